@@ -1,0 +1,154 @@
+import { type Color, convert } from '../../color/index.ts';
+import { allSwatches, type NewId, type Swatch } from '../../swatch/model.ts';
+import { ByteReader, ByteWriter, cutText, plural } from '../bytes.ts';
+import { type Format, FormatError } from '../format.ts';
+
+/** Each colour is a space number and four 16-bit words; unused words are 0. */
+const COLOR_BYTES = 10;
+const MOST = 0xffff;
+
+/** The spaces by number, and how their words relate to our components. */
+const models: {
+  number: number;
+  space: Color['space'];
+  read(w: number[]): number[];
+  write(c: number[]): number[];
+}[] = [
+  { number: 0, space: 'rgb', read: (w) => w.slice(0, 3).map(unit), write: (c) => c.map(word) },
+  {
+    number: 1,
+    space: 'hsb',
+    read: ([h, s, b]) => [(h / 65535) * 360, unit(s), unit(b)],
+    write: ([h, s, b]) => [word(h / 360), word(s), word(b)],
+  },
+  // ink is stored upside down: 0 is full ink
+  {
+    number: 2,
+    space: 'cmyk',
+    read: (w) => w.map((v) => 1 - unit(v)),
+    write: (c) => c.map((v) => word(1 - v)),
+  },
+  {
+    number: 7,
+    space: 'lab',
+    read: ([L, a, b]) => [L / 100, signed(a) / 100, signed(b) / 100],
+    write: ([L, a, b]) => [
+      within(L * 100, 0, 10000),
+      within(a * 100, -12800, 12700),
+      within(b * 100, -12800, 12700),
+    ],
+  },
+  { number: 8, space: 'gray', read: ([g]) => [g / 10000], write: ([g]) => [within(g * 10000, 0, 10000)] },
+];
+
+const unit = (w: number) => w / 65535;
+const word = (v: number) => within(v * 65535, 0, 65535);
+const signed = (w: number) => (w > 0x7fff ? w - 0x10000 : w);
+const within = (v: number, min: number, max: number) => Math.min(max, Math.max(min, Math.round(v)));
+
+export const aco: Format = {
+  id: 'aco',
+  name: 'ACO',
+  about: 'Colour palette of painting programs. Keeps names and print numbers, no groups.',
+  endings: ['aco'],
+  mime: 'application/octet-stream',
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: false,
+    kinds: ['process'],
+    spaces: ['rgb', 'hsb', 'cmyk', 'lab', 'gray'],
+    bits: 16,
+    most: MOST,
+  },
+
+  // no signature: a version word, a count, and colours in known spaces
+  recognise(bytes) {
+    if (bytes.length < 4 || bytes[0] !== 0 || (bytes[1] !== 1 && bytes[1] !== 2)) return 0;
+    const count = (bytes[2] << 8) | bytes[3];
+    const end = 4 + count * COLOR_BYTES;
+    if (bytes[1] === 1 && (bytes.length === end || (bytes[end] === 0 && bytes[end + 1] === 2))) return 0.9;
+    const space = (bytes[4] << 8) | bytes[5];
+    return bytes.length > 5 && space <= 15 ? (bytes[1] === 2 ? 0.7 : 0.4) : 0;
+  },
+
+  decode(bytes, newId) {
+    const reader = new ByteReader(bytes);
+    const warnings: string[] = [];
+    let swatches: Swatch[] = [];
+    let version = reader.u16('the version');
+    if (version === 1) {
+      swatches = readSection(reader, 1, newId);
+      if (reader.left >= 4) version = reader.u16('the version of the second section');
+    }
+    if (version === 2) {
+      const named = readSection(reader, 2, newId);
+      if (swatches.length > 0 && swatches.length !== named.length)
+        throw new FormatError(
+          `its two sections disagree: the first counts ${plural(swatches.length, 'colour')}, the second ${named.length}. It is damaged; get it again from where it was made.`,
+        );
+      swatches = named;
+    } else if (version !== 1) {
+      throw new FormatError(
+        `a section with the version ${version} begins at byte ${reader.at - 2}; ACO has sections 1 and 2.`,
+      );
+    }
+    if (reader.left > 0)
+      warnings.push(`${plural(reader.left, 'byte')} after the last colour mean nothing and were left out.`);
+    return { library: { id: newId(), name: '', groups: [{ id: newId(), name: '', swatches }] }, warnings };
+  },
+
+  encode(library) {
+    const swatches = allSwatches(library).slice(0, MOST);
+    const writer = new ByteWriter();
+    for (const version of [1, 2]) {
+      writer.u16(version).u16(swatches.length);
+      for (const { name, color } of swatches) {
+        const model = models.find((m) => m.space === color.space) ?? models[0];
+        const words = model.write(convert(color, model.space).components);
+        writer.u16(model.number);
+        for (let i = 0; i < 4; i++) writer.u16((words[i] ?? 0) & 0xffff);
+        if (version === 2) {
+          const cut = cutText(name, 0xfffe);
+          writer
+            .u32(cut.length + 1)
+            .utf16(cut)
+            .u16(0);
+        }
+      }
+    }
+    return writer.done();
+  },
+};
+
+function readSection(reader: ByteReader, version: number, newId: NewId): Swatch[] {
+  const count = reader.u16(`the count of section ${version}`);
+  const swatches: Swatch[] = [];
+  for (let i = 1; i <= count; i++) {
+    const place = `colour ${i} of ${count} in section ${version} (byte ${reader.at})`;
+    const number = reader.u16(place);
+    const words = [0, 1, 2, 3].map(() => reader.u16(place));
+    const model = models.find((m) => m.number === number);
+    if (!model)
+      throw new FormatError(
+        `${place} is in the colour space number ${number}, which Papillon cannot read; it reads RGB, HSB, CMYK, Lab and gray.`,
+      );
+    let name = '';
+    if (version === 2) {
+      const units = reader.u32(`the name of ${place}`);
+      if (units * 2 > reader.left)
+        throw new FormatError(
+          `the name of ${place} says it is ${plural(units, 'character')} long, but the file ends before. It is cut short or damaged; get it again from where it was made.`,
+        );
+      name = reader.utf16(units, `the name of ${place}`);
+    }
+    swatches.push({
+      id: newId(),
+      name,
+      kind: 'process',
+      color: { space: model.space, components: model.read(words) },
+    });
+  }
+  return swatches;
+}

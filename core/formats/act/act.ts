@@ -1,0 +1,69 @@
+import { fromRgb8, toRgb8 } from '../../color/index.ts';
+import { allSwatches } from '../../swatch/model.ts';
+import { ByteReader, ByteWriter, plural } from '../bytes.ts';
+import { type Format, FormatError } from '../format.ts';
+
+const MOST = 256;
+const TABLE_BYTES = MOST * 3;
+const TAIL_BYTES = 4;
+const NO_TRANSPARENCY = 0xffff;
+
+export const act: Format = {
+  id: 'act',
+  name: 'ACT',
+  about: 'Colour table of at most 256 RGB colours. No names, no groups.',
+  endings: ['act'],
+  mime: 'application/octet-stream',
+  traits: {
+    read: true,
+    write: true,
+    names: false,
+    groups: false,
+    kinds: ['process'],
+    spaces: ['rgb'],
+    bits: 8,
+    most: MOST,
+  },
+
+  // no signature either: only the size tells
+  recognise: (bytes) => (bytes.length === TABLE_BYTES || bytes.length === TABLE_BYTES + TAIL_BYTES ? 0.6 : 0),
+
+  decode(bytes, newId) {
+    if (!act.recognise(bytes))
+      throw new FormatError(
+        `it is ${plural(bytes.length, 'byte')} long; a colour table (ACT) has ${TABLE_BYTES} or ${TABLE_BYTES + TAIL_BYTES}.`,
+      );
+    const warnings: string[] = [];
+    let count = MOST;
+    if (bytes.length > TABLE_BYTES) {
+      const tail = new ByteReader(bytes.subarray(TABLE_BYTES));
+      count = tail.u16('the count');
+      if (count > MOST)
+        throw new FormatError(
+          `it counts ${count} colours (byte ${TABLE_BYTES}), but a colour table holds at most ${MOST}. It is damaged; get it again from where it was made.`,
+        );
+      if (count === 0 && bytes.subarray(0, TABLE_BYTES).some((b) => b !== 0)) {
+        warnings.push('The table counts 0 colours but is not empty; all 256 places were read.');
+        count = MOST;
+      }
+    }
+    const swatches = Array.from({ length: count }, (_, i) => ({
+      id: newId(),
+      name: '',
+      kind: 'process' as const,
+      color: fromRgb8(bytes[3 * i], bytes[3 * i + 1], bytes[3 * i + 2]),
+    }));
+    return { library: { id: newId(), name: '', groups: [{ id: newId(), name: '', swatches }] }, warnings };
+  },
+
+  encode(library) {
+    const swatches = allSwatches(library).slice(0, MOST);
+    const writer = new ByteWriter();
+    for (const { color } of swatches) for (const v of toRgb8(color)) writer.u8(v);
+    return writer
+      .bytes(new Uint8Array(TABLE_BYTES - 3 * swatches.length))
+      .u16(swatches.length)
+      .u16(NO_TRANSPARENCY)
+      .done();
+  },
+};

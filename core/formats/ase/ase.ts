@@ -1,0 +1,166 @@
+import { type Color, convert } from '../../color/index.ts';
+import type { Group, Kind, NewId, Swatch } from '../../swatch/model.ts';
+import { isLoose } from '../../swatch/model.ts';
+import { ByteReader, ByteWriter, cutText, plural } from '../bytes.ts';
+import { type Format, FormatError } from '../format.ts';
+
+const GROUP_START = 0xc001;
+const GROUP_END = 0xc002;
+const COLOR = 0x0001;
+/** Names carry a 16-bit length that counts a closing NUL. */
+const LONGEST_NAME = 0xfffe;
+
+/** The four colour models: their tag in the file and how their floats relate to our components. */
+const models: {
+  tag: string;
+  space: Color['space'];
+  read(v: number[]): number[];
+  write(v: number[]): number[];
+}[] = [
+  { tag: 'RGB ', space: 'rgb', read: (v) => v, write: (v) => v },
+  { tag: 'CMYK', space: 'cmyk', read: (v) => v, write: (v) => v },
+  // L* is stored as 0–1
+  { tag: 'LAB ', space: 'lab', read: ([l, a, b]) => [l * 100, a, b], write: ([l, a, b]) => [l / 100, a, b] },
+  { tag: 'Gray', space: 'gray', read: (v) => v, write: (v) => v },
+];
+const channelCount = { rgb: 3, cmyk: 4, lab: 3, gray: 1, hsb: 3 };
+
+/** Colour types: 0 global, 1 spot, 2 normal. */
+const types: { kind: Kind; global?: true }[] = [
+  { kind: 'process', global: true },
+  { kind: 'spot' },
+  { kind: 'process' },
+];
+
+export const ase: Format = {
+  id: 'ase',
+  name: 'ASE',
+  about: 'Swatch exchange file. Keeps groups, spot colours and print numbers.',
+  endings: ['ase'],
+  mime: 'application/octet-stream',
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: true,
+    kinds: ['process', 'spot'],
+    spaces: ['rgb', 'cmyk', 'lab', 'gray'],
+    bits: 32,
+  },
+
+  recognise: (bytes) => (String.fromCharCode(...bytes.subarray(0, 4)) === 'ASEF' ? 1 : 0),
+
+  decode(bytes, newId) {
+    const reader = new ByteReader(bytes);
+    const warnings: string[] = [];
+    reader.ascii(4, 'the signature');
+    const major = reader.u16('the version');
+    reader.u16('the version');
+    if (major !== 1)
+      throw new FormatError(`its version is ${major} (byte 4); Papillon reads version 1 of ASE.`);
+    const promised = reader.u32('the block count');
+
+    const loose: Group = { id: newId(), name: '', swatches: [] };
+    const groups: Group[] = [];
+    let open: Group | null = null;
+    let blocks = 0;
+    while (reader.left > 0 && (blocks < promised || looksLikeBlock(reader))) {
+      blocks++;
+      const start = reader.at;
+      const place = `block ${blocks} of ${promised} (byte ${start})`;
+      const type = reader.u16(place);
+      const length = reader.u32(place);
+      if (length > reader.left)
+        throw new FormatError(
+          `${place} says it is ${plural(length, 'byte')} long, but the file ends after ${reader.left}. It is cut short or damaged; get it again from where it was made.`,
+        );
+      const body = reader.part(length, place);
+      if (type === GROUP_START) {
+        open = { id: newId(), name: readName(body, place), swatches: [] };
+        groups.push(open);
+      } else if (type === GROUP_END) {
+        open = null;
+      } else if (type === COLOR) {
+        (open ?? loose).swatches.push(readColor(body, place, newId));
+      } else {
+        warnings.push(`Block ${blocks} is of the unknown type ${type} and was passed over.`);
+      }
+    }
+    if (blocks < promised)
+      throw new FormatError(
+        `its header promises ${plural(promised, 'block')}, but it ends after ${blocks} (byte ${reader.at}). It is cut short; get it again from where it was made.`,
+      );
+    if (blocks > promised)
+      warnings.push(`The header counts ${plural(promised, 'block')}; ${blocks} are there and were read.`);
+    if (reader.left > 0)
+      warnings.push(`${plural(reader.left, 'byte')} after the last block mean nothing and were left out.`);
+    // a real group without a name must not be taken for the place of swatches in no group
+    if (loose.swatches.length > 0 || groups[0]?.name === '') groups.unshift(loose);
+    return { library: { id: newId(), name: '', groups }, warnings };
+  },
+
+  encode(library) {
+    const body = new ByteWriter();
+    let blocks = 0;
+    const block = (type: number, content: ByteWriter) => {
+      const bytes = content.done();
+      body.u16(type).u32(bytes.length).bytes(bytes);
+      blocks++;
+    };
+    for (const group of library.groups) {
+      const grouped = !isLoose(library, group);
+      if (grouped) block(GROUP_START, writeName(new ByteWriter(), group.name));
+      for (const swatch of group.swatches) block(COLOR, writeColor(swatch));
+      if (grouped) block(GROUP_END, new ByteWriter());
+    }
+    return new ByteWriter().ascii('ASEF').u16(1).u16(0).u32(blocks).bytes(body.done()).done();
+  },
+};
+
+/** Some writers count only the colours; more blocks after the promised ones are read when they are sound. */
+function looksLikeBlock(reader: ByteReader): boolean {
+  if (reader.left < 6) return false;
+  const ahead = new ByteReader(reader.bytes.subarray(reader.at));
+  return [GROUP_START, GROUP_END, COLOR].includes(ahead.u16('')) && ahead.u32('') <= ahead.left;
+}
+
+function readName(body: ByteReader, place: string): string {
+  return body.utf16(body.u16(`the name in ${place}`), `the name in ${place}`);
+}
+
+function readColor(body: ByteReader, place: string, newId: NewId): Swatch {
+  const name = readName(body, place);
+  const tag = body.ascii(4, `the colour model in ${place}`);
+  const model = models.find((m) => m.tag.trim().toLowerCase() === tag.trim().toLowerCase());
+  if (!model)
+    throw new FormatError(
+      `the swatch “${name}” in ${place} has the unknown colour model “${tag}”; ASE knows RGB, CMYK, LAB and Gray.`,
+    );
+  const values = Array.from({ length: channelCount[model.space] }, () => body.f32(`the colour in ${place}`));
+  if (!values.every(Number.isFinite))
+    throw new FormatError(`the swatch “${name}” in ${place} has a colour value that is not a number.`);
+  // a few writers leave the type out
+  const type = body.left >= 2 ? body.u16(place) : 2;
+  if (!types[type])
+    throw new FormatError(
+      `the swatch “${name}” in ${place} has the unknown type ${type}; 0, 1 or 2 is allowed.`,
+    );
+  return { id: newId(), name, ...types[type], color: { space: model.space, components: model.read(values) } };
+}
+
+function writeName(to: ByteWriter, name: string): ByteWriter {
+  const cut = cutText(name, LONGEST_NAME);
+  return to
+    .u16(cut.length + 1)
+    .utf16(cut)
+    .u16(0);
+}
+
+function writeColor(swatch: Swatch): ByteWriter {
+  const model = models.find((m) => m.space === swatch.color.space) ?? models[0];
+  const { components } = convert(swatch.color, model.space);
+  const content = writeName(new ByteWriter(), swatch.name).ascii(model.tag);
+  for (const v of model.write(components)) content.f32(v);
+  // a technical separation travels as a spot: its exact name is what the machine looks for
+  return content.u16(swatch.kind !== 'process' ? 1 : swatch.global ? 0 : 2);
+}

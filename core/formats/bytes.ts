@@ -1,0 +1,161 @@
+import { FormatError } from './format.ts';
+
+/** Reads big-endian values in order; running past the end is a {@link FormatError} that names the place. */
+export class ByteReader {
+  at = 0;
+  private readonly view: DataView;
+
+  constructor(readonly bytes: Uint8Array) {
+    this.view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  }
+
+  get left(): number {
+    return this.bytes.length - this.at;
+  }
+
+  private step(size: number, inside: string): number {
+    if (size > this.left)
+      throw new FormatError(
+        `it is cut short: it ends at byte ${this.bytes.length}, inside ${inside}, where ${plural(size - this.left, 'more byte')} should follow. Get the file again from where it was made.`,
+      );
+    const from = this.at;
+    this.at += size;
+    return from;
+  }
+
+  u16(inside: string): number {
+    return this.view.getUint16(this.step(2, inside));
+  }
+
+  i16(inside: string): number {
+    return this.view.getInt16(this.step(2, inside));
+  }
+
+  u32(inside: string): number {
+    return this.view.getUint32(this.step(4, inside));
+  }
+
+  f32(inside: string): number {
+    return this.view.getFloat32(this.step(4, inside));
+  }
+
+  ascii(length: number, inside: string): string {
+    const from = this.step(length, inside);
+    return String.fromCharCode(...this.bytes.subarray(from, from + length));
+  }
+
+  /** UTF-16 text of `units` code units; one closing NUL is not part of the text. */
+  utf16(units: number, inside: string): string {
+    const from = this.step(units * 2, inside);
+    let text = '';
+    for (let i = 0; i < units; i++) {
+      const unit = this.view.getUint16(from + 2 * i);
+      if (unit === 0 && i === units - 1) break;
+      text += String.fromCharCode(unit);
+    }
+    return text;
+  }
+
+  /** A part of the file as a reader of its own. */
+  part(length: number, inside: string): ByteReader {
+    const from = this.step(length, inside);
+    return new ByteReader(this.bytes.subarray(from, from + length));
+  }
+}
+
+/** Writes big-endian values into a growing buffer. */
+export class ByteWriter {
+  private buffer = new Uint8Array(1024);
+  private view = new DataView(this.buffer.buffer);
+  private length = 0;
+
+  private step(size: number): number {
+    const from = this.length;
+    this.length += size;
+    if (this.length > this.buffer.length) {
+      const grown = new Uint8Array(Math.max(this.length, this.buffer.length * 2));
+      grown.set(this.buffer);
+      this.buffer = grown;
+      this.view = new DataView(grown.buffer);
+    }
+    return from;
+  }
+
+  u8(value: number): this {
+    this.view.setUint8(this.step(1), value);
+    return this;
+  }
+
+  u16(value: number): this {
+    this.view.setUint16(this.step(2), value);
+    return this;
+  }
+
+  i16(value: number): this {
+    this.view.setInt16(this.step(2), value);
+    return this;
+  }
+
+  u32(value: number): this {
+    this.view.setUint32(this.step(4), value);
+    return this;
+  }
+
+  f32(value: number): this {
+    this.view.setFloat32(this.step(4), value);
+    return this;
+  }
+
+  ascii(text: string): this {
+    for (const c of text) this.u8(c.charCodeAt(0));
+    return this;
+  }
+
+  /** UTF-16 code units, without a closing NUL. */
+  utf16(text: string): this {
+    for (let i = 0; i < text.length; i++) this.u16(text.charCodeAt(i));
+    return this;
+  }
+
+  bytes(more: Uint8Array): this {
+    this.buffer.set(more, this.step(more.length));
+    return this;
+  }
+
+  done(): Uint8Array<ArrayBuffer> {
+    return this.buffer.slice(0, this.length);
+  }
+}
+
+/** `1 swatch`, `2 swatches`… */
+export function plural(n: number, one: string, many = `${one}s`): string {
+  return n === 1 ? `1 ${one}` : `${n} ${many}`;
+}
+
+/**
+ * Text from bytes: UTF-8, or UTF-16 where a byte order mark says so, else Latin-1. Returns null when the bytes
+ * are no text: they hold control characters that no text file has.
+ */
+export function readText(bytes: Uint8Array): string | null {
+  const mark = (bytes[0] << 8) | bytes[1];
+  if (mark === 0xfffe || mark === 0xfeff)
+    return new TextDecoder(mark === 0xfffe ? 'utf-16le' : 'utf-16be').decode(bytes);
+  for (const b of bytes) if (b < 9 || (b > 13 && b < 32 && b !== 27)) return null;
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    return new TextDecoder('latin1').decode(bytes);
+  }
+}
+
+/** Text as UTF-8 bytes. */
+export function writeText(text: string): Uint8Array<ArrayBuffer> {
+  return new TextEncoder().encode(text);
+}
+
+/** Shortens text to so many UTF-16 units without cutting a character in two. */
+export function cutText(text: string, units: number): string {
+  if (text.length <= units) return text;
+  const last = text.charCodeAt(units - 1);
+  return text.slice(0, last >= 0xd800 && last < 0xdc00 ? units - 1 : units);
+}

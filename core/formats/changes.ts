@@ -1,0 +1,225 @@
+import { authored, type Color, deltaE00, spaces, toCss, toHex, toLab } from '../color/index.ts';
+import { countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
+import { plural } from './bytes.ts';
+import type { Format } from './format.ts';
+
+/** What differs for one swatch at the other end of a file. */
+export interface Change {
+  /** The swatch's name here. */
+  swatch: string;
+  id: string;
+  what:
+    | 'missing'
+    | 'name'
+    | 'group'
+    | 'kind'
+    | 'global'
+    | 'space'
+    | 'numbers'
+    | 'alpha'
+    | 'code'
+    | 'role'
+    | 'note';
+  before: string;
+  after: string;
+  /** CIEDE2000 of here and there, where the colour itself is concerned. */
+  deltaE00?: number;
+}
+
+export interface ChangeReport {
+  changes: Change[];
+  /** Every swatch with its colour at the other end; null when it does not arrive. */
+  arrivals: { swatch: Swatch; group: Group; there: Swatch | null; deltaE00: number }[];
+  /** How many swatches differ in more than their group. */
+  changed: number;
+  largestDeltaE00: number;
+  groupsLost: boolean;
+  /** The library's own name, columns and note that do not arrive. */
+  libraryLosses: string[];
+}
+
+/** Component differences below this part of the channel's range are the noise of 32-bit floats. */
+const FLOAT_NOISE = 1e-6;
+
+/**
+ * What will be different after the library has been written in a format, found by writing it and reading it
+ * back. No format keeps a list of its own losses.
+ */
+export function changes(library: Library, format: Format): ChangeReport {
+  const there = format.decode(format.encode(library), countingIds()).library;
+  const arrived = there.groups.flatMap((group) => group.swatches.map((swatch) => ({ swatch, group })));
+  const report: ChangeReport = {
+    changes: [],
+    arrivals: [],
+    changed: 0,
+    largestDeltaE00: 0,
+    groupsLost: false,
+    libraryLosses: [],
+  };
+  let place = 0;
+  for (const group of library.groups) {
+    const here = isLoose(library, group) ? null : group.name;
+    for (const swatch of group.swatches) {
+      const other = arrived[place++];
+      const found = other ? compare(swatch, other.swatch) : [missing(swatch, format)];
+      const thereGroup = other && (isLoose(there, other.group) ? null : other.group.name);
+      if (other && thereGroup !== here) {
+        report.groupsLost = true;
+        found.push({
+          swatch: swatch.name,
+          id: swatch.id,
+          what: 'group',
+          before: here ?? 'no group',
+          after: thereGroup ?? 'no group',
+        });
+      }
+      const dE = other ? deltaE00(toLab(swatch.color), toLab(other.swatch.color)) : 0;
+      report.largestDeltaE00 = Math.max(report.largestDeltaE00, dE);
+      if (found.some((c) => c.what !== 'group')) report.changed++;
+      report.changes.push(...found);
+      report.arrivals.push({ swatch, group, there: other?.swatch ?? null, deltaE00: dE });
+    }
+  }
+  const emptyGroups = (l: Library) => l.groups.filter((g) => !isLoose(l, g)).length;
+  if (emptyGroups(library) > emptyGroups(there)) report.groupsLost = true;
+  if (there.name !== library.name) report.libraryLosses.push('the library’s name');
+  if (library.columns && there.columns !== library.columns)
+    report.libraryLosses.push('the number of columns');
+  return report;
+}
+
+function missing(swatch: Swatch, format: Format): Change {
+  return {
+    swatch: swatch.name,
+    id: swatch.id,
+    what: 'missing',
+    before: toHex(swatch.color),
+    after: `left out: ${format.name} holds at most ${format.traits.most}`,
+  };
+}
+
+function compare(here: Swatch, there: Swatch): Change[] {
+  const found: Change[] = [];
+  const note = (what: Change['what'], before: string, after: string, dE?: number) =>
+    found.push({
+      swatch: here.name,
+      id: here.id,
+      what,
+      before,
+      after,
+      ...(dE === undefined ? {} : { deltaE00: dE }),
+    });
+  if (here.name !== there.name) note('name', here.name, there.name);
+  if (here.kind !== there.kind) note('kind', here.kind, there.kind);
+  else if (Boolean(here.global) !== Boolean(there.global)) note('global', 'global', 'not global');
+  const dE = deltaE00(toLab(here.color), toLab(there.color));
+  if (here.color.space !== there.color.space) note('space', authored(here.color), authored(there.color), dE);
+  else if (!sameNumbers(here.color, there.color))
+    note('numbers', numbers(here.color), numbers(there.color), dE);
+  if ((here.alpha ?? 1) !== (there.alpha ?? 1)) note('alpha', percent(here.alpha), percent(there.alpha));
+  for (const field of ['code', 'role', 'note'] as const)
+    if ((here[field] ?? '') !== (there[field] ?? '')) note(field, here[field] ?? '', there[field] ?? '');
+  return found;
+}
+
+const percent = (alpha = 1) => `${Math.round(alpha * 100)} %`;
+const numbers = (color: Color) => (color.space === 'rgb' ? toCss(color) : color.components.join(' '));
+
+function sameNumbers(a: Color, b: Color): boolean {
+  return a.components.every((v, i) => {
+    const { min, max } = spaces[a.space].channels[i];
+    return Math.abs(v - b.components[i]) <= FLOAT_NOISE * (max - min);
+  });
+}
+
+/** What a change means, in words. */
+export function describeChange(change: Change): string {
+  switch (change.what) {
+    case 'missing':
+      return change.after;
+    case 'name':
+      return change.after === '' ? 'the name is not carried' : `the name becomes “${change.after}”`;
+    case 'group':
+      return `the group “${change.before}” is not carried`;
+    case 'kind':
+      return change.before === 'technical' && change.after === 'spot'
+        ? 'technical becomes spot; the exact name is kept'
+        : `${change.before} becomes ${change.after}`;
+    case 'global':
+      return 'no longer global';
+    case 'space':
+      return `${change.before} becomes ${change.after}`;
+    case 'numbers':
+      return 'numbers are rounded';
+    case 'alpha':
+      return `opacity ${change.before} becomes ${change.after}`;
+    default:
+      return `${change.what} “${change.before}” is not carried`;
+  }
+}
+
+/** The report in one sentence or two. */
+export function summarize(report: ChangeReport): { title: string; detail: string } {
+  const total = report.arrivals.length;
+  const title =
+    report.changed === 0
+      ? total === 1
+        ? 'The swatch arrives exactly as it is'
+        : `All ${total} swatches arrive exactly as they are`
+      : `${report.changed} of ${plural(total, 'swatch', 'swatches')} change on the way`;
+  const left = report.changes.filter((c) => c.what === 'missing').length;
+  const parts = [
+    left > 0 && `${plural(left, 'swatch is', 'swatches are')} left out.`,
+    `Largest difference ΔE00 ${report.largestDeltaE00.toFixed(1)}.`,
+    report.groupsLost ? 'Groups are lost.' : '',
+  ];
+  const lost = (['name', 'kind', 'role', 'code'] as const).filter((what) =>
+    report.changes.some((c) => c.what === what),
+  );
+  const words = { name: 'names', kind: 'spot and technical kinds', role: 'roles', code: 'codes' };
+  if (lost.length > 0) {
+    const list = lost.map((l) => words[l]).join(', ');
+    parts.push(`${list[0].toUpperCase()}${list.slice(1)} do not arrive as they are.`);
+  }
+  if (report.libraryLosses.length > 0) {
+    const list = report.libraryLosses.join(' and ');
+    parts.push(`${list[0].toUpperCase()}${list.slice(1)} stay behind.`);
+  }
+  return { title, detail: parts.filter(Boolean).join(' ') };
+}
+
+/** One library per group, each named after its group, for formats that hold no groups. */
+export function perGroup(library: Library): Library[] {
+  return library.groups
+    .filter((g) => g.swatches.length > 0)
+    .map((g) => ({
+      ...library,
+      name: isLoose(library, g) ? `${library.name}, no group` : g.name,
+      groups: [{ ...g, name: '' }],
+    }));
+}
+
+/** Every swatch of a library as a line of `inspect`, see DESIGN §7. */
+export function inspection(library: Library, format: Format, warnings: string[]) {
+  return {
+    format: format.id,
+    name: library.name,
+    ...(library.columns ? { columns: library.columns } : {}),
+    groups: library.groups.map((g) => ({
+      name: isLoose(library, g) ? null : g.name,
+      swatches: g.swatches.map((s) => ({
+        name: s.name,
+        ...(s.code === undefined ? {} : { code: s.code }),
+        kind: s.kind,
+        ...(s.global ? { global: true } : {}),
+        space: s.color.space,
+        components: s.color.components,
+        hex: toHex(s.color),
+        lab: toLab(s.color),
+        ...(s.role === undefined ? {} : { role: s.role }),
+        ...(s.alpha === undefined ? {} : { alpha: s.alpha }),
+      })),
+    })),
+    warnings,
+  };
+}

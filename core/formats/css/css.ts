@@ -1,0 +1,107 @@
+import { fromCss, toCss } from '../../color/index.ts';
+import { allSwatches, type Swatch } from '../../swatch/model.ts';
+import { plural, readText, writeText } from '../bytes.ts';
+import { type Format, FormatError } from '../format.ts';
+
+interface Declaration {
+  property: string;
+  value: string;
+  /** The name as it was, from the comment that our own writer puts behind a declaration. */
+  name?: string;
+}
+
+/** The custom properties of a style sheet, in order. */
+function declarations(text: string): Declaration[] {
+  const found: Declaration[] = [];
+  // comments become blanks of the same length, so that places stay and nothing inside them is read
+  const bare = text.replace(/\/\*[\s\S]*?(?:\*\/|$)/g, (c) => ' '.repeat(c.length));
+  const pattern = /--([\w-]|[^\x00-\x7f])+[ \t\r\n]*:/g;
+  for (let match = pattern.exec(bare); match; match = pattern.exec(bare)) {
+    const from = match.index + match[0].length;
+    let end = from;
+    while (end < bare.length && bare[end] !== ';' && bare[end] !== '}') end++;
+    const behind = /^;?[ \t]*\/\* ("(?:[^"\\\n]|\\.)*") \*\//.exec(text.slice(end, end + 200_000));
+    found.push({
+      property: match[0].slice(2, -1).trim(),
+      value: bare.slice(from, end).trim(),
+      name: behind ? unquoted(behind[1]) : undefined,
+    });
+    pattern.lastIndex = end;
+  }
+  return found;
+}
+
+function unquoted(json: string): string | undefined {
+  try {
+    return JSON.parse(json);
+  } catch {
+    return undefined;
+  }
+}
+
+export const css: Format = {
+  id: 'css',
+  name: 'CSS',
+  about: 'Custom properties for web and interface work. Keeps names and Lab values, no groups.',
+  endings: ['css'],
+  mime: 'text/css',
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: false,
+    kinds: ['process'],
+    spaces: ['rgb', 'lab'],
+    bits: 64,
+  },
+
+  recognise(bytes) {
+    const text = readText(bytes);
+    return text?.includes('--') && declarations(text).some((d) => fromCss(d.value)) ? 0.85 : 0;
+  },
+
+  decode(bytes, newId) {
+    const text = readText(bytes);
+    if (text === null) throw new FormatError('it is not text.');
+    const swatches: Swatch[] = [];
+    let passed = 0;
+    for (const { property, value, name } of declarations(text)) {
+      const color = fromCss(value);
+      if (color) swatches.push({ id: newId(), name: name ?? property, kind: 'process', ...color });
+      else passed++;
+    }
+    return {
+      library: { id: newId(), name: '', groups: [{ id: newId(), name: '', swatches }] },
+      warnings: passed
+        ? [`${plural(passed, 'custom property is', 'custom properties are')} no colour and was left out.`]
+        : [],
+    };
+  },
+
+  encode(library) {
+    const taken = new Set<string>();
+    const lines = allSwatches(library).map(({ name, color, alpha }) => {
+      const property = uniqueIdentifier(name, taken);
+      const note = property === name ? '' : ` /* ${quoted(name)} */`;
+      return `  --${property}: ${toCss(color, alpha)};${note}\n`;
+    });
+    return writeText(`:root {\n${lines.join('')}}\n`);
+  },
+};
+
+/** `Boot-top red` becomes `boot-top-red`; a second one becomes `boot-top-red-2`. */
+export function uniqueIdentifier(name: string, taken: Set<string>): string {
+  const base =
+    name
+      .toLowerCase()
+      .replace(/[^\p{L}\p{N}]+/gu, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 100) || 'swatch';
+  let identifier = base;
+  for (let n = 2; taken.has(identifier); n++) identifier = `${base}-${n}`;
+  taken.add(identifier);
+  return identifier;
+}
+
+/** A JSON string that cannot end the comment it stands in. */
+const quoted = (name: string) => JSON.stringify(name).replaceAll('*/', '*\\/');

@@ -1,0 +1,3 @@
+export * from './changes.ts';
+export * from './format.ts';
+export * from './registry.ts';

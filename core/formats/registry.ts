@@ -1,0 +1,94 @@
+import type { NewId } from '../swatch/model.ts';
+import { aco } from './aco/aco.ts';
+import { act } from './act/act.ts';
+import { ase } from './ase/ase.ts';
+import { css } from './css/css.ts';
+import { type Decoded, type Format, FormatError } from './format.ts';
+import { gpl } from './gpl/gpl.ts';
+import { hex } from './hex/hex.ts';
+
+/** Every format there is. A new one is a folder and a place in this list. */
+export const formats: Format[] = [ase, aco, act, gpl, hex, css];
+
+/** @throws FormatError when there is no such format. */
+export function formatById(id: string): Format {
+  const format = formats.find((f) => f.id === id);
+  if (!format)
+    throw new FormatError(`there is no format “${id}”; there are ${formats.map((f) => f.id).join(', ')}.`);
+  return format;
+}
+
+/** The format the bytes are most surely of, whatever the file is called; null when of none. */
+export function recognise(bytes: Uint8Array): Format | null {
+  let best: Format | null = null;
+  let sureness = 0;
+  for (const format of formats) {
+    const s = format.recognise(bytes);
+    if (s > sureness) [best, sureness] = [format, s];
+  }
+  return best;
+}
+
+/** Swatch files are small; anything larger is something else, and is not read into memory. */
+export const LARGEST_SWATCH_FILE = 32 * 1024 * 1024;
+
+export interface Opened extends Decoded {
+  format: Format;
+}
+
+/**
+ * Reads a swatch file of any known format, recognised by its bytes. The library is named after the file when
+ * the format carries no name.
+ * @param name the file's name, for the library's name and for messages only
+ * @throws FormatError whose message begins with the file's name
+ */
+export function openSwatchFile(bytes: Uint8Array, name: string, newId: NewId, as?: Format): Opened {
+  const fail = (why: string) => new FormatError(`${name}: ${why}`);
+  if (bytes.length === 0) throw fail('the file is empty (0 bytes). Get it again from where it was made.');
+  if (bytes.length > LARGEST_SWATCH_FILE) throw fail(tooLarge(bytes.length));
+  const format = as ?? recognise(bytes);
+  if (!format)
+    throw fail(
+      `this is no picture and no swatch file that Papillon knows. It reads ${formats.map((f) => f.name).join(', ')}, recognised by content; an ACT must have 768 or 772 bytes, this has ${bytes.length}.`,
+    );
+  try {
+    const { library, warnings } = format.decode(bytes, newId);
+    return {
+      format,
+      warnings,
+      library: {
+        ...library,
+        name: library.name || baseName(name),
+        groups: library.groups.map((g) => ({
+          ...g,
+          swatches: g.swatches.map((s) => ({
+            ...s,
+            origin: { from: 'file' as const, name, format: format.id },
+          })),
+        })),
+      },
+    };
+  } catch (error) {
+    if (error instanceof FormatError) throw fail(`read as ${format.name}, ${error.message}`);
+    throw error;
+  }
+}
+
+/** Why a file of this size is not read. */
+export const tooLarge = (bytes: number) =>
+  `the file has ${Math.round(bytes / 1e6)} MB; a swatch file has at most ${Math.round(LARGEST_SWATCH_FILE / 1e6)} MB, so this must be something else.`;
+
+/** A file's name without folders and ending. */
+export function baseName(path: string): string {
+  const name = path.replace(/^.*[/\\]/, '');
+  return name.replace(/(?<=.)\.[^.]{1,10}$/, '') || name;
+}
+
+/** A name that every file system takes, with an ending. */
+export function fileName(name: string, ending: string): string {
+  const safe = name.replace(/[\u0000-\u001f\u007f<>:"/\\|?*]+/g, '-').replace(/^[. ]+|[. ]+$/g, '');
+  let cut = safe;
+  // 200 bytes leave room for the ending within the 255 that file systems allow
+  while (new TextEncoder().encode(cut).length > 200) cut = [...cut].slice(0, -1).join('');
+  return `${cut || 'palette'}.${ending}`;
+}

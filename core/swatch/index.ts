@@ -1,0 +1,4 @@
+export * from './edits.ts';
+export * from './model.ts';
+export * from './order.ts';
+export * from './schema.ts';

@@ -1,0 +1,97 @@
+import type { Color } from '../color/model.ts';
+
+export const KINDS = ['process', 'spot', 'technical'] as const;
+/** What a swatch is to a press: a process colour, a spot ink, or a separation that tells a machine what to do. */
+export type Kind = (typeof KINDS)[number];
+
+/** Where a swatch came from, in words the readout can show, and the place in the source where there is one. */
+export interface Origin {
+  from: 'picture' | 'file' | 'typed';
+  /** The picture's or file's name. */
+  name?: string;
+  format?: string;
+  /** Pixel position in the picture, from its upper left corner. */
+  point?: [x: number, y: number];
+}
+
+export interface Swatch {
+  id: string;
+  /** Unicode, kept exactly as given; may be empty. */
+  name: string;
+  code?: string;
+  kind: Kind;
+  /** A process colour that artwork is linked to, so that changing the swatch changes the artwork. */
+  global?: boolean;
+  color: Color;
+  alternates?: Color[];
+  /** 0 transparent – 1 opaque. */
+  alpha?: number;
+  /** What the swatch is for, kept apart from its name. */
+  role?: string;
+  note?: string;
+  origin?: Origin;
+}
+
+export interface Group {
+  id: string;
+  name: string;
+  swatches: Swatch[];
+}
+
+/** A named set of swatches in groups. When the first group is nameless, its swatches are in no group. */
+export interface Library {
+  id: string;
+  name: string;
+  note?: string;
+  /** How many swatches a palette panel should put in a row, where a format carries it. */
+  columns?: number;
+  groups: Group[];
+}
+
+/** Whether the group is the library's place for swatches in no group. */
+export const isLoose = (library: Library, group: Group) => group.name === '' && library.groups[0] === group;
+
+export const allSwatches = (library: Library): Swatch[] => library.groups.flatMap((g) => g.swatches);
+
+export const countSwatches = (library: Library): number =>
+  library.groups.reduce((n, g) => n + g.swatches.length, 0);
+
+/** Every swatch by its id, with its group and place. */
+export function swatchIndex(library: Library): Map<string, { swatch: Swatch; group: Group; index: number }> {
+  const found = new Map<string, { swatch: Swatch; group: Group; index: number }>();
+  for (const group of library.groups)
+    group.swatches.forEach((swatch, index) => {
+      found.set(swatch.id, { swatch, group, index });
+    });
+  return found;
+}
+
+/** A copy of the library that holds only the chosen swatches; groups left empty by that are left out. */
+export function subset(library: Library, keep: (swatch: Swatch, group: Group) => boolean): Library {
+  const groups = library.groups
+    .map((g) => ({ ...g, swatches: g.swatches.filter((s) => keep(s, g)) }))
+    .filter((g) => g.swatches.length > 0);
+  return { ...library, groups };
+}
+
+/** A function that gives new identifiers; core has no randomness of its own. */
+export type NewId = () => string;
+
+/** Identifiers `1`, `2`, … for libraries that live only while a file is read or compared. */
+export function countingIds(prefix = ''): NewId {
+  let n = 0;
+  return () => `${prefix}${++n}`;
+}
+
+/** A copy of the library under new identifiers. */
+export function withNewIds(library: Library, newId: NewId): Library {
+  return {
+    ...library,
+    id: newId(),
+    groups: library.groups.map((g) => ({
+      ...g,
+      id: newId(),
+      swatches: g.swatches.map((s) => ({ ...s, id: newId() })),
+    })),
+  };
+}
