@@ -82,27 +82,32 @@ export class ByteWriter {
   }
 
   u8(value: number): this {
-    this.view.setUint8(this.step(1), value);
+    const at = this.step(1);
+    this.view.setUint8(at, value);
     return this;
   }
 
   u16(value: number): this {
-    this.view.setUint16(this.step(2), value);
+    const at = this.step(2);
+    this.view.setUint16(at, value);
     return this;
   }
 
   i16(value: number): this {
-    this.view.setInt16(this.step(2), value);
+    const at = this.step(2);
+    this.view.setInt16(at, value);
     return this;
   }
 
   u32(value: number): this {
-    this.view.setUint32(this.step(4), value);
+    const at = this.step(4);
+    this.view.setUint32(at, value);
     return this;
   }
 
   f32(value: number): this {
-    this.view.setFloat32(this.step(4), value);
+    const at = this.step(4);
+    this.view.setFloat32(at, value);
     return this;
   }
 
@@ -118,7 +123,8 @@ export class ByteWriter {
   }
 
   bytes(more: Uint8Array): this {
-    this.buffer.set(more, this.step(more.length));
+    const at = this.step(more.length);
+    this.buffer.set(more, at);
     return this;
   }
 

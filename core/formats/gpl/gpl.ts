@@ -39,14 +39,14 @@ export const gpl: Format = {
     let columns: number | undefined;
     lines.forEach((line, i) => {
       if (line.trim() === '' || line.startsWith('#')) return;
-      const header = swatches.length === 0 && /^(Name|Columns|Channels):[ \t]*(.*)$/i.exec(line);
+      const header = swatches.length === 0 && /^(Name|Columns|Channels):[ \t]?(.*)$/is.exec(line);
       if (header) {
         if (/^name$/i.test(header[1])) name = header[2];
         else if (/^columns$/i.test(header[1])) columns = readColumns(header[2]);
         return;
       }
       // the name begins after one tab, or after blanks; names are kept as they are
-      const entry = /^[ \t]*(\d+)[ \t]+(\d+)[ \t]+(\d+)(?:\t(.*)|[ \t]+(.*)|)$/.exec(line);
+      const entry = /^[ \t]*(\d+)[ \t]+(\d+)[ \t]+(\d+)(?:\t(.*)|[ \t]+(.*)|)$/s.exec(line);
       const rgb = entry?.slice(1, 4).map(Number);
       if (!entry || !rgb)
         throw new FormatError(
@@ -87,8 +87,8 @@ export const gpl: Format = {
   },
 };
 
-/** A line break inside a name would begin a new entry. */
-const oneLine = (text: string) => text.replace(/[\r\n]+/g, ' ');
+/** A line break inside a name would begin a new entry, and other control characters make a file that is no text. */
+const oneLine = (text: string) => text.replace(/[\0-\x08\n-\x1f]+/g, ' ');
 
 function readColumns(text: string): number | undefined {
   const n = Number.parseInt(text, 10);

@@ -1,0 +1,184 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { toHex } from '../color/index.ts';
+import { countingIds, countSwatches, type Library } from '../swatch/model.ts';
+import { anyColor, anyLibrary } from '../testing.ts';
+import {
+  changes,
+  fileName,
+  formatById,
+  formats,
+  openSwatchFile,
+  perGroup,
+  recognise,
+  summarize,
+} from './index.ts';
+
+const eightBit = anyLibrary(anyColor(['rgb'], 255));
+
+describe.each(formats.map((f) => [f.id, f] as const))('%s', (id, format) => {
+  it('carries every colour in order, and reports every name, group and kind it does not', () => {
+    fc.assert(
+      fc.property(anyLibrary(), (library) => {
+        const bytes = format.encode(library);
+        const there = format.decode(bytes, countingIds()).library;
+        expect(countSwatches(there)).toBe(countSwatches(library));
+        const report = changes(library, format);
+        const told = new Set(report.changes.map((c) => `${c.id} ${c.what}`));
+        const arrived = there.groups.flatMap((g) => g.swatches.map((s) => [g, s] as const));
+        let i = 0;
+        for (const group of library.groups)
+          for (const swatch of group.swatches) {
+            const [thereGroup, other] = arrived[i++];
+            expect(told.has(`${swatch.id} name`)).toBe(swatch.name !== other.name);
+            expect(told.has(`${swatch.id} kind`)).toBe(swatch.kind !== other.kind);
+            expect(told.has(`${swatch.id} space`)).toBe(swatch.color.space !== other.color.space);
+            expect(told.has(`${swatch.id} role`)).toBe(swatch.role !== undefined);
+            if (group.name !== thereGroup.name) expect(told.has(`${swatch.id} group`)).toBe(true);
+            // what the format says of itself holds
+            if (format.traits.spaces.includes(swatch.color.space))
+              expect(other.color.space).toBe(swatch.color.space);
+            if (format.traits.kinds.includes(swatch.kind)) expect(other.kind).toBe(swatch.kind);
+            if (!format.traits.names) expect(other.name).toBe('');
+            if (format.traits.groups) expect(thereGroup.name).toBe(group.name);
+          }
+      }),
+    );
+  });
+
+  it('holds 8-bit RGB exactly', () => {
+    fc.assert(
+      fc.property(eightBit, (library) => {
+        const hexes = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => toHex(s.color)));
+        expect(hexes(format.decode(format.encode(library), countingIds()).library)).toEqual(hexes(library));
+      }),
+    );
+  });
+
+  it('is recognised by its content alone', () => {
+    fc.assert(
+      fc.property(eightBit, (library) => {
+        // an empty list has nothing to be recognised by
+        if (countSwatches(library) > 0) expect(recognise(format.encode(library))?.id).toBe(id);
+      }),
+    );
+  });
+
+  it('says no to an empty file and to pure noise', () => {
+    expect(() => openSwatchFile(new Uint8Array(0), 'nothing', countingIds())).toThrow(/nothing: .*empty/);
+    expect(() => openSwatchFile(new Uint8Array(300).fill(0x9b), 'noise.ase', countingIds())).toThrow(
+      /noise.ase: .*no picture and no swatch file/,
+    );
+  });
+});
+
+describe('opening', () => {
+  it('names the library after the file, and remembers where each swatch came from', () => {
+    const { library, format } = openSwatchFile(
+      new TextEncoder().encode('#112233\n'),
+      'in/Night boat.v2.hex',
+      countingIds(),
+    );
+    expect(library.name).toBe('Night boat.v2');
+    expect(format.id).toBe('hex');
+    expect(library.groups[0].swatches[0].origin).toEqual({
+      from: 'file',
+      name: 'in/Night boat.v2.hex',
+      format: 'hex',
+    });
+  });
+
+  it('does not care for the ending', () => {
+    const bytes = formatById('ase').encode({ id: 'l', name: '', groups: [] });
+    expect(openSwatchFile(bytes, 'palette.gpl', countingIds()).format.id).toBe('ase');
+  });
+
+  it('refuses a file that cannot be a swatch file by its size', () => {
+    expect(() => openSwatchFile(new Uint8Array(200e6), 'film.mov', countingIds())).toThrow(
+      /film.mov: .*200 MB/,
+    );
+  });
+});
+
+describe('what changes', () => {
+  const library: Library = {
+    id: 'l',
+    name: 'Fleet',
+    groups: [
+      {
+        id: 'g',
+        name: '',
+        swatches: [
+          { id: '1', name: 'Deck', kind: 'process', color: { space: 'rgb', components: [1, 0, 0] } },
+        ],
+      },
+      {
+        id: 'h',
+        name: 'Hull',
+        swatches: [
+          {
+            id: '2',
+            name: 'Navy',
+            code: 'KW 2',
+            kind: 'spot',
+            color: { space: 'lab', components: [20, 0, -20] },
+          },
+          {
+            id: '3',
+            name: 'Cut',
+            kind: 'technical',
+            role: 'cut line',
+            color: { space: 'cmyk', components: [0, 1, 0, 0] },
+          },
+        ],
+      },
+    ],
+  };
+  const whats = (id: string) => changes(library, formatById(id)).changes.map((c) => `${c.swatch} ${c.what}`);
+
+  it('finds what ASE leaves behind', () => {
+    expect(whats('ase')).toEqual(['Navy code', 'Cut kind', 'Cut role']);
+    expect(summarize(changes(library, formatById('ase'))).title).toBe('2 of 3 swatches change on the way');
+  });
+
+  it('finds what GPL leaves behind, with the colour difference', () => {
+    expect(whats('gpl')).toEqual([
+      'Navy kind',
+      'Navy space',
+      'Navy code',
+      'Navy group',
+      'Cut kind',
+      'Cut space',
+      'Cut role',
+      'Cut group',
+    ]);
+    const navy = changes(library, formatById('gpl')).changes.find((c) => c.what === 'space');
+    expect(navy?.deltaE00).toBeGreaterThan(0.05);
+    expect(navy?.deltaE00).toBeLessThan(1);
+    expect(summarize(changes(library, formatById('gpl'))).detail).toContain('Groups are lost.');
+  });
+
+  it('names the swatches that are over the limit', () => {
+    const swatches = Array.from({ length: 258 }, (_, i) => ({
+      ...library.groups[0].swatches[0],
+      id: `s${i}`,
+    }));
+    const large = { ...library, groups: [{ id: 'g', name: '', swatches }] };
+    const report = changes(large, formatById('act'));
+    expect(report.changes.filter((c) => c.what === 'missing').map((c) => c.id)).toEqual(['s256', 's257']);
+    expect(summarize(report).detail).toContain('2 swatches are left out');
+  });
+
+  it('splits a library into one file per group, the ungrouped ones too', () => {
+    expect(perGroup(library).map((l) => l.name)).toEqual(['Fleet, no group', 'Hull']);
+  });
+});
+
+describe('file names', () => {
+  it('are safe on every system and never too long', () => {
+    expect(fileName('a/b\\c:d*e?', 'ase')).toBe('a-b-c-d-e-.ase');
+    expect(fileName('..', 'gpl')).toBe('palette.gpl');
+    expect(fileName('قارب الليل', 'aco')).toBe('قارب الليل.aco');
+    expect(new TextEncoder().encode(fileName('🚢'.repeat(200), 'css')).length).toBeLessThanOrEqual(204);
+  });
+});

@@ -1,0 +1,138 @@
+import { parse } from 'culori';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { toHex } from '../color/index.ts';
+import { countingIds, type Library } from '../swatch/model.ts';
+import { anyColor, anyLibrary, anyName } from '../testing.ts';
+import { type Format, FormatError, formatById, openSwatchFile } from './index.ts';
+
+const [gpl, hex, css] = ['gpl', 'hex', 'css'].map(formatById);
+const bytes = (text: string) => new TextEncoder().encode(text);
+const text = (format: Format, library: Library) => new TextDecoder().decode(format.encode(library));
+const read = (format: Format, source: string) => format.decode(bytes(source), countingIds()).library;
+const entries = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => [toHex(s.color), s.name]));
+
+describe('GPL', () => {
+  it('writes the lines that other readers expect', () => {
+    const library: Library = {
+      id: 'l',
+      name: 'Rope',
+      columns: 4,
+      groups: [
+        {
+          id: 'g',
+          name: '',
+          swatches: [
+            { id: 's', name: 'New rope', kind: 'process', color: { space: 'rgb', components: [1, 0.2, 0] } },
+          ],
+        },
+      ],
+    };
+    expect(text(gpl, library)).toBe('GIMP Palette\nName: Rope\nColumns: 4\n#\n255  51   0\tNew rope\n');
+    // a second reader, as plain as can be: numbers, then the rest of the line
+    const second = text(gpl, library)
+      .split('\n')
+      .flatMap((line) => /^\s*(\d+)\s+(\d+)\s+(\d+)\s+(.*)$/.exec(line)?.slice(1, 5) ?? []);
+    expect(second).toEqual(['255', '51', '0', 'New rope']);
+  });
+
+  it('keeps every name without control characters, and the columns', () => {
+    const oneLine = anyName.filter((n) => !/[\0-\x08\n-\x1f]/.test(n) && n.isWellFormed());
+    fc.assert(
+      fc.property(anyLibrary(anyColor(['rgb'], 255), oneLine), (library) => {
+        const there = read(gpl, text(gpl, { ...library, columns: 7 }));
+        expect(entries(there)).toEqual(entries(library));
+        expect([there.name, there.columns]).toEqual([library.name, 7]);
+      }),
+    );
+  });
+
+  it('opens without name, columns, remarks, names or a last line break', () => {
+    expect(entries(read(gpl, 'GIMP Palette\r\n0 0 0\r\n255 255 255 White deck\r\n  1\t2   3'))).toEqual([
+      ['#000000', ''],
+      ['#ffffff', 'White deck'],
+      ['#010203', ''],
+    ]);
+  });
+
+  it('reads Latin-1 as well as UTF-8', () => {
+    const latin = Uint8Array.from([...'GIMP Palette\n1 2 3\tGr\xfcn'].map((c) => c.charCodeAt(0)));
+    expect(gpl.decode(latin, countingIds()).library.groups[0].swatches[0].name).toBe('Grün');
+    expect(entries(read(gpl, 'GIMP Palette\n1 2 3\tGrün'))[0][1]).toBe('Grün');
+  });
+
+  it.each([
+    ['GIMP Palette\n1 2 3 ok\n1 2 x\n', /line 3 .*is no colour/],
+    ['GIMP Palette\n1 2 300 loud\n', /line 2 has the value 300/],
+  ])('refuses %j with its line', (source, message) => {
+    expect(() => read(gpl, source)).toThrow(message);
+  });
+});
+
+describe('hex list', () => {
+  it('takes the ways people write one', () => {
+    const list = read(hex, '; ropes\n#8a1c24 #fff\n2F7D6B, 0x112233\n#00ff0080\n');
+    expect(entries(list).map(([h]) => h)).toEqual(['#8a1c24', '#ffffff', '#2f7d6b', '#112233', '#00ff00']);
+    expect(list.groups[0].swatches[4].alpha).toBeCloseTo(128 / 255);
+  });
+
+  it('names the line of a slip', () => {
+    expect(() =>
+      openSwatchFile(bytes('#112233\n#445566\n#77889g\n#aabbcc\n'), 'a.txt', countingIds()),
+    ).toThrow(/a.txt: .*line 3: “#77889g”/);
+  });
+
+  it('is not seen in prose or numbers', () => {
+    expect(() => openSwatchFile(bytes('Dear crew, 100 200 300'), 'letter.txt', countingIds())).toThrow(
+      FormatError,
+    );
+  });
+});
+
+describe('CSS', () => {
+  it('keeps every name and the exact Lab and RGB', () => {
+    fc.assert(
+      fc.property(anyLibrary(anyColor(['rgb', 'lab'])), (library) => {
+        const there = read(css, text(css, library));
+        const full = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => [s.name, s.color]));
+        // a lone half of a surrogate pair cannot be written as text
+        const wellFormed = (l: Library) => full(l).map(([n, c]) => [(n as string).toWellFormed(), c]);
+        expect(full(there)).toEqual(wellFormed(library));
+      }),
+    );
+  });
+
+  it('writes declarations that culori parses, under valid and different names', () => {
+    const swatch = (id: string, name: string) => ({
+      id,
+      name,
+      kind: 'process' as const,
+      color: { space: 'rgb' as const, components: [0, 0.5, 1] },
+      alpha: 0.5,
+    });
+    const library: Library = {
+      id: 'l',
+      name: '',
+      groups: [
+        {
+          id: 'g',
+          name: '',
+          swatches: [swatch('1', 'Night boat'), swatch('2', 'night-boat'), swatch('3', '*/ }')],
+        },
+      ],
+    };
+    const lines = text(css, library).split('\n').slice(1, -2);
+    expect(lines.map((l) => l.trim().split(':')[0])).toEqual(['--night-boat', '--night-boat-2', '--swatch']);
+    for (const line of lines)
+      expect(parse(line.replace(/^.*?: |;.*$/g, ''))).toMatchObject({ mode: 'rgb', b: 1, alpha: 0.5 });
+  });
+
+  it('reads any notation from a hand-written sheet', () => {
+    const sheet = `/* --old: red; */ :root { --ink: #161616; --sea : oklch(0.6 0.1 230) ; --gap: 4px;
+      --paper: hsl(40 30% 95%) } .x { --boat: rebeccapurple; color: var(--ink) }`;
+    const { library, warnings } = css.decode(bytes(sheet), countingIds());
+    expect(entries(library).map(([, name]) => name)).toEqual(['ink', 'sea', 'paper', 'boat']);
+    expect(entries(library)[3][0]).toBe('#663399');
+    expect(warnings).toEqual(['1 custom property is no colour and was left out.']);
+  });
+});
