@@ -122,12 +122,19 @@ export function parseColor(input: string): Color {
 
 /** Any CSS Color 4 notation, or null. `lab()` keeps its space and numbers; alpha 0–1 is given when below 1. */
 export function fromCss(text: string): { color: Color; alpha?: number } | null {
-  const c = parse(text);
+  let c: ReturnType<typeof parse>;
+  try {
+    c = parse(text);
+  } catch {
+    // culori throws on some unfinished notations, such as an open bracket at the end
+    return null;
+  }
   if (!c) return null;
   const color: Color =
     c.mode === 'lab'
       ? { space: 'lab', components: [c.l ?? 0, c.a ?? 0, c.b ?? 0] }
       : { space: 'rgb', components: spaces.rgb.fromCulori(c) };
+  if (!color.components.every(Number.isFinite)) return null;
   return c.alpha === undefined || c.alpha >= 1 ? { color } : { color, alpha: Math.max(0, c.alpha) };
 }
 

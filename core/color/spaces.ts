@@ -54,9 +54,10 @@ export const spaces: Record<Space, SpaceDefinition> = {
       shown: { factor: 255, decimals: 0 },
     })),
     toCulori: ([r, g, b]) => ({ mode: 'rgb', r, g, b }),
+    // CSS lets a channel be missing (`none`), which counts as 0
     fromCulori: (color) => {
       const { r, g, b } = toRgbMode(color);
-      return [r, g, b];
+      return [r ?? 0, g ?? 0, b ?? 0];
     },
   },
   hsb: {
