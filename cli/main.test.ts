@@ -1,0 +1,153 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { afterAll, describe, expect, it } from 'vitest';
+import { main } from './main.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'papillon-cli-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+const path = (name: string) => join(folder, name);
+const file = (name: string, content: string | Uint8Array) => {
+  writeFileSync(path(name), content);
+  return path(name);
+};
+
+async function run(...args: string[]) {
+  let out = '';
+  let err = '';
+  const code = await main(args, {
+    out: (text) => {
+      out += text;
+    },
+    err: (text) => {
+      err += text;
+    },
+  });
+  return { code, out, err, json: args.includes('--json') && code === 0 ? JSON.parse(out) : null };
+}
+
+const gpl = 'GIMP Palette\nName: Ropes\nColumns: 3\n#\n138 28 36\tHull red\n255 255 255\tDeck\n';
+
+describe('papillon', () => {
+  it('formats lists all with their traits', async () => {
+    const { json } = await run('formats', '--json');
+    expect(json.map((f: { id: string }) => f.id)).toEqual(['ase', 'aco', 'act', 'gpl', 'hex', 'css']);
+    expect(json[2]).toMatchObject({
+      read: true,
+      write: true,
+      names: false,
+      groups: false,
+      bits: 8,
+      most: 256,
+    });
+  });
+
+  it('inspect prints what DESIGN says, whatever the ending', async () => {
+    const { json } = await run('inspect', file('ropes.ase', gpl), '--json');
+    expect(json).toEqual({
+      format: 'gpl',
+      name: 'Ropes',
+      columns: 3,
+      groups: [
+        {
+          name: null,
+          swatches: [
+            {
+              name: 'Hull red',
+              kind: 'process',
+              space: 'rgb',
+              components: [138 / 255, 28 / 255, 36 / 255],
+              hex: '#8a1c24',
+              lab: expect.any(Array),
+            },
+            {
+              name: 'Deck',
+              kind: 'process',
+              space: 'rgb',
+              components: [1, 1, 1],
+              hex: '#ffffff',
+              lab: expect.any(Array),
+            },
+          ],
+        },
+      ],
+      warnings: [],
+    });
+  });
+
+  it('the same palette in three formats reads the same', async () => {
+    const start = file('start.gpl', gpl);
+    const read = async (name: string) => {
+      await run('convert', start, path(name));
+      const { json } = await run('inspect', path(name), '--json');
+      return json.groups[0].swatches.map((s: { name: string; hex: string }) => [s.name, s.hex]);
+    };
+    const [ase, aco, css] = [await read('a.ase'), await read('b.aco'), await read('c.css')];
+    expect(ase).toEqual([
+      ['Hull red', '#8a1c24'],
+      ['Deck', '#ffffff'],
+    ]);
+    expect(aco).toEqual(ase);
+    expect(css).toEqual(ase);
+  });
+
+  it('convert tells what changed', async () => {
+    const { json } = await run('convert', file('names.gpl', gpl), path('out.txt'), '--to', 'act', '--json');
+    expect(json).toMatchObject({ from: 'gpl', to: 'act', swatches: 2 });
+    expect(json.changes).toEqual([
+      { swatch: 'Hull red', what: 'name', before: 'Hull red', after: '' },
+      { swatch: 'Deck', what: 'name', before: 'Deck', after: '' },
+    ]);
+    expect(readFileSync(path('out.txt')).length).toBe(772);
+  });
+
+  it('extract takes a palette from a picture and writes it', async () => {
+    const red = { create: { width: 30, height: 10, channels: 3 as const, background: '#c02020' } };
+    const patch = await sharp({ create: { width: 10, height: 10, channels: 3, background: '#204080' } })
+      .png()
+      .toBuffer();
+    await sharp(red)
+      .composite([{ input: patch, left: 20, top: 0 }])
+      .png()
+      .toFile(path('flag.png'));
+    const { json } = await run('extract', path('flag.png'), path('flag.ase'), '--count', '5', '--json');
+    expect(json).toMatchObject({ count: 2, meanDeltaE00: 0 });
+    expect(json.swatches[0]).toEqual({ hex: '#c02020', coverage: expect.closeTo(2 / 3, 9) });
+    const back = await run('inspect', path('flag.ase'), '--json');
+    expect(back.json.groups[0].swatches.map((s: { hex: string }) => s.hex)).toEqual(['#c02020', '#204080']);
+    expect((await run('extract', path('flag.png'), '--exact', '--json')).json.count).toBe(2);
+  });
+
+  it.each<[string, string[], number, RegExp]>([
+    ['a file that is not there', ['inspect', '/nowhere/x.ase'], 1, /x\.ase: it cannot be read \(ENOENT\)/],
+    ['an empty file', ['inspect', file('empty.aco', '')], 1, /empty\.aco: the file is empty/],
+    [
+      'a damaged file',
+      ['inspect', file('bad.gpl', 'GIMP Palette\n1 2\n')],
+      1,
+      /bad\.gpl: read as GPL, line 2/,
+    ],
+    ['a picture that is none', ['extract', file('no.png', 'hello')], 1, /no\.png: it does not decode/],
+    ['an unknown command', ['explode'], 2, /unknown command/],
+    ['an unknown format', ['convert', 'a', 'b', '--to', 'zzz'], 2, /no format “zzz”/],
+    ['an ending that names none', ['convert', 'a', 'b.zzz'], 2, /--to/],
+    ['a count out of range', ['extract', 'a', '--count', '1'], 2, /2 to 256/],
+    ['no command at all', [], 2, /Usage/],
+  ])('%s: the exit code and the reason', async (_, args, code, reason) => {
+    const result = await run(...args);
+    expect(result.code).toBe(code);
+    expect(result.err).toMatch(reason);
+    expect(result.out).toBe('');
+  });
+
+  it('runs from the shell as the README says', () => {
+    const out = execFileSync(
+      'npm',
+      ['run', '-s', 'papillon', '--', 'inspect', file('shell.hex', '#102030\n'), '--json'],
+      { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] },
+    );
+    expect(JSON.parse(out).groups[0].swatches[0].hex).toBe('#102030');
+  });
+});

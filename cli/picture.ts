@@ -1,0 +1,34 @@
+import sharp from 'sharp';
+import { FormatError } from '../core/formats/index.ts';
+import type { Picture } from '../core/picture/index.ts';
+
+/** Larger pictures are refused rather than filling the memory. */
+const MOST_PIXELS = 40_000_000;
+
+/**
+ * Decodes a picture to 8-bit sRGB, turned as its EXIF says, embedded profiles applied.
+ * @throws FormatError naming the file
+ */
+export async function decodePicture(name: string, bytes: Uint8Array): Promise<Picture> {
+  if (bytes.length === 0) throw new FormatError(`${name}: the file is empty (0 bytes).`);
+  try {
+    const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS })
+      .rotate()
+      .toColourspace('srgb')
+      .ensureAlpha()
+      .raw({ depth: 'uchar' })
+      .toBuffer({ resolveWithObject: true });
+    return {
+      width: info.width,
+      height: info.height,
+      data: new Uint8Array(data.buffer, data.byteOffset, data.length),
+    };
+  } catch (error) {
+    const reason = error instanceof Error ? error.message.split('\n')[0] : String(error);
+    throw new FormatError(
+      /pixel limit/i.test(reason)
+        ? `${name}: the picture has more than 40 megapixels. Make a smaller copy first.`
+        : `${name}: it does not decode as a picture (${reason}).`,
+    );
+  }
+}
