@@ -9,6 +9,7 @@ import {
   EditError,
   isLoose,
   type Library,
+  toSearchText,
   withNewIds,
 } from '../core/swatch/index.ts';
 import type { Db } from './db.ts';
@@ -42,6 +43,7 @@ export interface State {
 
 const now = () => new Date();
 const lower = (text: string) => text.toLocaleLowerCase('en');
+const oneLine = (text: string) => lower(text).replace(/[\r\n]+/g, ' ');
 
 function derived(library: Library) {
   const total = library.groups.reduce((n, g) => n + g.swatches.length, 0);
@@ -54,19 +56,12 @@ function derived(library: Library) {
       .filter((g) => g.length > 0),
     swatchCount: total,
     groupCount: library.groups.filter((g) => !isLoose(library, g)).length,
-    searchText: searchLines(library).map(lower).join('\n'),
+    searchText: [
+      oneLine(library.name),
+      ...library.groups.flatMap((g) => [oneLine(g.name), ...g.swatches.map(toSearchText)]),
+    ].join('\n'),
     changedAt: now(),
   };
-}
-
-function searchLines(library: Library): string[] {
-  return [
-    library.name,
-    ...library.groups.flatMap((g) => [
-      g.name,
-      ...g.swatches.flatMap((s) => [s.name, s.code ?? '', s.role ?? '', toHex(s.color)]),
-    ]),
-  ].map((line) => line.replace(/[\r\n]+/g, ' '));
 }
 
 const summaryColumns = {

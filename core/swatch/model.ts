@@ -1,4 +1,5 @@
 import type { Color } from '../color/model.ts';
+import { toHex } from '../color/spaces.ts';
 
 export const KINDS = ['process', 'spot', 'technical'] as const;
 /** What a swatch is to a press: a process colour, a spot ink, or a separation that tells a machine what to do. */
@@ -95,3 +96,9 @@ export function withNewIds(library: Library, newId: NewId): Library {
     })),
   };
 }
+
+/** What a search looks through: name, code, role and hex of a swatch, in lower case, one to a line. */
+export const toSearchText = (swatch: Swatch): string =>
+  [swatch.name, swatch.code ?? '', swatch.role ?? '', toHex(swatch.color)]
+    .map((line) => line.replace(/[\r\n]+/g, ' ').toLocaleLowerCase('en'))
+    .join('\n');

@@ -1,0 +1,430 @@
+import {
+  DndContext,
+  type DragEndEvent,
+  type DragMoveEvent,
+  DragOverlay,
+  PointerSensor,
+  useDraggable,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { type CSSProperties, memo, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { spaces, toHex } from '#core/color/index';
+import { allSwatches, moveEdit, type Swatch } from '#core/swatch/index';
+import { useStore } from '~/state/library-store';
+import { useLibrary } from '~/state/workspace';
+import { isCommand } from '~/ui/keys';
+import { SwatchFace, swatchLabel } from '~/ui/swatch';
+import type { View } from './Arrange';
+import { GroupHead } from './GroupHead';
+import { layOut } from './layout';
+
+const GAP = 8;
+const MARGIN = 20;
+const LABEL = 24;
+const LIST_LINE = 34;
+
+interface Target {
+  groupId: string;
+  index: number;
+}
+
+/** The library as mosaic or list: only what is in sight is drawn. */
+export function Board({
+  view,
+  size,
+  scrollTo,
+}: {
+  view: View;
+  size: number;
+  scrollTo: { groupId: string; n: number } | null;
+}) {
+  const { store, selection, select, groupId, setGroupId } = useLibrary();
+  const { library } = useStore(store);
+  const scroller = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  const [at, setAt] = useState<string | null>(null);
+  const [renaming, setRenaming] = useState<string | null>(null);
+  const [dragging, setDragging] = useState<Swatch | null>(null);
+  const [target, setTarget] = useState<Target | null>(null);
+  const anchor = useRef<string | null>(null);
+
+  useLayoutEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
+    observer.observe(element);
+    setWidth(element.clientWidth);
+    return () => observer.disconnect();
+  }, []);
+
+  const list = view === 'list';
+  const chip = { width: size, height: Math.round(size * 0.67) };
+  const withNames = list || size >= 48;
+  const columns = list ? 1 : Math.max(1, Math.floor((width - 2 * MARGIN + GAP) / (chip.width + GAP)));
+  const lineHeight = list ? LIST_LINE : chip.height + (withNames ? LABEL : 0) + GAP;
+  const lines = useMemo(
+    () => layOut(library, { columns, lineHeight, headHeight: 34 }),
+    [library, columns, lineHeight],
+  );
+  const order = useMemo(() => allSwatches(library), [library]);
+  const virtual = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (i) => lines[i].height,
+    paddingStart: 6,
+    paddingEnd: 24,
+    overscan: 4,
+  });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: sizes are taken anew whenever the lines change
+  useEffect(() => virtual.measure(), [lines]);
+
+  const lineOf = (id: string) =>
+    lines.findIndex((l) => l.kind === 'run' && l.swatches.some((s) => s.id === id));
+  const reveal = (id: string) => {
+    const line = lineOf(id);
+    if (line >= 0) virtual.scrollToIndex(line, { align: 'auto' });
+  };
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it goes there once for each request
+  useEffect(() => {
+    const line = scrollTo ? lines.findIndex((l) => l.kind === 'head' && l.group.id === scrollTo.groupId) : -1;
+    if (line >= 0) virtual.scrollToIndex(line, { align: 'start' });
+  }, [scrollTo]);
+
+  // a swatch found or pasted elsewhere comes into sight
+  const [only] = selection.size === 1 ? selection : [null];
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a new choice scrolls, not every edit
+  useEffect(() => {
+    if (only && width > 0) reveal(only);
+  }, [only, width > 0]);
+
+  const choose = (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
+    setAt(id);
+    if (event.shiftKey && anchor.current) {
+      const [a, b] = [anchor.current, id]
+        .map((x) => order.findIndex((s) => s.id === x))
+        .sort((x, y) => x - y);
+      if (a >= 0) {
+        select(order.slice(a, b + 1).map((s) => s.id));
+        return;
+      }
+    }
+    anchor.current = id;
+    if (isCommand(event)) {
+      const next = new Set(selection);
+      if (!next.delete(id)) next.add(id);
+      select(next);
+    } else select([id]);
+  };
+
+  const go = (id: string | undefined, event: React.KeyboardEvent) => {
+    if (!id) return;
+    if (isCommand(event)) setAt(id);
+    else choose(id, event);
+    reveal(id);
+  };
+
+  const moveBy = (by: number) => {
+    const ids = [...selection];
+    const group = library.groups.find((g) => g.swatches.some((s) => selection.has(s.id)));
+    if (!group || ids.length === 0) return;
+    const groupAt = library.groups.indexOf(group);
+    const places = group.swatches.flatMap((s, i) => (selection.has(s.id) ? [i] : []));
+    const first = places[0];
+    const last = places[places.length - 1];
+    if (by < 0 && first === 0) {
+      const before = library.groups[groupAt - 1];
+      if (before) store.edit(moveEdit(library, ids, before.id, before.swatches.length));
+    } else if (by > 0 && last === group.swatches.length - 1) {
+      const after = library.groups[groupAt + 1];
+      if (after) store.edit(moveEdit(library, ids, after.id, 0));
+    } else store.edit(moveEdit(library, ids, group.id, by < 0 ? first - 1 : last + 2));
+  };
+
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    if (event.target !== event.currentTarget) return;
+    const here = order.findIndex((s) => s.id === at);
+    if (event.altKey && (event.key === 'ArrowLeft' || event.key === 'ArrowRight'))
+      moveBy(event.key === 'ArrowLeft' ? -1 : 1);
+    else if (event.key === 'ArrowRight') go(order[here + 1]?.id, event);
+    else if (event.key === 'ArrowLeft') go(order[Math.max(0, here - 1)]?.id, event);
+    else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      const line = at ? lineOf(at) : -1;
+      const step = event.key === 'ArrowDown' ? 1 : -1;
+      const run = lines[line];
+      const column = run?.kind === 'run' ? run.swatches.findIndex((s) => s.id === at) : 0;
+      for (let next = line + step; next >= 0 && next < lines.length; next += step) {
+        const other = lines[next];
+        if (other.kind !== 'run') continue;
+        go(other.swatches[Math.min(column, other.swatches.length - 1)].id, event);
+        break;
+      }
+    } else if (event.key === 'Home') go(order[0]?.id, event);
+    else if (event.key === 'End') go(order[order.length - 1]?.id, event);
+    else if (event.key === ' ' && at) choose(at, { shiftKey: event.shiftKey, ctrlKey: true, metaKey: false });
+    else if (event.key === 'Enter' && at) setRenaming(at);
+    else if (event.key === 'Escape') select([]);
+    else return;
+    event.preventDefault();
+  };
+
+  const rename = (id: string, name: string | null) => {
+    setRenaming(null);
+    const swatch = order.find((s) => s.id === id);
+    if (name !== null && swatch && name !== swatch.name)
+      store.edit({ type: 'change', changes: [{ id, set: { name } }] });
+    scroller.current?.focus();
+  };
+
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
+
+  /** The place between swatches that the pointer is nearest to. */
+  const targetAt = (x: number, y: number): Target | null => {
+    const element = scroller.current;
+    if (!element) return null;
+    const box = element.getBoundingClientRect();
+    const py = y - box.top + element.scrollTop;
+    const line = lines.findLast((l) => l.top <= py) ?? lines[0];
+    if (!line) return null;
+    if (line.kind !== 'run')
+      return { groupId: line.group.id, index: line.kind === 'head' ? 0 : line.group.swatches.length };
+    const within = list
+      ? py > line.top + line.height / 2
+        ? 1
+        : 0
+      : Math.round((x - box.left - MARGIN) / (chip.width + GAP));
+    return { groupId: line.group.id, index: line.from + Math.min(Math.max(0, within), line.swatches.length) };
+  };
+  const pointerOf = (event: DragMoveEvent | DragEndEvent) => {
+    const start = event.activatorEvent as PointerEvent;
+    return [start.clientX + event.delta.x, start.clientY + event.delta.y] as const;
+  };
+
+  const moving = dragging && selection.has(dragging.id) ? selection.size : 1;
+  return (
+    <DndContext
+      sensors={sensors}
+      onDragStart={({ active }) => {
+        const swatch = order.find((s) => s.id === active.id);
+        setDragging(swatch ?? null);
+        if (swatch && !selection.has(swatch.id))
+          choose(swatch.id, { shiftKey: false, ctrlKey: false, metaKey: false });
+      }}
+      onDragMove={(event) => {
+        const next = targetAt(...pointerOf(event));
+        setTarget((was) => (was?.groupId === next?.groupId && was?.index === next?.index ? was : next));
+      }}
+      onDragCancel={() => {
+        setDragging(null);
+        setTarget(null);
+      }}
+      onDragEnd={(event) => {
+        const to = targetAt(...pointerOf(event));
+        setDragging(null);
+        setTarget(null);
+        const ids = selection.has(String(event.active.id)) ? [...selection] : [String(event.active.id)];
+        if (to) store.edit(moveEdit(library, ids, to.groupId, to.index));
+      }}
+    >
+      <div
+        ref={scroller}
+        className="mosaic"
+        role="listbox"
+        aria-multiselectable
+        aria-label="Swatches"
+        aria-activedescendant={at ? `swatch-${at}` : undefined}
+        tabIndex={0}
+        onKeyDown={onKeyDown}
+        onFocus={() =>
+          setAt((was) =>
+            was && order.some((s) => s.id === was) ? was : ([...selection][0] ?? order[0]?.id ?? null),
+          )
+        }
+        onPointerDown={(e) => {
+          if (e.target === e.currentTarget || (e.target as HTMLElement).dataset.blank !== undefined)
+            select([]);
+        }}
+      >
+        <div data-blank style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {width > 0 &&
+            virtual.getVirtualItems().map((item) => {
+              const line = lines[item.index];
+              if (!line) return null;
+              if (line.kind === 'head')
+                return (
+                  <GroupHead
+                    key={`head-${line.group.id}`}
+                    group={line.group}
+                    index={line.index}
+                    top={line.top}
+                    current={line.group.id === groupId}
+                    drop={target?.groupId === line.group.id && line.group.swatches.length === 0}
+                    onChoose={() => setGroupId(line.group.id)}
+                  />
+                );
+              if (line.kind === 'empty')
+                return (
+                  <p
+                    key={`empty-${line.group.id}`}
+                    className="caption"
+                    style={{ position: 'absolute', top: line.top, left: MARGIN, margin: 0 }}
+                  >
+                    Empty. Drag swatches here, or place some from the tray.
+                  </p>
+                );
+              return line.swatches.map((swatch, i) => {
+                const index = line.from + i;
+                const dropBefore = !!dragging && target?.groupId === line.group.id && target.index === index;
+                const props = {
+                  swatch,
+                  selected: selection.has(swatch.id),
+                  current: swatch.id === at,
+                  className: `${dropBefore ? ' drop-before' : ''}${dragging && selection.has(swatch.id) ? ' dragged' : ''}`,
+                  renaming: renaming === swatch.id,
+                  onChoose: choose,
+                  onRename: rename,
+                  onStartRename: setRenaming,
+                };
+                return list ? (
+                  <ListRow key={swatch.id} {...props} style={{ top: line.top, height: LIST_LINE }} />
+                ) : (
+                  <Chip
+                    key={swatch.id}
+                    {...props}
+                    face={chip.height}
+                    named={withNames}
+                    style={{
+                      left: MARGIN + i * (chip.width + GAP),
+                      top: line.top,
+                      width: chip.width,
+                      height: lineHeight - GAP,
+                    }}
+                  />
+                );
+              });
+            })}
+        </div>
+      </div>
+      <DragOverlay dropAnimation={null}>
+        {dragging && (
+          <div style={{ width: Math.min(chip.width, 86), position: 'relative' }}>
+            <SwatchFace
+              swatch={dragging}
+              style={{ height: Math.min(chip.height, 58), outline: '2px solid var(--ink)', outlineOffset: 2 }}
+            />
+            {moving > 1 && (
+              <strong
+                style={{
+                  position: 'absolute',
+                  right: -6,
+                  top: -10,
+                  background: 'var(--ink)',
+                  color: 'var(--on-ink)',
+                  padding: '0 6px',
+                }}
+              >
+                {moving}
+              </strong>
+            )}
+          </div>
+        )}
+      </DragOverlay>
+    </DndContext>
+  );
+}
+
+interface ItemProps {
+  swatch: Swatch;
+  selected: boolean;
+  current: boolean;
+  className: string;
+  renaming: boolean;
+  style: CSSProperties;
+  onChoose(id: string, event: React.MouseEvent): void;
+  onRename(id: string, name: string | null): void;
+  onStartRename(id: string): void;
+}
+
+function useItem({ swatch, selected, current, className, onChoose, onStartRename }: ItemProps) {
+  const { setNodeRef, listeners } = useDraggable({ id: swatch.id });
+  return {
+    ref: setNodeRef,
+    id: `swatch-${swatch.id}`,
+    role: 'option',
+    'aria-selected': selected,
+    'aria-label': `${swatchLabel(swatch)}, ${toHex(swatch.color)}${swatch.role ? `, ${swatch.role}` : ''}, ${swatch.kind}`,
+    extra: `${className}${current ? ' at' : ''}`,
+    onClick: (event: React.MouseEvent) => onChoose(swatch.id, event),
+    onDoubleClick: () => onStartRename(swatch.id),
+    ...listeners,
+  };
+}
+
+function NameField({ swatch, onRename }: Pick<ItemProps, 'swatch' | 'onRename'>) {
+  return (
+    <input
+      className="plain-input"
+      aria-label="Name of the swatch"
+      defaultValue={swatch.name}
+      // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
+      autoFocus
+      onFocus={(e) => e.target.select()}
+      onPointerDown={(e) => e.stopPropagation()}
+      onClick={(e) => e.stopPropagation()}
+      onBlur={(e) => onRename(swatch.id, e.target.value)}
+      onKeyDown={(e) => {
+        e.stopPropagation();
+        if (e.key === 'Enter') e.currentTarget.blur();
+        if (e.key === 'Escape') {
+          e.currentTarget.value = swatch.name;
+          onRename(swatch.id, null);
+        }
+      }}
+    />
+  );
+}
+
+const Chip = memo(function Chip(props: ItemProps & { face: number; named: boolean }) {
+  const { swatch, renaming, style, face, named, onRename } = props;
+  const { extra, ...item } = useItem(props);
+  return (
+    <div
+      {...item}
+      className={`chip${extra}`}
+      style={style}
+      title={swatch.name.length > 12 ? swatch.name : undefined}
+    >
+      <SwatchFace swatch={swatch} style={{ height: face }} />
+      {renaming ? (
+        <NameField swatch={swatch} onRename={onRename} />
+      ) : (
+        named && <span className="chip-name cut">{swatchLabel(swatch)}</span>
+      )}
+    </div>
+  );
+});
+
+const ListRow = memo(function ListRow(props: ItemProps) {
+  const { swatch, renaming, style, onRename } = props;
+  const { extra, ...item } = useItem(props);
+  return (
+    <div {...item} className={`list-row${extra}`} style={style}>
+      <SwatchFace swatch={swatch} style={{ height: 24 }} />
+      {renaming ? (
+        <NameField swatch={swatch} onRename={onRename} />
+      ) : (
+        <span className="cut" title={swatch.name}>
+          {swatchLabel(swatch)}
+        </span>
+      )}
+      <span className="mono">{toHex(swatch.color).toUpperCase()}</span>
+      <span className="second">{swatch.global ? 'global' : swatch.kind}</span>
+      <span className="cut second" title={swatch.role}>
+        {swatch.role ?? '—'}
+      </span>
+      <span className="second">{spaces[swatch.color.space].name}</span>
+    </div>
+  );
+});

@@ -1,0 +1,124 @@
+import Popover from '@mui/material/Popover';
+import { useEffect, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { swatchIndex, toSearchText } from '#core/swatch/index';
+import { useStore } from '~/state/library-store';
+import { useLibrary } from '~/state/workspace';
+import { isTyping } from '~/ui/keys';
+import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
+
+const MOST_SHOWN = 12;
+
+/** Finds a swatch of the open library by name, code, role or hex, and goes to it. */
+export function Find() {
+  const { store, select } = useLibrary();
+  const { library } = useStore(store);
+  const [query, setQuery] = useState('');
+  const [open, setOpen] = useState(false);
+  const [at, setAt] = useState(0);
+  const input = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (event.key !== '/' || isTyping(event)) return;
+      event.preventDefault();
+      input.current?.focus();
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
+
+  const wanted = query.trim().toLocaleLowerCase('en');
+  const found = wanted
+    ? [...swatchIndex(library).values()].filter(({ swatch }) => toSearchText(swatch).includes(wanted))
+    : [];
+  const go = (index: number) => {
+    const hit = found[index];
+    if (!hit) return;
+    select([hit.swatch.id]);
+    setOpen(false);
+    navigate(`/libraries/${library.id}/arrange`);
+  };
+  return (
+    <>
+      <input
+        ref={input}
+        className="plain-input find"
+        style={{ height: 28 }}
+        placeholder="Find        /"
+        aria-label="Find a swatch in this library"
+        value={query}
+        onChange={(e) => {
+          setQuery(e.target.value);
+          setAt(0);
+          setOpen(true);
+        }}
+        onFocus={() => setOpen(true)}
+        onBlur={() => setOpen(false)}
+        onKeyDown={(e) => {
+          if (e.key === 'ArrowDown') setAt(Math.min(at + 1, Math.min(found.length, MOST_SHOWN) - 1));
+          if (e.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
+          if (e.key === 'Enter') go(at);
+          if (e.key === 'Escape') {
+            setQuery('');
+            input.current?.blur();
+          }
+        }}
+      />
+      <Popover
+        open={open && wanted !== ''}
+        anchorEl={input.current}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        disableAutoFocus
+        disableEnforceFocus
+        disableRestoreFocus
+        hideBackdrop
+        disableScrollLock
+        sx={{ pointerEvents: 'none' }}
+        slotProps={{ paper: { sx: { mt: 0.5, width: 280, pointerEvents: 'auto' } } }}
+      >
+        {found.slice(0, MOST_SHOWN).map(({ swatch, group }, i) => (
+          <button
+            key={swatch.id}
+            type="button"
+            className="tab"
+            // the field must not lose its focus before the click arrives
+            onMouseDown={(e) => e.preventDefault()}
+            onClick={() => go(i)}
+            style={{
+              display: 'grid',
+              gridTemplateColumns: '34px 1fr',
+              gap: 10,
+              width: '100%',
+              padding: '6px 10px',
+              textAlign: 'left',
+              alignItems: 'center',
+              color: 'var(--ink)',
+              background: i === at ? 'var(--field)' : undefined,
+            }}
+          >
+            <SwatchFace swatch={swatch} style={{ height: 24 }} />
+            <span style={{ minWidth: 0 }}>
+              <span className="cut" style={{ display: 'block' }}>
+                {swatchLabel(swatch)}
+              </span>
+              <span className="caption cut" style={{ display: 'block' }}>
+                {[groupLabel(library, library.groups.indexOf(group)), swatch.code, swatch.role]
+                  .filter(Boolean)
+                  .join(' · ')}
+              </span>
+            </span>
+          </button>
+        ))}
+        <p className="caption" style={{ margin: '8px 10px' }}>
+          {found.length === 0
+            ? 'No swatch is named so. Names, codes, roles and hex codes are searched.'
+            : found.length > MOST_SHOWN
+              ? `${found.length - MOST_SHOWN} more; type on to narrow it down.`
+              : 'Enter goes to it.'}
+        </p>
+      </Popover>
+    </>
+  );
+}

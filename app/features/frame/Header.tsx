@@ -1,0 +1,118 @@
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { CircleHelp, Redo2, Undo2 } from 'lucide-react';
+import { type ReactNode, useState } from 'react';
+import { Link, NavLink } from 'react-router';
+import { countSwatches } from '#core/swatch/index';
+import { useStore } from '~/state/library-store';
+import { useLibrary } from '~/state/workspace';
+import { count } from '~/ui/swatch';
+import { Find } from './Find';
+import { Mark } from './Mark';
+import { Shortcuts } from './Shortcuts';
+import { SurroundChoice } from './SurroundChoice';
+
+/** The top bar of every screen. */
+export function Header({ children, right }: { children?: ReactNode; right?: ReactNode }) {
+  const [help, setHelp] = useState(false);
+  return (
+    <header className="header bar">
+      <Link
+        to="/"
+        style={{ display: 'flex', alignItems: 'center', gap: 12, fontWeight: 600, fontSize: 15 }}
+        aria-label="Papillon, all libraries"
+      >
+        <Mark />
+        Papillon
+      </Link>
+      {children}
+      <div style={{ marginLeft: 'auto', display: 'flex', alignItems: 'center', gap: 6 }}>
+        {right}
+        <SurroundChoice />
+        <Tooltip title="Keys and shortcuts (?)">
+          <IconButton aria-label="Keys and shortcuts" onClick={() => setHelp(true)}>
+            <CircleHelp size={17} strokeWidth={1.6} />
+          </IconButton>
+        </Tooltip>
+      </div>
+      <Shortcuts open={help} setOpen={setHelp} />
+    </header>
+  );
+}
+
+const steps = [
+  ['gather', 'Gather'],
+  ['arrange', 'Arrange'],
+  ['hand-over', 'Hand over'],
+] as const;
+
+/** The top bar of an open library: its name, the steps, find, undo. */
+export function LibraryHeader() {
+  const { store } = useLibrary();
+  const { library, undo, redo, waiting } = useStore(store);
+  const [editing, setEditing] = useState(false);
+  const rename = (name: string) => {
+    setEditing(false);
+    if (name !== library.name) store.edit({ type: 'renameLibrary', name });
+  };
+  return (
+    <Header
+      right={
+        <>
+          <Find />
+          <Tooltip title={undo ? `Undo: ${undo}` : 'Nothing to undo'}>
+            <span>
+              <IconButton aria-label="Undo" disabled={!undo && waiting === 0} onClick={() => store.undo()}>
+                <Undo2 size={17} strokeWidth={1.8} />
+              </IconButton>
+            </span>
+          </Tooltip>
+          <Tooltip title={redo ? `Redo: ${redo}` : 'Nothing to redo'}>
+            <span>
+              <IconButton aria-label="Redo" disabled={!redo} onClick={() => store.redo()}>
+                <Redo2 size={17} strokeWidth={1.8} />
+              </IconButton>
+            </span>
+          </Tooltip>
+        </>
+      }
+    >
+      <span className="second">/</span>
+      {editing ? (
+        <input
+          className="plain-input"
+          style={{ maxWidth: 220, fontSize: 15 }}
+          aria-label="Name of the library"
+          defaultValue={library.name}
+          // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
+          autoFocus
+          onBlur={(e) => rename(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') rename(e.currentTarget.value);
+            if (e.key === 'Escape') setEditing(false);
+          }}
+        />
+      ) : (
+        <button
+          type="button"
+          className="tab cut"
+          style={{ color: 'var(--ink)', fontSize: 15, fontWeight: 500, maxWidth: 230 }}
+          title={`${library.name} · click to rename`}
+          onClick={() => setEditing(true)}
+        >
+          {library.name || 'Library without a name'}
+        </button>
+      )}
+      <span className="caption count" role="status">
+        {count(countSwatches(library), 'swatch', 'swatches')} · {waiting ? 'saving…' : 'saved'}
+      </span>
+      <nav aria-label="Steps">
+        {steps.map(([to, label]) => (
+          <NavLink key={to} to={`/libraries/${library.id}/${to}`} prefetch="intent">
+            {label}
+          </NavLink>
+        ))}
+      </nav>
+    </Header>
+  );
+}

@@ -1,0 +1,47 @@
+import Dialog from '@mui/material/Dialog';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import { useEffect } from 'react';
+import { isTyping } from '~/ui/keys';
+
+const keys: [string, string][] = [
+  ['Arrow keys', 'go from swatch to swatch'],
+  ['Space, Shift or Ctrl with a click', 'choose one, a run, or several'],
+  ['Ctrl or Cmd + A', 'choose all'],
+  ['Enter', 'rename'],
+  ['Delete', 'delete what is chosen'],
+  ['Alt + ← →', 'move what is chosen'],
+  ['Ctrl or Cmd + C', 'copy the hex codes'],
+  ['Ctrl or Cmd + V', 'open what is on the clipboard: a picture, a file, codes'],
+  ['Ctrl or Cmd + Z, with Shift', 'undo, redo'],
+  ['/', 'find'],
+  ['?', 'this page'],
+];
+
+/** What the keyboard does. */
+export function Shortcuts({ open, setOpen }: { open: boolean; setOpen(open: boolean): void }) {
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (event.key === '?' && !isTyping(event)) setOpen(true);
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, [setOpen]);
+  return (
+    <Dialog open={open} onClose={() => setOpen(false)} maxWidth="sm">
+      <DialogTitle>Keys</DialogTitle>
+      <DialogContent>
+        <dl style={{ display: 'grid', gridTemplateColumns: 'auto auto', gap: '8px 28px', margin: 0 }}>
+          {keys.map(([key, does]) => [
+            <dt key={key} style={{ fontWeight: 600 }}>
+              {key}
+            </dt>,
+            <dd key={does} style={{ margin: 0 }}>
+              {does}
+            </dd>,
+          ])}
+        </dl>
+      </DialogContent>
+    </Dialog>
+  );
+}

@@ -1,0 +1,268 @@
+import Button from '@mui/material/Button';
+import IconButton from '@mui/material/IconButton';
+import Tooltip from '@mui/material/Tooltip';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { Copy, Pencil, Trash2 } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { Link, useFetcher, useNavigate, useSearchParams } from 'react-router';
+import type { Summary } from '#server/libraries';
+import { isTyping } from '~/ui/keys';
+import { count } from '~/ui/swatch';
+import { useToast } from '~/ui/toast';
+import { Header } from '../frame/Header';
+import { Tray } from '../frame/Tray';
+import { useOpenFiles } from '../open/OpenFiles';
+import type { HomeIntent } from './intents';
+import { when } from './when';
+
+const LINE = 81;
+
+/** Home: every library as a wide band of its own colours. */
+export function Home({
+  libraries,
+  deleted,
+  query,
+}: {
+  libraries: Summary[];
+  deleted: Summary[];
+  query: string;
+}) {
+  const fetcher = useFetcher<{ made: string | null }>();
+  const navigate = useNavigate();
+  const openFiles = useOpenFiles();
+  const toast = useToast();
+  const [, setSearch] = useSearchParams();
+  const [typed, setTyped] = useState(query);
+  const [renaming, setRenaming] = useState<string | null>(null);
+  const [showDeleted, setShowDeleted] = useState(false);
+  const scroller = useRef<HTMLDivElement>(null);
+  const find = useRef<HTMLInputElement>(null);
+  const ask = (intent: HomeIntent) =>
+    fetcher.submit(intent, { method: 'post', encType: 'application/json', action: '/?index' });
+
+  const made = fetcher.data?.made;
+  useEffect(() => {
+    if (made) navigate(`/libraries/${made}/arrange`);
+  }, [made, navigate]);
+
+  // the search follows the typing, with a breath in between
+  useEffect(() => {
+    if (typed === query) return;
+    const wait = setTimeout(() => setSearch(typed ? { q: typed } : {}, { replace: true }), 150);
+    return () => clearTimeout(wait);
+  }, [typed, query, setSearch]);
+
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (event.key !== '/' || isTyping(event)) return;
+      event.preventDefault();
+      find.current?.focus();
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
+
+  const virtual = useVirtualizer({
+    count: libraries.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => LINE,
+    getItemKey: (i) => libraries[i].id,
+    overscan: 4,
+    initialRect: { width: 1280, height: 800 },
+  });
+  const total = libraries.reduce((n, l) => n + l.swatchCount, 0);
+  const remove = (library: Summary) => {
+    ask({ intent: 'delete', id: library.id });
+    toast({
+      text: `${library.name} is deleted.`,
+      action: { label: 'Undo', run: () => ask({ intent: 'restore', id: library.id }) },
+    });
+  };
+
+  return (
+    <div className="frame" style={{ gridTemplate: '52px minmax(0, 1fr) auto / minmax(0, 1fr)' }}>
+      <Header />
+      <main className="stage">
+        <div
+          style={{ display: 'flex', alignItems: 'center', gap: 14, padding: '20px 40px 16px', flex: 'none' }}
+        >
+          <h1 style={{ fontSize: 20, lineHeight: '26px', margin: 0 }}>Libraries</h1>
+          <span className="caption" role="status">
+            {query
+              ? `${count(libraries.length, 'library', 'libraries')} with “${query}”`
+              : `${libraries.length} here · ${count(total, 'swatch', 'swatches')}`}
+          </span>
+          <input
+            ref={find}
+            className="plain-input"
+            style={{ width: 300, height: 30, marginLeft: 'auto', padding: '4px 9px' }}
+            placeholder="Library, group, swatch, role or code        /"
+            aria-label="Search the libraries"
+            value={typed}
+            onChange={(e) => setTyped(e.target.value)}
+            onKeyDown={(e) => e.key === 'Escape' && setTyped('')}
+          />
+          <Button onClick={openFiles}>Open files</Button>
+          <Button
+            variant="contained"
+            disabled={fetcher.state !== 'idle'}
+            onClick={() => ask({ intent: 'new' })}
+          >
+            New library
+          </Button>
+        </div>
+        {libraries.length === 0 ? (
+          <div style={{ margin: 'auto', maxWidth: 420, textAlign: 'center', padding: 20 }}>
+            <p style={{ fontSize: 20, lineHeight: '26px', fontWeight: 600, margin: 0 }}>
+              {query ? 'Nothing is named so' : 'No libraries yet'}
+            </p>
+            <p className="second" style={{ margin: '8px 0 18px' }}>
+              {query
+                ? 'Names of libraries, groups and swatches, roles and hex codes are searched.'
+                : 'Drop a picture here to take colours from it, or a swatch file to open it: ASE, ACO, ACT, GPL, CSS or a list of hex codes.'}
+            </p>
+            {query ? (
+              <Button onClick={() => setTyped('')}>Show all</Button>
+            ) : (
+              <Button variant="contained" onClick={openFiles}>
+                Open a picture or a file
+              </Button>
+            )}
+          </div>
+        ) : (
+          <div ref={scroller} style={{ overflow: 'auto', flex: 1, minHeight: 0 }}>
+            <div
+              style={{
+                height: virtual.getTotalSize(),
+                position: 'relative',
+                borderTop: '1px solid var(--soft-line)',
+              }}
+            >
+              {virtual.getVirtualItems().map((item) => {
+                const library = libraries[item.index];
+                return (
+                  <div key={library.id} className="band-row" style={{ top: item.start, height: LINE }}>
+                    <div style={{ minWidth: 0, paddingRight: 20 }}>
+                      {renaming === library.id ? (
+                        <input
+                          className="plain-input"
+                          aria-label="Name of the library"
+                          defaultValue={library.name}
+                          // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
+                          autoFocus
+                          onFocus={(e) => e.target.select()}
+                          onKeyDown={(e) => {
+                            if (e.key === 'Enter') e.currentTarget.blur();
+                            if (e.key === 'Escape') setRenaming(null);
+                          }}
+                          onBlur={(e) => {
+                            setRenaming(null);
+                            if (e.target.value !== library.name)
+                              ask({ intent: 'rename', id: library.id, name: e.target.value });
+                          }}
+                        />
+                      ) : (
+                        <Link
+                          to={`/libraries/${library.id}/arrange`}
+                          className="cut"
+                          dir="auto"
+                          style={{ display: 'block', fontSize: 15, lineHeight: '20px', fontWeight: 600 }}
+                          title={library.name}
+                        >
+                          {library.name || 'Library without a name'}
+                        </Link>
+                      )}
+                      <span className="caption cut" style={{ display: 'block', marginTop: 3 }}>
+                        {library.found?.length
+                          ? `with ${library.found.join(', ')}`
+                          : `${count(library.swatchCount, 'swatch', 'swatches')}${library.groupCount ? ` · ${count(library.groupCount, 'group')}` : ''}`}
+                      </span>
+                    </div>
+                    <Link to={`/libraries/${library.id}/arrange`} tabIndex={-1} aria-hidden className="band">
+                      {library.band.map((group, g) => (
+                        <span key={g} style={{ flexGrow: group.length }}>
+                          {group.map((c, i) => (
+                            <i key={i} style={{ background: c }} />
+                          ))}
+                        </span>
+                      ))}
+                    </Link>
+                    <div style={{ textAlign: 'right' }}>
+                      <span className="caption when" suppressHydrationWarning>
+                        {when(library.changedAt, new Date())}
+                      </span>
+                      <span className="actions">
+                        <Action
+                          label={`Rename ${library.name}`}
+                          onClick={() => setRenaming(library.id)}
+                          icon={Pencil}
+                        />
+                        <Action
+                          label={`Duplicate ${library.name}`}
+                          onClick={() => ask({ intent: 'duplicate', id: library.id })}
+                          icon={Copy}
+                        />
+                        <Action
+                          label={`Delete ${library.name}`}
+                          onClick={() => remove(library)}
+                          icon={Trash2}
+                        />
+                      </span>
+                    </div>
+                  </div>
+                );
+              })}
+            </div>
+            <p className="caption" style={{ margin: '16px 40px' }}>
+              Drop swatch files or a picture anywhere to open them.
+            </p>
+          </div>
+        )}
+        {deleted.length > 0 && (
+          <div
+            className="caption"
+            style={{
+              padding: '8px 40px',
+              borderTop: '1px solid var(--soft-line)',
+              maxHeight: 160,
+              overflow: 'auto',
+              flex: 'none',
+            }}
+          >
+            <button
+              type="button"
+              className="tab caption"
+              aria-expanded={showDeleted}
+              onClick={() => setShowDeleted(!showDeleted)}
+            >
+              {count(deleted.length, 'deleted library', 'deleted libraries')} ·{' '}
+              {showDeleted ? 'hide' : 'show'}
+            </button>
+            {showDeleted &&
+              deleted.map((l) => (
+                <div key={l.id} style={{ display: 'flex', gap: 14, alignItems: 'center' }}>
+                  <span className="cut">
+                    {l.name} · {count(l.swatchCount, 'swatch', 'swatches')}
+                  </span>
+                  <Button variant="text" onClick={() => ask({ intent: 'restore', id: l.id })}>
+                    Bring back
+                  </Button>
+                </div>
+              ))}
+          </div>
+        )}
+      </main>
+      <Tray />
+    </div>
+  );
+}
+
+function Action({ label, onClick, icon: Icon }: { label: string; onClick(): void; icon: typeof Copy }) {
+  return (
+    <Tooltip title={label}>
+      <IconButton aria-label={label} onClick={onClick}>
+        <Icon size={15} strokeWidth={1.7} />
+      </IconButton>
+    </Tooltip>
+  );
+}

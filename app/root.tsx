@@ -1,0 +1,102 @@
+import '@fontsource-variable/hanken-grotesk';
+import '@fontsource/spline-sans-mono/400.css';
+import '@fontsource/spline-sans-mono/500.css';
+import './theme/app.css';
+import CssBaseline from '@mui/material/CssBaseline';
+import { ThemeProvider } from '@mui/material/styles';
+import { type CSSProperties, type ReactNode, useState } from 'react';
+import {
+  isRouteErrorResponse,
+  Link,
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  useRouteLoaderData,
+} from 'react-router';
+import { database } from '#server/db';
+import { readTray } from '#server/libraries';
+import type { Route } from './+types/root';
+import { PictureProvider } from './features/gather/picture';
+import { OpenFiles } from './features/open/OpenFiles';
+import { LibraryStore } from './state/library-store';
+import { TrayContext } from './state/tray';
+import { readSurround } from './theme/cookie';
+import { SurroundContext } from './theme/surround-context';
+import { type Surround, surroundVariables } from './theme/surrounds';
+import { themes } from './theme/theme';
+import { Toasts } from './ui/toast';
+
+export const meta: Route.MetaFunction = () => [
+  { title: 'Papillon' },
+  { name: 'description', content: 'Swatch libraries: gathered, arranged, handed over.' },
+];
+
+export async function loader({ request }: Route.LoaderArgs) {
+  return { surround: readSurround(request), tray: await readTray(await database()) };
+}
+
+// the surround and the tray are kept by the page itself from the first load on
+export const shouldRevalidate = () => false;
+
+export function Layout({ children }: { children: ReactNode }) {
+  const data = useRouteLoaderData<typeof loader>('root');
+  const [surround, setSurround] = useState<Surround>(data?.surround ?? 'light');
+  return (
+    <html lang="en-GB" style={surroundVariables(surround) as CSSProperties}>
+      <head>
+        <meta charSet="utf-8" />
+        <meta name="viewport" content="width=device-width, initial-scale=1" />
+        <link rel="icon" href="/favicon.svg" type="image/svg+xml" />
+        <Meta />
+        <Links />
+      </head>
+      <body>
+        <SurroundContext value={{ surround, setSurround }}>
+          <ThemeProvider theme={themes[surround]}>
+            <CssBaseline />
+            {children}
+          </ThemeProvider>
+        </SurroundContext>
+        <ScrollRestoration />
+        <Scripts />
+      </body>
+    </html>
+  );
+}
+
+export default function App({ loaderData }: Route.ComponentProps) {
+  const [tray] = useState(() => new LibraryStore(loaderData.tray));
+  return (
+    <TrayContext value={tray}>
+      <Toasts>
+        <PictureProvider>
+          <OpenFiles>
+            <Outlet />
+          </OpenFiles>
+        </PictureProvider>
+      </Toasts>
+    </TrayContext>
+  );
+}
+
+export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
+  const gone = isRouteErrorResponse(error) && error.status === 404;
+  const detail = isRouteErrorResponse(error) ? error.data : error instanceof Error ? error.message : '';
+  return (
+    <main style={{ padding: 40 }}>
+      <h1 style={{ fontSize: 20 }}>{gone ? 'This is not here' : 'Something went wrong'}</h1>
+      <p>
+        {gone
+          ? 'The library may have been deleted; deleted libraries can be brought back from the list.'
+          : String(detail)}
+      </p>
+      <p>
+        <Link to="/" style={{ textDecoration: 'underline' }}>
+          To the libraries
+        </Link>
+      </p>
+    </main>
+  );
+}

@@ -1,0 +1,15 @@
+import { index, type RouteConfig, route } from '@react-router/dev/routes';
+
+export default [
+  index('routes/home.tsx'),
+  route('gather', 'routes/gather-unplaced.tsx'),
+  route('libraries', 'routes/libraries.ts'),
+  route('surround', 'routes/surround.ts'),
+  route('libraries/:id/changes', 'routes/changes.ts'),
+  route('libraries/:id', 'routes/library.tsx', [
+    index('routes/library-index.ts'),
+    route('gather', 'routes/gather.tsx'),
+    route('arrange', 'routes/arrange.tsx'),
+    route('hand-over', 'routes/hand-over.tsx'),
+  ]),
+] satisfies RouteConfig;

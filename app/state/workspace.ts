@@ -1,0 +1,25 @@
+import { createContext, useContext } from 'react';
+import type { LibraryStore } from './library-store';
+
+/** What the screens of one library share. */
+export interface Workspace {
+  store: LibraryStore;
+  /** Chosen swatches, in no order. */
+  selection: ReadonlySet<string>;
+  select(ids: Iterable<string>): void;
+  /** The group the outline points at; gathered colours go there by default. */
+  groupId: string | null;
+  setGroupId(id: string | null): void;
+}
+
+export const WorkspaceContext = createContext<Workspace | null>(null);
+
+/** The open library, or null on screens without one. */
+export const useWorkspace = () => useContext(WorkspaceContext);
+
+/** The open library, on screens that are never without one. */
+export function useLibrary(): Workspace {
+  const workspace = useContext(WorkspaceContext);
+  if (!workspace) throw new Error('A library screen is used outside its library.');
+  return workspace;
+}

@@ -1,0 +1,47 @@
+import type { CSSProperties } from 'react';
+import { inkOn, toHex } from '#core/color/index';
+import type { Library, Swatch } from '#core/swatch/index';
+
+const letters = { process: '', spot: 'S', technical: 'T' } as const;
+
+/** A swatch's flat face with its kind: S spot, T technical and hatched. */
+export function SwatchFace({ swatch, style }: { swatch: Swatch; style?: CSSProperties }) {
+  const letter = letters[swatch.kind];
+  return (
+    <span
+      className={`swatch-face${swatch.kind === 'technical' ? ' technical' : ''}`}
+      style={{ background: toHex(swatch.color), opacity: swatch.alpha, ...style }}
+    >
+      {letter && (
+        <span className="kind-letter" style={{ color: inkOn(swatch.color) }}>
+          {letter}
+        </span>
+      )}
+    </span>
+  );
+}
+
+/** A thin strip of colours. */
+export function Strip({ colors, height = 7 }: { colors: string[]; height?: number }) {
+  return (
+    <span className="strip" style={{ height }} aria-hidden>
+      {colors.map((c, i) => (
+        <i key={i} style={{ background: c }} />
+      ))}
+    </span>
+  );
+}
+
+/** A strip shows no more colours than it has pixels for. */
+export function stripColors(swatches: Swatch[], most = 60): string[] {
+  const step = Math.max(1, Math.ceil(swatches.length / most));
+  return swatches.filter((_, i) => i % step === 0).map((s) => toHex(s.color));
+}
+
+export const groupLabel = (library: Library, index: number) =>
+  library.groups[index].name || (index === 0 ? 'No group' : 'Group without a name');
+
+export const swatchLabel = (swatch: Swatch) => swatch.name || toHex(swatch.color).toUpperCase();
+
+export const count = (n: number, one: string, many = `${one}s`) =>
+  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;

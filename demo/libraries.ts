@@ -1,0 +1,238 @@
+import { fromRgb8, parseColor } from '../core/color/index.ts';
+import type { PaletteColor } from '../core/picture/index.ts';
+import type { Kind, Library, NewId, Swatch } from '../core/swatch/model.ts';
+
+type Entry = [name: string, color: string, extra?: Partial<Pick<Swatch, 'role' | 'code' | 'kind' | 'note'>>];
+
+/** Invented ferry company colours; each entry is a name and a typed colour in the space it is meant for. */
+export function sampleLibraries(newId: NewId, fromPictures: Record<string, PaletteColor[]>): Library[] {
+  const swatches = (entries: Entry[], kind: Kind = 'process'): Swatch[] =>
+    entries.map(([name, color, extra]) => ({ id: newId(), name, kind, color: parseColor(color), ...extra }));
+  const picked = (picture: string, names: string[]): Swatch[] =>
+    fromPictures[picture].slice(0, names.length).map((c, i) => ({
+      id: newId(),
+      name: names[i],
+      kind: 'process',
+      color: fromRgb8(...c.rgb),
+      origin: { from: 'picture', name: picture },
+    }));
+  const library = (name: string, loose: Swatch[], groups: [string, Swatch[]][]): Library => ({
+    id: newId(),
+    name,
+    groups: [
+      { id: newId(), name: '', swatches: loose },
+      ...groups.map(([n, s]) => ({ id: newId(), name: n, swatches: s })),
+    ],
+  });
+  const tints = (name: string, [c, m, y, k]: number[], steps: number[]): Swatch[] =>
+    swatches(
+      steps.map((t) => [
+        `${name} ${t}`,
+        `C ${(c * t) / 100} M ${(m * t) / 100} Y ${(y * t) / 100} K ${(k * t) / 100}`,
+      ]),
+    );
+
+  return [
+    library(
+      'Crew scarf',
+      [],
+      [
+        [
+          'Silk, eight yarns',
+          swatches([
+            ['Night wool', 'Lab 18 -2 -17'],
+            ['Sailcloth', 'Lab 93 0 8'],
+            ['Boot-top', 'Lab 39 55 31'],
+            ['Old brass', 'Lab 70 12 58'],
+            ['Kelp', 'Lab 46 -31 8'],
+            ['Spray', 'Lab 72 -9 -14'],
+            ['Tarred hemp', 'Lab 25 2 4'],
+            ['Lamp', 'Lab 84 4 48'],
+          ]),
+        ],
+      ],
+    ),
+    library(
+      'Deck signs and door plates',
+      swatches([
+        ['Sign yellow', 'C 0 M 22 Y 96 K 0', { role: 'warning ground' }],
+        ['Sign black', 'C 40 M 30 Y 30 K 100', { role: 'lettering' }],
+        ['Plate white', 'C 0 M 0 Y 0 K 0'],
+      ]),
+      [
+        [
+          'Ways out and fire',
+          swatches([
+            ['Way out', 'C 88 M 18 Y 85 K 6', { role: 'escape' }],
+            ['Fire', 'C 8 M 98 Y 88 K 2', { role: 'fire point' }],
+            ['Rule blue', 'C 100 M 55 Y 0 K 6', { role: 'must do' }],
+          ]),
+        ],
+        [
+          'For the cutter',
+          swatches(
+            [
+              ['CutContour', 'C 0 M 60 Y 100 K 0', { role: 'cut through' }],
+              ['Crease', 'C 60 M 75 Y 0 K 0', { role: 'fold' }],
+              ['White', 'gray 70', { role: 'underprint' }],
+            ],
+            'technical',
+          ),
+        ],
+      ],
+    ),
+    library(
+      'Timetable seasons',
+      [],
+      [
+        [
+          'Spring',
+          swatches([
+            ['Gull', 'HSB 80 4 93'],
+            ['Bud', 'HSB 84 24 83'],
+            ['Meadow', 'HSB 100 36 68'],
+            ['Hedge', 'HSB 130 50 49'],
+            ['Yew', 'HSB 150 60 29'],
+          ]),
+        ],
+        [
+          'Summer',
+          swatches([
+            ['Sand', 'HSB 52 20 98'],
+            ['Sun', 'HSB 44 58 96'],
+            ['Marigold', 'HSB 32 76 92'],
+            ['Rust', 'HSB 17 80 78'],
+            ['Ember', 'HSB 8 76 48'],
+          ]),
+        ],
+        [
+          'Autumn',
+          swatches([
+            ['Oat', 'HSB 28 14 95'],
+            ['Biscuit', 'HSB 27 44 85'],
+            ['Bracken', 'HSB 21 58 66'],
+            ['Peat', 'HSB 14 58 43'],
+            ['Wet bark', 'HSB 6 40 23'],
+          ]),
+        ],
+        [
+          'Winter',
+          swatches([
+            ['Frost', 'HSB 202 4 96'],
+            ['Ice', 'HSB 207 14 87'],
+            ['Slate', 'HSB 208 27 71'],
+            ['Storm', 'HSB 207 42 52'],
+            ['Deep', 'HSB 210 56 29'],
+          ]),
+        ],
+      ],
+    ),
+    library(
+      'Route map',
+      swatches([
+        ['North line', '#b3262b', { role: 'north route' }],
+        ['South line', '#14304a', { role: 'south route' }],
+        ['Night boat', '#2f7d6b', { role: 'winter nights' }],
+        ['Summer only', '#d9a441', { role: 'June to August' }],
+        ['School run', '#6d4a7c', { role: 'term time' }],
+        ['Freight', '#3d3a34', { role: 'lorries only' }],
+        ['Winter pier', '#8fb6c6', { role: 'November to March' }],
+        ['Island loop', '#c76a9b', { role: 'Sundays' }],
+        ['Heritage', '#7a8b2f', { role: 'steam days' }],
+        ['Fast craft', '#4a6fb5', { role: 'no bicycles' }],
+        ['Post boat', '#b57a3a', { role: 'on request' }],
+        ['Closed', '#9a9a9a', { role: 'not running' }],
+      ]),
+      [],
+    ),
+    library(
+      'Fleet livery 2027',
+      [],
+      [
+        ['Hull navy', tints('Navy', [100, 72, 34, 38], [100, 85, 70, 50, 30, 15])],
+        ['Boot-top red', tints('Red', [12, 98, 88, 4], [100, 75, 50, 25])],
+        ['Line gold', tints('Gold', [10, 36, 84, 4], [100, 60, 30])],
+        ['Deckhouse', tints('Stone', [10, 12, 22, 40], [5, 20, 45, 75, 100])],
+        [
+          'Inks',
+          swatches(
+            [
+              ['Kestrelmere Navy', 'Lab 19 -3 -19', { code: 'KF 101' }],
+              ['Kestrelmere Red', 'Lab 40 57 33', { code: 'KF 204', role: 'waterline' }],
+              ['Kestrelmere Gold', 'Lab 71 13 57', { code: 'KF 310' }],
+            ],
+            'spot',
+          ),
+        ],
+      ],
+    ),
+    library(
+      'Harbour at first light',
+      swatches([
+        ['Paper', 'gray 100'],
+        ['Ink', 'gray 6'],
+        ['Mid grey', 'gray 47'],
+      ]),
+      [
+        [
+          'Sky and water',
+          picked('harbour-at-first-light.png', [
+            'Deep slate',
+            'Dark teal',
+            'Low cloud',
+            'Muted teal',
+            'Pale sage',
+            'Warm paper',
+          ]),
+        ],
+        [
+          'Brass and rope',
+          picked('rope-and-enamel.png', [
+            'Oiled teak',
+            'Sea-green cloth',
+            'Old brass',
+            'Bleached rope',
+            'Wet stone',
+          ]),
+        ],
+        [
+          'Hull livery',
+          [
+            ...swatches(
+              [
+                ['Hull navy', 'Lab 19 -3 -19', { code: 'KF 101' }],
+                ['Deckhouse', 'Lab 93.5 1 7', { code: 'KF 001' }],
+                ['Boot-top red', 'Lab 40 57 33', { code: 'KF 204', role: 'waterline' }],
+              ],
+              'spot',
+            ),
+            ...swatches([['Line gold', 'C 10 M 36 Y 84 K 4']]),
+          ],
+        ],
+        [
+          'Route roles',
+          swatches([
+            ['North route', '#b3262b', { role: 'north' }],
+            ['South route', '#14304a', { role: 'south' }],
+            ['Night boat', '#2f7d6b', { role: 'winter nights' }],
+            ['Summer only', '#d9a441', { role: 'June to August' }],
+            ['School run', '#6d4a7c', { role: 'term time' }],
+            ['Freight', '#3d3a34'],
+            ['Winter pier', '#8fb6c6', { role: 'November to March' }],
+          ]),
+        ],
+        [
+          'Cut and finish',
+          swatches(
+            [
+              ['Cutting', 'C 0 M 70 Y 95 K 0', { role: 'cut line' }],
+              ['Creasing', 'C 66 M 74 Y 0 K 0', { role: 'fold' }],
+              ['White', 'gray 60', { role: 'underprint' }],
+            ],
+            'technical',
+          ),
+        ],
+      ],
+    ),
+  ];
+}

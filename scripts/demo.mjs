@@ -1,0 +1,25 @@
+// Serves the sample scenario from a data folder of its own: npm run demo [-- --fresh]
+import { existsSync, rmSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { ensurePackages, run } from './setup.mjs';
+
+const folder = resolve('data/demo');
+ensurePackages();
+console.log('Building…');
+run('npx', ['react-router', 'build', '--logLevel', 'warn']);
+if (process.argv.includes('--fresh')) rmSync(folder, { recursive: true, force: true });
+const env = {
+  NODE_ENV: 'production',
+  HOST: process.env.HOST || '127.0.0.1',
+  PORT: process.env.PORT || '4100',
+  DATABASE_URL: `file:${folder}/papillon.db`,
+  PAPILLON_SAMPLES: `${folder}/pictures`,
+};
+if (!existsSync(`${folder}/papillon.db`)) {
+  console.log('Painting the sample pictures and filling the libraries…');
+  run('npx', ['tsx', 'demo/seed.ts', folder], env);
+}
+console.log(
+  `\nPapillon’s demo is at http://${env.HOST}:${env.PORT}  (Ctrl+C ends it; --fresh starts it over)\n`,
+);
+run('npx', ['react-router-serve', 'build/server/index.js'], env);

@@ -1,0 +1,13 @@
+import { reactRouter } from '@react-router/dev/vite';
+import { defineConfig } from 'vite';
+
+const here = (path: string) => new URL(path, import.meta.url).pathname;
+
+export default defineConfig({
+  plugins: [reactRouter()],
+  resolve: { alias: { '#core': here('./core'), '#server': here('./server'), '~': here('./app') } },
+  // MUI's and emotion's ES modules have to be bundled to resolve the same way on the server as in the browser
+  ssr: { noExternal: [/^@mui\//, /^@emotion\//] },
+  worker: { format: 'es' },
+  server: { host: process.env.HOST || '127.0.0.1', port: Number(process.env.PORT) || 3000 },
+});
