@@ -17,6 +17,7 @@ import {
 } from 'react-router';
 import { database } from '#server/db';
 import { readTray } from '#server/libraries';
+import { samplePictures } from '#server/samples';
 import type { Route } from './+types/root';
 import { PictureProvider } from './features/gather/picture';
 import { OpenFiles } from './features/open/OpenFiles';
@@ -34,7 +35,11 @@ export const meta: Route.MetaFunction = () => [
 ];
 
 export async function loader({ request }: Route.LoaderArgs) {
-  return { surround: readSurround(request), tray: await readTray(await database()) };
+  return {
+    surround: readSurround(request),
+    tray: await readTray(await database()),
+    samples: await samplePictures(),
+  };
 }
 
 // the surround and the tray are kept by the page itself from the first load on

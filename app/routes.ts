@@ -4,6 +4,7 @@ export default [
   index('routes/home.tsx'),
   route('gather', 'routes/gather-unplaced.tsx'),
   route('libraries', 'routes/libraries.ts'),
+  route('samples/:name', 'routes/sample.ts'),
   route('surround', 'routes/surround.ts'),
   route('libraries/:id/changes', 'routes/changes.ts'),
   route('libraries/:id', 'routes/library.tsx', [

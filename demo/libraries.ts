@@ -55,7 +55,7 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
     library(
       'Deck signs and door plates',
       swatches([
-        ['Sign yellow', 'C 0 M 22 Y 96 K 0', { role: 'warning ground' }],
+        ['Sign yellow', 'C 0 M 24 Y 92 K 3', { role: 'warning ground' }],
         ['Sign black', 'C 40 M 30 Y 30 K 100', { role: 'lettering' }],
         ['Plate white', 'C 0 M 0 Y 0 K 0'],
       ]),
@@ -63,17 +63,17 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
         [
           'Ways out and fire',
           swatches([
-            ['Way out', 'C 88 M 18 Y 85 K 6', { role: 'escape' }],
-            ['Fire', 'C 8 M 98 Y 88 K 2', { role: 'fire point' }],
-            ['Rule blue', 'C 100 M 55 Y 0 K 6', { role: 'must do' }],
+            ['Way out', 'C 78 M 20 Y 70 K 42', { role: 'escape' }],
+            ['Fire', 'C 8 M 92 Y 84 K 24', { role: 'fire point' }],
+            ['Rule blue', 'C 82 M 48 Y 8 K 36', { role: 'must do' }],
           ]),
         ],
         [
           'For the cutter',
           swatches(
             [
-              ['CutContour', 'C 0 M 60 Y 100 K 0', { role: 'cut through' }],
-              ['Crease', 'C 60 M 75 Y 0 K 0', { role: 'fold' }],
+              ['CutContour', 'C 0 M 58 Y 90 K 4', { role: 'cut through' }],
+              ['Crease', 'C 50 M 64 Y 0 K 14', { role: 'fold' }],
               ['White', 'gray 70', { role: 'underprint' }],
             ],
             'technical',
@@ -149,9 +149,9 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
       'Fleet livery 2027',
       [],
       [
-        ['Hull navy', tints('Navy', [100, 72, 34, 38], [100, 85, 70, 50, 30, 15])],
-        ['Boot-top red', tints('Red', [12, 98, 88, 4], [100, 75, 50, 25])],
-        ['Line gold', tints('Gold', [10, 36, 84, 4], [100, 60, 30])],
+        ['Hull navy', tints('Navy', [80, 52, 24, 62], [100, 85, 70, 50, 30, 15])],
+        ['Boot-top red', tints('Red', [4, 80, 74, 27], [100, 75, 50, 25])],
+        ['Line gold', tints('Gold', [4, 26, 70, 12], [100, 60, 30])],
         ['Deckhouse', tints('Stone', [10, 12, 22, 40], [5, 20, 45, 75, 100])],
         [
           'Inks',
@@ -178,9 +178,9 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
           'Sky and water',
           picked('harbour-at-first-light.png', [
             'Deep slate',
-            'Dark teal',
-            'Low cloud',
-            'Muted teal',
+            'Muted slate',
+            'Night water',
+            'Grey teal',
             'Pale sage',
             'Warm paper',
           ]),
@@ -188,11 +188,11 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
         [
           'Brass and rope',
           picked('rope-and-enamel.png', [
-            'Oiled teak',
             'Sea-green cloth',
-            'Old brass',
+            'Oiled teak',
+            'Dark plank',
             'Bleached rope',
-            'Wet stone',
+            'Black coffee',
           ]),
         ],
         [
@@ -206,7 +206,7 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
               ],
               'spot',
             ),
-            ...swatches([['Line gold', 'C 10 M 36 Y 84 K 4']]),
+            ...swatches([['Line gold', 'C 4 M 26 Y 70 K 12']]),
           ],
         ],
         [
@@ -225,8 +225,8 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
           'Cut and finish',
           swatches(
             [
-              ['Cutting', 'C 0 M 70 Y 95 K 0', { role: 'cut line' }],
-              ['Creasing', 'C 66 M 74 Y 0 K 0', { role: 'fold' }],
+              ['Cutting', 'C 0 M 56 Y 88 K 5', { role: 'cut line' }],
+              ['Creasing', 'C 50 M 64 Y 0 K 14', { role: 'fold' }],
               ['White', 'gray 60', { role: 'underprint' }],
             ],
             'technical',

@@ -1,11 +1,13 @@
 // Fills a folder with the sample scenario: tsx demo/seed.ts FOLDER (with DATABASE_URL set)
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { eq } from 'drizzle-orm';
 import { decodePicture } from '../cli/picture.ts';
 import { histogram, type PaletteColor, prepare, reduce } from '../core/picture/index.ts';
 import { countingIds } from '../core/swatch/model.ts';
 import { openDatabase } from '../server/db.ts';
 import { createLibrary } from '../server/libraries.ts';
+import { libraries } from '../server/schema.ts';
 import { sampleLibraries } from './libraries.ts';
 import { paint } from './painter.ts';
 import { chartTable, harbour, ropeAndEnamel } from './pictures.ts';
@@ -25,8 +27,10 @@ for (const [name, at] of Object.entries(pictures)) {
   palettes[name] = reduce(prepare(histogram(await decodePicture(name, png))), 8);
 }
 const db = await openDatabase();
-for (const library of sampleLibraries(countingIds('sample-'), palettes)) {
-  await createLibrary(db, library);
-  // the list goes by the last change, so each must be a little later
-  await new Promise((resolve) => setTimeout(resolve, 5));
+// days since each was last worked on, the oldest first
+const ages = [35, 27, 21, 5, 1, 0];
+for (const [i, library] of sampleLibraries(countingIds('sample-'), palettes).entries()) {
+  const id = await createLibrary(db, library);
+  const changedAt = new Date(Date.now() - ages[i] * 86_400_000);
+  await db.update(libraries).set({ changedAt }).where(eq(libraries.id, id));
 }

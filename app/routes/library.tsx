@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Outlet } from 'react-router';
+import { isLoose } from '#core/swatch/index';
 import { database } from '#server/db';
 import { readLibrary } from '#server/libraries';
 import { LibraryStore, openStores, useStore } from '~/state/library-store';
@@ -34,7 +35,9 @@ export default function LibraryRoute({ loaderData, params }: Route.ComponentProp
 function LibraryFrame({ state }: { state: Route.ComponentProps['loaderData'] }) {
   const [store] = useState(() => new LibraryStore(state));
   const [selection, setSelection] = useState<ReadonlySet<string>>(new Set());
-  const [groupId, setGroupId] = useState<string | null>(state.library.groups[0]?.id ?? null);
+  const [groupId, setGroupId] = useState<string | null>(
+    (state.library.groups.find((g) => !isLoose(state.library, g)) ?? state.library.groups[0])?.id ?? null,
+  );
   const { problem } = useStore(store);
   const toast = useToast();
 

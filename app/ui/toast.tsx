@@ -25,7 +25,7 @@ export function Toasts({ children }: { children: ReactNode }) {
       <Snackbar
         key={toast?.text}
         open={open}
-        autoHideDuration={8000}
+        autoHideDuration={5000}
         onClose={(_, reason) => reason !== 'clickaway' && setOpen(false)}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
         sx={{ mb: 9 }}

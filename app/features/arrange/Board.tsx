@@ -40,7 +40,7 @@ export function Board({
   size: number;
   scrollTo: { groupId: string; n: number } | null;
 }) {
-  const { store, selection, select, groupId, setGroupId } = useLibrary();
+  const { store, selection, select, setGroupId } = useLibrary();
   const { library } = useStore(store);
   const scroller = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
@@ -259,7 +259,6 @@ export function Board({
                     group={line.group}
                     index={line.index}
                     top={line.top}
-                    current={line.group.id === groupId}
                     drop={target?.groupId === line.group.id && line.group.swatches.length === 0}
                     onChoose={() => setGroupId(line.group.id)}
                   />

@@ -13,14 +13,12 @@ export function GroupHead({
   group,
   index,
   top,
-  current,
   drop,
   onChoose,
 }: {
   group: Group;
   index: number;
   top: number;
-  current: boolean;
   drop: boolean;
   onChoose(): void;
 }) {
@@ -69,8 +67,6 @@ export function GroupHead({
             fontWeight: 600,
             padding: 0,
             maxWidth: '60%',
-            textDecoration: current ? 'underline' : undefined,
-            textUnderlineOffset: 4,
           }}
           onClick={onChoose}
           onDoubleClick={() => setEditing(true)}

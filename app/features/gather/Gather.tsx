@@ -2,6 +2,8 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { TriangleAlert } from 'lucide-react';
 import { useState } from 'react';
+import { useRouteLoaderData } from 'react-router';
+import type { loader as rootLoader } from '~/root';
 import { useOpenFiles } from '../open/OpenFiles';
 import { Controls } from './Controls';
 import { PaletteList } from './PaletteList';
@@ -39,6 +41,7 @@ export function Gather() {
           <Button variant="contained" onClick={openFiles}>
             Open a picture
           </Button>
+          <Samples />
         </div>
       )}
       {picture?.problem && (
@@ -81,5 +84,43 @@ export function Gather() {
         </div>
       )}
     </main>
+  );
+}
+
+/** The demo's own pictures, to begin with at once; there are none elsewhere. */
+function Samples() {
+  const { open } = usePicture();
+  const samples = useRouteLoaderData<typeof rootLoader>('root')?.samples ?? [];
+  if (samples.length === 0) return null;
+  const take = async (name: string) => {
+    const response = await fetch(`/samples/${name}`);
+    if (response.ok) open(new File([await response.blob()], name));
+  };
+  return (
+    <div style={{ marginTop: 34 }}>
+      <p className="caption" style={{ margin: '0 0 8px' }}>
+        Or begin with a sample
+      </p>
+      <div style={{ display: 'flex', gap: 10, justifyContent: 'center' }}>
+        {samples.map((name) => (
+          <button
+            key={name}
+            type="button"
+            aria-label={`Sample ${name}`}
+            title={name}
+            onClick={() => void take(name)}
+            style={{ border: 0, padding: 0, background: 'none', cursor: 'pointer' }}
+          >
+            <img
+              src={`/samples/${name}`}
+              alt=""
+              width={112}
+              height={84}
+              style={{ display: 'block', objectFit: 'cover' }}
+            />
+          </button>
+        ))}
+      </div>
+    </div>
   );
 }

@@ -93,27 +93,27 @@ export function PictureView({
           )}
           {palette.method === 'point' && <PointLayer opened={opened} client={client} palette={palette} />}
         </div>
-      </div>
-      <div
-        className="caption"
-        style={{ display: 'flex', justifyContent: 'space-between', marginTop: 8, gap: 12 }}
-      >
-        {palette.method === 'point' ? (
-          <span>Click the picture to take a colour. Arrow keys move the pointer, Enter takes.</span>
-        ) : (
-          <label style={{ display: 'flex', gap: 6, alignItems: 'center', cursor: 'pointer' }}>
-            <input
-              type="checkbox"
-              checked={drawn}
-              onChange={(e) => setDrawn(e.target.checked)}
-              style={{ accentColor: 'var(--ink)', margin: 0 }}
-            />
-            {drawn ? 'Left: the picture. Right: drawn with the palette.' : 'Show it drawn with the palette'}
-          </label>
-        )}
-        {palette.meanDeltaE00 !== null && (
-          <span style={{ whiteSpace: 'nowrap' }}>mean ΔE00 {palette.meanDeltaE00.toFixed(1)}</span>
-        )}
+        <div
+          className="caption"
+          style={{ display: 'flex', justifyContent: 'space-between', marginTop: 8, gap: 12 }}
+        >
+          {palette.method === 'point' ? (
+            <span>Click the picture to take a colour. Arrow keys move the pointer, Enter takes.</span>
+          ) : (
+            <label style={{ display: 'flex', gap: 6, alignItems: 'center', cursor: 'pointer' }}>
+              <input
+                type="checkbox"
+                checked={drawn}
+                onChange={(e) => setDrawn(e.target.checked)}
+                style={{ accentColor: 'var(--ink)', margin: 0 }}
+              />
+              {drawn ? 'Left: the picture. Right: drawn with the palette.' : 'Show it drawn with the palette'}
+            </label>
+          )}
+          {palette.meanDeltaE00 !== null && (
+            <span style={{ whiteSpace: 'nowrap' }}>mean ΔE00 {palette.meanDeltaE00.toFixed(1)}</span>
+          )}
+        </div>
       </div>
     </section>
   );

@@ -1,0 +1,194 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
+
+const freePort = () =>
+  new Promise<number>((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+
+/** The built application on a data folder of its own, and a browser before it. */
+export class Harness {
+  readonly folder = mkdtempSync(join(tmpdir(), 'papillon-browser-'));
+  readonly downloads = join(this.folder, 'downloads');
+  private server: ChildProcess | null = null;
+  private browser: Browser | null = null;
+  url = '';
+
+  static async start(env: Record<string, string> = {}): Promise<Harness> {
+    const harness = new Harness();
+    await harness.serve(env);
+    harness.browser = await puppeteer.launch({
+      executablePath: process.env.CHROMIUM || '/usr/bin/chromium',
+      userDataDir: join(harness.folder, 'profile'),
+      args: [
+        '--headless',
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--hide-scrollbars',
+        '--force-color-profile=srgb',
+      ],
+    });
+    return harness;
+  }
+
+  /** Starts the server; a second call starts it anew on the same data, as after a restart. */
+  async serve(env: Record<string, string> = {}): Promise<void> {
+    this.server?.kill('SIGKILL');
+    const port = this.url ? Number(new URL(this.url).port) : await freePort();
+    this.url = `http://127.0.0.1:${port}`;
+    this.server = spawn(
+      process.execPath,
+      ['node_modules/@react-router/serve/bin.js', 'build/server/index.js'],
+      {
+        env: {
+          ...process.env,
+          NODE_ENV: 'production',
+          HOST: '127.0.0.1',
+          PORT: String(port),
+          DATABASE_URL: `file:${this.folder}/papillon.db`,
+          ...env,
+        },
+        stdio: 'ignore',
+      },
+    );
+    for (let i = 0; i < 200; i++) {
+      if (
+        await fetch(this.url).then(
+          (r) => r.ok,
+          () => false,
+        )
+      )
+        return;
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+    throw new Error('The server did not start.');
+  }
+
+  async page(path = '/'): Promise<Screen> {
+    const page = await this.browser!.newPage();
+    await page.setViewport({ width: 1280, height: 800 });
+    const cdp = await page.createCDPSession();
+    await cdp.send('Browser.setDownloadBehavior', { behavior: 'allow', downloadPath: this.downloads });
+    const screen = new Screen(page, this);
+    await screen.go(path);
+    return screen;
+  }
+
+  /** Waits for a finished download and gives its bytes. */
+  async downloaded(name: string): Promise<Buffer> {
+    for (let i = 0; i < 100; i++) {
+      try {
+        if (readdirSync(this.downloads).includes(name)) return readFileSync(join(this.downloads, name));
+      } catch {
+        // the folder comes with the first download
+      }
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+    throw new Error(`${name} did not arrive; there is ${readdirSync(this.folder).join(', ')}`);
+  }
+
+  async stop(): Promise<void> {
+    await this.browser?.close();
+    this.server?.kill('SIGKILL');
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+}
+
+/** A page with the few gestures the tests are made of. */
+export class Screen {
+  readonly errors: string[] = [];
+
+  constructor(
+    readonly page: Page,
+    private readonly harness: Harness,
+  ) {
+    page.on('pageerror', (error) => this.errors.push(String(error)));
+  }
+
+  async go(path: string): Promise<void> {
+    await this.page.goto(this.harness.url + path, { waitUntil: 'networkidle0' });
+  }
+
+  async reload(): Promise<void> {
+    await this.page.reload({ waitUntil: 'networkidle0' });
+  }
+
+  /** The element with this role and name, as a screen reader would find it. */
+  async find(role: string, name: string): Promise<ElementHandle<HTMLElement>> {
+    const found = await this.page.waitForSelector(`::-p-aria([name="${name}"][role="${role}"])`, {
+      timeout: 15_000,
+      visible: true,
+    });
+    return found as ElementHandle<HTMLElement>;
+  }
+
+  async click(role: string, name: string): Promise<void> {
+    await (await this.find(role, name)).click();
+  }
+
+  async button(name: string): Promise<void> {
+    await this.click('button', name);
+  }
+
+  async text(pattern: RegExp): Promise<string> {
+    const handle = await this.page.waitForFunction(
+      (source, flags) => new RegExp(source, flags).exec(document.body.textContent ?? '')?.[0],
+      { timeout: 15_000 },
+      pattern.source,
+      pattern.flags,
+    );
+    return (await handle.jsonValue()) as string;
+  }
+
+  async fill(name: string, value: string): Promise<void> {
+    const field = await this.find('textbox', name);
+    await field.click({ count: 3 });
+    await this.page.keyboard.press('Backspace');
+    await field.type(value);
+  }
+
+  /** Drops files on a place, as from the desktop. */
+  async drop(files: { name: string; bytes: Uint8Array | string }[]): Promise<void> {
+    const given = files.map((f) => ({ name: f.name, base64: Buffer.from(f.bytes).toString('base64') }));
+    await this.page.evaluate(async (list) => {
+      const transfer = new DataTransfer();
+      for (const { name, base64 } of list)
+        transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
+      const at = document.elementFromPoint(innerWidth / 2, innerHeight / 2) ?? document.body;
+      for (const type of ['dragenter', 'dragover', 'drop']) {
+        at.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: transfer }));
+        await new Promise((resolve) => setTimeout(resolve, 60));
+      }
+    }, given);
+  }
+
+  /** Clicks the swatch of this name on the board. */
+  async choose(name: string): Promise<void> {
+    const option = await this.page.waitForSelector(`[role=option][aria-label^="${name}, "]`, {
+      timeout: 15_000,
+    });
+    await option!.click();
+  }
+
+  /** The names of the swatches on the board, in order. */
+  async names(): Promise<string[]> {
+    await this.page.waitForSelector('[role=option]');
+    return this.page.$$eval('.chip-name', (list) => list.map((e) => e.textContent ?? ''));
+  }
+
+  async shot(path: string): Promise<void> {
+    await this.page.screenshot({ path: path as `${string}.png` });
+  }
+}
