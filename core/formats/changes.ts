@@ -183,7 +183,9 @@ export function summarize(report: ChangeReport): { title: string; detail: string
   }
   if (report.libraryLosses.length > 0) {
     const list = report.libraryLosses.join(' and ');
-    parts.push(`${list[0].toUpperCase()}${list.slice(1)} stay behind.`);
+    parts.push(
+      `${list[0].toUpperCase()}${list.slice(1)} ${report.libraryLosses.length > 1 ? 'stay' : 'stays'} behind.`,
+    );
   }
   return { title, detail: parts.filter(Boolean).join(' ') };
 }

@@ -78,7 +78,9 @@ export function Board({
     overscan: 4,
   });
   // biome-ignore lint/correctness/useExhaustiveDependencies: sizes are taken anew whenever the lines change
-  useEffect(() => virtual.measure(), [lines]);
+  useEffect(() => {
+    virtual.measure();
+  }, [lines]);
 
   const lineOf = (id: string) =>
     lines.findIndex((l) => l.kind === 'run' && l.swatches.some((s) => s.id === id));

@@ -197,7 +197,9 @@ function Changes({ report, empty, split }: { report: ChangeReport; empty: boolea
     overscan: 6,
   });
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new report is read from its top
-  useEffect(() => scroller.current?.scrollTo(0, 0), [report]);
+  useEffect(() => {
+    if (scroller.current) scroller.current.scrollTop = 0;
+  }, [report]);
   if (empty)
     return (
       <p className="second" style={{ margin: 'auto' }}>
