@@ -26,6 +26,8 @@ export const OPAQUE = 128;
 
 /** Pictures with no more colours than this are counted colour by colour. */
 const FEW = 4096;
+/** How many pixels are looked at first, to tell a photograph from a flat picture. */
+const SCATTER = 16_384;
 
 const BITS = 5;
 const LOW = 8 - BITS;
@@ -51,6 +53,19 @@ export function histogram(picture: Picture): Histogram {
 
 /** Every colour for itself, or null as soon as there are more than {@link FEW}. */
 function fewColors(pixels: Uint32Array): Histogram | null {
+  // a photograph shows by a scatter of its pixels, long before they have all been read
+  const stride = Math.floor(pixels.length / SCATTER);
+  if (stride > 1 && !countFew(scattered(pixels, stride))) return null;
+  return countFew(pixels);
+}
+
+function scattered(pixels: Uint32Array, stride: number): Uint32Array {
+  const some = new Uint32Array(Math.ceil(pixels.length / stride));
+  for (let i = 0; i < some.length; i++) some[i] = pixels[i * stride];
+  return some;
+}
+
+function countFew(pixels: Uint32Array): Histogram | null {
   const slots = new Int32Array(4 * FEW).fill(-1);
   const color: number[] = [];
   const count: number[] = [];
@@ -97,22 +112,24 @@ function fewColors(pixels: Uint32Array): Histogram | null {
 function manyColors(pixels: Uint32Array): Histogram {
   const cells = 1 << (3 * BITS);
   // count and the sums of the low bits stand side by side, so that a pixel touches one cache line;
-  // the low bits of 40 million pixels fit 32 bits
-  const sums = new Uint32Array(4 * cells);
-  const first = new Uint32Array(cells);
-  for (let i = 0; i < pixels.length; i++) {
-    const p = pixels[i];
-    if (p >>> 24 < OPAQUE) continue;
+  // the low bits of 40 million pixels fit 31 bits; signed words are what engines add fastest
+  const sums = new Int32Array(4 * cells);
+  const first = new Int32Array(cells);
+  const signed = new Int32Array(pixels.buffer, pixels.byteOffset, pixels.length);
+  for (let i = 0; i < signed.length; i++) {
+    const p = signed[i];
+    // an alpha of 128 and more is the sign of the word
+    if (p >= 0) continue;
     const cell =
-      (((p >>> LOW) & CELL_MASK) << (2 * BITS)) |
-      (((p >>> (8 + LOW)) & CELL_MASK) << BITS) |
-      ((p >>> (16 + LOW)) & CELL_MASK);
+      (((p >> LOW) & CELL_MASK) << (2 * BITS)) |
+      (((p >> (8 + LOW)) & CELL_MASK) << BITS) |
+      ((p >> (16 + LOW)) & CELL_MASK);
     const at = cell << 2;
     if (sums[at] === 0) first[cell] = i;
-    sums[at]++;
-    sums[at + 1] += p & LOW_MASK;
-    sums[at + 2] += (p >>> 8) & LOW_MASK;
-    sums[at + 3] += (p >>> 16) & LOW_MASK;
+    sums[at] = (sums[at] + 1) | 0;
+    sums[at + 1] = (sums[at + 1] + (p & LOW_MASK)) | 0;
+    sums[at + 2] = (sums[at + 2] + ((p >> 8) & LOW_MASK)) | 0;
+    sums[at + 3] = (sums[at + 3] + ((p >> 16) & LOW_MASK)) | 0;
   }
   let size = 0;
   for (let cell = 0; cell < cells; cell++) if (sums[4 * cell] > 0) size++;

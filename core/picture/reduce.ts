@@ -26,9 +26,9 @@ export const FEWEST = 2;
 export const MOST = 256;
 
 /** Rounds of settling; the last ones change less than 8 bits can show. */
-const ROUNDS = 16;
+const ROUNDS = 12;
 /** Palette colours move to better places only in the first rounds, so that the rest can settle. */
-const MOVING_ROUNDS = 10;
+const MOVING_ROUNDS = 7;
 /** A palette whose colours all move less than this, in DIN99o units, has settled. */
 const SETTLED = 0.02;
 
@@ -307,27 +307,32 @@ function assign(
     const ox = x - centre[3 * o];
     const oy = y - centre[3 * o + 1];
     const oz = z - centre[3 * o + 2];
-    const own = Math.sqrt(ox * ox + oy * oy + oz * oz);
-    let best = own;
-    let next = Number.POSITIVE_INFINITY;
+    let best2 = ox * ox + oy * oy + oz * oz;
+    const own = Math.sqrt(best2);
+    let next2 = Number.POSITIVE_INFINITY;
     let at = o;
-    const row = o * (k - 1);
-    for (let j = row; j < row + k - 1; j++) {
-      if (gap[j] - own >= (second ? next : best)) break;
+    // a neighbour further from the owner than this cannot be nearer to the point
+    let reach = second ? Number.POSITIVE_INFINITY : 2 * own;
+    const end = (o + 1) * (k - 1);
+    for (let j = o * (k - 1); j < end && gap[j] < reach; j++) {
       const c = 3 * order[j];
       const dx = x - centre[c];
       const dy = y - centre[c + 1];
       const dz = z - centre[c + 2];
-      const d = Math.sqrt(dx * dx + dy * dy + dz * dz);
-      if (d < best) {
-        next = best;
-        best = d;
+      const d2 = dx * dx + dy * dy + dz * dz;
+      if (d2 < best2) {
+        next2 = best2;
+        best2 = d2;
         at = order[j];
-      } else if (d < next) next = d;
+        reach = own + Math.sqrt(second ? next2 : best2);
+      } else if (second && d2 < next2) {
+        next2 = d2;
+        reach = own + Math.sqrt(next2);
+      }
     }
     owner[i] = at;
-    nearest[i] = best;
-    if (second) second[i] = next;
+    nearest[i] = at === o ? own : Math.sqrt(best2);
+    if (second) second[i] = Math.sqrt(next2);
   }
 }
 
