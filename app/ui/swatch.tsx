@@ -21,15 +21,16 @@ export function SwatchFace({ swatch, style }: { swatch: Swatch; style?: CSSPrope
   );
 }
 
+/** Flat colours side by side as one background: thousands of elements fewer than an element for each. */
+export function sideBySide(colors: string[]): string | undefined {
+  if (colors.length === 0) return undefined;
+  const at = (i: number) => `${((i / colors.length) * 100).toFixed(3)}%`;
+  return `linear-gradient(to right, ${colors.map((c, i) => `${c} ${at(i)} ${at(i + 1)}`).join(', ')})`;
+}
+
 /** A thin strip of colours. */
 export function Strip({ colors, height = 7 }: { colors: string[]; height?: number }) {
-  return (
-    <span className="strip" style={{ height }} aria-hidden>
-      {colors.map((c, i) => (
-        <i key={i} style={{ background: c }} />
-      ))}
-    </span>
-  );
+  return <span style={{ display: 'block', height, background: sideBySide(colors) }} aria-hidden />;
 }
 
 /** A strip shows no more colours than it has pixels for. */

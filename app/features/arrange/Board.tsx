@@ -9,7 +9,16 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { type CSSProperties, memo, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import {
+  memo,
+  type ReactNode,
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import { spaces, toHex } from '#core/color/index';
 import { allSwatches, moveEdit, type Swatch } from '#core/swatch/index';
 import { useStore } from '~/state/library-store';
@@ -180,6 +189,11 @@ export function Board({
     scroller.current?.focus();
   };
 
+  // the items are drawn anew only when they change themselves, so what they call must stay the same
+  const latest = useRef(rename);
+  latest.current = rename;
+  const onRename = useCallback((id: string, name: string | null) => latest.current(id, name), []);
+
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
 
   /** The place between swatches that the pointer is nearest to. */
@@ -208,13 +222,15 @@ export function Board({
   return (
     <DndContext
       sensors={sensors}
-      onDragStart={({ active }) => {
-        const swatch = order.find((s) => s.id === active.id);
+      onDragStart={({ activatorEvent }) => {
+        const id = swatchAt(activatorEvent.target);
+        const swatch = order.find((s) => s.id === id);
         setDragging(swatch ?? null);
         if (swatch && !selection.has(swatch.id))
           choose(swatch.id, { shiftKey: false, ctrlKey: false, metaKey: false });
       }}
       onDragMove={(event) => {
+        if (!dragging) return;
         const next = targetAt(...pointerOf(event));
         setTarget((was) => (was?.groupId === next?.groupId && was?.index === next?.index ? was : next));
       }}
@@ -226,7 +242,8 @@ export function Board({
         const to = targetAt(...pointerOf(event));
         setDragging(null);
         setTarget(null);
-        const ids = selection.has(String(event.active.id)) ? [...selection] : [String(event.active.id)];
+        if (!dragging) return;
+        const ids = selection.has(dragging.id) ? [...selection] : [dragging.id];
         if (to) store.edit(moveEdit(library, ids, to.groupId, to.index));
       }}
     >
@@ -239,6 +256,14 @@ export function Board({
         aria-activedescendant={at ? `swatch-${at}` : undefined}
         tabIndex={0}
         onKeyDown={onKeyDown}
+        onClick={(e) => {
+          const id = swatchAt(e.target);
+          if (id) choose(id, e);
+        }}
+        onDoubleClick={(e) => {
+          const id = swatchAt(e.target);
+          if (id) setRenaming(id);
+        }}
         onFocus={() =>
           setAt((was) =>
             was && order.some((s) => s.id === was) ? was : ([...selection][0] ?? order[0]?.id ?? null),
@@ -249,7 +274,7 @@ export function Board({
             select([]);
         }}
       >
-        <div data-blank style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        <DragSurface height={virtual.getTotalSize()}>
           {width > 0 &&
             virtual.getVirtualItems().map((item) => {
               const line = lines[item.index];
@@ -284,29 +309,25 @@ export function Board({
                   current: swatch.id === at,
                   className: `${dropBefore ? ' drop-before' : ''}${dragging && selection.has(swatch.id) ? ' dragged' : ''}`,
                   renaming: renaming === swatch.id,
-                  onChoose: choose,
-                  onRename: rename,
-                  onStartRename: setRenaming,
+                  onRename,
                 };
                 return list ? (
-                  <ListRow key={swatch.id} {...props} style={{ top: line.top, height: LIST_LINE }} />
+                  <ListRow key={swatch.id} {...props} top={line.top} />
                 ) : (
                   <Chip
                     key={swatch.id}
                     {...props}
                     face={chip.height}
                     named={withNames}
-                    style={{
-                      left: MARGIN + i * (chip.width + GAP),
-                      top: line.top,
-                      width: chip.width,
-                      height: lineHeight - GAP,
-                    }}
+                    left={MARGIN + i * (chip.width + GAP)}
+                    top={line.top}
+                    width={chip.width}
+                    height={lineHeight - GAP}
                   />
                 );
               });
             })}
-        </div>
+        </DragSurface>
       </div>
       <DragOverlay dropAnimation={null}>
         {dragging && (
@@ -342,25 +363,32 @@ interface ItemProps {
   current: boolean;
   className: string;
   renaming: boolean;
-  style: CSSProperties;
-  onChoose(id: string, event: React.MouseEvent): void;
+  top: number;
   onRename(id: string, name: string | null): void;
-  onStartRename(id: string): void;
 }
 
-function useItem({ swatch, selected, current, className, onChoose, onStartRename }: ItemProps) {
-  const { setNodeRef, listeners } = useDraggable({ id: swatch.id });
-  return {
-    ref: setNodeRef,
-    id: `swatch-${swatch.id}`,
-    role: 'option',
-    'aria-selected': selected,
-    'aria-label': `${swatchLabel(swatch)}, ${toHex(swatch.color)}${swatch.role ? `, ${swatch.role}` : ''}, ${swatch.kind}`,
-    extra: `${className}${current ? ' at' : ''}`,
-    onClick: (event: React.MouseEvent) => onChoose(swatch.id, event),
-    onDoubleClick: () => onStartRename(swatch.id),
-    ...listeners,
-  };
+/** What every item is to a screen reader, and its place for the gestures the whole board listens to. */
+const itemProps = ({ swatch, selected, current, className }: ItemProps, base: string) => ({
+  id: `swatch-${swatch.id}`,
+  'data-swatch': swatch.id,
+  role: 'option',
+  'aria-selected': selected,
+  'aria-label': `${swatchLabel(swatch)}, ${toHex(swatch.color)}${swatch.role ? `, ${swatch.role}` : ''}, ${swatch.kind}`,
+  className: `${base}${className}${current ? ' at' : ''}`,
+});
+
+/** The swatch a gesture is about. */
+const swatchAt = (target: EventTarget | null) =>
+  (target as HTMLElement | null)?.closest<HTMLElement>('[data-swatch]')?.dataset.swatch;
+
+/** One draggable for the whole board: thousands of their own would slow the scrolling down. */
+function DragSurface({ height, children }: { height: number; children: ReactNode }) {
+  const { setNodeRef, listeners } = useDraggable({ id: 'board' });
+  return (
+    <div ref={setNodeRef} data-blank style={{ height, position: 'relative' }} {...listeners}>
+      {children}
+    </div>
+  );
 }
 
 function NameField({ swatch, onRename }: Pick<ItemProps, 'swatch' | 'onRename'>) {
@@ -387,14 +415,14 @@ function NameField({ swatch, onRename }: Pick<ItemProps, 'swatch' | 'onRename'>)
   );
 }
 
-const Chip = memo(function Chip(props: ItemProps & { face: number; named: boolean }) {
-  const { swatch, renaming, style, face, named, onRename } = props;
-  const { extra, ...item } = useItem(props);
+const Chip = memo(function Chip(
+  props: ItemProps & { face: number; named: boolean; left: number; width: number; height: number },
+) {
+  const { swatch, renaming, left, top, width, height, face, named, onRename } = props;
   return (
     <div
-      {...item}
-      className={`chip${extra}`}
-      style={style}
+      {...itemProps(props, 'chip')}
+      style={{ left, top, width, height }}
       title={swatch.name.length > 12 ? swatch.name : undefined}
     >
       <SwatchFace swatch={swatch} style={{ height: face }} />
@@ -408,10 +436,9 @@ const Chip = memo(function Chip(props: ItemProps & { face: number; named: boolea
 });
 
 const ListRow = memo(function ListRow(props: ItemProps) {
-  const { swatch, renaming, style, onRename } = props;
-  const { extra, ...item } = useItem(props);
+  const { swatch, renaming, top, onRename } = props;
   return (
-    <div {...item} className={`list-row${extra}`} style={style}>
+    <div {...itemProps(props, 'list-row')} style={{ top, height: LIST_LINE }}>
       <SwatchFace swatch={swatch} style={{ height: 24 }} />
       {renaming ? (
         <NameField swatch={swatch} onRename={onRename} />

@@ -1,13 +1,11 @@
 import Button from '@mui/material/Button';
-import IconButton from '@mui/material/IconButton';
-import Tooltip from '@mui/material/Tooltip';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Copy, Pencil, Trash2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useFetcher, useNavigate, useSearchParams } from 'react-router';
 import type { Summary } from '#server/libraries';
 import { isTyping } from '~/ui/keys';
-import { count } from '~/ui/swatch';
+import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { Header } from '../frame/Header';
 import { Tray } from '../frame/Tray';
@@ -180,11 +178,7 @@ export function Home({
                     </div>
                     <Link to={`/libraries/${library.id}/arrange`} tabIndex={-1} aria-hidden className="band">
                       {library.band.map((group, g) => (
-                        <span key={g} style={{ flexGrow: group.length }}>
-                          {group.map((c, i) => (
-                            <i key={i} style={{ background: c }} />
-                          ))}
-                        </span>
+                        <span key={g} style={{ flexGrow: group.length, background: sideBySide(group) }} />
                       ))}
                     </Link>
                     <div style={{ textAlign: 'right' }}>
@@ -259,10 +253,8 @@ export function Home({
 
 function Action({ label, onClick, icon: Icon }: { label: string; onClick(): void; icon: typeof Copy }) {
   return (
-    <Tooltip title={label}>
-      <IconButton aria-label={label} onClick={onClick}>
-        <Icon size={15} strokeWidth={1.7} />
-      </IconButton>
-    </Tooltip>
+    <button type="button" className="icon-button" aria-label={label} title={label} onClick={onClick}>
+      <Icon size={15} strokeWidth={1.7} />
+    </button>
   );
 }
