@@ -25,12 +25,7 @@ await screen.button('Dark surround');
 await shot('libraries');
 await screen.button('Light surround');
 await screen.click('link', 'Harbour at first light');
-await screen.find('listbox', 'Swatches');
-await (
-  await screen
-    .find('option', 'Boot-top red, #b22b2d, waterline, spot')
-    .catch(() => screen.find('listbox', 'Swatches'))
-).click();
+await screen.choose('Boot-top red');
 await shot('arrange');
 await screen.button('List');
 await shot('arrange-list');
@@ -44,6 +39,8 @@ await screen.button('Sample harbour-at-first-light.png');
 await screen.text(/Put 10 in the tray/);
 await pause(800);
 await screen.button('Put 10 in the tray');
+// what is said in passing should not hide the view
+await pause(5600);
 await shot('gather');
 await screen.button('Place in…');
 await shot('place');
