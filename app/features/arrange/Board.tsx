@@ -84,7 +84,7 @@ export function Board({
     estimateSize: (i) => lines[i].height,
     paddingStart: 6,
     paddingEnd: 24,
-    overscan: 2,
+    overscan: 4,
   });
   // biome-ignore lint/correctness/useExhaustiveDependencies: sizes are taken anew whenever the lines change
   useEffect(() => {
