@@ -118,11 +118,23 @@ export class Screen {
   }
 
   async go(path: string): Promise<void> {
-    await this.page.goto(this.harness.url + path, { waitUntil: 'networkidle0' });
+    await this.page.goto(this.harness.url + path, { waitUntil: 'load' });
+    await this.hydrated();
   }
 
   async reload(): Promise<void> {
-    await this.page.reload({ waitUntil: 'networkidle0' });
+    await this.page.reload({ waitUntil: 'load' });
+    await this.hydrated();
+  }
+
+  /** Until React has taken over what the server drew, nothing answers. */
+  private async hydrated(): Promise<void> {
+    await this.page.waitForFunction(
+      () =>
+        Object.keys(document.querySelector('[data-open-files]') ?? {}).some((k) => k.startsWith('__react')),
+      { timeout: 30_000 },
+    );
+    await this.page.waitForNetworkIdle({ idleTime: 50, timeout: 30_000 });
   }
 
   /** The element with this role and name, as a screen reader would find it. */
@@ -152,6 +164,19 @@ export class Screen {
     return (await handle.jsonValue()) as string;
   }
 
+  /** Presses Tab until what has the focus is called so, as one without a mouse would. */
+  async tabTo(name: RegExp): Promise<void> {
+    for (let i = 0; i < 120; i++) {
+      await this.page.keyboard.press('Tab');
+      const called = await this.page.evaluate(() => {
+        const e = document.activeElement as HTMLInputElement | null;
+        return `${e?.getAttribute('aria-label') ?? ''} ${e?.labels?.[0]?.textContent ?? ''} ${e?.textContent ?? ''}`;
+      });
+      if (name.test(called)) return;
+    }
+    throw new Error(`Tab does not come to ${name}.`);
+  }
+
   async fill(name: string, value: string): Promise<void> {
     const field = await this.find('textbox', name);
     await field.click({ count: 3 });
@@ -166,8 +191,9 @@ export class Screen {
       const transfer = new DataTransfer();
       for (const { name, base64 } of list)
         transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
-      const at = document.elementFromPoint(innerWidth / 2, innerHeight / 2) ?? document.body;
       for (const type of ['dragenter', 'dragover', 'drop']) {
+        // looked up anew each time: what was there may be drawn anew under the pointer
+        const at = document.elementFromPoint(innerWidth / 2, innerHeight / 2) ?? document.body;
         at.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: transfer }));
         await new Promise((resolve) => setTimeout(resolve, 60));
       }

@@ -1,9 +1,10 @@
-import { readFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { formatById, openSwatchFile } from '../../core/formats/index.ts';
-import { countingIds } from '../../core/swatch/model.ts';
+import { countingIds, countSwatches } from '../../core/swatch/model.ts';
 import { Harness, type Screen } from './harness.ts';
 
 let harness: Harness;
@@ -192,6 +193,45 @@ describe('from a picture to a file and back', () => {
     await screen.button('Download 2 GPL files');
     const entries = unzipSync(new Uint8Array(await harness.downloaded('sides.zip')));
     expect(Object.keys(entries)).toEqual(['Port.gpl', 'Starboard.gpl']);
+  });
+
+  it('the whole path with the keyboard alone: picture, palette, library, ASE', async () => {
+    const { keyboard } = screen.page;
+    const path = join(harness.folder, 'pennant.png');
+    writeFileSync(path, await flag());
+    await screen.go('/');
+    const [chooser] = await Promise.all([
+      screen.page.waitForFileChooser(),
+      screen.tabTo(/Open/).then(() => keyboard.press('Enter')),
+    ]);
+    await chooser.accept([path]);
+    await screen.text(/Put 10 in the tray/);
+    await screen.tabTo(/How many colours/);
+    await keyboard.down('Control');
+    await keyboard.press('a');
+    await keyboard.up('Control');
+    await keyboard.type('4');
+    await screen.text(/Put 4 in the tray/);
+    // the slider comes next
+    await keyboard.press('Tab');
+    await keyboard.press('ArrowLeft');
+    await screen.text(/Put 3 in the tray/);
+    await screen.tabTo(/Put 3 in the tray/);
+    await keyboard.press('Enter');
+    await screen.text(/3 waiting/);
+    await screen.tabTo(/Place in…/);
+    await keyboard.press('Enter');
+    await screen.find('textbox', 'Name of the library');
+    await keyboard.type('Pennant');
+    await keyboard.press('Enter');
+    await screen.text(/3 swatches · saved/);
+    await screen.tabTo(/Hand over/);
+    await keyboard.press('Enter');
+    await screen.text(/All 3 swatches arrive/);
+    await screen.tabTo(/Download ASE/);
+    await keyboard.press('Enter');
+    const file = openSwatchFile(new Uint8Array(await harness.downloaded('Pennant.ase')), 'x', countingIds());
+    expect(countSwatches(file.library)).toBe(3);
   });
 
   it('nothing threw on the way', () => {
