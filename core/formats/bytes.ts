@@ -1,4 +1,5 @@
 import { FormatError } from './format.ts';
+import { plural } from './text.ts';
 
 /** Reads big-endian values in order; running past the end is a {@link FormatError} that names the place. */
 export class ByteReader {
@@ -131,37 +132,4 @@ export class ByteWriter {
   done(): Uint8Array<ArrayBuffer> {
     return this.buffer.slice(0, this.length);
   }
-}
-
-/** `1 swatch`, `2 swatches`… */
-export function plural(n: number, one: string, many = `${one}s`): string {
-  return n === 1 ? `1 ${one}` : `${n} ${many}`;
-}
-
-/**
- * Text from bytes: UTF-8, or UTF-16 where a byte order mark says so, else Latin-1. Returns null when the bytes
- * are no text: they hold control characters that no text file has.
- */
-export function readText(bytes: Uint8Array): string | null {
-  const mark = (bytes[0] << 8) | bytes[1];
-  if (mark === 0xfffe || mark === 0xfeff)
-    return new TextDecoder(mark === 0xfffe ? 'utf-16le' : 'utf-16be').decode(bytes);
-  for (const b of bytes) if (b < 9 || (b > 13 && b < 32 && b !== 27)) return null;
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-  } catch {
-    return new TextDecoder('latin1').decode(bytes);
-  }
-}
-
-/** Text as UTF-8 bytes. */
-export function writeText(text: string): Uint8Array<ArrayBuffer> {
-  return new TextEncoder().encode(text);
-}
-
-/** Shortens text to so many UTF-16 units without cutting a character in two. */
-export function cutText(text: string, units: number): string {
-  if (text.length <= units) return text;
-  const last = text.charCodeAt(units - 1);
-  return text.slice(0, last >= 0xd800 && last < 0xdc00 ? units - 1 : units);
 }

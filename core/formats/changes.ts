@@ -1,7 +1,7 @@
 import { authored, type Color, deltaE00, spaces, toCss, toHex, toLab } from '../color/index.ts';
 import { countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
-import { plural } from './bytes.ts';
 import type { Format } from './format.ts';
+import { plural } from './text.ts';
 
 /** What differs for one swatch at the other end of a file. */
 export interface Change {

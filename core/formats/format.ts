@@ -1,5 +1,6 @@
 import type { Space } from '../color/index.ts';
-import type { Kind, Library, NewId } from '../swatch/model.ts';
+import type { Group, Kind, Library, NewId, Swatch } from '../swatch/model.ts';
+import { readText } from './text.ts';
 
 /** What a format can hold. Papillon shows these; what really changes is found by writing and reading back. */
 export interface Traits {
@@ -35,6 +36,8 @@ export interface Format {
   endings: [string, ...string[]];
   mime: string;
   traits: Traits;
+  /** Loads what the format needs beyond its own code; called once before the first encode or decode. */
+  prepare?(): Promise<void>;
   /** How surely the bytes are of this format: 0 no, 1 certainly. Never looks at a file's name. */
   recognise(bytes: Uint8Array): number;
   /** @throws FormatError and nothing else. */
@@ -46,4 +49,89 @@ export interface Format {
 /** A file that is not what it should be. The message says what is wrong, where, and what to do if anything helps. */
 export class FormatError extends Error {
   override name = 'FormatError';
+  /** What was read before the damage, for those who want it all the same. */
+  sound?: Decoded;
+}
+
+/** A library while a decoder fills it, swatch by swatch in file order. */
+export class Draft {
+  name = '';
+  note?: string;
+  columns?: number;
+  readonly warnings: string[] = [];
+  /** How many swatches there are so far. */
+  count = 0;
+  private readonly id: string;
+  private readonly loose: Group;
+  private readonly groups: Group[] = [];
+  private readonly byName = new Map<string, Group>();
+  private open: Group;
+
+  constructor(private readonly newId: NewId) {
+    this.id = newId();
+    this.loose = { id: newId(), name: '', swatches: [] };
+    this.open = this.loose;
+  }
+
+  /** Swatches that follow are of this new group, until {@link leave}; the same name again is another group. */
+  enter(name: string): Group {
+    this.open = { id: this.newId(), name, swatches: [] };
+    this.groups.push(this.open);
+    return this.open;
+  }
+
+  /** Swatches that follow are in this group again, or in none. */
+  leave(to: Group = this.loose): void {
+    this.open = to;
+  }
+
+  /** Swatches that follow are of the first group of this name; without a name, of none. */
+  into(name: string): void {
+    if (name === '') this.leave();
+    else if (this.byName.has(name)) this.leave(this.byName.get(name));
+    else this.byName.set(name, this.enter(name));
+  }
+  add(swatch: Pick<Swatch, 'color'> & Partial<Omit<Swatch, 'id'>>): void {
+    this.count++;
+    this.open.swatches.push({ id: this.newId(), name: '', kind: 'process', ...swatch });
+  }
+
+  warn(text: string): void {
+    this.warnings.push(text);
+  }
+
+  done(): Decoded {
+    const groups = [...this.groups];
+    // a real group without a name must not be taken for the place of swatches in no group
+    if (this.loose.swatches.length > 0 || groups.length === 0 || groups[0].name === '')
+      groups.unshift(this.loose);
+    const { id, name, note, columns, warnings } = this;
+    return {
+      library: { id, name, ...(note ? { note } : {}), ...(columns ? { columns } : {}), groups },
+      warnings,
+    };
+  }
+}
+
+/** Makes a format's `decode` from a function that fills a draft; what it filled before an error is kept with it. */
+export function decoder(fill: (bytes: Uint8Array, draft: Draft) => void): Format['decode'] {
+  return (bytes, newId) => {
+    const draft = new Draft(newId);
+    try {
+      fill(bytes, draft);
+    } catch (error) {
+      if (error instanceof FormatError && draft.count > 0) error.sound = draft.done();
+      throw error;
+    }
+    return draft.done();
+  };
+}
+
+/** {@link decoder} for formats that are text. */
+export function textDecoder(fill: (text: string, draft: Draft) => void): Format['decode'] {
+  return decoder((bytes, draft) => {
+    const text = readText(bytes);
+    if (text === null) throw new FormatError('it is not text: binary data are in it. It is damaged.');
+    fill(text.replace(/^\uFEFF/, ''), draft);
+  });
 }

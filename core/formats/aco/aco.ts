@@ -1,7 +1,8 @@
 import { type Color, convert } from '../../color/index.ts';
-import { allSwatches, type NewId, type Swatch } from '../../swatch/model.ts';
-import { ByteReader, ByteWriter, cutText, plural } from '../bytes.ts';
-import { type Format, FormatError } from '../format.ts';
+import { allSwatches, type Swatch } from '../../swatch/model.ts';
+import { ByteReader, ByteWriter } from '../bytes.ts';
+import { type Draft, decoder, type Format, FormatError } from '../format.ts';
+import { cutText, plural } from '../text.ts';
 
 /** Each colour is a space number and four 16-bit words; unused words are 0. */
 const COLOR_BYTES = 10;
@@ -38,8 +39,18 @@ const models: {
       within(b * 100, -12800, 12700),
     ],
   },
+  // wide-range ink counts the other way, in hundredths of a percent
+  {
+    number: 9,
+    space: 'cmyk',
+    read: (w) => w.map((v) => Math.min(1, v / 10000)),
+    write: (c) => c.map((v) => within(v * 10000, 0, 10000)),
+  },
   { number: 8, space: 'gray', read: ([g]) => [g / 10000], write: ([g]) => [within(g * 10000, 0, 10000)] },
 ];
+
+/** Spaces whose words are an entry's number in a book of inks, not a colour. */
+const BOOKS = new Set([3, 4, 5, 6, 10]);
 
 const unit = (w: number) => w / 65535;
 const word = (v: number) => within(v * 65535, 0, 65535);
@@ -73,31 +84,47 @@ export const aco: Format = {
     return bytes.length > 5 && space <= 15 ? (bytes[1] === 2 ? 0.7 : 0.4) : 0;
   },
 
-  decode(bytes, newId) {
+  decode: decoder((bytes, draft) => {
     const reader = new ByteReader(bytes);
-    const warnings: string[] = [];
-    let swatches: Swatch[] = [];
     let version = reader.u16('the version');
+    let first: Entry[] = [];
     if (version === 1) {
-      swatches = readSection(reader, 1, newId);
+      try {
+        readSection(reader, 1, first);
+      } catch (error) {
+        keep(first, draft);
+        throw error;
+      }
       if (reader.left >= 4) version = reader.u16('the version of the second section');
     }
     if (version === 2) {
-      const named = readSection(reader, 2, newId);
-      if (swatches.length > 0 && swatches.length !== named.length)
-        throw new FormatError(
-          `its two sections disagree: the first counts ${plural(swatches.length, 'colour')}, the second ${named.length}. It is damaged; get it again from where it was made.`,
+      const named: Entry[] = [];
+      try {
+        readSection(reader, 2, named);
+        if (first.length > 0 && first.length !== named.length)
+          throw new FormatError(
+            `its two sections disagree: the first counts ${plural(first.length, 'colour')}, the second ${named.length}. It is damaged; get it again from where it was made.`,
+          );
+      } catch (error) {
+        // the first section is whole: its colours are all there, with the names that could be read
+        keep(
+          first.map((e, i) => ({ ...e, name: named[i]?.name ?? '' })),
+          draft,
         );
-      swatches = named;
+        if (first.length === 0) keep(named, draft);
+        throw error;
+      }
+      first = named;
     } else if (version !== 1) {
+      keep(first, draft);
       throw new FormatError(
         `a section with the version ${version} begins at byte ${reader.at - 2}; ACO has sections 1 and 2.`,
       );
     }
+    keep(first, draft);
     if (reader.left > 0)
-      warnings.push(`${plural(reader.left, 'byte')} after the last colour mean nothing and were left out.`);
-    return { library: { id: newId(), name: '', groups: [{ id: newId(), name: '', swatches }] }, warnings };
-  },
+      draft.warn(`${plural(reader.left, 'byte')} after the last colour mean nothing and were left out.`);
+  }),
 
   encode(library) {
     const swatches = allSwatches(library).slice(0, MOST);
@@ -122,17 +149,30 @@ export const aco: Format = {
   },
 };
 
-function readSection(reader: ByteReader, version: number, newId: NewId): Swatch[] {
+type Entry = Pick<Swatch, 'name' | 'color'> | { name: string; book: number };
+
+/** Adds what was read; colours that are only a number in someone's book have no value to keep, and are told. */
+function keep(entries: Entry[], draft: Draft): void {
+  const coded: string[] = [];
+  for (const entry of entries)
+    if ('color' in entry) draft.add(entry);
+    else coded.push(entry.name ? `“${entry.name}”` : 'one without a name');
+  if (coded.length > 0)
+    draft.warn(
+      `${plural(coded.length, 'colour is', 'colours are')} only a number in a colour book, without a value, and could not be read: ${coded.slice(0, 5).join(', ')}${coded.length > 5 ? '…' : ''}. Add them from the book.`,
+    );
+}
+
+function readSection(reader: ByteReader, version: number, entries: Entry[]): void {
   const count = reader.u16(`the count of section ${version}`);
-  const swatches: Swatch[] = [];
   for (let i = 1; i <= count; i++) {
     const place = `colour ${i} of ${count} in section ${version} (byte ${reader.at})`;
     const number = reader.u16(place);
     const words = [0, 1, 2, 3].map(() => reader.u16(place));
     const model = models.find((m) => m.number === number);
-    if (!model)
+    if (!model && !BOOKS.has(number))
       throw new FormatError(
-        `${place} is in the colour space number ${number}, which Papillon cannot read; it reads RGB, HSB, CMYK, Lab and gray.`,
+        `${place} is in the colour space number ${number}, which Papillon cannot read; it reads RGB, HSB, CMYK, Lab, gray and wide CMYK.`,
       );
     let name = '';
     if (version === 2) {
@@ -143,12 +183,8 @@ function readSection(reader: ByteReader, version: number, newId: NewId): Swatch[
         );
       name = reader.utf16(units, `the name of ${place}`);
     }
-    swatches.push({
-      id: newId(),
-      name,
-      kind: 'process',
-      color: { space: model.space, components: model.read(words) },
-    });
+    entries.push(
+      model ? { name, color: { space: model.space, components: model.read(words) } } : { name, book: number },
+    );
   }
-  return swatches;
 }

@@ -1,7 +1,8 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { ByteReader, ByteWriter, plural } from '../bytes.ts';
-import { type Format, FormatError } from '../format.ts';
+import { ByteReader, ByteWriter } from '../bytes.ts';
+import { decoder, type Format, FormatError } from '../format.ts';
+import { plural } from '../text.ts';
 
 const MOST = 256;
 const TABLE_BYTES = MOST * 3;
@@ -28,12 +29,12 @@ export const act: Format = {
   // no signature either: only the size tells
   recognise: (bytes) => (bytes.length === TABLE_BYTES || bytes.length === TABLE_BYTES + TAIL_BYTES ? 0.6 : 0),
 
-  decode(bytes, newId) {
+  decode: decoder((bytes, draft) => {
     if (!act.recognise(bytes))
       throw new FormatError(
         `it is ${plural(bytes.length, 'byte')} long; a colour table (ACT) has ${TABLE_BYTES} or ${TABLE_BYTES + TAIL_BYTES}.`,
       );
-    const warnings: string[] = [];
+    let transparent = NO_TRANSPARENCY;
     let count = MOST;
     if (bytes.length > TABLE_BYTES) {
       const tail = new ByteReader(bytes.subarray(TABLE_BYTES));
@@ -43,27 +44,31 @@ export const act: Format = {
           `it counts ${count} colours (byte ${TABLE_BYTES}), but a colour table holds at most ${MOST}. It is damaged; get it again from where it was made.`,
         );
       if (count === 0 && bytes.subarray(0, TABLE_BYTES).some((b) => b !== 0)) {
-        warnings.push('The table counts 0 colours but is not empty; all 256 places were read.');
+        draft.warn('The table counts 0 colours but is not empty; all 256 places were read.');
         count = MOST;
       }
+      transparent = tail.u16('the transparent place');
     }
-    const swatches = Array.from({ length: count }, (_, i) => ({
-      id: newId(),
-      name: '',
-      kind: 'process' as const,
-      color: fromRgb8(bytes[3 * i], bytes[3 * i + 1], bytes[3 * i + 2]),
-    }));
-    return { library: { id: newId(), name: '', groups: [{ id: newId(), name: '', swatches }] }, warnings };
-  },
+    // a place outside the table marks nothing
+    for (let i = 0; i < count; i++)
+      draft.add({
+        color: fromRgb8(bytes[3 * i], bytes[3 * i + 1], bytes[3 * i + 2]),
+        ...(i === transparent ? { alpha: 0 } : {}),
+      });
+  }),
 
   encode(library) {
     const swatches = allSwatches(library).slice(0, MOST);
+    const transparent = swatches.findIndex((s) => s.alpha === 0);
     const writer = new ByteWriter();
     for (const { color } of swatches) for (const v of toRgb8(color)) writer.u8(v);
-    return writer
-      .bytes(new Uint8Array(TABLE_BYTES - 3 * swatches.length))
-      .u16(swatches.length)
-      .u16(NO_TRANSPARENCY)
-      .done();
+    return (
+      writer
+        .bytes(new Uint8Array(TABLE_BYTES - 3 * swatches.length))
+        .u16(swatches.length)
+        // one place can be marked as transparent: the first that is wholly so
+        .u16(transparent < 0 ? NO_TRANSPARENCY : transparent)
+        .done()
+    );
   },
 };

@@ -1,8 +1,8 @@
 import { type Color, convert } from '../../color/index.ts';
-import type { Group, Kind, NewId, Swatch } from '../../swatch/model.ts';
-import { isLoose } from '../../swatch/model.ts';
-import { ByteReader, ByteWriter, cutText, plural } from '../bytes.ts';
-import { type Format, FormatError } from '../format.ts';
+import { type Group, isLoose, type Kind, type Swatch } from '../../swatch/model.ts';
+import { ByteReader, ByteWriter } from '../bytes.ts';
+import { decoder, type Format, FormatError } from '../format.ts';
+import { cutText, plural } from '../text.ts';
 
 const GROUP_START = 0xc001;
 const GROUP_END = 0xc002;
@@ -50,9 +50,8 @@ export const ase: Format = {
 
   recognise: (bytes) => (String.fromCharCode(...bytes.subarray(0, 4)) === 'ASEF' ? 1 : 0),
 
-  decode(bytes, newId) {
+  decode: decoder((bytes, draft) => {
     const reader = new ByteReader(bytes);
-    const warnings: string[] = [];
     reader.ascii(4, 'the signature');
     const major = reader.u16('the version');
     reader.u16('the version');
@@ -60,9 +59,9 @@ export const ase: Format = {
       throw new FormatError(`its version is ${major} (byte 4); Papillon reads version 1 of ASE.`);
     const promised = reader.u32('the block count');
 
-    const loose: Group = { id: newId(), name: '', swatches: [] };
-    const groups: Group[] = [];
-    let open: Group | null = null;
+    // groups inside groups become groups of their own, named after the path to them
+    const path: Group[] = [];
+    let nested = false;
     let blocks = 0;
     while (reader.left > 0 && (blocks < promised || looksLikeBlock(reader))) {
       blocks++;
@@ -76,14 +75,17 @@ export const ase: Format = {
         );
       const body = reader.part(length, place);
       if (type === GROUP_START) {
-        open = { id: newId(), name: readName(body, place), swatches: [] };
-        groups.push(open);
+        const name = readName(body, place);
+        const outer = path.at(-1);
+        if (outer) nested = true;
+        path.push(draft.enter(outer ? `${outer.name} / ${name}` : name));
       } else if (type === GROUP_END) {
-        open = null;
+        path.pop();
+        draft.leave(path.at(-1));
       } else if (type === COLOR) {
-        (open ?? loose).swatches.push(readColor(body, place, newId));
+        draft.add(readColor(body, place));
       } else {
-        warnings.push(`Block ${blocks} is of the unknown type ${type} and was passed over.`);
+        draft.warn(`Block ${blocks} is of the unknown type ${type} and was passed over.`);
       }
     }
     if (blocks < promised)
@@ -91,13 +93,12 @@ export const ase: Format = {
         `its header promises ${plural(promised, 'block')}, but it ends after ${blocks} (byte ${reader.at}). It is cut short; get it again from where it was made.`,
       );
     if (blocks > promised)
-      warnings.push(`The header counts ${plural(promised, 'block')}; ${blocks} are there and were read.`);
+      draft.warn(`The header counts ${plural(promised, 'block')}; ${blocks} are there and were read.`);
     if (reader.left > 0)
-      warnings.push(`${plural(reader.left, 'byte')} after the last block mean nothing and were left out.`);
-    // a real group without a name must not be taken for the place of swatches in no group
-    if (loose.swatches.length > 0 || groups[0]?.name === '') groups.unshift(loose);
-    return { library: { id: newId(), name: '', groups }, warnings };
-  },
+      draft.warn(`${plural(reader.left, 'byte')} after the last block mean nothing and were left out.`);
+    if (path.length > 0) draft.warn(`The group “${path.at(-1)?.name}” is not closed; it ends with the file.`);
+    if (nested) draft.warn('Groups lie inside groups; each became a group of its own, named after its path.');
+  }),
 
   encode(library) {
     const body = new ByteWriter();
@@ -128,7 +129,7 @@ function readName(body: ByteReader, place: string): string {
   return body.utf16(body.u16(`the name in ${place}`), `the name in ${place}`);
 }
 
-function readColor(body: ByteReader, place: string, newId: NewId): Swatch {
+function readColor(body: ByteReader, place: string): Omit<Swatch, 'id'> {
   const name = readName(body, place);
   const tag = body.ascii(4, `the colour model in ${place}`);
   const model = models.find((m) => m.tag.trim().toLowerCase() === tag.trim().toLowerCase());
@@ -145,7 +146,7 @@ function readColor(body: ByteReader, place: string, newId: NewId): Swatch {
     throw new FormatError(
       `the swatch “${name}” in ${place} has the unknown type ${type}; 0, 1 or 2 is allowed.`,
     );
-  return { id: newId(), name, ...types[type], color: { space: model.space, components: model.read(values) } };
+  return { name, ...types[type], color: { space: model.space, components: model.read(values) } };
 }
 
 function writeName(to: ByteWriter, name: string): ByteWriter {

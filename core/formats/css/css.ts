@@ -1,7 +1,7 @@
 import { fromCss, toCss } from '../../color/index.ts';
-import { allSwatches, type Swatch } from '../../swatch/model.ts';
-import { plural, readText, writeText } from '../bytes.ts';
-import { type Format, FormatError } from '../format.ts';
+import { allSwatches } from '../../swatch/model.ts';
+import { type Format, textDecoder } from '../format.ts';
+import { identifier, plural, readText, uniquely, writeText } from '../text.ts';
 
 interface Declaration {
   property: string;
@@ -60,48 +60,29 @@ export const css: Format = {
     return text?.includes('--') && declarations(text).some((d) => fromCss(d.value)) ? 0.85 : 0;
   },
 
-  decode(bytes, newId) {
-    const text = readText(bytes);
-    if (text === null) throw new FormatError('it is not text.');
-    const swatches: Swatch[] = [];
+  decode: textDecoder((text, draft) => {
     let passed = 0;
     for (const { property, value, name } of declarations(text)) {
       const color = fromCss(value);
-      if (color) swatches.push({ id: newId(), name: name ?? property, kind: 'process', ...color });
+      if (color) draft.add({ name: name ?? property, ...color });
       else passed++;
     }
-    return {
-      library: { id: newId(), name: '', groups: [{ id: newId(), name: '', swatches }] },
-      warnings: passed
-        ? [`${plural(passed, 'custom property is', 'custom properties are')} no colour and was left out.`]
-        : [],
-    };
-  },
+    if (passed)
+      draft.warn(
+        `${plural(passed, 'custom property is', 'custom properties are')} no colour and was left out.`,
+      );
+  }),
 
   encode(library) {
-    const taken = new Set<string>();
+    const unique = uniquely();
     const lines = allSwatches(library).map(({ name, color, alpha }) => {
-      const property = uniqueIdentifier(name, taken);
+      const property = unique(identifier(name));
       const note = property === name ? '' : ` /* ${quoted(name)} */`;
       return `  --${property}: ${toCss(color, alpha)};${note}\n`;
     });
     return writeText(`:root {\n${lines.join('')}}\n`);
   },
 };
-
-/** `Boot-top red` becomes `boot-top-red`; a second one becomes `boot-top-red-2`. */
-export function uniqueIdentifier(name: string, taken: Set<string>): string {
-  const base =
-    name
-      .toLowerCase()
-      .replace(/[^\p{L}\p{N}]+/gu, '-')
-      .replace(/^-+|-+$/g, '')
-      .slice(0, 100) || 'swatch';
-  let identifier = base;
-  for (let n = 2; taken.has(identifier); n++) identifier = `${base}-${n}`;
-  taken.add(identifier);
-  return identifier;
-}
 
 /** A JSON string that cannot end the comment it stands in. */
 const quoted = (name: string) => JSON.stringify(name).replaceAll('*/', '*\\/');

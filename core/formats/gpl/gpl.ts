@@ -1,9 +1,12 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
-import { allSwatches, type Swatch } from '../../swatch/model.ts';
-import { readText, writeText } from '../bytes.ts';
-import { type Format, FormatError } from '../format.ts';
+import { allSwatches } from '../../swatch/model.ts';
+import { type Format, FormatError, textDecoder } from '../format.ts';
+import { linesOf, oneLine, readText, writeText } from '../text.ts';
 
 const MAGIC = 'GIMP Palette';
+const [ENTRY, ENTRY_RGBA] = [3, 4].map(
+  (n) => new RegExp(`^[ \\t]*${Array(n).fill('(\\d+)').join('[ \\t]+')}(?:\\t(.*)|[ \\t]+(.*)|)$`, 's'),
+);
 
 export const gpl: Format = {
   id: 'gpl',
@@ -28,52 +31,39 @@ export const gpl: Format = {
       ? 1
       : 0,
 
-  decode(bytes, newId) {
-    const text = readText(bytes);
-    if (text === null)
-      throw new FormatError('it begins as a text palette (GPL), but binary data follow. It is damaged.');
-    const [first, ...lines] = text.replace(/^\uFEFF/, '').split(/\r\n|\n|\r/);
+  decode: textDecoder((text, draft) => {
+    const [first, ...lines] = linesOf(text);
     if (first.trim() !== MAGIC) throw new FormatError(`its first line is not “${MAGIC}”.`);
-    const swatches: Swatch[] = [];
-    let name = '';
-    let columns: number | undefined;
+    let channels = 3;
     lines.forEach((line, i) => {
       if (line.trim() === '' || line.startsWith('#')) return;
-      const header = swatches.length === 0 && /^(Name|Columns|Channels):[ \t]?(.*)$/is.exec(line);
+      const header = draft.count === 0 && /^(Name|Columns|Channels):[ \t]?(.*)$/is.exec(line);
       if (header) {
-        if (/^name$/i.test(header[1])) name = header[2];
-        else if (/^columns$/i.test(header[1])) columns = readColumns(header[2]);
+        const [, key, value] = header;
+        if (/^name$/i.test(key)) draft.name = value;
+        else if (/^columns$/i.test(key)) draft.columns = readColumns(value);
+        else if (value.trim().toUpperCase() === 'RGBA') channels = 4;
         return;
       }
       // the name begins after one tab, or after blanks; names are kept as they are
-      const entry = /^[ \t]*(\d+)[ \t]+(\d+)[ \t]+(\d+)(?:\t(.*)|[ \t]+(.*)|)$/s.exec(line);
-      const rgb = entry?.slice(1, 4).map(Number);
-      if (!entry || !rgb)
+      const entry = (channels === 4 ? ENTRY_RGBA : ENTRY).exec(line);
+      const values = entry?.slice(1, 1 + channels).map(Number);
+      if (!entry || !values)
         throw new FormatError(
-          `line ${i + 2} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 255 should stand there. Mend the line or take it out.`,
+          `line ${i + 2} (“${line.trim().slice(0, 40)}”) is no colour: ${channels === 4 ? 'four' : 'three'} numbers from 0 to 255 should stand there. Mend the line or take it out.`,
         );
-      if (rgb.some((v) => v > 255))
+      if (values.some((v) => v > 255))
         throw new FormatError(
-          `line ${i + 2} has the value ${Math.max(...rgb)}; 255 is the largest allowed. Mend the line or take it out.`,
+          `line ${i + 2} has the value ${Math.max(...values)}; 255 is the largest allowed. Mend the line or take it out.`,
         );
-      const [r, g, b] = rgb;
-      swatches.push({
-        id: newId(),
-        name: entry[4] ?? entry[5] ?? '',
-        kind: 'process',
+      const [r, g, b, a = 255] = values;
+      draft.add({
+        name: entry[channels + 1] ?? entry[channels + 2] ?? '',
         color: fromRgb8(r, g, b),
+        ...(a < 255 ? { alpha: a / 255 } : {}),
       });
     });
-    return {
-      library: {
-        id: newId(),
-        name,
-        ...(columns ? { columns } : {}),
-        groups: [{ id: newId(), name: '', swatches }],
-      },
-      warnings: [],
-    };
-  },
+  }),
 
   encode(library) {
     const lines = [MAGIC, `Name: ${oneLine(library.name)}`];
@@ -86,9 +76,6 @@ export const gpl: Format = {
     return writeText(`${lines.join('\n')}\n`);
   },
 };
-
-/** A line break inside a name would begin a new entry, and other control characters make a file that is no text. */
-const oneLine = (text: string) => text.replace(/[\0-\x08\n-\x1f]+/g, ' ');
 
 function readColumns(text: string): number | undefined {
   const n = Number.parseInt(text, 10);

@@ -1,7 +1,7 @@
 import { fromRgb8, toHex } from '../../color/index.ts';
-import { allSwatches, type Swatch } from '../../swatch/model.ts';
-import { plural, readText, writeText } from '../bytes.ts';
-import { type Format, FormatError } from '../format.ts';
+import { allSwatches } from '../../swatch/model.ts';
+import { type Format, FormatError, textDecoder } from '../format.ts';
+import { linesOf, plural, readText, writeText } from '../text.ts';
 
 /** A code with its mark, or six bare digits; 3, 4 and 8 digits need the mark, or they could be any number. */
 const MARKED = /^(?:#|0x)([0-9a-f]{8}|[0-9a-f]{6}|[0-9a-f]{4}|[0-9a-f]{3})$/i;
@@ -11,17 +11,14 @@ const digitsOf = (token: string) => (MARKED.exec(token) ?? BARE.exec(token))?.[1
 
 /** The codes of a text with their lines; lines that begin with `;` or `//` are remarks. */
 function tokens(text: string): { token: string; line: number }[] {
-  return text
-    .replace(/^\uFEFF/, '')
-    .split(/\r\n|\n|\r/)
-    .flatMap((line, i) =>
-      /^\s*(;|\/\/)/.test(line)
-        ? []
-        : line
-            .split(/[\s,;]+/)
-            .filter(Boolean)
-            .map((token) => ({ token, line: i + 1 })),
-    );
+  return linesOf(text.replace(/^\uFEFF/, '')).flatMap((line, i) =>
+    /^\s*(;|\/\/)/.test(line)
+      ? []
+      : line
+          .split(/[\s,;]+/)
+          .filter(Boolean)
+          .map((token) => ({ token, line: i + 1 })),
+  );
 }
 
 export const hex: Format = {
@@ -49,10 +46,7 @@ export const hex: Format = {
     return codes === 0 ? 0 : codes === all.length ? 0.8 : codes >= all.length * 0.75 ? 0.3 : 0;
   },
 
-  decode(bytes, newId) {
-    const text = readText(bytes);
-    if (text === null) throw new FormatError('it is not text.');
-    const swatches: Swatch[] = [];
+  decode: textDecoder((text, draft) => {
     let alphaGiven = 0;
     for (const { token, line } of tokens(text)) {
       const digits = digitsOf(token);
@@ -63,21 +57,16 @@ export const hex: Format = {
       const long = digits.length < 6 ? [...digits].map((d) => d + d).join('') : digits;
       const [r, g, b, a] = [0, 2, 4, 6].map((i) => Number.parseInt(long.slice(i, i + 2), 16));
       if (long.length === 8) alphaGiven++;
-      swatches.push({
-        id: newId(),
-        name: '',
-        kind: 'process',
+      draft.add({
         color: fromRgb8(r, g, b),
         ...(long.length === 8 && a < 255 ? { alpha: a / 255 } : {}),
       });
     }
-    return {
-      library: { id: newId(), name: '', groups: [{ id: newId(), name: '', swatches }] },
-      warnings: alphaGiven
-        ? [`${plural(alphaGiven, 'code has', 'codes have')} an alpha value, read from the last digits.`]
-        : [],
-    };
-  },
+    if (alphaGiven)
+      draft.warn(
+        `${plural(alphaGiven, 'code has', 'codes have')} an alpha value, read from the last digits.`,
+      );
+  }),
 
   encode: (library) =>
     writeText(

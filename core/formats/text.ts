@@ -1,0 +1,63 @@
+/** `1 swatch`, `2 swatches`… */
+export function plural(n: number, one: string, many = `${one}s`): string {
+  return n === 1 ? `1 ${one}` : `${n} ${many}`;
+}
+
+/**
+ * Text from bytes: UTF-8, or UTF-16 where a byte order mark says so, else Latin-1. Returns null when the bytes
+ * are no text: they hold control characters that no text file has.
+ */
+export function readText(bytes: Uint8Array): string | null {
+  const mark = (bytes[0] << 8) | bytes[1];
+  if (mark === 0xfffe || mark === 0xfeff)
+    return new TextDecoder(mark === 0xfffe ? 'utf-16le' : 'utf-16be').decode(bytes);
+  for (const b of bytes) if (b < 9 || (b > 13 && b < 32 && b !== 27)) return null;
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    return new TextDecoder('latin1').decode(bytes);
+  }
+}
+
+/** Text as UTF-8 bytes. */
+export function writeText(text: string): Uint8Array<ArrayBuffer> {
+  return new TextEncoder().encode(text);
+}
+
+/** Shortens text to so many UTF-16 units without cutting a character in two. */
+export function cutText(text: string, units: number): string {
+  if (text.length <= units) return text;
+  const last = text.charCodeAt(units - 1);
+  return text.slice(0, last >= 0xd800 && last < 0xdc00 ? units - 1 : units);
+}
+
+/** A line break inside a name would begin a new entry, and other control characters make a file that is no text. */
+export const oneLine = (text: string) => text.replace(/[\0-\x08\n-\x1f\x7f\u2028\u2029]+/g, ' ');
+
+/** The lines of a text, however they end. */
+export const linesOf = (text: string) => text.split(/\r\n|\n|\r/);
+
+/** Makes names unique: a second `hull` becomes `hull-2`. */
+export function uniquely(join = '-'): (name: string) => string {
+  const taken = new Set<string>();
+  const counts = new Map<string, number>();
+  return (base) => {
+    let name = base;
+    let n = counts.get(base) ?? 1;
+    while (taken.has(name)) name = `${base}${join}${++n}`;
+    counts.set(base, n);
+    taken.add(name);
+    return name;
+  };
+}
+
+/** `Boot-top red` becomes `boot-top-red`: letters and digits of any script, joined by hyphens. */
+export const identifier = (name: string) =>
+  name
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}\p{M}]+/gu, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 100) || 'swatch';
+
+/** A number with at most so many decimals, and no zeros at its end. */
+export const short = (value: number, decimals: number) => String(Number(value.toFixed(decimals)));
