@@ -1,10 +1,5 @@
 import { defineConfig } from 'vitest/config';
-
-const alias = {
-  '#core': new URL('./core', import.meta.url).pathname,
-  '#server': new URL('./server', import.meta.url).pathname,
-  '~': new URL('./app', import.meta.url).pathname,
-};
+import { alias } from './vite.config.ts';
 
 export default defineConfig({
   test: {

@@ -23,19 +23,24 @@ const TO_D65 = [
 const times = (m: number[][], v: number[]) =>
   m.map((row) => row[0] * v[0] + row[1] * v[1] + row[2] * v[2]) as Triple;
 
-/** XYZ for D65 (Y of white is 1) to CIE Lab for D50. Our own, as culori's adaptation is rounded to 1e-7. */
-export function xyz65ToLab(xyz: Triple): Lab {
-  const [fx, fy, fz] = times(TO_D50, xyz).map((v, i) => {
+/** XYZ for D50 (Y of white is 1) to CIE Lab. */
+export function xyz50ToLab(xyz: number[]): Lab {
+  const [fx, fy, fz] = xyz.map((v, i) => {
     const t = v / WHITE[i];
     return t > EPSILON ? Math.cbrt(t) : (KAPPA * t + 16) / 116;
   });
   return [116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)];
 }
 
-/** CIE Lab for D50 to XYZ for D65. */
-export function labToXyz65([L, a, b]: number[]): Triple {
+/** CIE Lab to XYZ, both for D50; Y of white is 1. */
+export function labToXyz50([L, a, b]: number[]): Triple {
   const fy = (L + 16) / 116;
   const f = [fy + a / 500, fy, fy - b / 200];
-  const d50 = f.map((t, i) => (t > 24 / 116 ? t ** 3 : (116 * t - 16) / KAPPA) * WHITE[i]);
-  return times(TO_D65, d50);
+  return f.map((t, i) => (t > 24 / 116 ? t ** 3 : (116 * t - 16) / KAPPA) * WHITE[i]) as Triple;
 }
+
+/** XYZ for D65 (Y of white is 1) to CIE Lab for D50. Our own, as culori's adaptation is rounded to 1e-7. */
+export const xyz65ToLab = (xyz: Triple): Lab => xyz50ToLab(times(TO_D50, xyz));
+
+/** CIE Lab for D50 to XYZ for D65. */
+export const labToXyz65 = (lab: number[]): Triple => times(TO_D65, labToXyz50(lab));

@@ -1,12 +1,15 @@
 import { FormatError } from './format.ts';
 import { plural } from './text.ts';
 
-/** Reads big-endian values in order; running past the end is a {@link FormatError} that names the place. */
+/** Reads values in order, big-endian unless told otherwise; running past the end is a {@link FormatError} that names the place. */
 export class ByteReader {
   at = 0;
   private readonly view: DataView;
 
-  constructor(readonly bytes: Uint8Array) {
+  constructor(
+    readonly bytes: Uint8Array,
+    private readonly little = false,
+  ) {
     this.view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   }
 
@@ -24,20 +27,24 @@ export class ByteReader {
     return from;
   }
 
+  u8(inside: string): number {
+    return this.view.getUint8(this.step(1, inside));
+  }
+
   u16(inside: string): number {
-    return this.view.getUint16(this.step(2, inside));
+    return this.view.getUint16(this.step(2, inside), this.little);
   }
 
   i16(inside: string): number {
-    return this.view.getInt16(this.step(2, inside));
+    return this.view.getInt16(this.step(2, inside), this.little);
   }
 
   u32(inside: string): number {
-    return this.view.getUint32(this.step(4, inside));
+    return this.view.getUint32(this.step(4, inside), this.little);
   }
 
   f32(inside: string): number {
-    return this.view.getFloat32(this.step(4, inside));
+    return this.view.getFloat32(this.step(4, inside), this.little);
   }
 
   ascii(length: number, inside: string): string {
@@ -60,15 +67,17 @@ export class ByteReader {
   /** A part of the file as a reader of its own. */
   part(length: number, inside: string): ByteReader {
     const from = this.step(length, inside);
-    return new ByteReader(this.bytes.subarray(from, from + length));
+    return new ByteReader(this.bytes.subarray(from, from + length), this.little);
   }
 }
 
-/** Writes big-endian values into a growing buffer. */
+/** Writes values into a growing buffer, big-endian unless told otherwise. */
 export class ByteWriter {
   private buffer = new Uint8Array(1024);
   private view = new DataView(this.buffer.buffer);
   private length = 0;
+
+  constructor(private readonly little = false) {}
 
   private step(size: number): number {
     const from = this.length;
@@ -90,25 +99,25 @@ export class ByteWriter {
 
   u16(value: number): this {
     const at = this.step(2);
-    this.view.setUint16(at, value);
+    this.view.setUint16(at, value, this.little);
     return this;
   }
 
   i16(value: number): this {
     const at = this.step(2);
-    this.view.setInt16(at, value);
+    this.view.setInt16(at, value, this.little);
     return this;
   }
 
   u32(value: number): this {
     const at = this.step(4);
-    this.view.setUint32(at, value);
+    this.view.setUint32(at, value, this.little);
     return this;
   }
 
   f32(value: number): this {
     const at = this.step(4);
-    this.view.setFloat32(at, value);
+    this.view.setFloat32(at, value, this.little);
     return this;
   }
 

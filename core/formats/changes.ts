@@ -1,6 +1,6 @@
 import { authored, type Color, deltaE00, spaces, toCss, toHex, toLab } from '../color/index.ts';
 import { countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
-import type { Format } from './format.ts';
+import type { Format, Options } from './format.ts';
 import { plural } from './text.ts';
 
 /** What differs for one swatch at the other end of a file. */
@@ -17,6 +17,10 @@ export interface Change {
     | 'space'
     | 'numbers'
     | 'alpha'
+    | 'order'
+    | 'spectrum'
+    | 'alternates'
+    | 'gap'
     | 'code'
     | 'role'
     | 'note';
@@ -45,9 +49,17 @@ const FLOAT_NOISE = 1e-6;
  * What will be different after the library has been written in a format, found by writing it and reading it
  * back. No format keeps a list of its own losses.
  */
-export function changes(library: Library, format: Format): ChangeReport {
-  const there = format.decode(format.encode(library), countingIds()).library;
-  const arrived = there.groups.flatMap((group) => group.swatches.map((swatch) => ({ swatch, group })));
+export function changes(library: Library, format: Format, options?: Options): ChangeReport {
+  return compareLibraries(
+    library,
+    format.decode(format.encode(library, options), countingIds()).library,
+    format,
+  );
+}
+
+/** {@link changes} where the file has been written and read back already. */
+export function compareLibraries(library: Library, there: Library, format: Format): ChangeReport {
+  const { arrived, moved } = pairUp(library, there);
   const report: ChangeReport = {
     changes: [],
     arrivals: [],
@@ -63,8 +75,16 @@ export function changes(library: Library, format: Format): ChangeReport {
       const other = arrived[place++];
       const found = other ? compare(swatch, other.swatch) : [missing(swatch, format)];
       const thereGroup = other && (isLoose(there, other.group) ? null : other.group.name);
+      if (moved && other && moved[place - 1] !== place - 1)
+        found.push({
+          swatch: swatch.name,
+          id: swatch.id,
+          what: 'order',
+          before: String(place),
+          after: String(moved[place - 1] + 1),
+        });
       if (other && thereGroup !== here) {
-        report.groupsLost = true;
+        if (here !== null) report.groupsLost = true;
         found.push({
           swatch: swatch.name,
           id: swatch.id,
@@ -83,9 +103,27 @@ export function changes(library: Library, format: Format): ChangeReport {
   const emptyGroups = (l: Library) => l.groups.filter((g) => !isLoose(l, g)).length;
   if (emptyGroups(library) > emptyGroups(there)) report.groupsLost = true;
   if (there.name !== library.name) report.libraryLosses.push('the library’s name');
+  if (library.note && there.note !== library.note) report.libraryLosses.push('its note');
   if (library.columns && there.columns !== library.columns)
     report.libraryLosses.push('the number of columns');
   return report;
+}
+
+/**
+ * Which swatch of the file answers to which of ours: the one in the same place, unless every one of ours is
+ * found as it is in some other order.
+ */
+function pairUp(library: Library, there: Library) {
+  const arrived = there.groups.flatMap((group) => group.swatches.map((swatch) => ({ swatch, group })));
+  const key = (s: Swatch) => `${toHex(s.color)} ${s.name}`;
+  const ours = library.groups.flatMap((g) => g.swatches.map(key));
+  const theirs = arrived.map((a) => key(a.swatch));
+  if (ours.length !== theirs.length || ours.every((k, i) => k === theirs[i])) return { arrived };
+  const places = new Map<string, number[]>();
+  // from the end, so that the first of equals is taken first
+  for (let i = theirs.length - 1; i >= 0; i--) places.set(theirs[i], [...(places.get(theirs[i]) ?? []), i]);
+  const moved = ours.map((k) => places.get(k)?.pop() ?? -1);
+  return moved.includes(-1) ? { arrived } : { arrived: moved.map((i) => arrived[i]), moved };
 }
 
 function missing(swatch: Swatch, format: Format): Change {
@@ -94,7 +132,7 @@ function missing(swatch: Swatch, format: Format): Change {
     id: swatch.id,
     what: 'missing',
     before: toHex(swatch.color),
-    after: `left out: ${format.name} holds at most ${format.traits.most}`,
+    after: format.traits.most ? `left out: ${format.name} holds at most ${format.traits.most}` : 'left out',
   };
 }
 
@@ -117,6 +155,11 @@ function compare(here: Swatch, there: Swatch): Change[] {
   else if (!sameNumbers(here.color, there.color))
     note('numbers', numbers(here.color), numbers(there.color), dE);
   if ((here.alpha ?? 1) !== (there.alpha ?? 1)) note('alpha', percent(here.alpha), percent(there.alpha));
+  if (here.spectrum && !there.spectrum) note('spectrum', 'measured', 'none');
+  const kept = there.alternates?.length ?? 0;
+  if ((here.alternates?.length ?? 0) > kept)
+    note('alternates', String(here.alternates?.length), String(kept));
+  if ((here.gap ?? 0) !== (there.gap ?? 0)) note('gap', String(here.gap ?? 0), String(there.gap ?? 0));
   for (const field of ['code', 'role', 'note'] as const)
     if ((here[field] ?? '') !== (there[field] ?? '')) note(field, here[field] ?? '', there[field] ?? '');
   return found;
@@ -140,7 +183,18 @@ export function describeChange(change: Change): string {
     case 'name':
       return change.after === '' ? 'the name is not carried' : `the name becomes “${change.after}”`;
     case 'group':
-      return `the group “${change.before}” is not carried`;
+      if (change.before === 'no group') return `it comes in a group “${change.after}”`;
+      return change.after === 'no group'
+        ? `the group “${change.before}” is not carried`
+        : `the group “${change.before}” becomes “${change.after}”`;
+    case 'order':
+      return `it comes in place ${change.after} instead of ${change.before}`;
+    case 'spectrum':
+      return 'the measured spectrum is not carried';
+    case 'alternates':
+      return 'its values in other colour spaces are not carried';
+    case 'gap':
+      return 'the empty places before it are not kept';
     case 'kind':
       return change.before === 'technical' && change.after === 'spot'
         ? 'technical becomes spot; the exact name is kept'
@@ -154,7 +208,10 @@ export function describeChange(change: Change): string {
     case 'alpha':
       return `opacity ${change.before} becomes ${change.after}`;
     default:
-      return `${change.what} “${change.before}” is not carried`;
+      if (change.before === '') return `it gets the ${change.what} “${change.after}”`;
+      return change.after === ''
+        ? `${change.what} “${change.before}” is not carried`
+        : `${change.what} “${change.before}” becomes “${change.after}”`;
   }
 }
 

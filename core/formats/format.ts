@@ -11,6 +11,8 @@ export interface Traits {
   kinds: Kind[];
   /** Spaces whose numbers are carried; other colours are converted to the first of them. */
   spaces: Space[];
+  /** All swatches of a file share one space: the one they have in common, else the first of {@link spaces}. */
+  oneSpace?: true;
   /** Precision of one channel. */
   bits: number;
   /** The most swatches one file can hold. */
@@ -24,6 +26,16 @@ export interface Decoded {
   warnings: string[];
 }
 
+/** Something to choose when a file is written: a number in a range, or yes and no. */
+export type OptionDeclaration = { id: string; label: string } & (
+  | { type: 'number'; min: number; max: number; initial: number; unit?: string }
+  | { type: 'boolean'; initial: boolean }
+);
+export type Options = Record<string, number | boolean>;
+
+/** Loads a font that ships with the app, as WOFF: for formats that set type. */
+export type LoadFont = (font: 'regular' | 'semibold' | 'mono') => Promise<Uint8Array>;
+
 /** A file format as a declaration. Nothing outside its folder knows its bytes. */
 export interface Format {
   /** Short, lower case, the same everywhere. */
@@ -36,14 +48,19 @@ export interface Format {
   endings: [string, ...string[]];
   mime: string;
   traits: Traits;
+  /** What can be chosen on writing; every option has a sound initial value. */
+  options?: OptionDeclaration[];
   /** Loads what the format needs beyond its own code; called once before the first encode or decode. */
-  prepare?(): Promise<void>;
+  prepare?(loadFont: LoadFont): Promise<void>;
   /** How surely the bytes are of this format: 0 no, 1 certainly. Never looks at a file's name. */
   recognise(bytes: Uint8Array): number;
-  /** @throws FormatError and nothing else. */
-  decode(bytes: Uint8Array, newId: NewId): Decoded;
+  /**
+   * @param options `text`: take the colours of text too, where a drawing has some
+   * @throws FormatError and nothing else.
+   */
+  decode(bytes: Uint8Array, newId: NewId, options?: Options): Decoded;
   /** Swatches are written in library order; those over {@link Traits.most} are left out. */
-  encode(library: Library): Uint8Array<ArrayBuffer>;
+  encode(library: Library, options?: Options): Uint8Array<ArrayBuffer>;
 }
 
 /** A file that is not what it should be. The message says what is wrong, where, and what to do if anything helps. */
@@ -51,6 +68,14 @@ export class FormatError extends Error {
   override name = 'FormatError';
   /** What was read before the damage, for those who want it all the same. */
   sound?: Decoded;
+}
+
+/** The chosen value of an option, or its initial one; numbers are brought into range. */
+export function optionOf(format: Format, chosen: Options | undefined, id: string): number | boolean {
+  const option = format.options!.find((o) => o.id === id)!;
+  const value = chosen?.[id] ?? option.initial;
+  if (option.type === 'boolean') return Boolean(value);
+  return Math.min(option.max, Math.max(option.min, Number(value)));
 }
 
 /** A library while a decoder fills it, swatch by swatch in file order. */
@@ -114,11 +139,13 @@ export class Draft {
 }
 
 /** Makes a format's `decode` from a function that fills a draft; what it filled before an error is kept with it. */
-export function decoder(fill: (bytes: Uint8Array, draft: Draft) => void): Format['decode'] {
-  return (bytes, newId) => {
+export function decoder(
+  fill: (bytes: Uint8Array, draft: Draft, options?: Options) => void,
+): Format['decode'] {
+  return (bytes, newId, options) => {
     const draft = new Draft(newId);
     try {
-      fill(bytes, draft);
+      fill(bytes, draft, options);
     } catch (error) {
       if (error instanceof FormatError && draft.count > 0) error.sound = draft.done();
       throw error;
@@ -128,10 +155,10 @@ export function decoder(fill: (bytes: Uint8Array, draft: Draft) => void): Format
 }
 
 /** {@link decoder} for formats that are text. */
-export function textDecoder(fill: (text: string, draft: Draft) => void): Format['decode'] {
-  return decoder((bytes, draft) => {
+export function textDecoder(fill: (text: string, draft: Draft, options?: Options) => void): Format['decode'] {
+  return decoder((bytes, draft, options) => {
     const text = readText(bytes);
     if (text === null) throw new FormatError('it is not text: binary data are in it. It is damaged.');
-    fill(text.replace(/^\uFEFF/, ''), draft);
+    fill(text.replace(/^\uFEFF/, ''), draft, options);
   });
 }

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../color/index.ts';
-import { countingIds, countSwatches, type Library } from '../swatch/model.ts';
-import { anyColor, anyLibrary } from '../testing.ts';
+import { countingIds, countSwatches, isLoose, type Library } from '../swatch/model.ts';
+import { anyColor, anyLibrary, shippedFont } from '../testing.ts';
 import {
   changes,
   fileName,
@@ -10,11 +10,16 @@ import {
   formats,
   openSwatchFile,
   perGroup,
+  prepareFormats,
   recognise,
   summarize,
 } from './index.ts';
 
 const eightBit = anyLibrary(anyColor(['rgb'], 255));
+await prepareFormats(shippedFont);
+const isText = (name: string) => name.isWellFormed() && !/[\p{Cc}\p{Cn}\u2028\u2029]/u.test(name);
+/** Sheets take longer to write than lists. */
+const runs = (id: string) => ({ numRuns: id === 'pdf' ? 15 : 60 });
 
 describe.each(formats.map((f) => [f.id, f] as const))('%s', (id, format) => {
   it('carries every colour in order, and reports every name, group and kind it does not', () => {
@@ -33,16 +38,22 @@ describe.each(formats.map((f) => [f.id, f] as const))('%s', (id, format) => {
             expect(told.has(`${swatch.id} name`)).toBe(swatch.name !== other.name);
             expect(told.has(`${swatch.id} kind`)).toBe(swatch.kind !== other.kind);
             expect(told.has(`${swatch.id} space`)).toBe(swatch.color.space !== other.color.space);
-            expect(told.has(`${swatch.id} role`)).toBe(swatch.role !== undefined);
+            expect(told.has(`${swatch.id} role`)).toBe((swatch.role ?? '') !== (other.role ?? ''));
             if (group.name !== thereGroup.name) expect(told.has(`${swatch.id} group`)).toBe(true);
             // what the format says of itself holds
-            if (format.traits.spaces.includes(swatch.color.space))
+            const mixed =
+              format.traits.oneSpace &&
+              library.groups.some((g) => g.swatches.some((s) => s.color.space !== swatch.color.space));
+            if (format.traits.spaces.includes(swatch.color.space) && !mixed)
               expect(other.color.space).toBe(swatch.color.space);
             if (format.traits.kinds.includes(swatch.kind)) expect(other.kind).toBe(swatch.kind);
             if (!format.traits.names) expect(other.name).toBe('');
-            if (format.traits.groups) expect(thereGroup.name).toBe(group.name);
+            // text formats have no place for control characters; that such a name changes is told above
+            if (format.traits.groups && !isLoose(library, group) && isText(group.name))
+              expect(thereGroup.name).toBe(group.name);
           }
       }),
+      runs(id),
     );
   });
 
@@ -52,10 +63,11 @@ describe.each(formats.map((f) => [f.id, f] as const))('%s', (id, format) => {
         const hexes = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => toHex(s.color)));
         expect(hexes(format.decode(format.encode(library), countingIds()).library)).toEqual(hexes(library));
       }),
+      runs(id),
     );
   });
 
-  it('is recognised by its content alone', () => {
+  it.runIf(format.traits.read)('is recognised by its content alone', () => {
     fc.assert(
       fc.property(eightBit, (library) => {
         // an empty list has nothing to be recognised by

@@ -1,14 +1,67 @@
 import type { NewId } from '../swatch/model.ts';
+import { acb } from './acb/acb.ts';
 import { aco } from './aco/aco.ts';
 import { act } from './act/act.ts';
 import { ase } from './ase/ase.ts';
+import { cgats } from './cgats/cgats.ts';
 import { css } from './css/css.ts';
-import { type Decoded, type Format, FormatError } from './format.ts';
+import { csv } from './csv/csv.ts';
+import { cxf } from './cxf/cxf.ts';
+import { dxf } from './dxf/dxf.ts';
+import { type Decoded, type Format, FormatError, type LoadFont } from './format.ts';
+import { gltf } from './gltf/gltf.ts';
 import { gpl } from './gpl/gpl.ts';
 import { hex } from './hex/hex.ts';
+import { iccNamed } from './icc-named/icc-named.ts';
+import { jascPal } from './jasc-pal/jasc-pal.ts';
+import { mtl } from './mtl/mtl.ts';
+import { papillon } from './papillon/papillon.ts';
+import { pdf } from './pdf/pdf.ts';
+import { png } from './png/png.ts';
+import { riffPal } from './riff-pal/riff-pal.ts';
+import { soc } from './soc/soc.ts';
+import { svg } from './svg/svg.ts';
+import { tablet } from './tablet/tablet.ts';
+import { tokens } from './tokens/tokens.ts';
+import { less, scss } from './variables/variables.ts';
 
 /** Every format there is. A new one is a folder and a place in this list. */
-export const formats: Format[] = [ase, aco, act, gpl, hex, css];
+export const formats: Format[] = [
+  ase,
+  aco,
+  act,
+  gpl,
+  hex,
+  css,
+  acb,
+  riffPal,
+  jascPal,
+  soc,
+  tablet,
+  csv,
+  tokens,
+  papillon,
+  cxf,
+  cgats,
+  iccNamed,
+  svg,
+  png,
+  pdf,
+  dxf,
+  mtl,
+  gltf,
+  scss,
+  less,
+];
+
+/** Those that can be opened, and those that can be written. */
+export const readable = formats.filter((f) => f.traits.read);
+export const writable = formats.filter((f) => f.traits.write);
+
+/** Loads what some formats need beyond their own code. */
+export const prepareFormats = async (loadFont: LoadFont, which = formats): Promise<void> => {
+  await Promise.all(which.map((f) => f.prepare?.(loadFont)));
+};
 
 /** @throws FormatError when there is no such format. */
 export function formatById(id: string): Format {
@@ -22,7 +75,7 @@ export function formatById(id: string): Format {
 export function recognise(bytes: Uint8Array): Format | null {
   let best: Format | null = null;
   let sureness = 0;
-  for (const format of formats) {
+  for (const format of readable) {
     const s = format.recognise(bytes);
     if (s > sureness) [best, sureness] = [format, s];
   }
@@ -49,7 +102,7 @@ export function openSwatchFile(bytes: Uint8Array, name: string, newId: NewId, as
   const format = as ?? recognise(bytes);
   if (!format)
     throw fail(
-      `this is no picture and no swatch file that Papillon knows. It reads ${formats.map((f) => f.name).join(', ')}, recognised by content; an ACT must have 768 or 772 bytes, this has ${bytes.length}.`,
+      `this is no picture and no swatch file that Papillon knows. It reads ${readable.map((f) => f.name).join(', ')}, recognised by content; an ACT must have 768 or 772 bytes, this has ${bytes.length}.`,
     );
   try {
     const { library, warnings } = format.decode(bytes, newId);
@@ -63,7 +116,7 @@ export function openSwatchFile(bytes: Uint8Array, name: string, newId: NewId, as
           ...g,
           swatches: g.swatches.map((s) => ({
             ...s,
-            origin: { from: 'file' as const, name, format: format.id },
+            origin: s.origin ?? { from: 'file' as const, name, format: format.id },
           })),
         })),
       },

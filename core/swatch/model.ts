@@ -15,6 +15,15 @@ export interface Origin {
   point?: [x: number, y: number];
 }
 
+/** A measured reflectance curve. */
+export interface Spectrum {
+  /** Wavelength of the first value and the step between values, nm. */
+  start: number;
+  step: number;
+  /** Reflectance factors, 1 is a perfect white. */
+  values: number[];
+}
+
 export interface Swatch {
   id: string;
   /** Unicode, kept exactly as given; may be empty. */
@@ -30,6 +39,9 @@ export interface Swatch {
   /** What the swatch is for, kept apart from its name. */
   role?: string;
   note?: string;
+  spectrum?: Spectrum;
+  /** Empty places kept free before it, in palettes with fixed places. */
+  gap?: number;
   origin?: Origin;
 }
 

@@ -5,16 +5,16 @@ import type { Edit } from './edits.ts';
 import { KINDS, type Library } from './model.ts';
 
 const id = { type: 'string', minLength: 1, maxLength: 64 };
-const text = { type: 'string', maxLength: 100_000 };
+export const textSchema = { type: 'string', maxLength: 100_000 };
 const index = { type: 'integer', minimum: 0, maximum: 1_000_000 };
 
-const color = {
+export const colorSchema = {
   type: 'object',
   required: ['space', 'components'],
   properties: {
     space: { enum: SPACES },
     components: { type: 'array', items: { type: 'number' } },
-    profile: text,
+    profile: textSchema,
   },
   additionalProperties: false,
   // each space has its own number of components
@@ -31,27 +31,38 @@ const origin = {
   required: ['from'],
   properties: {
     from: { enum: ['picture', 'file', 'typed'] },
-    name: text,
-    format: text,
+    name: textSchema,
+    format: textSchema,
     point: { type: 'array', items: { type: 'number' }, minItems: 2, maxItems: 2 },
   },
   additionalProperties: false,
 };
 
-const swatch = {
+export const swatchSchema = {
   type: 'object',
   required: ['id', 'name', 'kind', 'color'],
   properties: {
     id,
-    name: text,
-    code: text,
+    name: textSchema,
+    code: textSchema,
     kind: { enum: KINDS },
     global: { type: 'boolean' },
     color: { $ref: 'color' },
     alternates: { type: 'array', items: { $ref: 'color' } },
     alpha: { type: 'number', minimum: 0, maximum: 1 },
-    role: text,
-    note: text,
+    role: textSchema,
+    note: textSchema,
+    spectrum: {
+      type: 'object',
+      required: ['start', 'step', 'values'],
+      properties: {
+        start: { type: 'number' },
+        step: { type: 'number', exclusiveMinimum: 0 },
+        values: { type: 'array', items: { type: 'number' }, maxItems: 1000 },
+      },
+      additionalProperties: false,
+    },
+    gap: { type: 'integer', minimum: 0, maximum: 1000 },
     origin,
   },
   additionalProperties: false,
@@ -60,7 +71,7 @@ const swatch = {
 const group = {
   type: 'object',
   required: ['id', 'name', 'swatches'],
-  properties: { id, name: text, swatches: { type: 'array', items: { $ref: 'swatch' } } },
+  properties: { id, name: textSchema, swatches: { type: 'array', items: { $ref: 'swatch' } } },
   additionalProperties: false,
 };
 
@@ -69,8 +80,8 @@ const library = {
   required: ['id', 'name', 'groups'],
   properties: {
     id,
-    name: text,
-    note: text,
+    name: textSchema,
+    note: textSchema,
     columns: { type: 'integer', minimum: 0, maximum: 65535 },
     groups: { type: 'array', items: { $ref: 'group' } },
   },
@@ -112,7 +123,7 @@ const edit = {
         set: {
           type: 'object',
           properties: {
-            name: text,
+            name: textSchema,
             color: { $ref: 'color' },
             kind: { enum: KINDS },
             role: nullable,
@@ -125,15 +136,21 @@ const edit = {
     }),
     editOf('addGroup', { group: { $ref: 'group' }, index }),
     editOf('removeGroup', { id }),
-    editOf('renameGroup', { id, name: text }),
+    editOf('renameGroup', { id, name: textSchema }),
     editOf('moveGroup', { id, index }),
-    editOf('renameLibrary', { name: text }),
+    editOf('renameLibrary', { name: textSchema }),
     editOf('sequence', { edits: { type: 'array', items: { $ref: 'edit' } } }),
   ],
 };
 
 const ajv = new Ajv({ discriminator: true, allowUnionTypes: true, strictTypes: false });
-for (const [key, schema] of Object.entries({ color, swatch, group, library, edit }))
+for (const [key, schema] of Object.entries({
+  color: colorSchema,
+  swatch: swatchSchema,
+  group,
+  library,
+  edit,
+}))
   ajv.addSchema(schema, key);
 
 /** Data from outside that does not have the shape it should; the message says where and why. */

@@ -1,0 +1,163 @@
+import { type Color, spectrumToLab, toLab, toRgb8, xyz50ToLab } from '../../color/index.ts';
+import { allSwatches, type Spectrum, type Swatch } from '../../swatch/model.ts';
+import { warnWithout } from '../cxf/cxf.ts';
+import { type Format, FormatError, textDecoder } from '../format.ts';
+import { linesOf, oneLine, plural, readText, short, writeText } from '../text.ts';
+
+/** The columns of values by space; the first space that is there is the swatch's own, the others its alternates. */
+const VALUES: { space: Color['space']; fields: string[]; from(v: number[]): number[] }[] = [
+  { space: 'lab', fields: ['LAB_L', 'LAB_A', 'LAB_B'], from: (v) => v },
+  { space: 'lab', fields: ['XYZ_X', 'XYZ_Y', 'XYZ_Z'], from: (v) => xyz50ToLab(v.map((x) => x / 100)) },
+  { space: 'cmyk', fields: ['CMYK_C', 'CMYK_M', 'CMYK_Y', 'CMYK_K'], from: (v) => v.map((x) => x / 100) },
+  { space: 'rgb', fields: ['RGB_R', 'RGB_G', 'RGB_B'], from: (v) => v.map((x) => x / 255) },
+];
+const SPECTRAL = /^(?:SPECTRAL_NM_?|SPECTRAL_|SPEC_|NM_?)(\d{3,4}(?:\.\d+)?)$/i;
+
+/** Words of a line; a quoted one may hold blanks. */
+const wordsOf = (line: string) =>
+  [...line.matchAll(/"((?:[^"]|"")*)"|[^\s"]+/g)].map((m) => m[1]?.replaceAll('""', '"') ?? m[0]);
+
+export const cgats: Format = {
+  id: 'cgats',
+  name: 'CGATS',
+  about: 'Text table of colour measurement (ISO 28178). Keeps names, Lab or device values, spectra.',
+  endings: ['txt', 'cgats', 'it8'],
+  mime: 'text/plain',
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: false,
+    kinds: [],
+    spaces: ['lab', 'cmyk', 'rgb'],
+    oneSpace: true,
+    bits: 64,
+  },
+
+  recognise(bytes) {
+    const text = readText(bytes.subarray(0, 65536));
+    return text && /^\s*BEGIN_DATA_FORMAT\b/m.test(text) ? 1 : 0;
+  },
+
+  decode: textDecoder((text, draft) => {
+    let fields: string[] | null = null;
+    let format: string[] = [];
+    let inFormat = false;
+    let inData = false;
+    let promised: number | null = null;
+    let sets = 0;
+    const without: string[] = [];
+    linesOf(text).forEach((line, i) => {
+      // a remark begins with “#”, but not inside quotes
+      const words = wordsOf(line.replace(/^((?:"[^"]*"|[^"#])*)#.*$/, '$1'));
+      if (words.length === 0) return;
+      const [key, value] = words;
+      if (key === 'BEGIN_DATA_FORMAT') [inFormat, format] = [true, []];
+      else if (key === 'END_DATA_FORMAT') [inFormat, fields] = [false, format.map((f) => f.toUpperCase())];
+      else if (inFormat) format.push(...words);
+      else if (key === 'NUMBER_OF_SETS') promised = Number(value);
+      else if (key === 'DESCRIPTOR' && draft.name === '') draft.name = value ?? '';
+      else if (key === 'BEGIN_DATA') {
+        inData = true;
+        if (!fields)
+          throw new FormatError(`line ${i + 1}: data begin, but no BEGIN_DATA_FORMAT said what they are.`);
+      } else if (key === 'END_DATA') inData = false;
+      else if (inData && fields) {
+        if (words.length !== fields.length)
+          throw new FormatError(
+            `line ${i + 1} has ${plural(words.length, 'value')}, but the format names ${fields.length}. It is damaged; get it again from where it was made.`,
+          );
+        sets++;
+        const swatch = readSet(fields, words, i + 1);
+        if (swatch) draft.add(swatch);
+        else without.push(words[0]);
+      }
+    });
+    if (!fields)
+      throw new FormatError('it has no BEGIN_DATA_FORMAT … END_DATA_FORMAT that says what its columns are.');
+    if (promised !== null && sets < promised)
+      throw new FormatError(
+        `it promises ${plural(promised, 'set')} of values, but has ${sets}. It is cut short; get it again from where it was made.`,
+      );
+    warnWithout(without, draft);
+  }),
+
+  encode(library) {
+    const swatches = allSwatches(library);
+    // a table has the same columns for all: the space all share, else Lab
+    const shared = VALUES.find((v) => swatches.every((s) => s.color.space === v.space)) ?? VALUES[0];
+    const grid = swatches[0]?.spectrum;
+    const spectral = (s: Swatch) =>
+      s.spectrum?.start === grid?.start &&
+      s.spectrum?.step === grid?.step &&
+      s.spectrum?.values.length === grid?.values.length;
+    const wavelengths =
+      grid && swatches.every(spectral) ? grid.values.map((_, i) => grid.start + i * grid.step) : [];
+    const fields = [
+      'SAMPLE_ID',
+      'SAMPLE_NAME',
+      ...shared.fields,
+      ...wavelengths.map((w) => `SPECTRAL_NM${w}`),
+    ];
+    const quoted = (text: string) => `"${oneLine(text).replaceAll('"', '""')}"`;
+    const numbers = ({ color }: Swatch) => {
+      if (shared.space === 'cmyk') return color.components.map((v) => short(v * 100, 10));
+      if (shared.space === 'rgb')
+        return color.components.map((v, i) =>
+          toRgb8(color)[i] / 255 === v ? toRgb8(color)[i] : short(v * 255, 10),
+        );
+      return toLab(color).map((v) => short(v, 10));
+    };
+    const rows = swatches.map((s, i) =>
+      [i + 1, quoted(s.name), ...numbers(s), ...(wavelengths.length > 0 ? s.spectrum!.values : [])].join(
+        '\t',
+      ),
+    );
+    return writeText(
+      `CGATS.17\nORIGINATOR\t"Papillon"\nDESCRIPTOR\t${quoted(library.name)}\nNUMBER_OF_FIELDS\t${fields.length}\nBEGIN_DATA_FORMAT\n${fields.join('\t')}\nEND_DATA_FORMAT\nNUMBER_OF_SETS\t${rows.length}\nBEGIN_DATA\n${rows.map((r) => `${r}\n`).join('')}END_DATA\n`,
+    );
+  },
+};
+
+function readSet(fields: string[], words: string[], line: number): Omit<Swatch, 'id'> | null {
+  const number = (i: number) => {
+    const value = Number(words[i].replace(',', '.'));
+    if (!Number.isFinite(value) || words[i] === '')
+      throw new FormatError(`line ${line}: ${fields[i]} “${words[i].slice(0, 40)}” is no number.`);
+    return value;
+  };
+  const colors: Color[] = [];
+  for (const { space, fields: wanted, from } of VALUES) {
+    const at = wanted.map((f) => fields.indexOf(f));
+    if (at.every((i) => i >= 0) && !colors.some((c) => c.space === space))
+      colors.push({ space, components: from(at.map(number)) });
+  }
+  const spectrum = readSpectrum(fields, number);
+  if (spectrum && !colors.some((c) => c.space === 'lab'))
+    colors.unshift({ space: 'lab', components: spectrumToLab(spectrum) });
+  const [color, ...alternates] = colors;
+  if (!color) return null;
+  const word = (names: string[]) =>
+    words[names.map((n) => fields.indexOf(n)).find((i) => i >= 0) ?? -1] ?? '';
+  return {
+    name: word(['SAMPLE_NAME', 'NAME', 'SAMPLE_LOC', 'SAMPLE_ID', 'SAMPLEID']),
+    kind: 'process',
+    color,
+    ...(alternates.length > 0 ? { alternates } : {}),
+    ...(spectrum ? { spectrum } : {}),
+  };
+}
+
+/** The spectral columns when they are evenly spaced; values of more than 2 are percentages. */
+function readSpectrum(fields: string[], number: (i: number) => number): Spectrum | null {
+  const at = fields.flatMap((f, i) => {
+    const match = SPECTRAL.exec(f);
+    return match ? [{ wavelength: Number(match[1]), i }] : [];
+  });
+  if (at.length < 2) return null;
+  const step = at[1].wavelength - at[0].wavelength;
+  if (step <= 0 || at.some((a, k) => a.wavelength !== at[0].wavelength + k * step)) return null;
+  const values = at.map((a) => number(a.i));
+  const scale = Math.max(...values) > 2 ? 100 : 1;
+  return { start: at[0].wavelength, step, values: values.map((v) => v / scale) };
+}

@@ -1,0 +1,199 @@
+import { type Color, convert, spectrumToLab, toRgb8 } from '../../color/index.ts';
+import { isLoose, KINDS, type Spectrum, type Swatch } from '../../swatch/model.ts';
+import { type Draft, type Format, FormatError, textDecoder } from '../format.ts';
+import { plural, readText, writeText } from '../text.ts';
+import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode } from '../xml.ts';
+
+const NAMESPACE = 'http://colorexchangeformat.com/CxF3-core';
+
+/** The colour elements: their parts in our order, what 1 inside is outside, and which of several counts most. */
+const VALUES: { element: string; space: Color['space']; parts: string[]; factor: number }[] = [
+  { element: 'ColorCIELab', space: 'lab', parts: ['L', 'A', 'B'], factor: 1 },
+  { element: 'ColorCMYK', space: 'cmyk', parts: ['Cyan', 'Magenta', 'Yellow', 'Black'], factor: 100 },
+  { element: 'ColorSRGB', space: 'rgb', parts: ['R', 'G', 'B'], factor: 255 },
+];
+
+function numberIn(node: XmlNode | undefined, what: string): number {
+  const value = Number(node?.text.trim() || Number.NaN);
+  if (!Number.isFinite(value))
+    throw new FormatError(
+      `line ${node?.line ?? '?'}: ${what} “${(node?.text ?? '').trim().slice(0, 40)}” is no number.`,
+    );
+  return value;
+}
+
+export const cxf: Format = {
+  id: 'cxf',
+  name: 'CxF/X-3',
+  about: 'XML of colour measurement and print (ISO 17972-1). Keeps Lab, CMYK, spectra, codes and roles.',
+  endings: ['cxf', 'xml'],
+  mime: 'application/xml',
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: true,
+    kinds: [...KINDS],
+    spaces: ['lab', 'cmyk', 'rgb'],
+    bits: 64,
+  },
+
+  recognise: (bytes) => (rootIs(readText(bytes.subarray(0, 4096)), 'CxF') ? 1 : 0),
+
+  decode: textDecoder((text, draft) => {
+    const [root] = parseXml(text).children;
+    draft.name = childOf(childOf(root, 'FileInformation'), 'Description')?.text.trim() ?? '';
+    const grids = new Map<string, { start: number; step: number }>();
+    for (const spec of elements(root, 'ColorSpecification')) {
+      const [range] = elements(spec, 'WavelengthRange');
+      const [start, step] = [Number(range?.attributes.StartWL), Number(range?.attributes.Increment)];
+      if (Number.isFinite(start) && step > 0) grids.set(spec.attributes.Id ?? '', { start, step });
+    }
+    let last = '';
+    const without: string[] = [];
+    for (const object of elements(root, 'Object')) {
+      const swatch = readObject(object, grids);
+      const tags = tagsOf(object);
+      if (!swatch) {
+        without.push(object.attributes.Name || object.attributes.Id || `line ${object.line}`);
+        continue;
+      }
+      const group = tags.get('Group') ?? '';
+      if (group !== last || tags.has('New group')) draft.enter(group);
+      last = group;
+      draft.add(swatch);
+    }
+    warnWithout(without, draft);
+  }),
+
+  encode(library) {
+    const grids: Spectrum[] = [];
+    const specId = ({ start, step }: Spectrum) => {
+      const known = grids.findIndex((g) => g.start === start && g.step === step);
+      return `S${known >= 0 ? known : grids.push({ start, step, values: [] }) - 1}`;
+    };
+    let n = 0;
+    const objects = library.groups.flatMap((group) =>
+      group.swatches.map((s, i) =>
+        objectOf(s, ++n, isLoose(library, group) ? null : { name: group.name, first: i === 0 }, specId),
+      ),
+    );
+    const spectral = grids.map(
+      ({ start, step }, i) =>
+        `   <cc:ColorSpecification Id="S${i}"><cc:TristimulusSpec><cc:Illuminant>D50</cc:Illuminant><cc:Observer>2_Degree</cc:Observer><cc:Method>E308_1nm</cc:Method></cc:TristimulusSpec><cc:MeasurementSpec><cc:MeasurementType>Spectrum_Reflectance</cc:MeasurementType><cc:WavelengthRange StartWL="${start}" Increment="${step}"/></cc:MeasurementSpec></cc:ColorSpecification>\n`,
+    );
+    return writeText(
+      `<?xml version="1.0" encoding="UTF-8"?>\n<cc:CxF xmlns:cc="${NAMESPACE}">\n <cc:FileInformation><cc:Creator>Papillon</cc:Creator><cc:Description>${escapeXml(library.name)}</cc:Description></cc:FileInformation>\n <cc:Resources>\n  <cc:ObjectCollection>\n${objects.join('')}  </cc:ObjectCollection>\n  <cc:ColorSpecificationCollection>\n   <cc:ColorSpecification Id="D50"><cc:TristimulusSpec><cc:Illuminant>D50</cc:Illuminant><cc:Observer>2_Degree</cc:Observer></cc:TristimulusSpec></cc:ColorSpecification>\n${spectral.join('')}  </cc:ColorSpecificationCollection>\n </cc:Resources>\n</cc:CxF>\n`,
+    );
+  },
+};
+
+/** Tells which samples had no colour that can be kept. */
+export function warnWithout(names: string[], draft: Draft): void {
+  if (names.length === 0) return;
+  const list = names.slice(0, 5).join(', ');
+  draft.warn(
+    `${plural(names.length, 'entry has', 'entries have')} no colour values that Papillon reads and could not be kept: ${list}${names.length > 5 ? '…' : ''}.`,
+  );
+}
+
+const tagsOf = (object: XmlNode) =>
+  new Map(
+    [...elements(object, 'Tag')].map(({ attributes }) => [attributes.Name ?? '', attributes.Value ?? '']),
+  );
+
+function readObject(
+  object: XmlNode,
+  grids: Map<string, { start: number; step: number }>,
+): Omit<Swatch, 'id'> | null {
+  const values = childOf(object, 'ColorValues');
+  const called = `“${object.attributes.Name ?? ''}”`;
+  const colors: Color[] = VALUES.flatMap(({ element, space, parts, factor }) => {
+    const node = childOf(values, element);
+    const max = space === 'rgb' ? Number(node?.attributes.MaxRange) || factor : factor;
+    return node
+      ? [
+          {
+            space,
+            components: parts.map((p) => numberIn(childOf(node, p) ?? node, `${p} of ${called}`) / max),
+          },
+        ]
+      : [];
+  });
+  const measured = childOf(values, 'ReflectanceSpectrum');
+  const spectrum = measured && readSpectrum(measured, grids, called);
+  if (colors.length === 0 && spectrum) colors.push({ space: 'lab', components: spectrumToLab(spectrum) });
+  const tags = tagsOf(object);
+  // our own files say which of several values was the authored one
+  const own = colors.find((c) => c.space === tags.get('Space'));
+  const color = own ?? colors[0];
+  if (!color) return null;
+  const alternates = colors.filter((c) => c !== color);
+  const [code, role, note, alpha] = ['Code', 'Role', 'Note', 'Alpha'].map((t) => tags.get(t));
+  return {
+    name: object.attributes.Name ?? '',
+    kind: KINDS.find((k) => k === tags.get('Kind')) ?? (color.space === 'lab' ? 'spot' : 'process'),
+    color,
+    ...(alternates.length > 0 ? { alternates } : {}),
+    ...(spectrum ? { spectrum } : {}),
+    ...(code ? { code } : {}),
+    ...(role ? { role } : {}),
+    ...(note ? { note } : {}),
+    ...(alpha && Number(alpha) >= 0 && Number(alpha) < 1 ? { alpha: Number(alpha) } : {}),
+  };
+}
+
+function readSpectrum(
+  node: XmlNode,
+  grids: Map<string, { start: number; step: number }>,
+  called: string,
+): Spectrum {
+  const grid = grids.get(node.attributes.ColorSpecification ?? '');
+  const start = Number(node.attributes.StartWL ?? grid?.start);
+  const step = Number(node.attributes.Increment ?? grid?.step ?? 10);
+  const values = node.text.trim().split(/\s+/).map(Number);
+  if (!Number.isFinite(start) || !(step > 0) || values.length < 2 || !values.every(Number.isFinite))
+    throw new FormatError(
+      `line ${node.line}: the spectrum of ${called} cannot be read: its first wavelength, its step or one of its values is missing.`,
+    );
+  return { start, step, values };
+}
+
+function objectOf(
+  swatch: Swatch,
+  n: number,
+  group: { name: string; first: boolean } | null,
+  specId: (s: Spectrum) => string,
+): string {
+  const main = VALUES.some((v) => v.space === swatch.color.space)
+    ? swatch.color
+    : convert(swatch.color, 'rgb');
+  const colors = [main, ...(swatch.alternates ?? [])].filter(
+    (c, i, all) => all.findIndex((o) => o.space === c.space) === i && VALUES.some((v) => v.space === c.space),
+  );
+  const values = colors.map((color) => {
+    const { element, parts, factor } = VALUES.find((v) => v.space === color.space)!;
+    const numbers = color.space === 'rgb' ? toRgb8(color) : color.components.map((c) => c * factor);
+    const spec = color.space === 'lab' ? ' ColorSpecification="D50"' : '';
+    return `<cc:${element}${spec}>${parts.map((p, i) => `<cc:${p}>${numbers[i]}</cc:${p}>`).join('')}</cc:${element}>`;
+  });
+  if (swatch.spectrum)
+    values.push(
+      `<cc:ReflectanceSpectrum ColorSpecification="${specId(swatch.spectrum)}" StartWL="${swatch.spectrum.start}" Increment="${swatch.spectrum.step}">${swatch.spectrum.values.join(' ')}</cc:ReflectanceSpectrum>`,
+    );
+  const tags: [string, string | undefined][] = [
+    ['Group', group?.name],
+    // two groups in a row may have one name
+    ['New group', group?.first ? '1' : undefined],
+    ['Kind', swatch.kind],
+    ['Space', colors.length > 1 ? main.space : undefined],
+    ['Code', swatch.code],
+    ['Role', swatch.role],
+    ['Note', swatch.note],
+    ['Alpha', swatch.alpha === undefined || swatch.alpha === 1 ? undefined : String(swatch.alpha)],
+  ];
+  const list = tags.flatMap(([name, value]) =>
+    value === undefined ? [] : [`<cc:Tag Name="${name}" Value="${escapeXml(value)}"/>`],
+  );
+  return `   <cc:Object ObjectType="Standard" Name="${escapeXml(swatch.name)}" Id="c${n}"><cc:ColorValues>${values.join('')}</cc:ColorValues><cc:TagCollection>${list.join('')}</cc:TagCollection></cc:Object>\n`;
+}

@@ -1,0 +1,317 @@
+import { type Color, fromRgb8, toHex, toLab, toRgb8 } from '../../color/index.ts';
+import { type Format, FormatError, optionOf, textDecoder } from '../format.ts';
+import { chipsOf, columnsOption } from '../sheet.ts';
+import { linesOf, readText, short, uniquely, writeText } from '../text.ts';
+import { INDEXED, nearestIndexed } from './indexed.ts';
+
+const BY_BLOCK = 0;
+const BY_LAYER = 256;
+const LONGEST_NAME = 255;
+
+type Pair = [code: number, value: string, line: number];
+
+/** Group codes and values, two lines each. */
+function pairsOf(text: string): Pair[] {
+  const lines = linesOf(text);
+  const pairs: Pair[] = [];
+  for (let i = 0; i + 1 < lines.length; i += 2) {
+    const code = Number(lines[i].trim());
+    if (!Number.isInteger(code) || lines[i].trim() === '')
+      throw new FormatError(
+        `line ${i + 1} (“${lines[i].trim().slice(0, 40)}”) should be a group code, a whole number. It is damaged; get it again from where it was made.`,
+      );
+    pairs.push([code, lines[i + 1], i + 1]);
+  }
+  return pairs;
+}
+
+/** Characters beyond ASCII are written as `\U+XXXX`, which every version reads. */
+const unescapeText = (text: string) =>
+  text.replace(/\\U\+([0-9a-f]{4})/gi, (_, hex) => String.fromCharCode(Number.parseInt(hex, 16)));
+const escapeText = (text: string) =>
+  text.replace(/[^\x20-\x7e]/g, (c) => `\\U+${c.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}`);
+
+/** The colour of a layer or entity: true colour where there is one, else the indexed one. */
+function colorOf(pairs: Pair[]): Color | null {
+  const value = (code: number) => {
+    const pair = pairs.find((p) => p[0] === code);
+    return pair && Number(pair[1].trim());
+  };
+  const exact = value(420);
+  if (exact !== undefined && Number.isInteger(exact) && exact >= 0)
+    return fromRgb8((exact >> 16) & 255, (exact >> 8) & 255, exact & 255);
+  // a layer that is switched off has its colour below zero
+  const index = Math.abs(value(62) ?? BY_LAYER);
+  if (index === BY_BLOCK || index === BY_LAYER || !INDEXED[index]) return null;
+  return fromRgb8(...INDEXED[index]);
+}
+
+export const dxf: Format = {
+  id: 'dxf',
+  name: 'DXF',
+  about: 'Drawing of filled squares for CAD and cutting, one layer per swatch. Keeps names as layers, RGB.',
+  endings: ['dxf'],
+  mime: 'image/vnd.dxf',
+  options: [
+    { ...columnsOption },
+    { id: 'chip', label: 'Chip', type: 'number', min: 1, max: 500, initial: 15, unit: 'mm' },
+  ],
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: false,
+    kinds: ['process'],
+    spaces: ['rgb'],
+    bits: 8,
+  },
+
+  recognise(bytes) {
+    const text = readText(bytes.subarray(0, 8192));
+    return text && /^(\s*999\s*\r?\n.*\r?\n)*\s*0\s*\r?\n\s*SECTION\b/.test(text) ? 1 : 0;
+  },
+
+  decode: textDecoder((text, draft) => {
+    const layers = new Map<string, string>();
+    const seen = new Set<string>();
+    let section = '';
+    let ended = false;
+    // one thing of the file is a 0 code and what follows up to the next
+    let start = 0;
+    const pairs = pairsOf(text);
+    for (let i = 1; i <= pairs.length; i++) {
+      if (i < pairs.length && pairs[i][0] !== 0) continue;
+      const thing = pairs.slice(start, i);
+      start = i;
+      const kind = thing[0]?.[1].trim();
+      const value = (code: number) => unescapeText(thing.find((p) => p[0] === code)?.[1] ?? '');
+      if (kind === 'SECTION') section = value(2).trim();
+      else if (kind === 'ENDSEC') section = '';
+      else if (kind === 'EOF') ended = true;
+      else if (section === 'TABLES' && kind === 'LAYER') {
+        const color = colorOf(thing);
+        const name = value(2);
+        if (!color) continue;
+        layers.set(name, toHex(color));
+        // layer 0 is in every drawing, white because nobody coloured it
+        if (name !== '0' || toHex(color) !== '#ffffff') draft.add({ name, color });
+      } else if (section === 'ENTITIES' || section === 'BLOCKS') {
+        const color = colorOf(thing);
+        const layer = value(8);
+        if (!color || layers.get(layer) === toHex(color) || seen.has(`${layer}/${toHex(color)}`)) continue;
+        seen.add(`${layer}/${toHex(color)}`);
+        draft.add({ name: layer === '0' ? '' : layer, color });
+      }
+    }
+    if (!ended)
+      throw new FormatError(
+        'its end (EOF) is missing. It is cut short; get it again from where it was made.',
+      );
+  }),
+
+  encode(library, options) {
+    const [columns, size] = ['columns', 'chip'].map((id) => Number(optionOf(dxf, options, id)));
+    const { chips, rows } = chipsOf(library, columns);
+    const unique = uniquely('_');
+    const layers = chips.map(({ swatch }) => ({
+      name: unique(layerName(swatch.name)),
+      index: nearestIndexed(toLab(swatch.color)),
+      rgb: toRgb8(swatch.color).reduce((n, v) => n * 256 + v, 0),
+    }));
+    const out: (string | number)[] = [];
+    let handle = 0x100;
+    const put = (...pairs: (string | number)[]) => out.push(...pairs);
+    const next = () => (handle++).toString(16).toUpperCase();
+    const tableOf = (name: string, records: (() => void)[]) => {
+      put(0, 'TABLE', 2, name, 5, next(), 100, 'AcDbSymbolTable', 70, records.length);
+      for (const record of records) record();
+      put(0, 'ENDTAB');
+    };
+    const record =
+      (kind: string, marker: string, name: string, ...rest: (string | number)[]) =>
+      () =>
+        put(0, kind, 5, next(), 100, 'AcDbSymbolTableRecord', 100, marker, 2, name, 70, 0, ...rest);
+    put(
+      0,
+      'SECTION',
+      2,
+      'HEADER',
+      9,
+      '$ACADVER',
+      1,
+      'AC1018',
+      9,
+      '$INSUNITS',
+      70,
+      4,
+      9,
+      '$HANDSEED',
+      5,
+      (0x1000 + chips.length * 8).toString(16).toUpperCase(),
+      0,
+      'ENDSEC',
+    );
+    put(0, 'SECTION', 2, 'TABLES');
+    const line = (name: string) =>
+      record('LTYPE', 'AcDbLinetypeTableRecord', name, 3, '', 72, 65, 73, 0, 40, 0);
+    tableOf('VPORT', []);
+    tableOf('LTYPE', ['ByBlock', 'ByLayer', 'Continuous'].map(line));
+    tableOf('LAYER', [
+      record('LAYER', 'AcDbLayerTableRecord', '0', 62, 7, 6, 'Continuous'),
+      ...layers.map(({ name, index, rgb }) =>
+        record('LAYER', 'AcDbLayerTableRecord', name, 62, index, 420, rgb, 6, 'Continuous'),
+      ),
+    ]);
+    tableOf('STYLE', [
+      record(
+        'STYLE',
+        'AcDbTextStyleTableRecord',
+        'Standard',
+        40,
+        0,
+        41,
+        1,
+        50,
+        0,
+        71,
+        0,
+        42,
+        1,
+        3,
+        'txt',
+        4,
+        '',
+      ),
+    ]);
+    tableOf('VIEW', []);
+    tableOf('UCS', []);
+    tableOf('APPID', [record('APPID', 'AcDbRegAppTableRecord', 'ACAD')]);
+    tableOf('DIMSTYLE', []);
+    const spaces = ['*Model_Space', '*Paper_Space'];
+    const owners = spaces.map(() => next());
+    put(0, 'TABLE', 2, 'BLOCK_RECORD', 5, next(), 100, 'AcDbSymbolTable', 70, 2);
+    spaces.forEach((name, i) => {
+      put(
+        0,
+        'BLOCK_RECORD',
+        5,
+        owners[i],
+        100,
+        'AcDbSymbolTableRecord',
+        100,
+        'AcDbBlockTableRecord',
+        2,
+        name,
+      );
+    });
+    put(0, 'ENDTAB', 0, 'ENDSEC', 0, 'SECTION', 2, 'BLOCKS');
+    spaces.forEach((name, i) => {
+      put(
+        0,
+        'BLOCK',
+        5,
+        next(),
+        330,
+        owners[i],
+        100,
+        'AcDbEntity',
+        8,
+        '0',
+        100,
+        'AcDbBlockBegin',
+        2,
+        name,
+        70,
+        0,
+        10,
+        0,
+        20,
+        0,
+        30,
+        0,
+        3,
+        name,
+        1,
+        '',
+      );
+      put(0, 'ENDBLK', 5, next(), 330, owners[i], 100, 'AcDbEntity', 8, '0', 100, 'AcDbBlockEnd');
+    });
+    put(0, 'ENDSEC', 0, 'SECTION', 2, 'ENTITIES');
+    chips.forEach(({ column, row }, i) => {
+      const [left, right] = [column * size, (column + 1) * size].map((v) => short(v, 6));
+      // y goes up in a drawing, so the first row is the highest
+      const [top, bottom] = [(rows - row) * size, (rows - row - 1) * size].map((v) => short(v, 6));
+      put(0, 'SOLID', 5, next(), 330, owners[0], 100, 'AcDbEntity', 8, layers[i].name, 100, 'AcDbTrace');
+      // the corners go in a Z, not round
+      put(
+        10,
+        left,
+        20,
+        top,
+        30,
+        0,
+        11,
+        right,
+        21,
+        top,
+        31,
+        0,
+        12,
+        left,
+        22,
+        bottom,
+        32,
+        0,
+        13,
+        right,
+        23,
+        bottom,
+        33,
+        0,
+      );
+    });
+    put(
+      0,
+      'ENDSEC',
+      0,
+      'SECTION',
+      2,
+      'OBJECTS',
+      0,
+      'DICTIONARY',
+      5,
+      'C',
+      100,
+      'AcDbDictionary',
+      281,
+      1,
+      3,
+      'ACAD_GROUP',
+      350,
+      'D',
+      0,
+      'DICTIONARY',
+      5,
+      'D',
+      330,
+      'C',
+      100,
+      'AcDbDictionary',
+      281,
+      1,
+      0,
+      'ENDSEC',
+      0,
+      'EOF',
+    );
+    return writeText(`${out.map((v, i) => (i % 2 ? v : String(v).padStart(3))).join('\n')}\n`);
+  },
+};
+
+/** A layer's name: without the characters that DXF keeps for itself, at most 255 long. */
+function layerName(name: string): string {
+  const plain = name.replace(/[<>/\\":;?*|=`,\0-\x1f\x7f]+/g, '_').trim();
+  let safe = escapeText(plain);
+  while (safe.length > LONGEST_NAME - 6) safe = escapeText([...unescapeText(safe)].slice(0, -1).join(''));
+  return safe === '' || safe === '0' ? `swatch${safe && '_0'}` : safe;
+}

@@ -1,0 +1,133 @@
+import { type Color, labToXyz50, spaces, toLab, toRgb8, xyz50ToLab } from '../../color/index.ts';
+import { allSwatches } from '../../swatch/model.ts';
+import { ByteReader, ByteWriter } from '../bytes.ts';
+import { decoder, type Format, FormatError } from '../format.ts';
+import { description, profile, textTag, xyzTag } from '../icc.ts';
+import { oneLine, plural } from '../text.ts';
+
+const NAME_BYTES = 32;
+const HEADER_BYTES = 128;
+/** The 16-bit PCS Lab of ncl2: 0xFF00 is L* 100, a* and b* are offset by 128; PCS XYZ: 0x8000 is 1. */
+const L_UNIT = 0xff00 / 100;
+const AB_UNIT = 0x100;
+const XYZ_UNIT = 0x8000;
+
+/** Device spaces by the header's signature. */
+const DEVICES: Record<string, Color['space']> = { 'RGB ': 'rgb', CMYK: 'cmyk', GRAY: 'gray' };
+
+export const iccNamed: Format = {
+  id: 'icc-named',
+  name: 'ICC named colours',
+  about: 'Named colour profile for colour-managed printing. Keeps names of 31 letters, Lab and ink values.',
+  endings: ['icc', 'icm'],
+  mime: 'application/vnd.iccprofile',
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: false,
+    kinds: ['spot'],
+    spaces: ['lab'],
+    bits: 16,
+  },
+
+  recognise(bytes) {
+    const text = (at: number) => String.fromCharCode(...bytes.subarray(at, at + 4));
+    return text(36) === 'acsp' && text(12) === 'nmcl' ? 1 : 0;
+  },
+
+  decode: decoder((bytes, draft) => {
+    const header = new ByteReader(bytes);
+    header.part(12, 'the profile header');
+    header.ascii(4, 'the profile header');
+    const device = DEVICES[header.ascii(4, 'the device space')];
+    const pcs = header.ascii(4, 'the connection space').trim();
+    if (pcs !== 'Lab' && pcs !== 'XYZ')
+      throw new FormatError(
+        `its connection space (byte 20) is “${pcs}”; a named colour profile has Lab or XYZ.`,
+      );
+    header.part(HEADER_BYTES - header.at, 'the profile header');
+    const tags = header.u32('the tag count');
+    let at: { offset: number; size: number } | null = null;
+    for (let i = 1; i <= tags; i++) {
+      const place = `tag ${i} of ${tags} (byte ${header.at})`;
+      const [signature, offset, size] = [header.ascii(4, place), header.u32(place), header.u32(place)];
+      if (signature === 'ncl2') at = { offset, size };
+    }
+    if (!at) throw new FormatError('it has no list of named colours (tag ncl2).');
+    if (at.offset + at.size > bytes.length)
+      throw new FormatError(
+        `its list of colours should end at byte ${at.offset + at.size}, but the file ends at ${bytes.length}. It is cut short; get it again from where it was made.`,
+      );
+    const reader = new ByteReader(bytes.subarray(at.offset, at.offset + at.size));
+    reader.part(12, 'the list of colours');
+    const count = reader.u32('the count');
+    const channels = reader.u32('the number of inks');
+    if (channels > 15) throw new FormatError(`it gives each colour ${channels} inks; ICC allows 15.`);
+    const text = (inside: string) => reader.ascii(NAME_BYTES, inside).replace(/\0.*$/s, '');
+    const prefix = text('the prefix');
+    const suffix = text('the suffix');
+    for (let i = 1; i <= count; i++) {
+      const place = `colour ${i} of ${count} (byte ${at.offset + reader.at})`;
+      const name = `${prefix}${text(place)}${suffix}`;
+      const words = [reader.u16(place), reader.u16(place), reader.u16(place)];
+      const inks = Array.from({ length: channels }, () => reader.u16(place) / 0xffff);
+      const lab =
+        pcs === 'Lab'
+          ? [words[0] / L_UNIT, words[1] / AB_UNIT - 128, words[2] / AB_UNIT - 128]
+          : xyz50ToLab(words.map((w) => w / XYZ_UNIT));
+      draft.add({
+        name,
+        kind: 'spot',
+        color: { space: 'lab', components: lab },
+        ...(device && channels === spaces[device].channels.length
+          ? { alternates: [{ space: device, components: inks }] }
+          : {}),
+      });
+    }
+    if (channels > 0 && !device)
+      draft.warn(
+        `${plural(channels, 'ink value')} of each colour are of a press Papillon does not know, and were left out.`,
+      );
+  }),
+
+  encode(library) {
+    const swatches = allSwatches(library);
+    const device =
+      swatches.length > 0 && swatches.every((s) => s.color.space === 'cmyk')
+        ? 'CMYK'
+        : swatches.length > 0 && swatches.every((s) => s.color.space === 'rgb')
+          ? 'RGB '
+          : null;
+    const list = new ByteWriter().ascii('ncl2').u32(0).u32(0).u32(swatches.length);
+    list.u32(device ? spaces[DEVICES[device]].channels.length : 0);
+    list.bytes(new Uint8Array(2 * NAME_BYTES));
+    const word = (v: number) => Math.min(0xffff, Math.max(0, Math.round(v)));
+    for (const { name, color } of swatches) {
+      list.bytes(nameBytes(name));
+      const [L, a, b] = toLab(color);
+      list
+        .u16(word(L * L_UNIT))
+        .u16(word((a + 128) * AB_UNIT))
+        .u16(word((b + 128) * AB_UNIT));
+      const inks = device === 'RGB ' ? toRgb8(color).map((v) => v / 255) : color.components;
+      if (device) for (const v of inks) list.u16(word(v * 0xffff));
+    }
+    return profile('nmcl', device ?? 'CMYK', 'Lab ', [
+      ['desc', description(library.name || 'Named colours')],
+      ['cprt', textTag('Made with Papillon')],
+      ['wtpt', xyzTag(labToXyz50([100, 0, 0]))],
+      ['ncl2', list.done()],
+    ]);
+  },
+};
+
+/** 31 characters of ASCII and a closing zero; others become question marks. */
+function nameBytes(name: string): Uint8Array {
+  const bytes = new Uint8Array(NAME_BYTES);
+  [...oneLine(name)].slice(0, NAME_BYTES - 1).forEach((c, i) => {
+    const code = c.codePointAt(0)!;
+    bytes[i] = code >= 32 && code < 127 ? code : 63;
+  });
+  return bytes;
+}

@@ -1,0 +1,61 @@
+import { fromRgb8, toRgb8 } from '../../color/index.ts';
+import { allSwatches } from '../../swatch/model.ts';
+import { type Format, FormatError, textDecoder } from '../format.ts';
+import { linesOf, plural, readText, writeText } from '../text.ts';
+
+const MAGIC = 'JASC-PAL';
+
+export const jascPal: Format = {
+  id: 'jasc-pal',
+  name: 'JASC PAL',
+  about: 'Plain text colour table of painting programs. RGB only, no names, no groups.',
+  endings: ['pal'],
+  mime: 'text/plain',
+  traits: {
+    read: true,
+    write: true,
+    names: false,
+    groups: false,
+    kinds: ['process'],
+    spaces: ['rgb'],
+    bits: 8,
+  },
+
+  recognise: (bytes) =>
+    readText(bytes.subarray(0, 64))
+      ?.replace(/^\uFEFF/, '')
+      .startsWith(MAGIC)
+      ? 1
+      : 0,
+
+  decode: textDecoder((text, draft) => {
+    const lines = linesOf(text);
+    const promised = Number(lines[2]?.trim());
+    if (!Number.isInteger(promised) || promised < 0)
+      throw new FormatError(
+        `line 3 (“${(lines[2] ?? '').slice(0, 40)}”) should say how many colours follow.`,
+      );
+    lines.slice(3).forEach((line, i) => {
+      if (line.trim() === '') return;
+      const entry = /^\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(\d{1,3}))?\s*$/.exec(line);
+      const [r, g, b, a] = entry?.slice(1).map((v) => (v === undefined ? 255 : Number(v))) ?? [256];
+      if (Math.max(r, g, b, a) > 255 || !entry)
+        throw new FormatError(
+          `line ${i + 4} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 255 should stand there. Mend the line or take it out.`,
+        );
+      draft.add({ color: fromRgb8(r, g, b), ...(a < 255 ? { alpha: a / 255 } : {}) });
+    });
+    if (draft.count < promised)
+      throw new FormatError(
+        `it promises ${plural(promised, 'colour')} in line 3, but has ${draft.count}. It is cut short; get it again from where it was made.`,
+      );
+    if (draft.count > promised)
+      draft.warn(`Line 3 counts ${plural(promised, 'colour')}; ${draft.count} are there and were read.`);
+  }),
+
+  encode(library) {
+    const swatches = allSwatches(library);
+    const lines = [MAGIC, '0100', swatches.length, ...swatches.map((s) => toRgb8(s.color).join(' '))];
+    return writeText(lines.map((line) => `${line}\r\n`).join(''));
+  },
+};

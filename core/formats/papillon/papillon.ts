@@ -1,0 +1,62 @@
+import type { Library } from '../../swatch/model.ts';
+import { checker, ShapeError } from '../../swatch/schema.ts';
+import { decoder, type Format, FormatError } from '../format.ts';
+import { isRecord, parseJson } from '../json.ts';
+import { readText, writeText } from '../text.ts';
+import { fileSchema, VERSION } from './schema.ts';
+
+type Bare = Omit<Library, 'id' | 'groups'> & {
+  groups: { name: string; swatches: Omit<Library['groups'][number]['swatches'][number], 'id'>[] }[];
+};
+const check = checker<{ papillon: number; library: Bare }>(fileSchema);
+
+export const papillon: Format = {
+  id: 'papillon',
+  name: 'Papillon',
+  about: 'Papillon’s own file. Keeps everything, spectra and origins too.',
+  endings: ['papillon.json'],
+  mime: 'application/json',
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: true,
+    kinds: ['process', 'spot', 'technical'],
+    spaces: ['rgb', 'hsb', 'cmyk', 'lab', 'gray'],
+    bits: 64,
+  },
+
+  recognise: (bytes) =>
+    /^\uFEFF?\s*\{\s*"papillon"\s*:/.test(readText(bytes.subarray(0, 200)) ?? '') ? 1 : 0,
+
+  decode: decoder((bytes, draft) => {
+    const data = parseJson(readText(bytes) ?? '');
+    if (isRecord(data) && typeof data.papillon === 'number' && data.papillon > VERSION)
+      throw new FormatError(
+        `its version is ${data.papillon}; this Papillon reads up to ${VERSION}. Open it with a newer one.`,
+      );
+    let library: Bare;
+    try {
+      library = check(data).library;
+    } catch (error) {
+      if (error instanceof ShapeError)
+        throw new FormatError(`it does not hold what it should: ${error.message}`);
+      throw error;
+    }
+    draft.name = library.name;
+    draft.note = library.note;
+    draft.columns = library.columns;
+    library.groups.forEach((group, i) => {
+      if (i > 0 || group.name !== '') draft.enter(group.name);
+      for (const swatch of group.swatches) draft.add(swatch);
+    });
+  }),
+
+  encode({ id: _, ...library }) {
+    const groups = library.groups.map((g) => ({
+      name: g.name,
+      swatches: g.swatches.map(({ id: __, ...swatch }) => swatch),
+    }));
+    return writeText(`${JSON.stringify({ papillon: VERSION, library: { ...library, groups } }, null, 1)}\n`);
+  },
+};

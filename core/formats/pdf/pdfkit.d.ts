@@ -1,0 +1,36 @@
+// The part of pdfkit that the sheet uses; its own types need Node's, which core is checked without.
+declare module 'pdfkit' {
+  export interface PdfReference {
+    end(data?: Uint8Array): void;
+    toString(): string;
+  }
+  export interface PdfPage {
+    width: number;
+    height: number;
+    readonly colorSpaces: Record<string, PdfReference>;
+  }
+  export default class PDFDocument {
+    constructor(options: Record<string, unknown>);
+    page: PdfPage;
+    push(chunk: Uint8Array | null): boolean;
+    addPage(): this;
+    bufferedPageRange(): { start: number; count: number };
+    switchToPage(n: number): PdfPage;
+    ref(data: unknown): PdfReference;
+    addContent(text: string): this;
+    registerFont(name: string, source: Uint8Array): this;
+    font(name: string): this;
+    fontSize(size: number): this;
+    fillColor(color: number[] | string): this;
+    _font: { font: { hasGlyphForCodePoint(code: number): boolean } };
+    widthOfString(text: string): number;
+    text(text: string, x: number, y: number, options?: Record<string, unknown>): this;
+    rect(x: number, y: number, w: number, h: number): this;
+    fill(): this;
+    save(): this;
+    restore(): this;
+    markContent(tag: string, options: Record<string, unknown>): this;
+    endMarkedContent(): this;
+    end(): void;
+  }
+}

@@ -1,0 +1,52 @@
+import type { Color } from '../../color/index.ts';
+import { type Draft, FormatError } from '../format.ts';
+
+/**
+ * Reads a sheet that Papillon wrote: what is painted on the chips, and the exact text marked behind the names.
+ * It is no reader of other PDF files.
+ */
+export function readSheet(bytes: Uint8Array, draft: Draft): void {
+  const file = new TextDecoder('latin1').decode(bytes);
+  if (!file.startsWith('%PDF')) throw new FormatError('it is no PDF.');
+  const objects = new Map([...file.matchAll(/^(\d+) 0 obj\n([\s\S]*?)\nendobj/gm)].map((m) => [m[1], m[2]]));
+  // ids of colour spaces mean the same on every page
+  const spaces = new Map<string, string>();
+  for (const [, list] of file.matchAll(/\/ColorSpace <<([\s\S]*?)>>/g))
+    for (const [, id, ref] of list.matchAll(/\/(\w+) (\d+) 0 R/g)) spaces.set(id, objects.get(ref) ?? '');
+
+  let chip: Parameters<Draft['add']>[0] | null = null;
+  const finish = () => {
+    if (chip) draft.add(chip);
+    chip = null;
+  };
+  const line =
+    /^q (.+) \S+ \S+ \S+ \S+ re f Q$|^\/(H1|H2|Span|Code|Role) <<\/ActualText <FEFF([0-9A-F]*)>>> BDC$/gm;
+  for (const [, paint, tag, units = ''] of file.matchAll(line)) {
+    if (paint) {
+      finish();
+      chip = painted(paint, spaces);
+      continue;
+    }
+    const text = String.fromCharCode(...(units.match(/.{4}/g) ?? []).map((u) => Number.parseInt(u, 16)));
+    if (tag === 'H1') draft.name = text;
+    else if (tag === 'H2') {
+      finish();
+      draft.enter(text);
+    } else if (chip) chip = { ...chip, [tag === 'Span' ? 'name' : tag.toLowerCase()]: text };
+  }
+  finish();
+}
+
+function painted(operators: string, spaces: Map<string, string>): Parameters<Draft['add']>[0] {
+  const words = operators.split(' ');
+  const values = words.map(Number).filter(Number.isFinite);
+  if (words.at(-1) === 'k') return { color: { space: 'cmyk', components: values } };
+  if (words.at(-1) === 'g') return { color: { space: 'gray', components: values } };
+  const id = words[0].slice(1);
+  if (!id.startsWith('Ink')) return { color: { space: id === 'Lab' ? 'lab' : 'rgb', components: values } };
+  const definition = spaces.get(id) ?? '';
+  const components = /\/C1 \[([^\]]*)\]/.exec(definition)?.[1].trim().split(/\s+/).map(Number) ?? [];
+  const lab = /\/C0 \[100 0 0\]/.test(definition);
+  const byCount: Record<number, Color['space']> = { 1: 'gray', 3: lab ? 'lab' : 'rgb', 4: 'cmyk' };
+  return { kind: 'spot', color: { space: byCount[components.length] ?? 'rgb', components } };
+}

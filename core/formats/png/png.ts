@@ -1,0 +1,136 @@
+import { decode as decodePng, encode as encodePng } from 'fast-png';
+import { fromRgb8, toHex, toRgb8 } from '../../color/index.ts';
+import { countSwatches, type Library } from '../../swatch/model.ts';
+import { ByteWriter } from '../bytes.ts';
+import { decoder, type Format, FormatError, type Options, optionOf } from '../format.ts';
+import { isRecord, parseJson } from '../json.ts';
+import { type Chip, chipsOf, columnsOption } from '../sheet.ts';
+
+/** The largest sheet, in pixels: what browsers and sharp still draw. */
+const MOST_PIXELS = 120e6;
+const KEYWORD = 'Papillon sheet';
+
+export interface PngSheet {
+  width: number;
+  height: number;
+  chip: number;
+  /** Height of the strip under a chip where its name stands; 0 on a bare sheet. */
+  strip: number;
+  chips: Chip[];
+  columns: number;
+}
+
+/** Where everything stands on the sheet, in pixels. */
+export function pngSheet(library: Library, options?: Options): PngSheet {
+  const count = Math.max(1, countSwatches(library));
+  const columns = Math.min(count, Number(optionOf(png, options, 'columns')));
+  const rows = Math.ceil(count / columns);
+  const names = Boolean(optionOf(png, options, 'names'));
+  const strip = names ? 34 : 0;
+  let chip = Number(optionOf(png, options, 'chip'));
+  // a sheet that no program opens is no use: chips shrink before that
+  while (chip > 1 && columns * chip * rows * (chip + strip) > MOST_PIXELS) chip = Math.floor(chip * 0.9);
+  return {
+    width: columns * chip,
+    height: rows * (chip + strip),
+    chip,
+    strip,
+    columns,
+    chips: chipsOf(library, columns).chips,
+  };
+}
+
+/** The sheet's pixels, RGBA: chips touch, places after the last chip are transparent, strips for names white. */
+export function drawChips({ width, height, chip, strip, chips }: PngSheet): Uint8ClampedArray<ArrayBuffer> {
+  const data = new Uint8ClampedArray(width * height * 4);
+  const words = new Uint32Array(data.buffer);
+  for (const { swatch, column, row } of chips) {
+    const [r, g, b] = toRgb8(swatch.color);
+    const word = ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0;
+    const top = row * (chip + strip);
+    for (let y = top; y < top + chip + strip; y++) {
+      const from = y * width + column * chip;
+      words.fill(y < top + chip ? word : 0xffffffff, from, from + chip);
+    }
+  }
+  return data;
+}
+
+/** The pixels as a PNG that says it is sRGB and how its chips lie. */
+export function pngFile(sheet: PngSheet, data: Uint8ClampedArray): Uint8Array<ArrayBuffer> {
+  const { chip, strip, columns, chips } = sheet;
+  const bytes = encodePng({
+    width: sheet.width,
+    height: sheet.height,
+    data,
+    text: { [KEYWORD]: JSON.stringify({ chip, strip, columns, count: chips.length }) },
+  });
+  // the sRGB chunk stands behind the header, which is always 33 bytes long
+  const HEADER_END = 33;
+  return (
+    new ByteWriter()
+      .bytes(bytes.subarray(0, HEADER_END))
+      .u32(1)
+      .ascii('sRGB')
+      // rendering intent: relative colorimetric; then the chunk's CRC-32
+      .u8(1)
+      .u32(0xd9c92c7f)
+      .bytes(bytes.subarray(HEADER_END))
+      .done()
+  );
+}
+
+export const png: Format = {
+  id: 'png',
+  name: 'PNG sheet',
+  about: 'Picture of the chips in exact sRGB, to paint from or paste. Read back through Gather, Exact.',
+  endings: ['png'],
+  mime: 'image/png',
+  options: [
+    { ...columnsOption },
+    { id: 'chip', label: 'Chip', type: 'number', min: 4, max: 400, initial: 64, unit: 'px' },
+    { id: 'names', label: 'Names under the chips', type: 'boolean', initial: false },
+  ],
+  traits: {
+    // a PNG is opened as a picture; decode here is for reading our own sheet back
+    read: false,
+    write: true,
+    names: false,
+    groups: false,
+    kinds: ['process'],
+    spaces: ['rgb'],
+    bits: 8,
+  },
+
+  recognise: () => 0,
+
+  decode: decoder((bytes, draft) => {
+    let picture: ReturnType<typeof decodePng>;
+    try {
+      picture = decodePng(bytes);
+    } catch (error) {
+      throw new FormatError(`it does not decode (${error instanceof Error ? error.message : error}).`);
+    }
+    const laid = parseJson(picture.text[KEYWORD] ?? 'null');
+    if (!isRecord(laid)) throw new FormatError('it is a picture, not a sheet of chips. Open it in Gather.');
+    const [chip, strip, columns, count] = [laid.chip, laid.strip, laid.columns, laid.count].map(Number);
+    for (let i = 0; i < count; i++) {
+      const x = (i % columns) * chip + (chip >> 1);
+      const y = Math.floor(i / columns) * (chip + strip) + (chip >> 1);
+      const at = (y * picture.width + x) * picture.channels;
+      if (!(at + 2 < picture.data.length)) throw new FormatError('it is smaller than its chips need.');
+      draft.add({ color: fromRgb8(picture.data[at], picture.data[at + 1], picture.data[at + 2]) });
+    }
+  }),
+
+  encode(library, options) {
+    const sheet = pngSheet(library, { ...options, names: false });
+    return pngFile(sheet, drawChips(sheet));
+  },
+};
+
+/** What stands under a chip on a sheet with names. */
+export const chipLabel = ({ swatch }: Chip) => ({
+  name: swatch.name || toHex(swatch.color).toUpperCase(),
+  code: swatch.name ? (swatch.code ?? toHex(swatch.color).toUpperCase()) : '',
+});

@@ -1,0 +1,44 @@
+import { fromCss, toHex } from '../../color/index.ts';
+import { allSwatches } from '../../swatch/model.ts';
+import { type Format, FormatError, textDecoder } from '../format.ts';
+import { readText, writeText } from '../text.ts';
+import { elements, escapeXml, parseXml, rootIs } from '../xml.ts';
+
+export const soc: Format = {
+  id: 'soc',
+  name: 'SOC',
+  about: 'Colour table of office programs. Keeps names, RGB only, no groups.',
+  endings: ['soc'],
+  mime: 'application/xml',
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: false,
+    kinds: ['process'],
+    spaces: ['rgb'],
+    bits: 8,
+  },
+
+  recognise: (bytes) => (rootIs(readText(bytes.subarray(0, 4096)), 'color-table') ? 1 : 0),
+
+  decode: textDecoder((text, draft) => {
+    for (const { attributes, line } of elements(parseXml(text), 'color')) {
+      const value = /^#[0-9a-f]{6}$/i.test(attributes.color ?? '') && fromCss(attributes.color);
+      if (!value)
+        throw new FormatError(
+          `line ${line}: “${(attributes.color ?? '').slice(0, 40)}” is no colour code; “#” and six digits should stand there.`,
+        );
+      draft.add({ name: attributes.name ?? '', color: value.color });
+    }
+  }),
+
+  encode(library) {
+    const lines = allSwatches(library).map(
+      (s) => `  <draw:color draw:name="${escapeXml(s.name)}" draw:color="${toHex(s.color)}"/>\n`,
+    );
+    return writeText(
+      `<?xml version="1.0" encoding="UTF-8"?>\n<ooo:color-table xmlns:ooo="http://openoffice.org/2004/office" xmlns:draw="urn:oasis:names:tc:opendocument:xmlns:drawing:1.0">\n${lines.join('')}</ooo:color-table>\n`,
+    );
+  },
+};

@@ -1,0 +1,193 @@
+import { type Color, fromCss, toCss, toHex } from '../../color/index.ts';
+import { isLoose, KINDS, type Swatch } from '../../swatch/model.ts';
+import { type Format, FormatError, textDecoder } from '../format.ts';
+import { isRecord, parseJson } from '../json.ts';
+import { identifier, plural, readText, uniquely, writeText } from '../text.ts';
+
+/** Where our own words for a token are kept: `$extensions` may hold anything under a name of one's own. */
+const OWN = 'papillon';
+const DEEPEST = 100;
+
+type Json = Record<string, unknown>;
+
+/** A token's colour as CSS text; the standard takes its colour spaces from CSS Color 4. */
+function cssOf(value: unknown): string | null {
+  if (typeof value === 'string') return value;
+  if (!isRecord(value) || !Array.isArray(value.components))
+    return typeof (value as Json)?.hex === 'string' ? String((value as Json).hex) : null;
+  const parts = value.components.map((c) => (c === 'none' ? 'none' : typeof c === 'number' ? c : Number.NaN));
+  if (parts.length !== 3 || parts.some((p) => Number.isNaN(p))) return null;
+  const [a, b, c] = parts;
+  const space = String(value.colorSpace);
+  const alpha = typeof value.alpha === 'number' && value.alpha < 1 ? ` / ${value.alpha}` : '';
+  if (space === 'hsl' || space === 'hwb') return `${space}(${a} ${b}% ${c}%${alpha})`;
+  if (['lab', 'lch', 'oklab', 'oklch'].includes(space)) return `${space}(${a} ${b} ${c}${alpha})`;
+  return `color(${space} ${a} ${b} ${c}${alpha})`;
+}
+
+/** The token that a reference like `{sea.deep}` or `#/sea/deep` points at. */
+function follow(root: Json, value: unknown, seen: string[] = []): { value: unknown } | { trouble: string } {
+  const ref =
+    typeof value === 'string' && /^\{[^{}]+\}$/.test(value)
+      ? value.slice(1, -1).split('.')
+      : isRecord(value) && typeof value.$ref === 'string'
+        ? value.$ref
+            .replace(/^#\//, '')
+            .split('/')
+            .filter((p) => p !== '$value')
+        : null;
+  if (!ref) return { value };
+  const path = ref.join('.');
+  if (seen.includes(path)) return { trouble: `“${path}” refers to itself` };
+  let at: unknown = root;
+  for (const part of ref) at = isRecord(at) && Object.hasOwn(at, part) ? at[part] : undefined;
+  if (!isRecord(at) || at.$value === undefined) return { trouble: `“${path}” is not there` };
+  return follow(root, at.$value, [...seen, path]);
+}
+
+export const tokens: Format = {
+  id: 'tokens',
+  name: 'Design tokens',
+  about: 'JSON of the W3C community group, for interfaces. Keeps groups, names and Lab values.',
+  endings: ['tokens.json', 'json'],
+  mime: 'application/design-tokens+json',
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: true,
+    kinds: [...KINDS],
+    spaces: ['rgb', 'lab'],
+    bits: 64,
+  },
+
+  recognise(bytes) {
+    const text = readText(bytes);
+    if (!text || !/^\uFEFF?\s*\{/.test(text)) return 0;
+    return /"\$value"\s*:/.test(text) ? 0.95 : 0;
+  },
+
+  decode: textDecoder((text, draft) => {
+    const root = parseJson(text);
+    if (!isRecord(root)) throw new FormatError('its outermost value is no object, as design tokens are.');
+    const troubles: string[] = [];
+    let others = 0;
+    const walk = (node: Json, path: string[], label: string[], type: unknown) => {
+      if (path.length > DEEPEST)
+        throw new FormatError(`groups lie more than ${DEEPEST} deep, at “${path.slice(0, 5).join('.')}…”.`);
+      const here = node.$type ?? type;
+      const nested: [string, Json][] = [];
+      const own: [string, Json][] = [];
+      for (const [key, child] of Object.entries(node)) {
+        if (!isRecord(child) || (key.startsWith('$') && key !== '$root')) continue;
+        (child.$value === undefined ? nested : own).push([key, child]);
+      }
+      if (own.length > 0 && label.length > 0) draft.enter(label.join(' / '));
+      for (const [key, token] of own) {
+        const found = follow(root, token.$value);
+        if ('trouble' in found) {
+          troubles.push(`${[...path, key].join('.')}: ${found.trouble}`);
+          continue;
+        }
+        const css = (token.$type ?? here ?? 'color') === 'color' ? cssOf(found.value) : null;
+        const color = css === null ? null : fromCss(css);
+        if (color) draft.add(swatchOf(token, key, color));
+        else if ((token.$type ?? here) === 'color')
+          troubles.push(
+            `${[...path, key].join('.')}: ${JSON.stringify(found.value).slice(0, 60)} is no colour`,
+          );
+        else others++;
+      }
+      for (const [key, child] of nested) {
+        const name = ownWords(child).name;
+        walk(child, [...path, key], [...label, typeof name === 'string' ? name : key], here);
+      }
+    };
+    draft.note = typeof root.$description === 'string' ? root.$description : undefined;
+    const { name, columns } = ownWords(root);
+    if (typeof name === 'string') draft.name = name;
+    if (typeof columns === 'number') draft.columns = columns;
+    walk(root, [], [], undefined);
+    if (others > 0)
+      draft.warn(
+        `${plural(others, 'token is', 'tokens are')} no colour and ${others === 1 ? 'was' : 'were'} left out.`,
+      );
+    for (const trouble of troubles.slice(0, 20)) draft.warn(`Left out: ${trouble}.`);
+    if (troubles.length > 20) draft.warn(`${troubles.length - 20} more were left out for such reasons.`);
+  }),
+
+  encode(library) {
+    const root: Json = { $type: 'color' };
+    if (library.note) root.$description = library.note;
+    extend(root, { name: library.name, columns: library.columns });
+    const rootKey = uniquely();
+    for (const group of library.groups) {
+      let node = root;
+      let key = rootKey;
+      if (!isLoose(library, group)) {
+        node = {};
+        extend(node, { name: group.name });
+        root[rootKey(keyOf(group.name))] = node;
+        key = uniquely();
+      }
+      for (const swatch of group.swatches) {
+        const own = key(keyOf(swatch.name));
+        node[own] = tokenOf(swatch, own);
+      }
+    }
+    return writeText(`${JSON.stringify(root, null, 2)}\n`);
+  },
+};
+
+/** A key that stays where it is put: engines move whole numbers to the front of an object. */
+const keyOf = (name: string) =>
+  identifier(name)
+    .replace(/^(\d+)$/, 'c-$1')
+    .replace(/^__proto__$/, 'c-proto');
+
+const ownWords = (node: Json): Json => {
+  const all = isRecord(node.$extensions) ? node.$extensions[OWN] : null;
+  return isRecord(all) ? all : {};
+};
+
+function extend(node: Json, words: Json): void {
+  const given = Object.entries(words).filter(([, v]) => v !== undefined);
+  if (given.length > 0) node.$extensions = { [OWN]: Object.fromEntries(given) };
+}
+
+function tokenOf({ name, code, kind, global, color, alpha, role, note }: Swatch, key: string): Json {
+  const token: Json = { $value: colorValue(color, alpha) };
+  if (note) token.$description = note;
+  extend(token, {
+    ...(name === key ? {} : { name }),
+    code,
+    role,
+    global,
+    kind: kind === 'process' ? undefined : kind,
+  });
+  return token;
+}
+
+function colorValue(color: Color, alpha = 1): Json {
+  const components =
+    color.space === 'lab' ? color.components : (fromCss(toCss(color))?.color.components ?? color.components);
+  return {
+    colorSpace: color.space === 'lab' ? 'lab' : 'srgb',
+    components,
+    ...(alpha < 1 ? { alpha } : {}),
+    hex: toHex(color),
+  };
+}
+
+function swatchOf(token: Json, key: string, color: { color: Color; alpha?: number }) {
+  const { name, code, kind, role, global } = ownWords(token);
+  return {
+    ...color,
+    name: typeof name === 'string' ? name : key,
+    kind: KINDS.find((k) => k === kind) ?? 'process',
+    ...(typeof code === 'string' ? { code } : {}),
+    ...(typeof role === 'string' ? { role } : {}),
+    ...(global === true ? { global } : {}),
+    ...(typeof token.$description === 'string' ? { note: token.$description } : {}),
+  };
+}

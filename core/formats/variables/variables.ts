@@ -1,0 +1,78 @@
+import { fromCss, toCss, toHex, toRgb8 } from '../../color/index.ts';
+import { isLoose, type Swatch } from '../../swatch/model.ts';
+import { type Format, textDecoder } from '../format.ts';
+import { identifier, linesOf, oneLine, uniquely, writeText } from '../text.ts';
+
+/** A style language whose variables are `mark` and a name. */
+function variables(
+  declared: Pick<Format, 'id' | 'name' | 'about' | 'endings' | 'mime'> & {
+    mark: string;
+    spaces: Format['traits']['spaces'];
+    bits: number;
+    value(swatch: Swatch): string;
+  },
+): Format {
+  const { mark, spaces, bits, value, ...rest } = declared;
+  return {
+    ...rest,
+    traits: {
+      // decode is here for reading our own file back
+      read: false,
+      write: true,
+      names: true,
+      groups: false,
+      kinds: ['process'],
+      spaces,
+      bits,
+    },
+
+    recognise: () => 0,
+
+    decode: textDecoder((text, draft) => {
+      for (const line of linesOf(text)) {
+        if (!line.startsWith(mark)) continue;
+        const at = line.indexOf(':');
+        const css = fromCss(line.slice(at + 1, line.indexOf(';')).trim());
+        if (css) draft.add({ name: line.slice(mark.length, at), ...css });
+      }
+    }),
+
+    encode(library) {
+      const unique = uniquely();
+      const lines = library.groups.flatMap((group) => [
+        ...(isLoose(library, group) ? [] : [`\n// ${oneLine(group.name)}\n`]),
+        ...group.swatches.map((swatch) => {
+          const name = unique(identifier(swatch.name).replace(/^(?=\p{N}|\p{M})/u, 'c-'));
+          const original = name === swatch.name ? '' : ` // ${oneLine(swatch.name)}`;
+          return `${mark}${name}: ${value(swatch)};${original}\n`;
+        }),
+      ]);
+      return writeText(lines.join('').trimStart());
+    },
+  };
+}
+
+export const scss = variables({
+  id: 'scss',
+  name: 'SCSS',
+  about: 'Variables for web style sheets. Valid names, the original as a remark.',
+  endings: ['scss'],
+  mime: 'text/x-scss',
+  mark: '$',
+  spaces: ['rgb', 'lab'],
+  bits: 64,
+  value: ({ color, alpha }) => toCss(color, alpha),
+});
+
+export const less = variables({
+  id: 'less',
+  name: 'Less',
+  about: 'Variables for web style sheets. Valid names, the original as a remark; 8-bit RGB.',
+  endings: ['less'],
+  mime: 'text/x-less',
+  mark: '@',
+  spaces: ['rgb'],
+  bits: 8,
+  // Less has a function of its own called color(), so only the plain notations are safe
+  value: ({ color, alpha = 1 }) => (alpha < 1 ? `rgba(${toRgb8(color).join(', ')}, ${alpha})` : toHex(color)),
+});

@@ -1,0 +1,79 @@
+import { SaxesParser } from 'saxes';
+import { FormatError } from './format.ts';
+
+/** An element with its local name; namespaces' prefixes are the writer's own business. */
+export interface XmlNode {
+  name: string;
+  attributes: Record<string, string>;
+  children: XmlNode[];
+  /** The text directly inside. */
+  text: string;
+  /** The line it begins in, from 1. */
+  line: number;
+}
+
+const DEEPEST = 200;
+
+/**
+ * Reads XML into a tree. Entities other than XML's own five are not expanded, so a file cannot grow on opening.
+ * @throws FormatError with line and column
+ */
+export function parseXml(text: string): XmlNode {
+  const root: XmlNode = { name: '', attributes: {}, children: [], text: '', line: 0 };
+  const open = [root];
+  const parser = new SaxesParser();
+  const place = () => `line ${parser.line}, column ${parser.column + 1}`;
+  parser.on('error', (error) => {
+    const why = error.message.replace(/^(\d+:)?\d+:\s*/, '').replace(/\.?$/, '');
+    throw new FormatError(`${place()}: the XML is damaged (${why}). Get it again from where it was made.`);
+  });
+  parser.on('opentag', ({ name, attributes }) => {
+    if (open.length > DEEPEST)
+      throw new FormatError(`${place()}: elements lie more than ${DEEPEST} deep; no swatch file does that.`);
+    const own: Record<string, string> = {};
+    for (const [key, value] of Object.entries(attributes)) own[local(key)] = value;
+    const node: XmlNode = { name: local(name), attributes: own, children: [], text: '', line: parser.line };
+    open.at(-1)!.children.push(node);
+    open.push(node);
+  });
+  parser.on('closetag', () => {
+    open.pop();
+  });
+  const addText = (part: string) => {
+    open.at(-1)!.text += part;
+  };
+  parser.on('text', addText);
+  parser.on('cdata', addText);
+  parser.write(text).close();
+  return root;
+}
+
+const local = (name: string) => name.slice(name.indexOf(':') + 1);
+
+/** Every element of this name, in document order. */
+export function* elements(node: XmlNode, name: string): Generator<XmlNode> {
+  for (const child of node.children) {
+    if (child.name === name) yield child;
+    yield* elements(child, name);
+  }
+}
+
+export const childOf = (node: XmlNode | undefined, name: string) =>
+  node?.children.find((c) => c.name === name);
+
+/** Text for an element or a quoted attribute; characters XML cannot hold become blanks. */
+export const escapeXml = (text: string) =>
+  text
+    .toWellFormed()
+    .replace(/[\0-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]/g, ' ')
+    .replace(/[&<>"\t\n\r]/g, (c) => XML_NAMES[c] ?? `&#${c.charCodeAt(0)};`);
+const XML_NAMES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
+
+/** Whether a text begins as XML with this root element, whatever its prefix. */
+export function rootIs(text: string | null, name: string): boolean {
+  const first = text?.replace(
+    /^\uFEFF?(\s|<\?[\s\S]*?\?>|<!--[\s\S]*?-->|<!DOCTYPE[^>[]*(\[[\s\S]*?\])?[^>]*>)*/,
+    '',
+  );
+  return new RegExp(`^<(?:[\\w.-]+:)?${name}[\\s/>]`).test(first?.slice(0, 200) ?? '');
+}
