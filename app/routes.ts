@@ -5,8 +5,11 @@ export default [
   route('gather', 'routes/gather-unplaced.tsx'),
   route('libraries', 'routes/libraries.ts'),
   route('samples/:name', 'routes/sample.ts'),
+  route('convert', 'routes/convert.tsx'),
+  route('presets', 'routes/presets.ts'),
   route('surround', 'routes/surround.ts'),
   route('libraries/:id/changes', 'routes/changes.ts'),
+  route('libraries/:id/kits', 'routes/kits.ts'),
   route('libraries/:id', 'routes/library.tsx', [
     index('routes/library-index.ts'),
     route('gather', 'routes/gather.tsx'),

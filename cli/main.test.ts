@@ -33,7 +33,11 @@ const gpl = 'GIMP Palette\nName: Ropes\nColumns: 3\n#\n138 28 36\tHull red\n255 
 describe('papillon', () => {
   it('formats lists all with their traits', async () => {
     const { json } = await run('formats', '--json');
-    expect(json.map((f: { id: string }) => f.id)).toEqual(['ase', 'aco', 'act', 'gpl', 'hex', 'css']);
+    expect(json.map((f: { id: string }) => f.id)).toEqual(
+      'ase aco act gpl hex css acb riff-pal jasc-pal soc tablet csv tokens papillon cxf cgats icc-named svg png pdf dxf mtl gltf scss less'.split(
+        ' ',
+      ),
+    );
     expect(json[2]).toMatchObject({
       read: true,
       write: true,

@@ -1,5 +1,5 @@
-import { readFile, stat, writeFile } from 'node:fs/promises';
-import { extname } from 'node:path';
+import { mkdir, readdir, readFile, stat, writeFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { fromRgb8, toHex } from '../core/color/index.ts';
 import {
@@ -8,13 +8,25 @@ import {
   describeChange,
   type Format,
   FormatError,
+  fileName,
+  formatByEnding,
   formatById,
   formats,
+  freePaths,
   inspection,
+  isZip,
+  LARGEST_SWATCH_FILE,
+  type Opened,
+  type Options,
   openSwatchFile,
+  prepareFormats,
+  recognise,
   summarize,
+  takeIn,
+  tooLarge,
+  writable,
+  writeSwatchFile,
 } from '../core/formats/index.ts';
-import { LARGEST_SWATCH_FILE, tooLarge } from '../core/formats/registry.ts';
 import {
   exactColors,
   FEWEST,
@@ -24,11 +36,13 @@ import {
   meanDeltaE00,
   merged,
   type PaletteColor,
+  pictureType,
   prepare,
   reduce,
 } from '../core/picture/index.ts';
 import { countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
 import { decodePicture } from './picture.ts';
+import { typesetting } from './typesetting.ts';
 
 interface Streams {
   out(text: string): void;
@@ -59,7 +73,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       }));
       const rows = list.map(
         (f) =>
-          `${f.id.padEnd(6)}${f.about}\n      .${f.endings.join(' .')}; ${f.spaces.join(' ')}; ${f.bits} bits${f.most ? `; at most ${f.most}` : ''}\n`,
+          `${f.id.padEnd(11)}${f.about}\n           .${f.endings.join(' .')}; ${[f.read && 'read', f.write && 'write'].filter(Boolean).join(' and ')}; ${f.spaces.join(' ')}; ${f.bits} bits${f.most ? `; at most ${f.most}` : ''}\n`,
       );
       print(json, list, rows.join(''));
     });
@@ -85,28 +99,86 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
 
   program
     .command('convert')
-    .description('convert a swatch file, and tell what changed on the way')
-    .argument('<in>')
-    .argument('<out>')
+    .description('convert swatch files, and tell what changed on the way')
+    .usage('[options] IN OUT  |  IN… --to ID --out DIR')
+    .argument('<files...>', 'a file and the file to write; with --out, files, folders and zips to read')
     .option('--from <id>', 'read as this format instead of recognising it', asFormat)
-    .option('--to <id>', 'write this format instead of going by the ending', asFormat)
+    .option('--to <id>', 'write this format instead of going by the ending', asWritable)
+    .option('--out <dir>', 'write a file for each that is read into this folder')
+    .option('--set <name=value>', 'an option of the format, such as columns=6 (repeatable)', asOption, {})
     .option('--json', 'one JSON value')
-    .action(async (from, to, options) => {
+    .action(async (files: string[], options) => {
+      if (options.out !== undefined) return convertMany(files, options);
+      if (files.length !== 2)
+        throw new CommanderError(
+          2,
+          'usage',
+          `error: a file to read and a file to write are wanted, not ${files.length}; for several files add --to ID --out DIR`,
+        );
+      const [from, to] = files;
       const format: Format = options.to ?? byEnding(to);
+      checkOptions(format, options.set);
       const opened = await open(from, options.from);
-      const report = changes(opened.library, format);
-      await write(to, format.encode(opened.library));
-      const { title, detail } = summarize(report);
-      const result = {
-        from: opened.format.id,
-        to: format.id,
-        swatches: countSwatches(opened.library),
-        changes: report.changes.map(({ id: _, ...change }) => change),
-      };
-      const lines = report.changes.map((c) => `  ${c.swatch || '(no name)'}: ${describeChange(c)}`);
-      print(options.json, result, [`${title}. ${detail}`, ...lines, ''].join('\n'));
+      const result = await convert(opened, format, to, options.set);
+      print(options.json, result.json, result.text);
       for (const w of opened.warnings) if (!options.json) err(`Note: ${w}\n`);
     });
+
+  /** Converts all that can be; what cannot is told, and the exit code says so. */
+  async function convertMany(
+    inputs: string[],
+    {
+      to,
+      from,
+      out: folder,
+      set,
+      json,
+    }: { to?: Format; from?: Format; out: string; set: Options; json?: boolean },
+  ) {
+    if (!to) throw new CommanderError(2, 'usage', 'error: --out needs --to with the format to write');
+    checkOptions(to, set);
+    await mkdir(folder, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
+      throw new FormatError(`${folder}: the folder cannot be made (${error.code}). Check the path.`);
+    });
+    const free = freePaths();
+    const done: object[] = [];
+    const skipped: { in: string; why: string }[] = [];
+    const texts: string[] = [];
+    let failed = 0;
+    const fail = (message: string) => {
+      failed++;
+      err(`${message}\n`);
+    };
+    for (const path of await everyFile(inputs)) {
+      try {
+        const bytes = await readChecked(path);
+        const found = from
+          ? [{ kind: 'swatches' as const, path, opened: openSwatchFile(bytes, path, countingIds(), from) }]
+          : takeIn(bytes, path, countingIds());
+        for (const one of found) {
+          if (one.kind === 'problem') fail(one.message);
+          else if (one.kind !== 'swatches')
+            skipped.push({
+              in: one.path,
+              why: one.kind === 'picture' ? 'a picture; see extract' : one.message,
+            });
+          else {
+            const target = join(folder, free(fileName(baseName(one.path), to.endings[0])));
+            const result = await convert(one.opened, to, target, set);
+            done.push({ in: one.path, out: target, ...result.json });
+            texts.push(`${one.path} → ${target}\n${result.text}`);
+          }
+        }
+      } catch (error) {
+        if (!(error instanceof FormatError)) throw error;
+        fail(error.message);
+      }
+    }
+    for (const { in: path, why } of skipped) texts.push(`${path}: passed over, ${why}\n`);
+    if (failed === 0 && done.length === 0) fail('there is no swatch file in what was given.');
+    print(json, { files: done, skipped }, texts.join(''));
+    if (failed > 0) throw new FormatError(`${failed} of the files could not be converted.`);
+  }
 
   program
     .command('extract')
@@ -133,7 +205,8 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       } else colors = reduce(prepare(counted), count ?? 10);
       if (merge !== undefined) colors = merged(colors, lookAlikes(colors, merge));
       const elapsedMs = performance.now() - start;
-      if (format) await write(to, format.encode(asLibrary(baseName(file), colors)));
+      if (format)
+        await write(to, await writeSwatchFile(asLibrary(baseName(file), colors), format, typesetting));
       const result = {
         count: colors.length,
         elapsedMs,
@@ -190,16 +263,86 @@ function asDifference(text: string): number {
   return n;
 }
 
+function asWritable(id: string): Format {
+  const format = asFormat(id);
+  if (!format.traits.write)
+    throw new InvalidArgumentError(
+      `${format.name} is only read. Written are ${writable.map((f) => f.id).join(', ')}.`,
+    );
+  return format;
+}
+
+function asOption(text: string, before: Options): Options {
+  const [, name, value] = /^([\w-]+)=(true|false|yes|no|-?\d+(?:\.\d+)?)$/.exec(text) ?? [];
+  if (!name) throw new InvalidArgumentError('A name and a number, yes or no are wanted, such as columns=6.');
+  return { ...before, [name]: /\d/.test(value) ? Number(value) : value === 'true' || value === 'yes' };
+}
+
+function checkOptions(format: Format, set: Options): void {
+  for (const [name, value] of Object.entries(set)) {
+    const known = format.options?.find((o) => o.id === name);
+    if (!known)
+      throw new CommanderError(
+        2,
+        'usage',
+        `error: ${format.name} has no option “${name}”; it has ${format.options?.map((o) => o.id).join(', ') || 'none'}`,
+      );
+    if (typeof value !== known.type)
+      throw new CommanderError(
+        2,
+        'usage',
+        `error: the option “${name}” wants ${known.type === 'number' ? 'a number' : 'yes or no'}`,
+      );
+    if (known.type === 'number' && (Number(value) < known.min || Number(value) > known.max))
+      throw new CommanderError(
+        2,
+        'usage',
+        `error: the option “${name}” goes from ${known.min} to ${known.max}`,
+      );
+  }
+}
+
+/** Writes what was opened and tells what changed, as the one JSON value and as text. */
+async function convert({ library, format: from }: Opened, to: Format, path: string, options?: Options) {
+  await prepareFormats(typesetting.loadFont, [to]);
+  const report = changes(library, to, options);
+  await write(path, await writeSwatchFile(library, to, typesetting, options));
+  const { title, detail } = summarize(report);
+  const lines = report.changes.map((c) => `  ${c.swatch || '(no name)'}: ${describeChange(c)}`);
+  return {
+    json: {
+      from: from.id,
+      to: to.id,
+      swatches: countSwatches(library),
+      changes: report.changes.map(({ id: _, ...change }) => change),
+    },
+    text: [`${title}. ${detail}`, ...lines, ''].join('\n'),
+  };
+}
+
 function byEnding(file: string): Format {
-  const ending = extname(file).slice(1).toLowerCase();
-  const format = formats.find((f) => f.endings.includes(ending));
+  const format = formatByEnding(file);
   if (!format)
     throw new CommanderError(
       2,
       'usage',
-      `error: the ending of ${file} names no format; add --to with one of ${formats.map((f) => f.id).join(', ')}`,
+      `error: the ending of ${file} names no format; add --to with one of ${writable.map((f) => f.id).join(', ')}`,
     );
   return format;
+}
+
+/** The files named, and those in the folders named, in order; hidden ones are left alone. */
+async function everyFile(paths: string[]): Promise<string[]> {
+  const found: string[] = [];
+  for (const path of paths) {
+    const kind = await stat(path).catch(() => null);
+    if (!kind?.isDirectory()) found.push(path);
+    else {
+      const names = (await readdir(path)).filter((n) => !basename(n).startsWith('.')).sort();
+      found.push(...(await everyFile(names.map((n) => join(path, n)))));
+    }
+  }
+  return found;
 }
 
 async function readWhole(file: string): Promise<Uint8Array> {
@@ -212,13 +355,25 @@ async function readWhole(file: string): Promise<Uint8Array> {
   }
 }
 
-async function open(file: string, as?: Format) {
+/** Reads a file that should hold swatches; one that is far too large is not read into memory. */
+async function readChecked(file: string): Promise<Uint8Array> {
   const size = await stat(file).then(
     (s) => s.size,
     () => 0,
   );
   if (size > LARGEST_SWATCH_FILE) throw new FormatError(`${file}: ${tooLarge(size)}`);
-  return openSwatchFile(await readWhole(file), file, countingIds(), as);
+  return readWhole(file);
+}
+
+async function open(file: string, as?: Format): Promise<Opened> {
+  const bytes = await readChecked(file);
+  if (!as && pictureType(bytes))
+    throw new FormatError(`${file}: it is a picture. “papillon extract” takes a palette from it.`);
+  if (!as && isZip(bytes) && !recognise(bytes))
+    throw new FormatError(
+      `${file}: it is an archive. “papillon convert ${file} --to ID --out DIR” converts what is in it.`,
+    );
+  return openSwatchFile(bytes, file, countingIds(), as);
 }
 
 async function write(file: string, bytes: Uint8Array): Promise<void> {

@@ -1,7 +1,5 @@
-import { readFile } from 'node:fs/promises';
 import fc from 'fast-check';
 import { type Color, SPACES, type Space, spaces } from './color/index.ts';
-import type { LoadFont } from './formats/index.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
 
 /** Any text a person or a file could bring, astral planes, right-to-left and control characters included. */
@@ -65,9 +63,3 @@ export function anyLibrary(color: fc.Arbitrary<Color> = anyColor(), name = anyNa
       };
     });
 }
-
-/** The fonts that ship with the app, from the installed packages. */
-export const shippedFont: LoadFont = async (font) =>
-  readFile(
-    `node_modules/@fontsource/${font === 'mono' ? 'spline-sans-mono/files/spline-sans-mono-latin-400-normal' : `hanken-grotesk/files/hanken-grotesk-latin-${font === 'semibold' ? 600 : 400}-normal`}.woff`,
-  );

@@ -1,4 +1,5 @@
 import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import type { KitChoices } from '../core/formats/kit.ts';
 import type { Edit } from '../core/swatch/edits.ts';
 import type { Library } from '../core/swatch/model.ts';
 
@@ -39,3 +40,24 @@ export const history = sqliteTable(
   },
   (table) => [index('history_of_library').on(table.libraryId, table.undone, table.id)],
 );
+
+/** What was handed over, when, and at which revision; the files themselves can be made again. */
+export const kits = sqliteTable(
+  'kits',
+  {
+    id: integer('id').primaryKey({ autoIncrement: true }),
+    libraryId: text('library_id')
+      .notNull()
+      .references(() => libraries.id),
+    revision: integer('revision').notNull(),
+    choices: text('choices', { mode: 'json' }).$type<KitChoices>().notNull(),
+    at: integer('at', { mode: 'timestamp_ms' }).notNull(),
+  },
+  (table) => [index('kits_of_library').on(table.libraryId, table.id)],
+);
+
+/** Destinations and formats kept under a name, for any library. */
+export const presets = sqliteTable('presets', {
+  name: text('name').primaryKey(),
+  destinations: text('destinations', { mode: 'json' }).$type<KitChoices['destinations']>().notNull(),
+});

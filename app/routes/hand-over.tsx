@@ -1,13 +1,22 @@
+import { database } from '#server/db';
+import { listKits, listPresets } from '#server/kits';
 import { LibraryHeader } from '~/features/frame/Header';
 import { Outline } from '~/features/frame/Outline';
 import { HandOver } from '~/features/handover/HandOver';
+import type { Route } from './+types/hand-over';
 
-export default function HandOverRoute() {
+export async function loader({ params }: Route.LoaderArgs) {
+  const db = await database();
+  const [kits, presets] = await Promise.all([listKits(db, params.id), listPresets(db)]);
+  return { kits, presets };
+}
+
+export default function HandOverRoute({ loaderData }: Route.ComponentProps) {
   return (
     <div className="frame">
       <LibraryHeader />
       <Outline />
-      <HandOver />
+      <HandOver {...loaderData} />
     </div>
   );
 }

@@ -1,7 +1,13 @@
 import { checkLibrary, ShapeError } from '#core/swatch/index';
 import { database } from '#server/db';
-import { createLibrary } from '#server/libraries';
+import { createLibrary, listLibraries } from '#server/libraries';
 import type { Route } from './+types/libraries';
+
+/** The libraries by name, to choose one from. */
+export async function loader() {
+  const list = await listLibraries(await database());
+  return Response.json(list.map(({ id, name, swatchCount }) => ({ id, name, swatchCount })));
+}
 
 /** Makes a library from what is posted and answers with its id. */
 export async function action({ request }: Route.ActionArgs) {

@@ -1,7 +1,7 @@
 import type { ExactResult, PaletteColor, SampleSize } from '#core/picture/index';
 
 /** What the page asks the picture worker, and what comes back for each. */
-export interface PictureQueries {
+export type PictureQueries = {
   open: { ask: { file: Blob; name: string }; answer: OpenedPicture };
   reduce: { ask: { count: number }; answer: { colors: PaletteColor[] } };
   exact: { ask: { keepBackground: boolean }; answer: ExactResult };
@@ -13,7 +13,7 @@ export interface PictureQueries {
     ask: { x: number; y: number; size: SampleSize };
     answer: { rgb: [number, number, number] | null; around: Uint8ClampedArray<ArrayBuffer>; side: number };
   };
-}
+};
 
 export interface OpenedPicture {
   width: number;
@@ -22,13 +22,3 @@ export interface OpenedPicture {
   opaque: number;
   preview: { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> };
 }
-
-export type QueryName = keyof PictureQueries;
-export type Ask<N extends QueryName> = PictureQueries[N]['ask'];
-export type Answer<N extends QueryName> = PictureQueries[N]['answer'];
-
-export type Request = { [N in QueryName]: { id: number; name: N; ask: Ask<N> } }[QueryName];
-export type Reply =
-  | { id: number; answer: Answer<QueryName> }
-  | { id: number; error: string }
-  | { id: number; stage: string };

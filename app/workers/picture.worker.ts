@@ -7,12 +7,13 @@ import {
   meanDeltaE00,
   type Picture,
   type Prepared,
+  pictureType,
   prepare,
   reduce,
   sample,
 } from '#core/picture/index';
-import { pictureType } from '../features/open/sniff';
-import type { Answer, Ask, QueryName, Reply, Request } from './picture-messages';
+import type { PictureQueries } from './picture-messages';
+import { type Answers, serve } from './worker-client';
 
 const MOST_PIXELS = 40_000_000;
 const PREVIEW_SIDE = 1200;
@@ -24,9 +25,7 @@ let prepared: Prepared | null = null;
 
 class PictureError extends Error {}
 
-const answers: {
-  [N in QueryName]: (ask: Ask<N>, stage: (text: string) => void) => Answer<N> | Promise<Answer<N>>;
-} = {
+const answers: Answers<PictureQueries> = {
   async open({ file, name }, stage) {
     stage('Decoding');
     const bytes = new Uint8Array(await file.arrayBuffer());
@@ -105,22 +104,8 @@ function pixelsOf(bitmap: ImageBitmap, width: number, height: number): Picture {
   return { width, height, data: context.getImageData(0, 0, width, height).data };
 }
 
-self.onmessage = async ({ data: { id, name, ask } }: MessageEvent<Request>) => {
-  const post = (reply: Reply, transfer: Transferable[] = []) => self.postMessage(reply, transfer);
-  try {
-    const run = answers[name] as (
-      ask: unknown,
-      stage: (text: string) => void,
-    ) => Answer<QueryName> | Promise<Answer<QueryName>>;
-    const answer = await run(ask, (stage) => post({ id, stage }));
-    post({ id, answer });
-  } catch (error) {
-    post({
-      id,
-      error:
-        error instanceof PictureError
-          ? error.message
-          : `The picture cannot be worked on: ${(error as Error).message}`,
-    });
-  }
-};
+serve(answers, (error) =>
+  error instanceof PictureError
+    ? error.message
+    : `The picture cannot be worked on: ${(error as Error).message}`,
+);

@@ -57,6 +57,34 @@ export function changes(library: Library, format: Format, options?: Options): Ch
   );
 }
 
+/**
+ * {@link changes} of a library that goes out in several files, as one report. A file per group keeps the groups apart,
+ * so that a group is then never lost.
+ */
+export function changesInParts(
+  parts: Library[],
+  format: Format,
+  perGroup = false,
+  options?: Options,
+): ChangeReport {
+  const reports = parts.map((part) => changes(part, format, options));
+  if (reports.length === 1 && !perGroup) return reports[0];
+  const all = reports.flatMap((r) => r.changes);
+  const losses = new Set(reports.flatMap((r) => r.libraryLosses));
+  // each file is named after its group, which is not the library's own name
+  if (perGroup) losses.delete(NAME_LOSS);
+  return {
+    changes: perGroup ? all.filter((c) => c.what !== 'group') : all,
+    arrivals: reports.flatMap((r) => r.arrivals),
+    changed: reports.reduce((n, r) => n + r.changed, 0),
+    largestDeltaE00: Math.max(0, ...reports.map((r) => r.largestDeltaE00)),
+    groupsLost: !perGroup && reports.some((r) => r.groupsLost),
+    libraryLosses: [...losses],
+  };
+}
+
+const NAME_LOSS = 'the library’s name';
+
 /** {@link changes} where the file has been written and read back already. */
 export function compareLibraries(library: Library, there: Library, format: Format): ChangeReport {
   const { arrived, moved } = pairUp(library, there);
@@ -102,7 +130,8 @@ export function compareLibraries(library: Library, there: Library, format: Forma
   }
   const emptyGroups = (l: Library) => l.groups.filter((g) => !isLoose(l, g)).length;
   if (emptyGroups(library) > emptyGroups(there)) report.groupsLost = true;
-  if (there.name !== library.name) report.libraryLosses.push('the library’s name');
+  // a format without a place for it leaves the name to the file's own
+  if (there.name !== '' && there.name !== library.name) report.libraryLosses.push(NAME_LOSS);
   if (library.note && there.note !== library.note) report.libraryLosses.push('its note');
   if (library.columns && there.columns !== library.columns)
     report.libraryLosses.push('the number of columns');
@@ -235,27 +264,20 @@ export function summarize(report: ChangeReport): { title: string; detail: string
   );
   const words = { name: 'names', kind: 'spot and technical kinds', role: 'roles', code: 'codes' };
   if (lost.length > 0) {
-    const list = lost.map((l) => words[l]).join(', ');
-    parts.push(`${list[0].toUpperCase()}${list.slice(1)} do not arrive as they are.`);
+    parts.push(`${sentence(lost.map((l) => words[l]))} do not arrive as they are.`);
   }
   if (report.libraryLosses.length > 0) {
-    const list = report.libraryLosses.join(' and ');
     parts.push(
-      `${list[0].toUpperCase()}${list.slice(1)} ${report.libraryLosses.length > 1 ? 'stay' : 'stays'} behind.`,
+      `${sentence(report.libraryLosses)} ${report.libraryLosses.length > 1 ? 'stay' : 'stays'} behind.`,
     );
   }
   return { title, detail: parts.filter(Boolean).join(' ') };
 }
 
-/** One library per group, each named after its group, for formats that hold no groups. */
-export function perGroup(library: Library): Library[] {
-  return library.groups
-    .filter((g) => g.swatches.length > 0)
-    .map((g) => ({
-      ...library,
-      name: isLoose(library, g) ? `${library.name}, no group` : g.name,
-      groups: [{ ...g, name: '' }],
-    }));
+/** `Names, roles and codes`, to begin a sentence with. */
+function sentence(things: string[]): string {
+  const list = things.length > 1 ? `${things.slice(0, -1).join(', ')} and ${things.at(-1)}` : things[0];
+  return list[0].toUpperCase() + list.slice(1);
 }
 
 /** Every swatch of a library as a line of `inspect`, see DESIGN §7. */

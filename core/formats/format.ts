@@ -1,5 +1,6 @@
 import type { Space } from '../color/index.ts';
 import type { Group, Kind, Library, NewId, Swatch } from '../swatch/model.ts';
+import type { PngSheet } from './png/png.ts';
 import { readText } from './text.ts';
 
 /** What a format can hold. Papillon shows these; what really changes is found by writing and reading back. */
@@ -36,6 +37,13 @@ export type Options = Record<string, number | boolean>;
 /** Loads a font that ships with the app, as WOFF: for formats that set type. */
 export type LoadFont = (font: 'regular' | 'semibold' | 'mono') => Promise<Uint8Array>;
 
+/** What the place where core runs lends to formats that set type: core has no fonts and no canvas. */
+export interface Typesetting {
+  loadFont: LoadFont;
+  /** Writes the names under the chips of a sheet into its pixels. */
+  drawLabels(sheet: PngSheet, data: Uint8ClampedArray<ArrayBuffer>): Promise<Uint8ClampedArray>;
+}
+
 /** A file format as a declaration. Nothing outside its folder knows its bytes. */
 export interface Format {
   /** Short, lower case, the same everywhere. */
@@ -67,7 +75,7 @@ export interface Format {
 export class FormatError extends Error {
   override name = 'FormatError';
   /** What was read before the damage, for those who want it all the same. */
-  sound?: Decoded;
+  sound?: Decoded & { format?: Format };
 }
 
 /** The chosen value of an option, or its initial one; numbers are brought into range. */

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { loadFont } from '../../cli/typesetting.ts';
 import { toHex } from '../color/index.ts';
 import { countingIds, countSwatches, isLoose, type Library } from '../swatch/model.ts';
-import { anyColor, anyLibrary, shippedFont } from '../testing.ts';
+import { anyColor, anyLibrary } from '../testing.ts';
 import {
   changes,
   fileName,
@@ -16,7 +17,7 @@ import {
 } from './index.ts';
 
 const eightBit = anyLibrary(anyColor(['rgb'], 255));
-await prepareFormats(shippedFont);
+await prepareFormats(loadFont);
 const isText = (name: string) => name.isWellFormed() && !/[\p{Cc}\p{Cn}\u2028\u2029]/u.test(name);
 /** Sheets take longer to write than lists. */
 const runs = (id: string) => ({ numRuns: id === 'pdf' ? 15 : 60 });
@@ -95,7 +96,7 @@ describe('opening', () => {
     expect(format.id).toBe('hex');
     expect(library.groups[0].swatches[0].origin).toEqual({
       from: 'file',
-      name: 'in/Night boat.v2.hex',
+      name: 'Night boat.v2.hex',
       format: 'hex',
     });
   });

@@ -1,4 +1,4 @@
-import type { NewId } from '../swatch/model.ts';
+import type { Library, NewId } from '../swatch/model.ts';
 import { acb } from './acb/acb.ts';
 import { aco } from './aco/aco.ts';
 import { act } from './act/act.ts';
@@ -8,7 +8,14 @@ import { css } from './css/css.ts';
 import { csv } from './csv/csv.ts';
 import { cxf } from './cxf/cxf.ts';
 import { dxf } from './dxf/dxf.ts';
-import { type Decoded, type Format, FormatError, type LoadFont } from './format.ts';
+import {
+  type Decoded,
+  type Format,
+  FormatError,
+  type LoadFont,
+  type Options,
+  type Typesetting,
+} from './format.ts';
 import { gltf } from './gltf/gltf.ts';
 import { gpl } from './gpl/gpl.ts';
 import { hex } from './hex/hex.ts';
@@ -17,7 +24,7 @@ import { jascPal } from './jasc-pal/jasc-pal.ts';
 import { mtl } from './mtl/mtl.ts';
 import { papillon } from './papillon/papillon.ts';
 import { pdf } from './pdf/pdf.ts';
-import { png } from './png/png.ts';
+import { labelledSheet, png } from './png/png.ts';
 import { riffPal } from './riff-pal/riff-pal.ts';
 import { soc } from './soc/soc.ts';
 import { svg } from './svg/svg.ts';
@@ -63,12 +70,35 @@ export const prepareFormats = async (loadFont: LoadFont, which = formats): Promi
   await Promise.all(which.map((f) => f.prepare?.(loadFont)));
 };
 
+/** Writes a file of any format, with what the format needs of its surroundings. */
+export async function writeSwatchFile(
+  library: Library,
+  format: Format,
+  lent: Typesetting,
+  options?: Options,
+): Promise<Uint8Array<ArrayBuffer>> {
+  await format.prepare?.(lent.loadFont);
+  if (format === png && options?.names) return labelledSheet(library, options, lent.drawLabels);
+  return format.encode(library, options);
+}
+
 /** @throws FormatError when there is no such format. */
 export function formatById(id: string): Format {
   const format = formats.find((f) => f.id === id);
   if (!format)
     throw new FormatError(`there is no format “${id}”; there are ${formats.map((f) => f.id).join(', ')}.`);
   return format;
+}
+
+/** The format that a file of this name is written in, by its ending; the longest that fits counts. */
+export function formatByEnding(path: string): Format | null {
+  const name = path.toLowerCase();
+  let best: { format: Format; length: number } | null = null;
+  for (const format of writable)
+    for (const ending of format.endings)
+      if (name.endsWith(`.${ending}`) && ending.length > (best?.length ?? 0))
+        best = { format, length: ending.length };
+  return best?.format ?? null;
 }
 
 /** The format the bytes are most surely of, whatever the file is called; null when of none. */
@@ -95,7 +125,13 @@ export interface Opened extends Decoded {
  * @param name the file's name, for the library's name and for messages only
  * @throws FormatError whose message begins with the file's name
  */
-export function openSwatchFile(bytes: Uint8Array, name: string, newId: NewId, as?: Format): Opened {
+export function openSwatchFile(
+  bytes: Uint8Array,
+  name: string,
+  newId: NewId,
+  as?: Format,
+  options?: Options,
+): Opened {
   const fail = (why: string) => new FormatError(`${name}: ${why}`);
   if (bytes.length === 0) throw fail('the file is empty (0 bytes). Get it again from where it was made.');
   if (bytes.length > LARGEST_SWATCH_FILE) throw fail(tooLarge(bytes.length));
@@ -105,35 +141,41 @@ export function openSwatchFile(bytes: Uint8Array, name: string, newId: NewId, as
       `this is no picture and no swatch file that Papillon knows. It reads ${readable.map((f) => f.name).join(', ')}, recognised by content; an ACT must have 768 or 772 bytes, this has ${bytes.length}.`,
     );
   try {
-    const { library, warnings } = format.decode(bytes, newId);
-    return {
-      format,
-      warnings,
-      library: {
-        ...library,
-        name: library.name || baseName(name),
-        groups: library.groups.map((g) => ({
-          ...g,
-          swatches: g.swatches.map((s) => ({
-            ...s,
-            origin: s.origin ?? { from: 'file' as const, name, format: format.id },
-          })),
-        })),
-      },
-    };
+    return named(format.decode(bytes, newId, options), format, name);
   } catch (error) {
-    if (error instanceof FormatError) throw fail(`read as ${format.name}, ${error.message}`);
-    throw error;
+    if (!(error instanceof FormatError)) throw error;
+    const told = fail(`read as ${format.name}, ${error.message}`);
+    if (error.sound) told.sound = named(error.sound, format, name);
+    throw told;
   }
+}
+
+/** A decoded file with its name where the format has none, and the origin of each swatch. */
+function named({ library, warnings }: Decoded, format: Format, name: string): Opened {
+  const origin = { from: 'file' as const, name: lastPart(name), format: format.id };
+  return {
+    format,
+    warnings,
+    library: {
+      ...library,
+      name: library.name || baseName(name),
+      groups: library.groups.map((g) => ({
+        ...g,
+        swatches: g.swatches.map((s) => ({ ...s, origin: s.origin ?? origin })),
+      })),
+    },
+  };
 }
 
 /** Why a file of this size is not read. */
 export const tooLarge = (bytes: number) =>
   `the file has ${Math.round(bytes / 1e6)} MB; a swatch file has at most ${Math.round(LARGEST_SWATCH_FILE / 1e6)} MB, so this must be something else.`;
 
+const lastPart = (path: string) => path.replace(/^.*[/\\]/, '');
+
 /** A file's name without folders and ending. */
 export function baseName(path: string): string {
-  const name = path.replace(/^.*[/\\]/, '');
+  const name = lastPart(path);
   return name.replace(/(?<=.)\.[^.]{1,10}$/, '') || name;
 }
 

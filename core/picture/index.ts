@@ -6,3 +6,4 @@ export * from './quality.ts';
 export * from './reduce.ts';
 export * from './remap.ts';
 export * from './sample.ts';
+export * from './sniff.ts';

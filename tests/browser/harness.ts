@@ -106,6 +106,14 @@ export class Harness {
   }
 }
 
+/** The part of React's root that says whether it is at work. */
+interface ReactRoot {
+  current: { memoizedState: { isDehydrated: boolean } | null };
+}
+
+/** How long a slow machine may take for anything a test waits for. */
+const PATIENCE = 30_000;
+
 /** A page with the few gestures the tests are made of. */
 export class Screen {
   readonly errors: string[] = [];
@@ -127,20 +135,26 @@ export class Screen {
     await this.hydrated();
   }
 
-  /** Until React has taken over what the server drew, nothing answers. */
+  /**
+   * Until React has taken over what the server drew, nothing answers: not when its keys appear on the elements, but
+   * when the root is committed.
+   */
   private async hydrated(): Promise<void> {
     await this.page.waitForFunction(
-      () =>
-        Object.keys(document.querySelector('[data-open-files]') ?? {}).some((k) => k.startsWith('__react')),
-      { timeout: 30_000 },
+      () => {
+        const key = Object.keys(document).find((k) => k.startsWith('__reactContainer'));
+        const root = key && (document as unknown as Record<string, { stateNode: ReactRoot }>)[key].stateNode;
+        return root && root.current.memoizedState?.isDehydrated === false;
+      },
+      { timeout: 60_000 },
     );
-    await this.page.waitForNetworkIdle({ idleTime: 50, timeout: 30_000 });
+    await this.page.waitForNetworkIdle({ idleTime: 50, timeout: PATIENCE });
   }
 
   /** The element with this role and name, as a screen reader would find it. */
   async find(role: string, name: string): Promise<ElementHandle<HTMLElement>> {
     const found = await this.page.waitForSelector(`::-p-aria([name="${name}"][role="${role}"])`, {
-      timeout: 15_000,
+      timeout: PATIENCE,
       visible: true,
     });
     return found as ElementHandle<HTMLElement>;
@@ -150,6 +164,12 @@ export class Screen {
     await (await this.find(role, name)).click();
   }
 
+  /** Leaves the open dialog without doing what it offers. */
+  async dismissDialog(): Promise<void> {
+    await this.page.keyboard.press('Escape');
+    await this.page.waitForSelector('[role=dialog]', { hidden: true, timeout: PATIENCE });
+  }
+
   async button(name: string): Promise<void> {
     await this.click('button', name);
   }
@@ -157,7 +177,7 @@ export class Screen {
   async text(pattern: RegExp): Promise<string> {
     const handle = await this.page.waitForFunction(
       (source, flags) => new RegExp(source, flags).exec(document.body.textContent ?? '')?.[0],
-      { timeout: 15_000 },
+      { timeout: PATIENCE },
       pattern.source,
       pattern.flags,
     );
@@ -191,19 +211,27 @@ export class Screen {
       const transfer = new DataTransfer();
       for (const { name, base64 } of list)
         transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
-      for (const type of ['dragenter', 'dragover', 'drop']) {
+      const send = (type: string) => {
         // looked up anew each time: what was there may be drawn anew under the pointer
         const at = document.elementFromPoint(innerWidth / 2, innerHeight / 2) ?? document.body;
         at.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: transfer }));
-        await new Promise((resolve) => setTimeout(resolve, 60));
+      };
+      // a hand lets go when it sees that the page would take the files
+      const start = performance.now();
+      send('dragenter');
+      while (!document.querySelector('.drop-veil')) {
+        if (performance.now() - start > 20_000) throw new Error('The page does not take dropped files.');
+        send('dragover');
+        await new Promise((resolve) => setTimeout(resolve, 50));
       }
+      send('drop');
     }, given);
   }
 
   /** Clicks the swatch of this name on the board. */
   async choose(name: string): Promise<void> {
     const option = await this.page.waitForSelector(`[role=option][aria-label^="${name}, "]`, {
-      timeout: 15_000,
+      timeout: PATIENCE,
     });
     await option!.click();
   }

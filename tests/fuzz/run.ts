@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { FormatError, formats, openSwatchFile } from '../../core/formats/index.ts';
+import { loadFont } from '../../cli/typesetting.ts';
+import { FormatError, formats, openSwatchFile, prepareFormats } from '../../core/formats/index.ts';
 import { countingIds, countSwatches } from '../../core/swatch/model.ts';
 import { anyLibrary } from '../../core/testing.ts';
 
@@ -67,7 +68,8 @@ export interface FuzzReport {
  * Opens so many damaged files of every format. Anything but a result or a {@link FormatError} is thrown on,
  * with the seed and round that made it.
  */
-export function fuzz(files: number, seed: number): FuzzReport {
+export async function fuzz(files: number, seed: number): Promise<FuzzReport> {
+  await prepareFormats(loadFont);
   const next = random(seed);
   const corpus = fc
     .sample(anyLibrary(), { numRuns: 40, seed })

@@ -18,6 +18,8 @@ import {
 import { useStore } from '~/state/library-store';
 import { useLibrary } from '~/state/workspace';
 import { isCommand, isTyping } from '~/ui/keys';
+import { BringIn } from '../merge/BringIn';
+import { SendDialog } from '../merge/SendDialog';
 import { useOpenFiles } from '../open/OpenFiles';
 import { Board } from './Board';
 import { Readout } from './Readout';
@@ -31,6 +33,8 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
   const [view, setView] = useState<View>('mosaic');
   const [size, setSize] = useState(86);
   const [sorting, setSorting] = useState<HTMLElement | null>(null);
+  const [sending, setSending] = useState<ReadonlySet<string> | null>(null);
+  const [merging, setMerging] = useState(false);
   const openFiles = useOpenFiles();
   const index = useMemo(() => swatchIndex(library), [library]);
   const chosen = useMemo(
@@ -129,6 +133,17 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
           <button type="button" className="tab" disabled={chosen.length === 0} onClick={remove}>
             Delete
           </button>
+          <button
+            type="button"
+            className="tab"
+            disabled={chosen.length === 0}
+            onClick={() => setSending(selection)}
+          >
+            Send…
+          </button>
+          <button type="button" className="tab" onClick={() => setMerging(true)}>
+            Merge…
+          </button>
           {view === 'mosaic' && (
             <span className="chip-size">
               <span className="caption" id="chip-size">
@@ -159,8 +174,10 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
             </div>
           </div>
         ) : (
-          <Board view={view} size={size} scrollTo={scrollTo} />
+          <Board view={view} size={size} scrollTo={scrollTo} onSend={setSending} />
         )}
+        {sending && <SendDialog store={store} ids={sending} onClose={() => setSending(null)} />}
+        {merging && <BringIn store={store} onClose={() => setMerging(false)} />}
       </main>
       <Readout chosen={chosen.map((c) => c.swatch)} />
     </>

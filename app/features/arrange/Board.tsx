@@ -44,10 +44,12 @@ export function Board({
   view,
   size,
   scrollTo,
+  onSend,
 }: {
   view: View;
   size: number;
   scrollTo: { groupId: string; n: number } | null;
+  onSend(ids: ReadonlySet<string>): void;
 }) {
   const { store, selection, select, setGroupId } = useLibrary();
   const { library } = useStore(store);
@@ -282,6 +284,7 @@ export function Board({
               if (line.kind === 'head')
                 return (
                   <GroupHead
+                    onSend={onSend}
                     key={`head-${line.group.id}`}
                     group={line.group}
                     index={line.index}

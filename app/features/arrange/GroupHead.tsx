@@ -15,12 +15,14 @@ export function GroupHead({
   top,
   drop,
   onChoose,
+  onSend,
 }: {
   group: Group;
   index: number;
   top: number;
   drop: boolean;
   onChoose(): void;
+  onSend(ids: ReadonlySet<string>): void;
 }) {
   const { store, select } = useLibrary();
   const { library } = useStore(store);
@@ -95,6 +97,12 @@ export function GroupHead({
       <Menu anchorEl={menu} open={!!menu} onClose={() => setMenu(null)}>
         <MenuItem onClick={act(() => setEditing(true))}>{loose ? 'Make it a group' : 'Rename'}</MenuItem>
         <MenuItem onClick={act(() => select(group.swatches.map((s) => s.id)))}>Choose its swatches</MenuItem>
+        <MenuItem
+          disabled={group.swatches.length === 0}
+          onClick={act(() => onSend(new Set(group.swatches.map((s) => s.id))))}
+        >
+          Send to a file or library…
+        </MenuItem>
         <MenuItem
           disabled={loose || index <= first}
           onClick={act(() => store.edit({ type: 'moveGroup', id: group.id, index: index - 1 }))}

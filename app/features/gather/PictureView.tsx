@@ -1,7 +1,8 @@
 import { type CSSProperties, useEffect, useMemo, useRef, useState } from 'react';
 import { fromRgb8, toHex } from '#core/color/index';
-import { latestOnly, type PictureClient } from '~/workers/picture-client';
-import type { Answer, OpenedPicture } from '~/workers/picture-messages';
+import type { PictureClient } from '~/workers/picture-client';
+import type { OpenedPicture, PictureQueries } from '~/workers/picture-messages';
+import { latestOnly } from '~/workers/worker-client';
 import type { PaletteState } from './palette';
 
 const thousands = (n: number) => n.toLocaleString('en-GB').replaceAll(',', ' ');
@@ -131,7 +132,7 @@ function PointLayer({
   palette: PaletteState;
 }) {
   const [at, setAt] = useState<{ x: number; y: number } | null>(null);
-  const [seen, setSeen] = useState<Answer<'peek'> | null>(null);
+  const [seen, setSeen] = useState<PictureQueries['peek']['answer'] | null>(null);
   const loupe = useRef<HTMLCanvasElement>(null);
   const { sampleSize } = palette;
 

@@ -8,7 +8,8 @@ import {
   paletteOrders,
   type SampleSize,
 } from '#core/picture/index';
-import { latestOnly, type PictureClient } from '~/workers/picture-client';
+import type { PictureClient } from '~/workers/picture-client';
+import { latestOnly } from '~/workers/worker-client';
 
 export type Method = 'reduce' | 'exact' | 'point';
 

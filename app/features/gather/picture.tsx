@@ -9,7 +9,7 @@ import {
   useRef,
   useState,
 } from 'react';
-import { PictureClient } from '~/workers/picture-client';
+import { openPictureClient, type PictureClient } from '~/workers/picture-client';
 import type { OpenedPicture } from '~/workers/picture-messages';
 
 export interface PictureState {
@@ -49,7 +49,7 @@ export function PictureProvider({ children }: { children: ReactNode }) {
 
   const start = useCallback((file: Blob, name: string) => {
     current.current?.close();
-    const next = new PictureClient();
+    const next = openPictureClient();
     current.current = next;
     setClient(next);
     setPicture({ name, opened: null, stage: 'Opening', problem: null });

@@ -1,260 +1,220 @@
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
-import FormControlLabel from '@mui/material/FormControlLabel';
-import ToggleButton from '@mui/material/ToggleButton';
-import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
-import { toHex } from '#core/color/index';
+import { Check } from 'lucide-react';
+import { useMemo, useState } from 'react';
 import {
-  type ChangeReport,
-  changes,
-  describeChange,
-  fileName,
-  formats,
+  type Destination,
+  destinationById,
+  destinations,
+  type FileChoice,
+  formatById,
+  inScope,
+  type KitChoices,
   perGroup,
-  summarize,
+  planKit,
+  type Scope,
+  usualFile,
+  usualFiles,
 } from '#core/formats/index';
-import { countSwatches, isLoose, subset } from '#core/swatch/index';
+import { countSwatches, type Library } from '#core/swatch/index';
+import type { Preset, TakenKit } from '#server/kits';
 import { useStore } from '~/state/library-store';
 import { useLibrary } from '~/state/workspace';
-import { count, groupLabel, swatchLabel } from '~/ui/swatch';
-import { download, zipped } from './download';
+import { Notice } from '~/ui/notice';
+import { Tick } from '~/ui/tick';
+import { useToast } from '~/ui/toast';
+import { useFiles } from '~/workers/use-files';
+import { Changes } from './Changes';
+import { download } from './download';
+import { FormatOptions } from './FormatOptions';
+import { KitBar } from './KitBar';
+import { ScopeChoice } from './ScopeChoice';
+import { useChanges } from './use-changes';
 
-type Scope = 'library' | 'groups' | 'chosen';
+type Chosen = KitChoices['destinations'];
 
-/** Hand over: choose a format, see every swatch as it will arrive, take the file. */
-export function HandOver() {
+const FIRST: Chosen = [{ id: 'drawing', files: [{ format: 'ase' }] }];
+
+/** A scope of the past, without what is no longer in the library; everything when nothing of it is left. */
+function stillThere(library: Library, scope: Scope): Scope {
+  if (scope.what === 'library') return scope;
+  const there = new Set(
+    library.groups.flatMap((g) => (scope.what === 'groups' ? [g.id] : g.swatches.map((s) => s.id))),
+  );
+  const ids = scope.ids.filter((id) => there.has(id));
+  return ids.length > 0 ? { ...scope, ids } : { what: 'library' };
+}
+
+/** Hand over: say where the colours go, see every swatch as it will arrive, take the kit. */
+export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[] }) {
   const { store, selection } = useLibrary();
   const { library } = useStore(store);
-  const [formatId, setFormatId] = useState('ase');
-  const [scope, setScope] = useState<Scope>(selection.size > 0 ? 'chosen' : 'library');
-  const [groupIds, setGroupIds] = useState<ReadonlySet<string>>(
-    () => new Set(library.groups.map((g) => g.id)),
+  const last = kits[0]?.choices;
+  const [scope, setScope] = useState<Scope>(
+    selection.size > 0
+      ? { what: 'swatches', ids: [...selection] }
+      : last
+        ? stillThere(library, last.scope)
+        : { what: 'library' },
   );
-  const [split, setSplit] = useState(false);
-  const [typed, setTyped] = useState<string | null>(null);
-  const format = formats.find((f) => f.id === formatId) ?? formats[0];
+  const [chosen, setChosen] = useState<Chosen>(last?.destinations ?? FIRST);
+  const [at, setAt] = useState({
+    destination: chosen[0]?.id ?? 'drawing',
+    format: chosen[0]?.files[0]?.format ?? 'ase',
+  });
+  const part = useMemo(() => inScope(library, scope), [library, scope]);
+  const planned = useMemo(() => planKit(library, { scope, destinations: chosen }), [library, scope, chosen]);
+  const destination = destinationById(at.destination);
+  const format = formatById(at.format);
+  const suited = destination.formats.find((f) => f.format === at.format) ?? destination.formats[0];
+  const filesOf = (id: string) => chosen.find((c) => c.id === id)?.files ?? [];
+  const taken = filesOf(destination.id).find((f) => f.format === at.format);
+  // what is only looked at can be set up, too, before it is ticked
+  const [drafts, setDrafts] = useState<Record<string, FileChoice>>({});
+  const draftKey = `${at.destination} ${at.format}`;
+  const choice = taken ?? drafts[draftKey] ?? usualFile(destination, at.format, part);
+  const empty = countSwatches(part) === 0;
+  const { report, current, problem } = useChanges(empty ? null : part, choice);
+  const groups = useMemo(() => perGroup(part).length, [part]);
+  const files = useFiles();
+  const toast = useToast();
 
-  const part = useMemo(() => {
-    if (scope === 'groups') return subset(library, (_, group) => groupIds.has(group.id));
-    if (scope === 'chosen') return subset(library, (swatch) => selection.has(swatch.id));
-    return library;
-  }, [library, scope, groupIds, selection]);
-  const name =
-    typed ??
-    (part.groups.length === 1 && part !== library ? part.groups[0].name || library.name : library.name);
-  const shown = useDeferredValue(part);
-  const report = useMemo(() => changes(shown, format), [shown, format]);
-  const parts = useMemo(() => perGroup(part), [part]);
-  const canSplit = parts.length > 1;
-  const files = split && canSplit ? parts.length : 1;
-  const total = countSwatches(part);
-  const [ending] = format.endings;
-
-  const take = () => {
-    if (files > 1) {
-      const entries = parts.map((p) => ({ name: p.name, ending, bytes: format.encode(p) }));
-      download(fileName(name, 'zip'), zipped(entries), 'application/zip');
-    } else download(fileName(name, ending), format.encode({ ...part, name }), format.mime);
+  const setFiles = (id: string, next: FileChoice[]) => {
+    const others = chosen.filter((c) => c.id !== id);
+    const all = next.length > 0 ? [...others, { id, files: next }] : others;
+    // in the order they are shown, which is the order in the kit
+    setChosen(destinations.flatMap((d) => all.filter((c) => c.id === d.id)));
+  };
+  const look = (d: Destination) =>
+    setAt({ destination: d.id, format: filesOf(d.id)[0]?.format ?? d.formats[0].format });
+  const toggle = (d: Destination) => {
+    setFiles(d.id, filesOf(d.id).length > 0 ? [] : usualFiles(d, part));
+    if (d.id !== at.destination) look(d);
+  };
+  const setChoice = (next: FileChoice) => {
+    if (taken)
+      setFiles(
+        destination.id,
+        filesOf(destination.id).map((f) => (f === taken ? next : f)),
+      );
+    else setDrafts({ ...drafts, [draftKey]: next });
+  };
+  const takeFormat = (on: boolean) => {
+    const own = filesOf(destination.id).filter((f) => f.format !== at.format);
+    const all = on ? [...own, choice] : own;
+    setFiles(
+      destination.id,
+      destination.formats.flatMap((f) => all.filter((c) => c.format === f.format)),
+    );
+  };
+  const takeOne = async () => {
+    try {
+      const file = await files.ask('write', { library: part, choice });
+      download(file.name, file.bytes, file.mime);
+    } catch (error) {
+      toast({ text: (error as Error).message });
+    }
   };
 
   return (
     <>
       <main className="stage" style={{ gridColumn: '2 / -1', flexDirection: 'row' }}>
-        <section className="format-column" aria-label="What and as which file">
-          <h2 className="caption" style={{ fontWeight: 500, margin: '14px 20px 8px' }}>
-            What goes?
-          </h2>
-          <ToggleButtonGroup
-            exclusive
-            fullWidth
-            size="small"
-            value={scope}
-            onChange={(_, v: Scope | null) => v && setScope(v)}
-            sx={{ px: '20px' }}
-            aria-label="What goes"
-          >
-            <ToggleButton value="library">Everything</ToggleButton>
-            <ToggleButton value="groups">Groups</ToggleButton>
-            <ToggleButton
-              value="chosen"
-              disabled={selection.size === 0}
-              title={selection.size === 0 ? 'Choose swatches in Arrange first' : undefined}
-            >
-              {selection.size > 0 ? `${selection.size} chosen` : 'Chosen'}
-            </ToggleButton>
-          </ToggleButtonGroup>
-          {scope === 'groups' && (
-            <div style={{ padding: '8px 16px 0' }}>
-              {library.groups.map((g, i) =>
-                isLoose(library, g) && g.swatches.length === 0 ? null : (
-                  <FormControlLabel
-                    key={g.id}
-                    sx={{ display: 'flex', mr: 0 }}
-                    control={
-                      <Checkbox
-                        checked={groupIds.has(g.id)}
-                        onChange={(_, on) => {
-                          const next = new Set(groupIds);
-                          if (on) next.add(g.id);
-                          else next.delete(g.id);
-                          setGroupIds(next);
-                        }}
-                      />
-                    }
-                    label={`${groupLabel(library, i)} · ${g.swatches.length}`}
-                  />
-                ),
-              )}
-            </div>
-          )}
-          <h2 className="caption" style={{ fontWeight: 500, margin: '18px 20px 4px' }}>
-            As which file?
-          </h2>
-          <div role="radiogroup" aria-label="Format">
-            {formats.map((f) => (
-              <label key={f.id} className="format-row" data-chosen={f.id === format.id}>
-                <input
-                  type="radio"
-                  name="format"
-                  checked={f.id === format.id}
-                  onChange={() => setFormatId(f.id)}
-                  style={{ accentColor: 'var(--ink)', margin: '3px 0 0' }}
-                />
-                <span>
-                  <span style={{ fontWeight: 600 }}>{f.name}</span>
-                  <span className="caption" style={{ display: 'block', marginTop: 1 }}>
-                    {f.about}
-                  </span>
-                </span>
-              </label>
-            ))}
+        <section className="destinations" aria-label="Where do the colours go?">
+          <div style={{ display: 'flex', alignItems: 'baseline', padding: '14px 20px 8px' }}>
+            <h2 className="caption" style={{ fontWeight: 500, margin: 0 }}>
+              Where do the colours go?
+            </h2>
           </div>
-        </section>
-        <section className="stage" style={{ flex: 1 }} aria-label="What changes on the way">
-          <div className="toolbar">
-            <strong>{format.name}</strong>
-            {canSplit && (
-              <FormControlLabel
-                control={<Checkbox checked={split} onChange={(_, on) => setSplit(on)} />}
-                label={`one file per group, ${parts.length} in a zip`}
-              />
-            )}
-            <span className="caption" style={{ marginLeft: 'auto', textAlign: 'right' }}>
-              {canSplit && !format.traits.groups && !split
-                ? 'This format has no groups; one file per group keeps them apart.'
-                : 'Found by writing the file and reading it back.'}
-            </span>
-          </div>
-          <Changes report={report} empty={total === 0} split={split && canSplit} />
-        </section>
-      </main>
-      <section className="tray bar" aria-label="Take the file">
-        <strong>File</strong>
-        <input
-          className="plain-input"
-          style={{ width: 300, height: 30 }}
-          aria-label="File name"
-          value={name}
-          onChange={(e) => setTyped(e.target.value)}
-        />
-        <span className="caption">.{files > 1 ? 'zip' : ending}</span>
-        <span className="caption" style={{ marginLeft: 'auto' }}>
-          {count(total, 'swatch', 'swatches')}
-          {files > 1 ? ` in ${files} files` : ''}
-        </span>
-        <Button variant="contained" disabled={total === 0} onClick={take}>
-          Download {files > 1 ? `${files} ${format.name} files` : format.name}
-        </Button>
-      </section>
-    </>
-  );
-}
-
-const LINE = 49;
-
-function Changes({ report, empty, split }: { report: ChangeReport; empty: boolean; split: boolean }) {
-  const scroller = useRef<HTMLDivElement>(null);
-  const rows = useMemo(() => {
-    const byId = new Map<string, ChangeReport['changes']>();
-    for (const c of report.changes) {
-      // that groups are lost is said once above, and a file per group keeps them
-      if (c.what === 'group') continue;
-      const own = byId.get(c.id);
-      if (own) own.push(c);
-      else byId.set(c.id, [c]);
-    }
-    return report.arrivals.flatMap((a) => {
-      const own = byId.get(a.swatch.id);
-      return own ? [{ ...a, own }] : [];
-    });
-  }, [report]);
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: () => LINE,
-    overscan: 6,
-  });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new report is read from its top
-  useEffect(() => {
-    if (scroller.current) scroller.current.scrollTop = 0;
-  }, [report]);
-  if (empty)
-    return (
-      <p className="second" style={{ margin: 'auto' }}>
-        Nothing is chosen, so there is nothing to hand over.
-      </p>
-    );
-  const { title, detail } = summarize(split ? { ...report, groupsLost: false } : report);
-  const still = report.arrivals.length - rows.length;
-  return (
-    <div style={{ padding: '14px 24px 0', display: 'flex', flexDirection: 'column', minHeight: 0, flex: 1 }}>
-      <h1 style={{ fontSize: 20, lineHeight: '26px', margin: 0 }}>{title}</h1>
-      <p className="second" style={{ margin: '0 0 12px' }}>
-        {detail}
-      </p>
-      {rows.length > 0 && (
-        <div className="change-row caption" style={{ position: 'static', height: 22, paddingBottom: 6 }}>
-          <span style={{ display: 'flex', justifyContent: 'space-between' }}>
-            <span>here</span>
-            <span>there</span>
-          </span>
-          <span>swatch</span>
-          <span>what changes</span>
-          <span style={{ textAlign: 'right' }}>ΔE00</span>
-        </div>
-      )}
-      <div ref={scroller} style={{ overflow: 'auto', minHeight: 0 }}>
-        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-          {virtual.getVirtualItems().map((item) => {
-            const { swatch, there, own, deltaE00 } = rows[item.index];
-            const what = own.map(describeChange).join('; ');
+          {destinations.map((d) => {
+            const own = filesOf(d.id);
+            const count = planned.filter((p) => p.destination === d).length;
+            const named = own.length > 0 ? own : d.formats.filter((f) => f.usual);
             return (
-              <div key={swatch.id} className="change-row" style={{ top: item.start, height: LINE }}>
-                <span className="wing" style={{ height: 38 }}>
-                  <i style={{ background: toHex(swatch.color) }} />
-                  {there ? <i style={{ background: toHex(there.color) }} /> : <i className="absent" />}
-                </span>
-                <strong className="cut" title={swatch.name} dir="auto">
-                  {swatchLabel(swatch)}
-                </strong>
-                <span className="two-lines" title={what}>
-                  {what}
-                </span>
-                <span className="mono" style={{ textAlign: 'right' }}>
-                  {there ? deltaE00.toFixed(1) : '—'}
-                </span>
+              <div key={d.id} className="destination" data-chosen={d.id === destination.id}>
+                <input
+                  type="checkbox"
+                  className="tick"
+                  aria-label={d.name}
+                  checked={own.length > 0}
+                  onChange={() => toggle(d)}
+                />
+                <button type="button" aria-current={d.id === destination.id} onClick={() => look(d)}>
+                  <span>
+                    <strong>{d.name}</strong>
+                    <span className="caption">{named.map((f) => formatById(f.format).name).join(' · ')}</span>
+                  </span>
+                  <span className="caption">{count > 0 && (count === 1 ? '1 file' : `${count} files`)}</span>
+                </button>
               </div>
             );
           })}
-        </div>
-      </div>
-      {still > 0 && rows.length > 0 && (
-        <p className="second" style={{ margin: '14px 0' }}>
-          {count(still, 'swatch arrives', 'swatches arrive')} exactly as {still === 1 ? 'it is' : 'they are'}
-        </p>
-      )}
-    </div>
+        </section>
+        <section className="stage" style={{ flex: 1 }} aria-label="What changes on the way">
+          <div
+            className="toolbar"
+            role="tablist"
+            aria-label={`Formats for ${destination.name.toLowerCase()}`}
+          >
+            {destination.formats.map((f) => {
+              const inKit = filesOf(destination.id).some((c) => c.format === f.format);
+              return (
+                <button
+                  key={f.format}
+                  type="button"
+                  role="tab"
+                  className="tab"
+                  aria-selected={f.format === at.format}
+                  title={inKit ? 'in the kit' : 'not in the kit'}
+                  onClick={() => setAt({ destination: destination.id, format: f.format })}
+                >
+                  {inKit && <Check size={13} aria-label="in the kit:" style={{ margin: '0 4px -2px 0' }} />}
+                  {formatById(f.format).name}
+                </button>
+              );
+            })}
+            <ScopeChoice library={library} selection={selection} scope={scope} onChange={setScope} />
+          </div>
+          <div className="format-line">
+            <Tick checked={!!taken} onChange={takeFormat} label={`${format.name} in the kit`} />
+            <FormatOptions format={format} choice={choice} onChange={setChoice} groups={groups} />
+            <Button disabled={empty} onClick={() => void takeOne()} sx={{ ml: 'auto' }}>
+              Download {format.name} only
+            </Button>
+          </div>
+          {empty ? (
+            <p className="second" style={{ margin: 'auto' }}>
+              There are no swatches to hand over. Choose others above, or gather some first.
+            </p>
+          ) : problem ? (
+            <div style={{ margin: '20px 24px' }}>
+              <Notice>{problem}</Notice>
+            </div>
+          ) : (
+            report && (
+              <div className="report" data-stale={!current}>
+                <p className="caption why">{suited.why}</p>
+                <Changes report={report} />
+              </div>
+            )
+          )}
+        </section>
+      </main>
+      <KitBar
+        store={store}
+        kits={kits}
+        presets={presets}
+        choices={{ scope, destinations: chosen }}
+        files={planned.length}
+        empty={empty}
+        apply={(destinations_) => {
+          setChosen(destinations_);
+          const [first] = destinations_;
+          if (first) setAt({ destination: first.id, format: first.files[0]?.format ?? 'ase' });
+        }}
+        again={(choices) => {
+          setScope(stillThere(library, choices.scope));
+          setChosen(choices.destinations);
+        }}
+      />
+    </>
   );
 }

@@ -100,6 +100,9 @@ export function Home({
             onChange={(e) => setTyped(e.target.value)}
             onKeyDown={(e) => e.key === 'Escape' && setTyped('')}
           />
+          <Button component={Link} to="/convert">
+            Convert files
+          </Button>
           <Button onClick={openFiles}>Open files</Button>
           <Button
             variant="contained"
@@ -117,7 +120,7 @@ export function Home({
             <p className="second" style={{ margin: '8px 0 18px' }}>
               {query
                 ? 'Names of libraries, groups and swatches, roles and hex codes are searched.'
-                : 'Drop a picture here to take colours from it, or a swatch file to open it: ASE, ACO, ACT, GPL, CSS or a list of hex codes.'}
+                : 'Drop a picture here to take colours from it, or swatch files, drawings, folders or zips to open them. Any of the usual formats will do.'}
             </p>
             {query ? (
               <Button onClick={() => setTyped('')}>Show all</Button>
@@ -208,7 +211,7 @@ export function Home({
               })}
             </div>
             <p className="caption" style={{ margin: '16px 40px' }}>
-              Drop swatch files or a picture anywhere to open them.
+              Drop swatch files, pictures, drawings or zips anywhere to open them.
             </p>
           </div>
         )}

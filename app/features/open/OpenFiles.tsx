@@ -1,46 +1,100 @@
-import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useState } from 'react';
+import {
+  createContext,
+  type ReactNode,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useNavigate, useParams } from 'react-router';
 import { isTyping } from '~/ui/keys';
+import { Progress } from '~/ui/progress';
 import { useToast } from '~/ui/toast';
+import type { Came } from '~/workers/files-messages';
+import { useFiles } from '~/workers/use-files';
 import { usePicture } from '../gather/picture';
 import { Review } from './Review';
-import { type Read, readFile } from './read';
 
-const OpenContext = createContext<() => void>(() => undefined);
+type Taker = (files: { file: File; path: string }[]) => void;
+
+interface Opening {
+  /** Asks for files and opens whatever they are. */
+  open(): void;
+  /** A screen that has its own use for files gets them instead, wherever they are dropped. */
+  setTaker(taker: Taker | null): void;
+}
+
+const OpenContext = createContext<Opening>({ open: () => undefined, setTaker: () => undefined });
 
 /** Asks for files and opens whatever they are. */
-export const useOpenFiles = () => useContext(OpenContext);
+export const useOpenFiles = () => useContext(OpenContext).open;
+
+/** Gives a screen the files that come in while it is shown. */
+export function useFileTaker(taker: Taker): void {
+  const { setTaker } = useContext(OpenContext);
+  useEffect(() => {
+    setTaker(taker);
+    return () => setTaker(null);
+  }, [taker, setTaker]);
+}
+
+/** A dropped folder's files say where in it they lie. */
+const pathOf = (file: File) => (file as { path?: string }).path?.replace(/^\.?\//, '') || file.name;
 
 /** The one way files, pictures and codes come in: dropped, pasted or picked, on any screen. */
 export function OpenFiles({ children }: { children: ReactNode }) {
-  const [reads, setReads] = useState<Read[] | null>(null);
+  const [came, setCame] = useState<{ all: Came[]; files: { file: File; path: string }[] } | null>(null);
+  const [stage, setStage] = useState<string | null>(null);
+  const taker = useRef<Taker | null>(null);
+  const reading = useRef(0);
+  const files = useFiles();
   const { open: openPicture } = usePicture();
   const toast = useToast();
   const navigate = useNavigate();
   const { id } = useParams();
 
-  const take = useCallback(
-    async (files: File[]) => {
-      if (files.length === 0) return;
-      const all = await Promise.all(files.map(readFile));
-      const pictures = all.flatMap((r) => (r.kind === 'picture' ? [r.file] : []));
-      const rest = all.filter((r) => r.kind !== 'picture');
-      if (pictures.length > 0) {
-        openPicture(pictures[0]);
-        navigate(id ? `/libraries/${id}/gather` : '/gather');
-        if (pictures.length > 1)
-          toast({
-            text: `Gather works on one picture at a time. ${pictures[0].name} is open; drop the others one after the other.`,
-          });
-      }
-      if (rest.length > 0) setReads(rest);
+  const gather = useCallback(
+    (file: Blob, path: string) => {
+      openPicture(new File([file], path.replace(/^.*\//, '')));
+      navigate(id ? `/libraries/${id}/gather` : '/gather');
     },
-    [id, navigate, openPicture, toast],
+    [id, navigate, openPicture],
   );
 
+  const take = useCallback(
+    async (given: File[]) => {
+      if (given.length === 0) return;
+      const list = given.map((file) => ({ file, path: pathOf(file) }));
+      if (taker.current) {
+        taker.current(list);
+        return;
+      }
+      const mine = ++reading.current;
+      setStage('');
+      try {
+        const all = await files.ask('read', { files: list, text: false }, setStage);
+        if (mine !== reading.current) return;
+        const [first] = all;
+        if (all.length === 1 && first.kind === 'picture') gather(first.file, first.path);
+        else setCame({ all, files: list });
+      } catch (error) {
+        toast({ text: (error as Error).message });
+      }
+      setStage(null);
+    },
+    [files, gather, toast],
+  );
+  const stop = () => {
+    reading.current++;
+    files.stop();
+    setStage(null);
+  };
+
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
-    onDrop: (files) => void take(files),
+    onDrop: (dropped) => void take(dropped),
     noClick: true,
     noKeyboard: true,
     useFsAccessApi: false,
@@ -49,9 +103,9 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   useEffect(() => {
     const paste = (event: ClipboardEvent) => {
       if (isTyping(event as unknown as KeyboardEvent)) return;
-      const files = [...(event.clipboardData?.files ?? [])];
+      const pasted = [...(event.clipboardData?.files ?? [])];
       const text = event.clipboardData?.getData('text/plain') ?? '';
-      if (files.length > 0) void take(files);
+      if (pasted.length > 0) void take(pasted);
       else if (text.trim()) void take([new File([text], 'Pasted text', { type: 'text/plain' })]);
       else return;
       event.preventDefault();
@@ -61,14 +115,26 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   }, [take]);
 
   const root = useMemo(() => getRootProps({ role: undefined }), [getRootProps]);
+  const opening = useMemo(
+    () => ({
+      open,
+      setTaker: (next: Taker | null) => {
+        taker.current = next;
+      },
+    }),
+    [open],
+  );
   return (
-    <OpenContext value={open}>
+    <OpenContext value={opening}>
       <div {...root}>
         <input {...getInputProps()} data-open-files aria-label="Open files" />
         {children}
       </div>
-      {isDragActive && <div className="drop-veil">Drop to open: swatch files or a picture</div>}
-      {reads && <Review reads={reads} onClose={() => setReads(null)} />}
+      {isDragActive && (
+        <div className="drop-veil">Drop to open: swatch files, drawings, folders, zips or a picture</div>
+      )}
+      {stage !== null && <Progress title="Reading the files" stage={stage} onStop={stop} />}
+      {came && <Review {...came} gather={gather} onClose={() => setCame(null)} />}
     </OpenContext>
   );
 }

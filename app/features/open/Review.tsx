@@ -1,4 +1,5 @@
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
@@ -6,136 +7,258 @@ import DialogTitle from '@mui/material/DialogTitle';
 import FormControlLabel from '@mui/material/FormControlLabel';
 import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
-import { TriangleAlert } from 'lucide-react';
 import { nanoid } from 'nanoid';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { countSwatches, type Edit, isLoose, type Library } from '#core/swatch/index';
+import { baseName, formatById } from '#core/formats/index';
+import { allSwatches, countSwatches, type Group, isLoose, type Library } from '#core/swatch/index';
 import { createLibrary } from '~/state/create';
 import { openStores } from '~/state/library-store';
+import { Notice } from '~/ui/notice';
 import { count, Strip, stripColors } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import type { Read } from './read';
+import type { Came, ReadLibrary } from '~/workers/files-messages';
+import { useFiles } from '~/workers/use-files';
+import { MergeDialog } from '../merge/MergeDialog';
 
-/** Shows what came in before anything is kept: as new libraries, or added to the open one. */
-export function Review({ reads, onClose }: { reads: Read[]; onClose(): void }) {
-  const good = reads.flatMap((r) => (r.kind === 'swatches' ? [r] : []));
-  const bad = reads.flatMap((r) => (r.kind === 'problem' ? [r] : []));
-  const [names, setNames] = useState(() => good.map((r) => r.opened.library.name));
+type Where = 'each' | 'groups' | 'add' | 'merge';
+
+/** A file in the table: what could be read of it, and whether and under which name it is wanted. */
+interface Row {
+  /** Two files may have one path, so the place in the list tells them apart. */
+  key: number;
+  path: string;
+  read: ReadLibrary;
+  /** Why only a part could be read. */
+  damage?: string;
+}
+
+/** Shows what came in before anything is kept: as new libraries, as groups of one, or added to the open one. */
+export function Review({
+  all: first,
+  files,
+  gather,
+  onClose,
+}: {
+  all: Came[];
+  files: { file: File; path: string }[];
+  gather(file: Blob, path: string): void;
+  onClose(): void;
+}) {
+  const [all, setAll] = useState(first);
+  const [withText, setWithText] = useState(false);
+  const worker = useFiles();
+  const rows = useMemo(
+    () =>
+      all.flatMap((c, key): Row[] => {
+        if (c.kind === 'swatches') return [{ key, path: c.path, read: c.read }];
+        return c.kind === 'problem' && c.sound
+          ? [{ key, path: c.path, read: c.sound, damage: c.message }]
+          : [];
+      }),
+    [all],
+  );
+  const problems = all.flatMap((c) => (c.kind === 'problem' && !c.sound ? [c.message] : []));
+  const pictures = all.flatMap((c) => (c.kind === 'picture' ? [c] : []));
+  const skipped = all.flatMap((c) => (c.kind === 'skipped' ? [c] : []));
+  const [names, setNames] = useState<Record<number, string>>({});
+  // a damaged file comes in only when the user says so
+  const [chosen, setChosen] = useState<Record<number, boolean>>({});
+  const isChosen = (row: Row) => chosen[row.key] ?? !row.damage;
+  const nameOf = (row: Row) => names[row.key] ?? row.read.library.name;
+  const wanted = rows.filter(isChosen);
   const { id } = useParams();
   const here = id ? openStores.get(id) : undefined;
-  const [where, setWhere] = useState<'new' | 'add'>('new');
+  const hereName = here?.snapshot().library.name;
+  const [where, setWhere] = useState<Where>('each');
+  const [together, setTogether] = useState(() => commonName(files.map((f) => f.path)));
   const [busy, setBusy] = useState(false);
+  const [merging, setMerging] = useState<Library | null>(null);
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const toast = useToast();
 
+  const readText = async (on: boolean) => {
+    setWithText(on);
+    setAll(await worker.ask('read', { files, text: on }));
+  };
+
   const keep = async () => {
-    if (busy) return;
+    if (busy || wanted.length === 0) return;
+    const libraries = wanted.map((row): Library => ({ ...row.read.library, name: nameOf(row) }));
+    if (where === 'merge' && here) {
+      setMerging(asOne(libraries, ''));
+      return;
+    }
     setBusy(true);
-    const libraries = good.map((r, i): Library => ({ ...r.opened.library, name: names[i] }));
     if (where === 'add' && here) {
-      here.edit({ type: 'sequence', edits: groupEdits(libraries, here.snapshot().library.groups.length) });
+      const end = here.snapshot().library.groups.length;
+      here.edit({
+        type: 'sequence',
+        edits: groupsOf(libraries).map((group, i) => ({ type: 'addGroup', group, index: end + i })),
+      });
       onClose();
       if (!pathname.endsWith('/arrange')) navigate(`/libraries/${id}/arrange`);
       toast({
-        text: `${good.map((r) => r.name).join(', ')} added.`,
+        text: `${count(libraries.length, 'file')} added.`,
         action: { label: 'Undo', run: () => here.undo() },
       });
       return;
     }
     const made: string[] = [];
-    for (const library of libraries) {
+    for (const library of where === 'groups' ? [asOne(libraries, together)] : libraries) {
       const created = await createLibrary(library);
-      if (created) made.push(created);
-    }
-    if (made.length < libraries.length) {
-      setBusy(false);
-      toast({ text: 'Not everything could be kept: the server does not answer. Try again.' });
-      return;
+      if (!created) {
+        setBusy(false);
+        // what has been kept is not kept again
+        setChosen({
+          ...chosen,
+          ...Object.fromEntries(wanted.slice(0, made.length).map((r) => [r.key, false])),
+        });
+        toast({ text: 'Not everything could be kept: the server does not answer. Try again.' });
+        return;
+      }
+      made.push(created);
     }
     onClose();
     navigate(made.length === 1 ? `/libraries/${made[0]}/arrange` : '/');
   };
 
+  if (merging && here)
+    return (
+      <MergeDialog
+        store={here}
+        theirs={merging}
+        onClose={(done) => {
+          setMerging(null);
+          if (!done) return;
+          onClose();
+          if (!pathname.endsWith('/arrange')) navigate(`/libraries/${id}/arrange`);
+        }}
+      />
+    );
+
+  const many = wanted.length > 1;
+  const hasDrawing = rows.some((r) => r.read.format === 'svg');
   return (
-    <Dialog open onClose={onClose} fullWidth maxWidth="sm">
+    <Dialog open onClose={onClose} fullWidth maxWidth={rows.length > 1 ? 'md' : 'sm'}>
       <form
         onSubmit={(e) => {
           e.preventDefault();
           void keep();
         }}
+        style={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}
       >
         <DialogTitle>
-          {good.length > 0 ? `Open ${count(good.length, 'file')}` : 'This could not be opened'}
+          {rows.length > 0
+            ? `Open ${count(rows.length, 'file')}`
+            : pictures.length > 0
+              ? `${count(pictures.length, 'picture')} came in`
+              : 'This could not be opened'}
         </DialogTitle>
         <DialogContent>
-          {bad.map((r, i) => (
-            <p
-              key={i}
-              role="alert"
-              style={{
-                display: 'grid',
-                gridTemplateColumns: '22px 1fr',
-                margin: '6px 0 12px',
-                overflowWrap: 'anywhere',
-              }}
-            >
-              <TriangleAlert size={15} style={{ marginTop: 2 }} aria-hidden />
-              <span>{r.message}</span>
-            </p>
+          {problems.map((message) => (
+            <Notice key={message}>{message}</Notice>
           ))}
-          {good.map((r, i) => {
-            const { library, format, warnings } = r.opened;
-            const groups = library.groups.filter((g) => !isLoose(library, g)).length;
-            return (
-              <section key={i} style={{ padding: '8px 0 12px' }}>
-                <div className="caption cut" style={{ marginBottom: 5 }} title={r.name}>
-                  {r.name} · {format.name} · {count(countSwatches(library), 'swatch', 'swatches')}
-                  {groups > 0 && ` · ${count(groups, 'group')}`}
-                </div>
-                <Strip
-                  colors={stripColors(
-                    library.groups.flatMap((g) => g.swatches),
-                    160,
-                  )}
-                  height={30}
-                />
+          {rows.map((row) => (
+            <FileRow
+              key={row.key}
+              row={row}
+              single={rows.length === 1}
+              chosen={isChosen(row)}
+              setChosen={(on) => setChosen({ ...chosen, [row.key]: on })}
+              name={nameOf(row)}
+              setName={(name) => setNames({ ...names, [row.key]: name })}
+            />
+          ))}
+          {hasDrawing && (
+            <FormControlLabel
+              sx={{ mt: 1 }}
+              control={<Checkbox checked={withText} onChange={(_, on) => void readText(on)} />}
+              label="Take the colours of text in drawings too"
+            />
+          )}
+          {pictures.map((p) => (
+            <div key={p.path} className="intake-row">
+              <span />
+              <span className="cut" title={p.path}>
+                {p.path}
+              </span>
+              <span className="caption">picture</span>
+              <Button
+                onClick={() => {
+                  onClose();
+                  gather(p.file, p.path);
+                }}
+              >
+                Take colours from it
+              </Button>
+            </div>
+          ))}
+          {skipped.length > 0 && (
+            <details className="caption" style={{ marginTop: 12 }}>
+              <summary>{count(skipped.length, 'file was', 'files were')} passed over</summary>
+              <ul style={{ margin: '6px 0', paddingLeft: 18 }}>
+                {skipped.map((s, i) => (
+                  <li key={i} style={{ overflowWrap: 'anywhere' }}>
+                    {s.path}: {s.message}
+                  </li>
+                ))}
+              </ul>
+            </details>
+          )}
+          {wanted.length > 0 && (here || many) && (
+            <RadioGroup
+              value={where}
+              onChange={(_, v) => setWhere(v as Where)}
+              aria-label="Where to"
+              sx={{ mt: 2 }}
+            >
+              <FormControlLabel
+                value="each"
+                control={<Radio />}
+                label={many ? 'A new library for each' : 'A new library'}
+              />
+              {many && (
+                <FormControlLabel value="groups" control={<Radio />} label="Groups of one new library" />
+              )}
+              {where === 'groups' && many && (
                 <input
                   className="plain-input"
-                  style={{ marginTop: 8, padding: '4px 8px' }}
-                  aria-label={`Name for ${r.name}`}
-                  value={names[i]}
-                  onChange={(e) => setNames(names.with(i, e.target.value))}
+                  style={{ margin: '2px 0 6px 28px', width: 320, padding: '4px 8px' }}
+                  aria-label="Name of the library"
+                  value={together}
+                  onChange={(e) => setTogether(e.target.value)}
                 />
-                {warnings.map((w) => (
-                  <p key={w} className="caption" style={{ margin: '6px 0 0' }}>
-                    {w}
-                  </p>
-                ))}
-              </section>
-            );
-          })}
-          {here && good.length > 0 && (
-            <RadioGroup value={where} onChange={(_, v) => setWhere(v as 'new' | 'add')} aria-label="Where to">
-              <FormControlLabel
-                value="new"
-                control={<Radio />}
-                label={good.length === 1 ? 'A new library' : 'A new library for each'}
-              />
-              <FormControlLabel
-                value="add"
-                control={<Radio />}
-                label={`Add to ${here.snapshot().library.name}. Nothing is replaced.`}
-              />
+              )}
+              {here && (
+                <FormControlLabel
+                  value="add"
+                  control={<Radio />}
+                  label={`Add to ${hereName}. Nothing is replaced.`}
+                />
+              )}
+              {here && (
+                <FormControlLabel
+                  value="merge"
+                  control={<Radio />}
+                  label={`Merge into ${hereName}, and choose where names or colours meet`}
+                />
+              )}
             </RadioGroup>
           )}
         </DialogContent>
         <DialogActions>
-          <Button onClick={onClose}>{good.length > 0 ? 'Cancel' : 'Close'}</Button>
-          {good.length > 0 && (
-            <Button type="submit" variant="contained" disabled={busy} autoFocus>
-              {where === 'add' ? 'Add' : good.length === 1 ? 'Open as a library' : 'Open as libraries'}
+          <Button onClick={onClose}>{rows.length > 0 ? 'Cancel' : 'Close'}</Button>
+          {rows.length > 0 && (
+            <Button type="submit" variant="contained" disabled={busy || wanted.length === 0} autoFocus>
+              {where === 'add'
+                ? 'Add'
+                : where === 'merge'
+                  ? 'Compare and merge'
+                  : many && where === 'each'
+                    ? 'Open as libraries'
+                    : 'Open as a library'}
             </Button>
           )}
         </DialogActions>
@@ -144,9 +267,70 @@ export function Review({ reads, onClose }: { reads: Read[]; onClose(): void }) {
   );
 }
 
-/** Groups keep their names; swatches in no group come as a group named after the file. All go to the end. */
-function groupEdits(libraries: Library[], end: number): Edit[] {
-  const groups = libraries.flatMap((library) =>
+function FileRow({
+  row,
+  single,
+  chosen,
+  setChosen,
+  name,
+  setName,
+}: {
+  row: Row;
+  single: boolean;
+  chosen: boolean;
+  setChosen(on: boolean): void;
+  name: string;
+  setName(name: string): void;
+}) {
+  const { library, format, warnings } = row.read;
+  const groups = library.groups.filter((g) => !isLoose(library, g)).length;
+  const swatches = allSwatches(library);
+  const facts = [
+    formatById(format).name,
+    count(countSwatches(library), 'swatch', 'swatches'),
+    groups > 0 && count(groups, 'group'),
+  ].filter(Boolean);
+  return (
+    <section className="intake" data-single={single}>
+      {(!single || row.damage) && (
+        <Checkbox
+          checked={chosen}
+          onChange={(_, on) => setChosen(on)}
+          slotProps={{ input: { 'aria-label': `Open ${row.path}` } }}
+        />
+      )}
+      <div style={{ minWidth: 0 }}>
+        <div className="caption cut" style={{ marginBottom: 5 }} title={row.path}>
+          {row.path} · {facts.join(' · ')}
+        </div>
+        <Strip colors={stripColors(swatches, 160)} height={single ? 30 : 18} />
+        <input
+          className="plain-input"
+          style={{ marginTop: 6, padding: '4px 8px' }}
+          aria-label={`Name for ${row.path}`}
+          value={name}
+          disabled={!chosen}
+          onChange={(e) => setName(e.target.value)}
+        />
+        {row.damage && (
+          <Notice>
+            {row.damage} {count(swatches.length, 'swatch', 'swatches')} before the damage{' '}
+            {swatches.length === 1 ? 'is' : 'are'} sound and can be opened: tick the box.
+          </Notice>
+        )}
+        {warnings.map((w) => (
+          <p key={w} className="caption" style={{ margin: '6px 0 0' }}>
+            {w}
+          </p>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+/** Groups keep their names; swatches in no group come as a group named after the file. */
+function groupsOf(libraries: Library[]): Group[] {
+  return libraries.flatMap((library) =>
     library.groups
       .filter((g) => !isLoose(library, g) || g.swatches.length > 0)
       .map((g) => ({
@@ -155,5 +339,20 @@ function groupEdits(libraries: Library[], end: number): Edit[] {
         swatches: g.swatches.map((s) => ({ ...s, id: nanoid(12) })),
       })),
   );
-  return groups.map((group, i) => ({ type: 'addGroup', group, index: end + i }));
+}
+
+/** Several files as one library; a single one stays as it is. */
+const asOne = (libraries: Library[], name: string): Library =>
+  libraries.length === 1
+    ? libraries[0]
+    : {
+        id: nanoid(12),
+        name,
+        groups: [{ id: nanoid(12), name: '', swatches: [] }, ...groupsOf(libraries)],
+      };
+
+/** What several files can be called together: their folder or archive, if they come from one. */
+function commonName(paths: string[]): string {
+  const [first] = paths[0]?.split('/') ?? [];
+  return first && paths.every((p) => p.split('/')[0] === first) ? baseName(first) : 'Opened files';
 }

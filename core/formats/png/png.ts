@@ -2,7 +2,7 @@ import { decode as decodePng, encode as encodePng } from 'fast-png';
 import { fromRgb8, toHex, toRgb8 } from '../../color/index.ts';
 import { countSwatches, type Library } from '../../swatch/model.ts';
 import { ByteWriter } from '../bytes.ts';
-import { decoder, type Format, FormatError, type Options, optionOf } from '../format.ts';
+import { decoder, type Format, FormatError, type Options, optionOf, type Typesetting } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
 import { type Chip, chipsOf, columnsOption } from '../sheet.ts';
 
@@ -128,6 +128,16 @@ export const png: Format = {
     return pngFile(sheet, drawChips(sheet));
   },
 };
+
+/** A sheet with the names under its chips; the names are drawn where core runs. */
+export async function labelledSheet(
+  library: Library,
+  options: Options,
+  drawLabels: Typesetting['drawLabels'],
+): Promise<Uint8Array<ArrayBuffer>> {
+  const sheet = pngSheet(library, options);
+  return pngFile(sheet, await drawLabels(sheet, drawChips(sheet)));
+}
 
 /** What stands under a chip on a sheet with names. */
 export const chipLabel = ({ swatch }: Chip) => ({

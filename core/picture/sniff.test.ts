@@ -1,6 +1,6 @@
 import sharp from 'sharp';
 import { expect, it } from 'vitest';
-import { pictureType } from './sniff';
+import { pictureType } from './sniff.ts';
 
 const image = () => sharp({ create: { width: 3, height: 3, channels: 3, background: '#102030' } });
 

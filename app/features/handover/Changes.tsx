@@ -1,0 +1,106 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useMemo, useRef } from 'react';
+import { toHex } from '#core/color/index';
+import { type ChangeReport, describeChange, summarize } from '#core/formats/index';
+import { count, swatchLabel } from '~/ui/swatch';
+
+const LINE = 49;
+const STILL_LINE = 33;
+
+type Row =
+  | { kind: 'changed'; arrival: ChangeReport['arrivals'][number]; what: string }
+  | { kind: 'heading'; text: string }
+  | { kind: 'still'; arrival: ChangeReport['arrivals'][number] };
+
+/** Every swatch as a wing pair, here and there; those that change first, under one line that sums them up. */
+export function Changes({ report }: { report: ChangeReport }) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useMemo((): Row[] => {
+    const byId = new Map<string, string[]>();
+    for (const c of report.changes) {
+      // that groups are lost is said once above
+      if (c.what === 'group') continue;
+      const own = byId.get(c.id);
+      if (own) own.push(describeChange(c));
+      else byId.set(c.id, [describeChange(c)]);
+    }
+    const changed: Row[] = [];
+    const still: Row[] = [];
+    for (const arrival of report.arrivals) {
+      const own = byId.get(arrival.swatch.id);
+      if (own) changed.push({ kind: 'changed', arrival, what: own.join('; ') });
+      else still.push({ kind: 'still', arrival });
+    }
+    const heading = `${count(still.length, 'swatch arrives', 'swatches arrive')} exactly as ${still.length === 1 ? 'it is' : 'they are'}`;
+    return [
+      ...changed,
+      ...(changed.length > 0 && still.length > 0 ? [{ kind: 'heading' as const, text: heading }] : []),
+      ...still,
+    ];
+  }, [report]);
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (i) => (rows[i].kind === 'changed' ? LINE : STILL_LINE),
+    overscan: 8,
+  });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new report is read from its top
+  useEffect(() => {
+    if (scroller.current) scroller.current.scrollTop = 0;
+    virtual.measure();
+  }, [report]);
+  const { title, detail } = summarize(report);
+  return (
+    <div className="changes">
+      <h1>{title}</h1>
+      <p className="second" style={{ margin: '0 0 12px' }}>
+        {detail}
+      </p>
+      <div className="change-row caption" style={{ position: 'static', height: 22, paddingBottom: 6 }}>
+        <span style={{ display: 'flex', justifyContent: 'space-between' }}>
+          <span>here</span>
+          <span>there</span>
+        </span>
+        <span>swatch</span>
+        <span>what changes</span>
+        <span style={{ textAlign: 'right' }}>ΔE00</span>
+      </div>
+      <div ref={scroller} style={{ overflow: 'auto', minHeight: 0, flex: 1 }}>
+        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {virtual.getVirtualItems().map((item) => {
+            const row = rows[item.index];
+            if (row.kind === 'heading')
+              return (
+                <p
+                  key="heading"
+                  className="second still-heading"
+                  style={{ top: item.start, height: STILL_LINE }}
+                >
+                  {row.text}
+                </p>
+              );
+            const { swatch, there, deltaE00 } = row.arrival;
+            const what = row.kind === 'changed' ? row.what : '';
+            return (
+              <div key={swatch.id} className="change-row" style={{ top: item.start, height: item.size }}>
+                <span className="wing" style={{ height: item.size - 11 }}>
+                  <i style={{ background: toHex(swatch.color) }} />
+                  {there ? <i style={{ background: toHex(there.color) }} /> : <i className="absent" />}
+                </span>
+                <strong className="cut" title={swatch.name} dir="auto">
+                  {swatchLabel(swatch)}
+                </strong>
+                <span className="two-lines" title={what}>
+                  {what}
+                </span>
+                <span className="mono" style={{ textAlign: 'right' }}>
+                  {there ? deltaE00.toFixed(1) : '—'}
+                </span>
+              </div>
+            );
+          })}
+        </div>
+      </div>
+    </div>
+  );
+}

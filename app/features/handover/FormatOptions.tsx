@@ -1,0 +1,57 @@
+import type { FileChoice, Format } from '#core/formats/index';
+import { Tick } from '~/ui/tick';
+
+/** What can be chosen for a file of this format: one per group, and the format's own options. */
+export function FormatOptions({
+  format,
+  choice,
+  onChange,
+  groups,
+}: {
+  format: Format;
+  choice: FileChoice;
+  onChange(choice: FileChoice): void;
+  /** How many files there would be with one per group; 1 when that means nothing. */
+  groups: number;
+}) {
+  const set = (id: string, value: number | boolean) =>
+    onChange({ ...choice, options: { ...choice.options, [id]: value } });
+  return (
+    <>
+      {groups > 1 && (
+        <Tick
+          checked={!!choice.perGroup}
+          onChange={(on) => onChange({ ...choice, perGroup: on })}
+          label={`one file per group, ${groups}`}
+        />
+      )}
+      {(format.options ?? []).map((option) => {
+        const value = choice.options?.[option.id] ?? option.initial;
+        return option.type === 'boolean' ? (
+          <Tick
+            key={option.id}
+            checked={Boolean(value)}
+            onChange={(on) => set(option.id, on)}
+            label={option.label.toLowerCase()}
+          />
+        ) : (
+          <label key={option.id} className="option">
+            {option.label.toLowerCase()}
+            <input
+              type="number"
+              className="plain-input mono"
+              min={option.min}
+              max={option.max}
+              value={String(value)}
+              onChange={(e) => {
+                const n = e.target.valueAsNumber;
+                if (n >= option.min && n <= option.max) set(option.id, n);
+              }}
+            />
+            {option.unit}
+          </label>
+        );
+      })}
+    </>
+  );
+}

@@ -1,0 +1,238 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import Menu from '@mui/material/Menu';
+import MenuItem from '@mui/material/MenuItem';
+import TextField from '@mui/material/TextField';
+import { ChevronDown } from 'lucide-react';
+import { useState } from 'react';
+import { useRevalidator } from 'react-router';
+import type { KitChoices } from '#core/formats/index';
+import type { Preset, TakenKit } from '#server/kits';
+import { postJson } from '~/state/create';
+import { type LibraryStore, useStore } from '~/state/library-store';
+import { Progress } from '~/ui/progress';
+import { count } from '~/ui/swatch';
+import { useToast } from '~/ui/toast';
+import { useFiles } from '~/workers/use-files';
+import { when } from '../libraries/when';
+import { download } from './download';
+
+/** The bottom bar: what the kit holds, what was taken before, and the one button that makes it. */
+export function KitBar({
+  store,
+  kits,
+  presets,
+  choices,
+  files,
+  empty,
+  apply,
+  again,
+}: {
+  store: LibraryStore;
+  kits: TakenKit[];
+  presets: Preset[];
+  choices: KitChoices;
+  files: number;
+  empty: boolean;
+  apply(destinations: KitChoices['destinations']): void;
+  again(choices: KitChoices): void;
+}) {
+  const { library, revision, waiting } = useStore(store);
+  const [stage, setStage] = useState<string | null>(null);
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const [naming, setNaming] = useState(false);
+  const worker = useFiles();
+  const { revalidate } = useRevalidator();
+  const toast = useToast();
+  const [last] = kits;
+
+  const take = async (wanted: KitChoices) => {
+    if (stage !== null) return;
+    setStage('');
+    try {
+      // the kit is remembered with the revision it holds, so what is not saved yet has to be first
+      await store.saved();
+      const now = store.snapshot();
+      const kit = await worker.ask(
+        'kit',
+        {
+          library: now.library,
+          choices: wanted,
+          revision: now.revision,
+          takenAt: new Date().toISOString(),
+        },
+        setStage,
+      );
+      download(kit.name, kit.bytes, 'application/zip');
+      const kept = await postJson(`/libraries/${library.id}/kits`, {
+        revision: now.revision,
+        choices: wanted,
+      });
+      if (!kept?.ok)
+        toast({ text: 'The kit is yours, but the server did not answer: it will not be remembered.' });
+      await revalidate();
+    } catch (error) {
+      toast({ text: `The kit was not made. ${(error as Error).message}` });
+    }
+    setStage(null);
+  };
+  const stop = () => {
+    worker.stop();
+    setStage(null);
+  };
+  const ofPreset = async (body: object, done?: () => void) => {
+    const response = await postJson('/presets', body);
+    if (!response?.ok) toast({ text: 'The server does not answer. Try again.' });
+    else done?.();
+    await revalidate();
+  };
+  const forget = (preset: Preset) =>
+    void ofPreset({ forget: preset.name }, () =>
+      toast({
+        text: `The preset ${preset.name} is deleted.`,
+        action: { label: 'Undo', run: () => void ofPreset({ keep: preset }) },
+      }),
+    );
+
+  const sameAsLast = last && JSON.stringify(last.choices) === JSON.stringify(choices);
+  const nothing = choices.destinations.length === 0;
+  return (
+    <section className="tray bar" aria-label="Take the kit">
+      <strong>Kit</strong>
+      <span className="caption" role="status">
+        {nothing
+          ? 'Tick where the colours go.'
+          : `${count(choices.destinations.length, 'destination')} · ${count(files, 'file')} · with notes and a page of chips`}
+      </span>
+      <button
+        type="button"
+        className="tab"
+        aria-haspopup="menu"
+        style={{ display: 'flex', gap: 5, alignItems: 'center' }}
+        onClick={(e) => setMenu(e.currentTarget)}
+      >
+        Presets <ChevronDown size={13} aria-hidden />
+      </button>
+      <Menu anchorEl={menu} open={!!menu} onClose={() => setMenu(null)}>
+        {presets.map((p) => (
+          <MenuItem
+            key={p.name}
+            onClick={() => {
+              setMenu(null);
+              apply(p.destinations);
+            }}
+          >
+            <span className="cut" style={{ flex: 1, maxWidth: 260 }}>
+              {p.name}
+            </span>
+          </MenuItem>
+        ))}
+        {presets.map((p) => (
+          <MenuItem
+            key={`forget ${p.name}`}
+            className="second"
+            onClick={() => {
+              setMenu(null);
+              forget(p);
+            }}
+          >
+            Delete {p.name}
+          </MenuItem>
+        ))}
+        <MenuItem
+          disabled={nothing}
+          onClick={() => {
+            setMenu(null);
+            setNaming(true);
+          }}
+        >
+          Keep these destinations as a preset…
+        </MenuItem>
+      </Menu>
+      <span className="caption" style={{ marginLeft: 'auto' }} suppressHydrationWarning>
+        {last &&
+          `handed over ${when(last.at, new Date())} at revision ${last.revision}${revision > last.revision || waiting ? ', changed since' : ', unchanged since'}`}
+      </span>
+      {last && !sameAsLast && (
+        <Button
+          disabled={stage !== null || empty}
+          title="The same choices as last time, with the library as it is now"
+          onClick={() => {
+            again(last.choices);
+            void take(last.choices);
+          }}
+        >
+          Take the last again
+        </Button>
+      )}
+      <Button
+        variant="contained"
+        disabled={empty || nothing || stage !== null}
+        onClick={() => void take(choices)}
+      >
+        {sameAsLast ? 'Take again' : 'Take the kit'}
+      </Button>
+      {stage !== null && <Progress title="Making the kit" stage={stage} onStop={stop} />}
+      {naming && (
+        <PresetName
+          taken={presets.map((p) => p.name)}
+          onClose={() => setNaming(false)}
+          onKeep={(name) => {
+            setNaming(false);
+            void ofPreset({ keep: { name, destinations: choices.destinations } }, () =>
+              toast({ text: `Kept as the preset ${name}.` }),
+            );
+          }}
+        />
+      )}
+    </section>
+  );
+}
+
+function PresetName({
+  taken,
+  onClose,
+  onKeep,
+}: {
+  taken: string[];
+  onClose(): void;
+  onKeep(name: string): void;
+}) {
+  const [name, setName] = useState('');
+  const replaces = taken.includes(name.trim());
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          if (name.trim()) onKeep(name.trim());
+        }}
+      >
+        <DialogTitle>Keep as a preset</DialogTitle>
+        <DialogContent>
+          <p className="second" style={{ margin: '0 0 12px' }}>
+            Destinations, formats and their options, for any library.
+          </p>
+          <TextField
+            fullWidth
+            size="small"
+            autoFocus
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            slotProps={{ htmlInput: { 'aria-label': 'Name of the preset', maxLength: 200 } }}
+          />
+          {replaces && <p role="alert">This replaces the preset of the same name.</p>}
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" variant="contained" disabled={name.trim() === ''}>
+            {replaces ? 'Replace' : 'Keep'}
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}

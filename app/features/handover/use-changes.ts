@@ -1,0 +1,32 @@
+import { useEffect, useState } from 'react';
+import type { ChangeReport, FileChoice } from '#core/formats/index';
+import type { Library } from '#core/swatch/index';
+import { useFiles } from '~/workers/use-files';
+
+/** What changes on the way, found in a worker; the last answer stays in sight until the next is there. */
+export function useChanges(library: Library | null, choice: FileChoice) {
+  const files = useFiles();
+  const [found, setFound] = useState<{ report: ChangeReport; key: string } | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const key = JSON.stringify(choice);
+  useEffect(() => {
+    if (!library) {
+      setFound(null);
+      return;
+    }
+    let live = true;
+    setProblem(null);
+    // a hand that goes down a list passes many formats on its way
+    const wait = setTimeout(() => {
+      files
+        .ask('changes', { library, choice: JSON.parse(key) })
+        .then((report) => live && setFound({ report, key }))
+        .catch((error: Error) => live && setProblem(error.message));
+    }, 30);
+    return () => {
+      live = false;
+      clearTimeout(wait);
+    };
+  }, [library, key, files]);
+  return { report: found?.report ?? null, current: found?.key === key, problem };
+}

@@ -1,0 +1,151 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import ToggleButton from '@mui/material/ToggleButton';
+import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
+import { nanoid } from 'nanoid';
+import { useMemo, useState } from 'react';
+import { deltaE00, toHex, toLab } from '#core/color/index';
+import {
+  compareForMerge,
+  type Keep,
+  type Library,
+  MEETINGS,
+  type Meeting,
+  type MeetingKind,
+  mergeEdit,
+} from '#core/swatch/index';
+import { type LibraryStore, useStore } from '~/state/library-store';
+import { count, swatchLabel } from '~/ui/swatch';
+import { useToast } from '~/ui/toast';
+
+/** More pairs of a kind than this are counted, not drawn. */
+const MOST_SHOWN = 60;
+
+const titles: Record<MeetingKind, string> = {
+  same: 'Same name and same colour',
+  name: 'Same name, another colour',
+  color: 'Same colour, another name',
+};
+const choices: [Keep, string][] = [
+  ['both', 'Keep both'],
+  ['mine', 'Keep mine'],
+  ['theirs', 'Take theirs'],
+];
+
+/** Brings one library into the open one, with a choice for each way in which swatches meet. */
+export function MergeDialog({
+  store,
+  theirs,
+  onClose,
+}: {
+  store: LibraryStore;
+  theirs: Library;
+  onClose(done: boolean): void;
+}) {
+  const { library } = useStore(store);
+  const toast = useToast();
+  const [keep, setKeep] = useState<Record<MeetingKind, Keep>>({ same: 'mine', name: 'both', color: 'both' });
+  const comparison = useMemo(() => compareForMerge(library, theirs), [library, theirs]);
+  const byKind = (kind: MeetingKind) => comparison.meetings.filter((m) => m.kind === kind);
+  const added = comparison.fresh.length + comparison.meetings.filter((m) => keep[m.kind] === 'both').length;
+  const replaced = comparison.meetings.filter((m) => keep[m.kind] === 'theirs').length;
+
+  const merge = () => {
+    const edit = mergeEdit(library, theirs, comparison, keep, () => nanoid(12));
+    if (edit && !store.edit(edit)) return;
+    onClose(true);
+    toast(
+      edit
+        ? {
+            text: `${theirs.name} merged: ${count(added, 'swatch', 'swatches')} added, ${replaced} replaced.`,
+            action: { label: 'Undo', run: () => store.undo() },
+          }
+        : { text: 'Nothing had to change.' },
+    );
+  };
+
+  return (
+    <Dialog open onClose={() => onClose(false)} fullWidth maxWidth="sm">
+      <DialogTitle>
+        Merge {theirs.name || 'a library'} into {library.name}
+      </DialogTitle>
+      <DialogContent>
+        <p className="second" style={{ margin: '0 0 10px' }}>
+          {count(comparison.fresh.length, 'swatch is', 'swatches are')} new and will be added.
+          {comparison.meetings.length === 0 && ' None meets one that is there.'}
+        </p>
+        {MEETINGS.map((kind) => {
+          const pairs = byKind(kind);
+          return pairs.length === 0 ? null : (
+            <section key={kind} className="meeting">
+              <div className="meeting-head">
+                <strong>
+                  {titles[kind]} · {pairs.length}
+                </strong>
+                <ToggleButtonGroup
+                  exclusive
+                  size="small"
+                  value={keep[kind]}
+                  onChange={(_, v: Keep | null) => v && setKeep({ ...keep, [kind]: v })}
+                  aria-label={titles[kind]}
+                >
+                  {choices.map(([id, label]) => (
+                    <ToggleButton key={id} value={id}>
+                      {label}
+                    </ToggleButton>
+                  ))}
+                </ToggleButtonGroup>
+              </div>
+              <div className="meeting-row caption">
+                <span style={{ display: 'flex', justifyContent: 'space-between' }}>
+                  <span>mine</span>
+                  <span>theirs</span>
+                </span>
+                <span />
+                <span style={{ textAlign: 'right' }}>ΔE00</span>
+              </div>
+              <div className="meeting-list">
+                {pairs.slice(0, MOST_SHOWN).map((m) => (
+                  <Pair key={m.theirs.id} meeting={m} />
+                ))}
+              </div>
+              {pairs.length > MOST_SHOWN && (
+                <p className="caption">and {pairs.length - MOST_SHOWN} more, treated alike</p>
+              )}
+            </section>
+          );
+        })}
+      </DialogContent>
+      <DialogActions>
+        <span className="caption" style={{ marginRight: 'auto' }} role="status">
+          {count(added, 'swatch', 'swatches')} added, {replaced} replaced. Undo takes it back.
+        </span>
+        <Button onClick={() => onClose(false)}>Cancel</Button>
+        <Button variant="contained" autoFocus onClick={merge}>
+          Merge
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}
+
+function Pair({ meeting: { mine, theirs } }: { meeting: Meeting }) {
+  const [a, b] = [swatchLabel(mine), swatchLabel(theirs)];
+  return (
+    <div className="meeting-row">
+      <span className="wing" style={{ height: 22 }}>
+        <i style={{ background: toHex(mine.color) }} />
+        <i style={{ background: toHex(theirs.color) }} />
+      </span>
+      <span className="cut" dir="auto" title={a === b ? a : `${a} · ${b}`}>
+        {a === b ? a : `${a} · ${b}`}
+      </span>
+      <span className="mono" style={{ textAlign: 'right' }}>
+        {deltaE00(toLab(mine.color), toLab(theirs.color)).toFixed(1)}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,209 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import MenuItem from '@mui/material/MenuItem';
+import Radio from '@mui/material/Radio';
+import RadioGroup from '@mui/material/RadioGroup';
+import TextField from '@mui/material/TextField';
+import { nanoid } from 'nanoid';
+import { useState } from 'react';
+import { writable } from '#core/formats/index';
+import { allSwatches, type Group, type Library, subset } from '#core/swatch/index';
+import { createLibrary, editElsewhere, fetchLibrary, undoElsewhere } from '~/state/create';
+import { type LibraryStore, useStore } from '~/state/library-store';
+import { count, Strip, stripColors } from '~/ui/swatch';
+import { useToast } from '~/ui/toast';
+import { useFiles } from '~/workers/use-files';
+import { download } from '../handover/download';
+import { LibraryChoice } from './LibraryChoice';
+
+type Where = 'file' | 'new' | 'other';
+
+/** Puts groups at the end of another library. Returns why it did not work, or null. */
+async function addElsewhere(id: string, groups: Group[]): Promise<string | null> {
+  const other = await fetchLibrary(id);
+  if (!other) return 'That library cannot be read now. Nothing was sent; try again.';
+  return editElsewhere(id, {
+    type: 'sequence',
+    edits: groups.map((group, i) => ({ type: 'addGroup', group, index: other.groups.length + i })),
+  });
+}
+
+/** Takes swatches out of the library: as a file of their own, or into another library. */
+export function SendDialog({
+  store,
+  ids,
+  onClose,
+}: {
+  store: LibraryStore;
+  ids: ReadonlySet<string>;
+  onClose(): void;
+}) {
+  const { library } = useStore(store);
+  const part = subset(library, (s) => ids.has(s.id));
+  const swatches = allSwatches(part);
+  const [where, setWhere] = useState<Where>('file');
+  const [formatId, setFormatId] = useState('ase');
+  const [name, setName] = useState(
+    part.groups.length === 1 ? part.groups[0].name || library.name : library.name,
+  );
+  const [target, setTarget] = useState({ id: '', name: '' });
+  const [move, setMove] = useState(false);
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState('');
+  const files = useFiles();
+  const toast = useToast();
+
+  const copies = (): Library => ({
+    ...part,
+    name,
+    groups: part.groups.map((g) => ({
+      ...g,
+      id: nanoid(12),
+      swatches: g.swatches.map((s) => ({ ...s, id: nanoid(12) })),
+    })),
+  });
+
+  const send = async () => {
+    if (busy) return;
+    setBusy(true);
+    setProblem('');
+    try {
+      if (where === 'file') {
+        const file = await files.ask('write', { library: { ...part, name }, choice: { format: formatId } });
+        download(file.name, file.bytes, file.mime);
+        onClose();
+        return;
+      }
+      const sent = copies();
+      const trouble =
+        where === 'new'
+          ? (await createLibrary(sent))
+            ? null
+            : 'The library could not be made: the server does not answer. Nothing was taken out.'
+          : await addElsewhere(
+              target.id,
+              sent.groups.map((g) => ({ ...g, name: g.name || name })),
+            );
+      if (trouble) {
+        setProblem(trouble);
+        setBusy(false);
+        return;
+      }
+      if (move) store.edit({ type: 'remove', ids: swatches.map((s) => s.id) });
+      onClose();
+      toast({
+        text: `${count(swatches.length, 'swatch', 'swatches')} ${move ? 'moved' : 'copied'} to ${where === 'new' ? name : target.name}.`,
+        ...(where === 'other'
+          ? {
+              action: {
+                label: 'Undo',
+                run: () => {
+                  if (move) store.undo();
+                  void undoElsewhere(target.id);
+                },
+              },
+            }
+          : move
+            ? { action: { label: 'Undo the move', run: () => store.undo() } }
+            : {}),
+      });
+    } catch (error) {
+      setProblem((error as Error).message);
+      setBusy(false);
+    }
+  };
+
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          void send();
+        }}
+      >
+        <DialogTitle>Send {count(swatches.length, 'swatch', 'swatches')}</DialogTitle>
+        <DialogContent>
+          <Strip colors={stripColors(swatches, 120)} height={22} />
+          <RadioGroup
+            value={where}
+            onChange={(_, v) => setWhere(v as Where)}
+            sx={{ mt: 2, mb: 1 }}
+            aria-label="Where to"
+          >
+            <FormControlLabel value="file" control={<Radio />} label="A file of their own" />
+            <FormControlLabel value="other" control={<Radio />} label="Another library" />
+            <FormControlLabel value="new" control={<Radio />} label="A new library" />
+          </RadioGroup>
+          {where === 'other' ? (
+            <LibraryChoice
+              without={library.id}
+              value={target.id}
+              onChange={(id, title) => setTarget({ id, name: title })}
+            />
+          ) : (
+            <TextField
+              fullWidth
+              size="small"
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+              onFocus={(e) => e.target.select()}
+              autoFocus
+              slotProps={{
+                htmlInput: { 'aria-label': where === 'file' ? 'Name of the file' : 'Name of the library' },
+              }}
+            />
+          )}
+          {where === 'file' ? (
+            <TextField
+              select
+              fullWidth
+              size="small"
+              sx={{ mt: 1 }}
+              value={formatId}
+              onChange={(e) => setFormatId(e.target.value)}
+              slotProps={{ htmlInput: { 'aria-label': 'Format' } }}
+            >
+              {writable.map((f) => (
+                <MenuItem key={f.id} value={f.id}>
+                  {f.name} · .{f.endings[0]}
+                </MenuItem>
+              ))}
+            </TextField>
+          ) : (
+            <RadioGroup
+              value={move ? 'move' : 'copy'}
+              onChange={(_, v) => setMove(v === 'move')}
+              sx={{ mt: 1 }}
+              aria-label="Copy or move"
+            >
+              <FormControlLabel value="copy" control={<Radio />} label="Copy. They stay here too." />
+              <FormControlLabel value="move" control={<Radio />} label="Move. They leave this library." />
+            </RadioGroup>
+          )}
+          {where === 'file' && (
+            <p className="caption" style={{ margin: '8px 0 0' }}>
+              What the format leaves out is shown in Hand over.
+            </p>
+          )}
+          {problem && <p role="alert">{problem}</p>}
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button
+            type="submit"
+            variant="contained"
+            disabled={
+              busy || swatches.length === 0 || (where === 'other' && !target.id) || name.trim() === ''
+            }
+          >
+            {where === 'file' ? 'Download' : move ? 'Move' : 'Copy'}
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}

@@ -1,0 +1,12 @@
+import { TriangleAlert } from 'lucide-react';
+import type { ReactNode } from 'react';
+
+/** A warning or a refusal: an icon and words. */
+export function Notice({ children }: { children: ReactNode }) {
+  return (
+    <div role="alert" className="notice">
+      <TriangleAlert size={15} aria-hidden />
+      <span>{children}</span>
+    </div>
+  );
+}

@@ -1,0 +1,36 @@
+import type { ChangeReport, FileChoice, Kit, KitChoices } from '#core/formats/index';
+import type { Library } from '#core/swatch/index';
+
+/** A swatch file that was read, as it travels between worker and page. */
+export interface ReadLibrary {
+  format: string;
+  library: Library;
+  warnings: string[];
+}
+
+/** What became of one file that came in, alone or out of an archive. */
+export type Came =
+  | { kind: 'swatches'; path: string; read: ReadLibrary }
+  | { kind: 'picture'; path: string; file: Blob }
+  | { kind: 'problem'; path: string; message: string; sound?: ReadLibrary }
+  | { kind: 'skipped'; path: string; message: string };
+
+export interface WrittenFile {
+  name: string;
+  bytes: Uint8Array<ArrayBuffer>;
+  mime: string;
+}
+
+/** What the page asks the files worker, and what comes back for each. */
+export type FileQueries = {
+  read: { ask: { files: { file: Blob; path: string }[]; text: boolean }; answer: Came[] };
+  changes: { ask: { library: Library; choice: FileChoice }; answer: ChangeReport };
+  /** One file, or a zip of several where the choice makes more than one. */
+  write: { ask: { library: Library; choice: FileChoice }; answer: WrittenFile };
+  kit: {
+    ask: { library: Library; choices: KitChoices; revision: number; takenAt: string };
+    answer: Kit;
+  };
+  /** Many libraries in many formats, as one zip. */
+  convert: { ask: { libraries: Library[]; formats: FileChoice[] }; answer: WrittenFile };
+};

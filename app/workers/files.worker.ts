@@ -1,0 +1,130 @@
+/// <reference lib="webworker" />
+import { nanoid } from 'nanoid';
+import {
+  changesOf,
+  FormatError,
+  fileName,
+  formatById,
+  isZip,
+  LARGEST_SWATCH_FILE,
+  makeKit,
+  type Opened,
+  pack,
+  partsOf,
+  prepareFormats,
+  takeIn,
+  tooLarge,
+  writeSwatchFile,
+} from '#core/formats/index';
+import { pictureType } from '#core/picture/sniff';
+import type { Library } from '#core/swatch/model';
+import type { Came, FileQueries, ReadLibrary, WrittenFile } from './files-messages';
+import { typesetting } from './typesetting';
+import { type Answers, serve } from './worker-client';
+
+const newId = () => nanoid(12);
+const LARGEST_ARCHIVE = 256 * 1024 * 1024;
+
+const travelling = ({ format, library, warnings }: Opened): ReadLibrary => ({
+  format: format.id,
+  library,
+  warnings,
+});
+
+const answers: Answers<FileQueries> = {
+  async read({ files, text }, stage) {
+    const came: Came[] = [];
+    const unpacked = { entries: 0, bytes: 0 };
+    for (const [i, { file, path }] of files.entries()) {
+      if (files.length > 1) stage(`Reading ${i + 1} of ${files.length}: ${path}`);
+      const problem = (why: string) => came.push({ kind: 'problem', path, message: `${path}: ${why}` });
+      try {
+        const head = new Uint8Array(await file.slice(0, 64).arrayBuffer());
+        if (pictureType(head)) {
+          came.push({ kind: 'picture', path, file });
+          continue;
+        }
+        if (file.size > (isZip(head) ? LARGEST_ARCHIVE : LARGEST_SWATCH_FILE)) {
+          problem(
+            isZip(head)
+              ? `the archive has ${Math.round(file.size / 1e6)} MB; unpack it and drop the files that matter.`
+              : tooLarge(file.size),
+          );
+          continue;
+        }
+        const bytes = new Uint8Array(await file.arrayBuffer());
+        for (const found of takeIn(bytes, path, newId, { text }, unpacked)) {
+          if (found.kind === 'swatches')
+            came.push({ kind: 'swatches', path: found.path, read: travelling(found.opened) });
+          else if (found.kind === 'picture')
+            came.push({ ...found, file: new Blob([found.bytes as Uint8Array<ArrayBuffer>]) });
+          else if (found.kind === 'problem')
+            came.push({ ...found, sound: found.sound && travelling(found.sound) });
+          else came.push(found);
+        }
+      } catch {
+        // a file that went away under our hands
+        problem('it cannot be read. Is it still there?');
+      }
+    }
+    return came;
+  },
+
+  async changes({ library, choice }) {
+    await prepareFormats(typesetting.loadFont, [formatById(choice.format)]);
+    return changesOf(library, choice);
+  },
+
+  async write({ library, choice }) {
+    const files = await written(library, choice.format, choice);
+    return files.length === 1 ? files[0] : zipOf(library.name, files);
+  },
+
+  async kit({ library, choices, revision, takenAt }, stage) {
+    return makeKit(library, choices, { revision, takenAt }, typesetting, (done, of, path) =>
+      stage(`${done + 1} of ${of}: ${path}`),
+    );
+  },
+
+  async convert({ libraries, formats }, stage) {
+    const files: WrittenFile[] = [];
+    for (const [i, library] of libraries.entries())
+      for (const choice of formats) {
+        stage(`${i + 1} of ${libraries.length}: ${library.name}, ${formatById(choice.format).name}`);
+        for (const file of await written(library, choice.format, choice)) {
+          // many formats make a crowd: each has a folder then
+          const folder = formats.length > 1 ? `${formatById(choice.format).name}/` : '';
+          files.push({ ...file, name: folder + file.name });
+        }
+      }
+    return files.length === 1 ? files[0] : zipOf('converted', files);
+  },
+};
+
+async function written(
+  library: Library,
+  id: string,
+  { perGroup, options }: FileQueries['write']['ask']['choice'],
+): Promise<WrittenFile[]> {
+  const format = formatById(id);
+  const files: WrittenFile[] = [];
+  for (const part of partsOf(library, format, perGroup))
+    files.push({
+      name: fileName(part.name, format.endings[0]),
+      bytes: await writeSwatchFile(part, format, typesetting, options),
+      mime: format.mime,
+    });
+  return files;
+}
+
+const zipOf = (name: string, files: WrittenFile[]): WrittenFile => ({
+  name: fileName(name, 'zip'),
+  bytes: pack(files.map((f) => ({ path: f.name, bytes: f.bytes }))),
+  mime: 'application/zip',
+});
+
+serve(answers, (error) =>
+  error instanceof FormatError
+    ? error.message
+    : `This cannot be done: ${error instanceof Error ? error.message : error}`,
+);

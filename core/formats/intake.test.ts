@@ -1,0 +1,112 @@
+import { strToU8, zipSync } from 'fflate';
+import { describe, expect, it } from 'vitest';
+import { countingIds, countSwatches } from '../swatch/model.ts';
+import { ARCHIVE_LIMITS, formatById, type Intake, pack, takeIn } from './index.ts';
+
+const gpl = strToU8('GIMP Palette\nName: Ropes\n1 2 3\tHemp\n4 5 6\tTar\n');
+const take = (bytes: Uint8Array, name = 'given.zip') => [...takeIn(bytes, name, countingIds())];
+const told = (list: Intake[]) =>
+  list.map((i) => [i.kind, i.path, i.kind === 'swatches' ? countSwatches(i.opened.library) : 0]);
+
+describe('what comes in', () => {
+  it('is looked through: archives in archives, pictures, files of no interest', () => {
+    const png = Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 0, 0]);
+    const inner = zipSync({ 'deep/list.txt': strToU8('#112233') });
+    const zip = zipSync({
+      'a/ropes.gpl': gpl,
+      'b/ropes.gpl': gpl,
+      'harbour.png': png,
+      'letter.txt': strToU8('Dear crew'),
+      'more.zip': inner,
+      '__MACOSX/._ropes.gpl': strToU8('x'),
+      '.hidden': strToU8('x'),
+    });
+    expect(told(take(zip))).toEqual([
+      ['swatches', 'given.zip/a/ropes.gpl', 2],
+      ['swatches', 'given.zip/b/ropes.gpl', 2],
+      ['picture', 'given.zip/harbour.png', 0],
+      ['skipped', 'given.zip/letter.txt', 0],
+      ['swatches', 'given.zip/more.zip/deep/list.txt', 1],
+    ]);
+  });
+
+  it('a tablet archive is a palette, not an archive to look through', () => {
+    const bytes = formatById('tablet').encode({ id: 'l', name: 'Sea', groups: [] });
+    expect(told(take(bytes))).toEqual([['swatches', 'given.zip', 0]]);
+  });
+
+  it('archives deeper than three are passed over', () => {
+    let bytes: Uint8Array = gpl;
+    for (let i = 0; i < 4; i++) bytes = zipSync({ [`level${i}.zip`]: bytes });
+    expect(take(bytes)).toMatchObject([
+      { kind: 'skipped', message: expect.stringMatching(/more than 3 deep/) },
+    ]);
+    let three: Uint8Array = gpl;
+    for (let i = 0; i < 3; i++) three = zipSync({ [`level${i}.zip`]: three });
+    expect(told(take(three))[0][0]).toBe('swatches');
+  });
+
+  it('no path leaves the archive', () => {
+    const zip = zipSync({ '../../etc/ropes.gpl': gpl, '/root/ropes.gpl': gpl, 'c\\..\\ropes.gpl': gpl });
+    expect(take(zip).map((i) => i.path)).toEqual([
+      'given.zip/etc/ropes.gpl',
+      'given.zip/root/ropes.gpl',
+      'given.zip/c/ropes.gpl',
+    ]);
+  });
+
+  it('a bomb is refused before it is unpacked, by size and by ratio', () => {
+    const zeros = zipSync({ 'zeros.gpl': new Uint8Array(10e6) });
+    expect(take(zeros)).toMatchObject([
+      { kind: 'problem', message: expect.stringMatching(/would grow \d+ times/) },
+    ]);
+    // nearly all that is allowed has been unpacked from other archives of the same drop
+    const sofar = { entries: 0, bytes: ARCHIVE_LIMITS.bytes - 20 };
+    expect([
+      ...takeIn(zipSync({ 'ropes.gpl': gpl }), 'x.zip', countingIds(), undefined, sofar),
+    ]).toMatchObject([{ kind: 'problem', message: expect.stringMatching(/larger than 512 MB/) }]);
+  });
+
+  it('an archive of too many files is refused', () => {
+    const many = Object.fromEntries(
+      Array.from({ length: ARCHIVE_LIMITS.entries + 1 }, (_, i) => [`${i}`, strToU8('')]),
+    );
+    expect(take(zipSync(many))).toMatchObject([{ message: expect.stringMatching(/more than 5000 files/) }]);
+  });
+
+  it('the limits count archives inside archives together', () => {
+    const inner = zipSync(Object.fromEntries(Array.from({ length: 2600 }, (_, i) => [`${i}`, strToU8('')])));
+    const found = take(zipSync({ 'a.zip': inner, 'b.zip': inner }));
+    expect(found.at(-1)).toMatchObject({ kind: 'problem', path: 'given.zip/b.zip' });
+  });
+
+  it('a damaged archive, and an empty one, say so', () => {
+    const zip = zipSync({ 'ropes.gpl': gpl });
+    expect(take(zip.slice(0, 40))).toMatchObject([
+      { kind: 'problem', message: expect.stringMatching(/given.zip: the zip archive is damaged/) },
+    ]);
+    expect(take(zipSync({}))).toMatchObject([{ message: 'given.zip: the archive is empty.' }]);
+  });
+
+  it('a damaged file gives its reason and what was sound before it', () => {
+    const [found] = take(strToU8('GIMP Palette\n1 2 3\tHemp\n4 5 999\tTar\n'), 'ropes.gpl');
+    expect(found).toMatchObject({
+      kind: 'problem',
+      message: expect.stringMatching(/^ropes.gpl: read as GPL, line 3/),
+      sound: { library: { name: 'ropes', groups: [{ swatches: [{ name: 'Hemp' }] }] } },
+    });
+  });
+});
+
+describe('packing', () => {
+  it('gives no two files one path, capitals or not, and the same bytes each time', () => {
+    const files = ['A/x.gpl', 'a/X.GPL', 'a/x.gpl'].map((path) => ({ path, bytes: gpl }));
+    const zip = pack(files);
+    expect(take(zip).map((i) => i.path)).toEqual([
+      'given.zip/A/x.gpl',
+      'given.zip/a/X 2.GPL',
+      'given.zip/a/x 3.gpl',
+    ]);
+    expect(pack(files)).toEqual(zip);
+  });
+});

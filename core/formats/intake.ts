@@ -1,0 +1,72 @@
+import { pictureType } from '../picture/sniff.ts';
+import type { NewId } from '../swatch/model.ts';
+import { isZip, type Unpacked, unpack } from './archive.ts';
+import { FormatError, type Options } from './format.ts';
+import { type Opened, openSwatchFile, recognise } from './registry.ts';
+
+/** A zip in a zip in a zip is looked into; a fourth is not. */
+const DEEPEST = 3;
+
+/** What became of one file that came in, alone or out of an archive. */
+export type Intake =
+  | { kind: 'swatches'; path: string; opened: Opened }
+  | { kind: 'picture'; path: string; bytes: Uint8Array }
+  /** Recognised but not sound, or not readable; `sound` is what could be read before the damage. */
+  | { kind: 'problem'; path: string; message: string; sound?: Opened }
+  /** No swatch file, such as a letter in an archive; of no interest, but told. */
+  | { kind: 'skipped'; path: string; message: string };
+
+/**
+ * Opens whatever a file is: a swatch file, a picture, or an archive of them, which is looked through. Never throws
+ * for a bad file.
+ * @param path the file's name, with its folders if it has any; for messages and the library's name only
+ * @param unpacked counts what archives hold, over all files of one drop
+ */
+export function* takeIn(
+  bytes: Uint8Array,
+  path: string,
+  newId: NewId,
+  options?: Options,
+  unpacked: Unpacked = { entries: 0, bytes: 0 },
+  depth = 0,
+): Generator<Intake> {
+  if (pictureType(bytes)) {
+    yield { kind: 'picture', path, bytes };
+    return;
+  }
+  if (isZip(bytes) && !recognise(bytes)) {
+    if (depth >= DEEPEST) {
+      yield {
+        kind: 'skipped',
+        path,
+        message: `archives lie more than ${DEEPEST} deep; unpack it and drop what is in it.`,
+      };
+      return;
+    }
+    try {
+      const entries = unpack(bytes, undefined, unpacked);
+      if (entries.length === 0) yield { kind: 'problem', path, message: `${path}: the archive is empty.` };
+      for (const entry of entries)
+        yield* takeIn(entry.bytes, `${path}/${entry.path}`, newId, options, unpacked, depth + 1);
+    } catch (error) {
+      if (!(error instanceof FormatError)) throw error;
+      yield { kind: 'problem', path, message: `${path}: ${error.message}` };
+    }
+    return;
+  }
+  // what lies about in an archive is no error
+  if (depth > 0 && (bytes.length === 0 || !recognise(bytes))) {
+    yield {
+      kind: 'skipped',
+      path,
+      message: bytes.length === 0 ? 'empty (0 bytes)' : 'no swatch file and no picture',
+    };
+    return;
+  }
+  try {
+    yield { kind: 'swatches', path, opened: openSwatchFile(bytes, path, newId, undefined, options) };
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    yield { kind: 'problem', path, message: error.message, sound: error.sound as Opened | undefined };
+  }
+}

@@ -1,0 +1,149 @@
+import { createHash } from 'node:crypto';
+import { unzipSync } from 'fflate';
+import { describe, expect, it } from 'vitest';
+import { typesetting } from '../../cli/typesetting.ts';
+import { parseColor } from '../color/index.ts';
+import { ShapeError } from '../swatch/index.ts';
+import { countingIds, countSwatches, type Library } from '../swatch/model.ts';
+import {
+  changesOf,
+  checkKitChoices,
+  destinations,
+  formatById,
+  type KitChoices,
+  makeKit,
+  openSwatchFile,
+  partsOf,
+  perGroup,
+  planKit,
+  prepareFormats,
+  summarize,
+  usualFiles,
+  writable,
+} from './index.ts';
+
+const newId = countingIds();
+const swatch = (name: string, color: string) => ({
+  id: newId(),
+  name,
+  kind: 'process' as const,
+  color: parseColor(color),
+});
+const fleet: Library = {
+  id: 'l',
+  name: 'Fleet',
+  groups: [
+    { id: 'loose', name: '', swatches: [swatch('Paper', '#ffffff')] },
+    { id: 'hull', name: 'Hull', swatches: [swatch('Navy', '#14304a'), swatch('Red', '#b3262b')] },
+    { id: 'deck', name: 'Deck', swatches: [swatch('Teak', 'C 20 M 60 Y 90 K 30')] },
+  ],
+};
+const everything: KitChoices = {
+  scope: { what: 'library' },
+  destinations: destinations.map((d) => ({ id: d.id, files: usualFiles(d, fleet) })),
+};
+
+describe('destinations', () => {
+  it('name only formats that are written, and leave none out', () => {
+    const used = new Set(destinations.flatMap((d) => d.formats.map((f) => f.format)));
+    expect([...used].sort()).toEqual(writable.map((f) => f.id).sort());
+    for (const d of destinations) expect(d.formats.some((f) => f.usual)).toBe(true);
+  });
+
+  it('take one file per group where they need it, and only where there are several', () => {
+    const painting = destinations.find((d) => d.id === 'painting')!;
+    expect(usualFiles(painting, fleet)[0]).toEqual({ format: 'aco', perGroup: true });
+    expect(usualFiles(painting, { ...fleet, groups: [fleet.groups[1]] })[0]).toEqual({ format: 'aco' });
+  });
+});
+
+describe('a kit', () => {
+  it('holds a folder per destination with files and a note, the chips, and a manifest that checks', async () => {
+    const steps: string[] = [];
+    const kit = await makeKit(
+      fleet,
+      everything,
+      { revision: 12, takenAt: '2026-11-25T09:00:00Z' },
+      typesetting,
+      (_, __, path) => steps.push(path),
+    );
+    const files = unzipSync(kit.bytes);
+    expect(kit.name).toBe('Fleet kit.zip');
+    for (const d of destinations) expect(Object.keys(files)).toContain(`${d.name}/READ ME.txt`);
+    expect(Object.keys(files)).toEqual(
+      expect.arrayContaining([
+        'Painting/Fleet, no group.aco',
+        'Painting/Hull.gpl',
+        'Vector drawing/Fleet.ase',
+        'Chips.pdf',
+        'Chips.png',
+      ]),
+    );
+    const manifest = JSON.parse(new TextDecoder().decode(files['manifest.json']));
+    expect(manifest).toMatchObject({ library: 'Fleet', revision: 12, swatches: 4 });
+    expect(manifest.files.length).toBe(Object.keys(files).length - 1);
+    // a second opinion on SHA-256: Node's
+    for (const { path, bytes, sha256 } of manifest.files) {
+      expect(files[path].length).toBe(bytes);
+      expect(createHash('sha256').update(files[path]).digest('hex')).toBe(sha256);
+    }
+    expect(steps.at(-1)).toBe('Chips.png');
+    const { library } = openSwatchFile(files['Vector drawing/Fleet.ase'], 'Fleet.ase', countingIds());
+    expect(library.groups.map((g) => g.name)).toEqual(['', 'Hull', 'Deck']);
+  });
+
+  it('its note says what the files are, what changed, and what to do when a program does not show them', async () => {
+    const choices = { ...everything, destinations: [everything.destinations[0]] };
+    const kit = await makeKit(fleet, choices, { revision: 0, takenAt: '' }, typesetting);
+    const note = new TextDecoder().decode(unzipSync(kit.bytes)['Painting/READ ME.txt']);
+    expect(note).toContain('4 swatches in 6 files.');
+    expect(note).toContain('- Hull.gpl');
+    expect(note).toMatch(/GPL[\s\S]*1 of 4 swatches change on the way/);
+    expect(note).toMatch(/only when they start/);
+    expect(note).toMatch(/all files/);
+  });
+
+  it('holds only what is in scope', () => {
+    const of = (scope: KitChoices['scope']) =>
+      planKit(fleet, { scope, destinations: [{ id: 'drawing', files: [{ format: 'ase' }] }] })[0].part;
+    expect(countSwatches(of({ what: 'groups', ids: ['hull'] }))).toBe(2);
+    expect(countSwatches(of({ what: 'swatches', ids: [fleet.groups[2].swatches[0].id] }))).toBe(1);
+  });
+
+  it('choices from outside are checked', () => {
+    expect(checkKitChoices(JSON.parse(JSON.stringify(everything)))).toEqual(everything);
+    for (const bad of [
+      {},
+      { scope: { what: 'groups' }, destinations: [] },
+      { scope: { what: 'library' }, destinations: [{ id: 'moon', files: [] }] },
+      { scope: { what: 'library' }, destinations: [{ id: 'cad', files: [{ format: 'xyz' }] }] },
+    ])
+      expect(() => checkKitChoices(bad)).toThrow(ShapeError);
+  });
+});
+
+describe('several files', () => {
+  it('one per group, the ungrouped ones too', () => {
+    expect(perGroup(fleet).map((l) => l.name)).toEqual(['Fleet, no group', 'Hull', 'Deck']);
+    const gpl = changesOf(fleet, { format: 'gpl', perGroup: true });
+    expect(gpl.groupsLost).toBe(false);
+    expect(gpl.changes.map((c) => `${c.swatch} ${c.what}`)).toEqual(['Teak space']);
+    expect(changesOf(fleet, { format: 'gpl' }).groupsLost).toBe(true);
+  });
+
+  it('more swatches than a file holds go into numbered files, so that none is left out', async () => {
+    await prepareFormats(typesetting.loadFont, [formatById('act')]);
+    const swatches = Array.from({ length: 600 }, (_, i) => swatch(`s${i}`, '#102030'));
+    const large: Library = { ...fleet, groups: [{ id: 'g', name: '', swatches }] };
+    const parts = partsOf(large, formatById('act'));
+    expect(parts.map((p) => [p.name, countSwatches(p)])).toEqual([
+      ['Fleet 1 of 3', 256],
+      ['Fleet 2 of 3', 256],
+      ['Fleet 3 of 3', 88],
+    ]);
+    const report = changesOf(large, { format: 'act' });
+    expect(report.arrivals.length).toBe(600);
+    expect(report.changes.some((c) => c.what === 'missing')).toBe(false);
+    expect(summarize(report).title).toBe('600 of 600 swatches change on the way');
+  });
+});

@@ -1,0 +1,131 @@
+import { deltaE00, toHex, toLab } from '../color/index.ts';
+import type { Edit, SwatchPlacement } from './edits.ts';
+import { type Group, isLoose, type Library, type NewId, type Swatch } from './model.ts';
+
+/** Colours closer than this, as CIEDE2000, count as the same: no one tells them apart side by side. */
+const SAME = 0.5;
+
+export const MEETINGS = ['same', 'name', 'color'] as const;
+/** How a swatch of one library meets one of another: alike in both, only in name, or only in colour. */
+export type MeetingKind = (typeof MEETINGS)[number];
+
+export interface Meeting {
+  kind: MeetingKind;
+  mine: Swatch;
+  theirs: Swatch;
+}
+
+/** What to do where two swatches meet. */
+export type Keep = 'both' | 'mine' | 'theirs';
+
+export interface Comparison {
+  meetings: Meeting[];
+  /** Those of theirs that meet none of mine. */
+  fresh: Swatch[];
+}
+
+/** Pairs the swatches of two libraries, each at most once: first those alike, then by name, then by colour. */
+export function compareForMerge(mine: Library, theirs: Library): Comparison {
+  const free = new Map<Swatch, { hex: string; place: number }>();
+  const byName = new Map<string, Swatch[]>();
+  const byHex = new Map<string, Swatch[]>();
+  let place = 0;
+  for (const group of mine.groups)
+    for (const swatch of group.swatches) {
+      const hex = toHex(swatch.color);
+      free.set(swatch, { hex, place: place++ });
+      if (swatch.name !== '') add(byName, swatch.name, swatch);
+      add(byHex, hex, swatch);
+    }
+  const pairs = new Map<Swatch, { kind: MeetingKind; mine: Swatch }>();
+  const all = theirs.groups.flatMap((g) => g.swatches);
+  const pass = (kind: MeetingKind, candidates: (theirs: Swatch) => Swatch | undefined) => {
+    for (const swatch of all) {
+      if (pairs.has(swatch)) continue;
+      const found = candidates(swatch);
+      if (!found) continue;
+      free.delete(found);
+      pairs.set(swatch, { kind, mine: found });
+    }
+  };
+  const near = (a: Swatch, b: Swatch) => deltaE00(toLab(a.color), toLab(b.color)) < SAME;
+  const firstFree = (list: Swatch[] | undefined, fits: (s: Swatch) => boolean = () => true) =>
+    list?.find((s) => free.has(s) && fits(s));
+  pass('same', (s) =>
+    s.name === ''
+      ? firstFree(byHex.get(toHex(s.color)), (m) => m.name === '' && near(m, s))
+      : firstFree(byName.get(s.name), (m) => near(m, s)),
+  );
+  pass('name', (s) => firstFree(byName.get(s.name)));
+  pass('color', (s) => firstFree(byHex.get(toHex(s.color)), (m) => near(m, s)));
+  return {
+    meetings: all.flatMap((s) => {
+      const pair = pairs.get(s);
+      return pair ? [{ ...pair, theirs: s }] : [];
+    }),
+    fresh: all.filter((s) => !pairs.has(s)),
+  };
+}
+
+function add<K>(map: Map<K, Swatch[]>, key: K, swatch: Swatch): void {
+  const list = map.get(key);
+  if (list) list.push(swatch);
+  else map.set(key, [swatch]);
+}
+
+/**
+ * The edit that brings one library into another. Swatches that meet are treated as chosen; the rest are added to the
+ * groups of the same name, or come in their groups. Null when there is nothing to do.
+ */
+export function mergeEdit(
+  mine: Library,
+  theirs: Library,
+  { meetings }: Comparison,
+  keep: Record<MeetingKind, Keep>,
+  newId: NewId,
+): Edit | null {
+  const byTheirs = new Map(meetings.map((m) => [m.theirs, m]));
+  const taken = new Map(
+    meetings.filter((m) => keep[m.kind] === 'theirs').map((m) => [m.mine.id, { ...m.theirs, id: m.mine.id }]),
+  );
+  const edits: Edit[] = [];
+  if (taken.size > 0) {
+    const placements: SwatchPlacement[] = mine.groups.flatMap((group) =>
+      group.swatches.flatMap((s, index) => {
+        const swatch = taken.get(s.id);
+        return swatch ? [{ swatch, group: group.id, index }] : [];
+      }),
+    );
+    edits.push({ type: 'remove', ids: [...taken.keys()] }, { type: 'add', placements });
+  }
+  const lengths = new Map(mine.groups.map((g) => [g.id, g.swatches.length]));
+  let end = mine.groups.length;
+  for (const group of theirs.groups) {
+    const arriving = group.swatches
+      .filter((s) => {
+        const meeting = byTheirs.get(s);
+        return !meeting || keep[meeting.kind] === 'both';
+      })
+      .map((s) => ({ ...s, id: newId() }));
+    if (arriving.length === 0) continue;
+    const home = homeOf(mine, theirs, group);
+    if (home) {
+      const start = lengths.get(home.id)!;
+      edits.push({
+        type: 'add',
+        placements: arriving.map((swatch, i) => ({ swatch, group: home.id, index: start + i })),
+      });
+      lengths.set(home.id, start + arriving.length);
+    } else {
+      const name = isLoose(theirs, group) ? theirs.name : group.name;
+      edits.push({ type: 'addGroup', group: { id: newId(), name, swatches: arriving }, index: end++ });
+    }
+  }
+  return edits.length === 0 ? null : { type: 'sequence', edits };
+}
+
+/** The group of mine that theirs goes into: the one of the same name; swatches in no group stay so. */
+const homeOf = (mine: Library, theirs: Library, group: Group) =>
+  isLoose(theirs, group)
+    ? mine.groups.find((g) => isLoose(mine, g) && g.swatches.length > 0)
+    : mine.groups.find((g) => !isLoose(mine, g) && g.name === group.name);
