@@ -94,7 +94,10 @@ function build(id: Surround): Theme {
         },
       },
       MuiSelect: { styleOverrides: { select: { minHeight: 0, padding: '5px 9px' } } },
+      // menus and dialogs are there at once: nothing moves under the hand
+      MuiMenu: { defaultProps: { transitionDuration: 0 } },
       MuiDialog: {
+        defaultProps: { transitionDuration: 0 },
         styleOverrides: {
           paper: { background: s.surround, backgroundImage: 'none', border: `1px solid ${s.line}` },
         },
@@ -110,6 +113,7 @@ function build(id: Surround): Theme {
       },
       MuiBackdrop: { styleOverrides: { root: { background: 'rgb(0 0 0 / 0.35)' } } },
       MuiPopover: {
+        defaultProps: { transitionDuration: 0 },
         styleOverrides: {
           paper: { background: s.bar, backgroundImage: 'none', border: `1px solid ${s.line}` },
         },

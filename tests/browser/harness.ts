@@ -148,15 +148,22 @@ export class Screen {
       },
       { timeout: 60_000 },
     );
-    await this.page.waitForNetworkIdle({ idleTime: 50, timeout: PATIENCE });
+    // effects come after the commit, and only with them keys are listened to
+    await this.page.evaluate(() => new Promise((r) => requestAnimationFrame(() => setTimeout(r, 20))));
+  }
+
+  /** What a failed wait leaves behind: where it was, and what was to be read there. */
+  private async missing(what: string): Promise<never> {
+    const text = await this.page.evaluate(() => document.body.textContent ?? '').catch(() => '');
+    await this.shot(join(tmpdir(), 'papillon-missing.png')).catch(() => undefined);
+    throw new Error(`${what} is not on ${this.page.url()}, where it says:\n${text.slice(0, 1500)}`);
   }
 
   /** The element with this role and name, as a screen reader would find it. */
   async find(role: string, name: string): Promise<ElementHandle<HTMLElement>> {
-    const found = await this.page.waitForSelector(`::-p-aria([name="${name}"][role="${role}"])`, {
-      timeout: PATIENCE,
-      visible: true,
-    });
+    const found = await this.page
+      .waitForSelector(`::-p-aria([name="${name}"][role="${role}"])`, { timeout: PATIENCE, visible: true })
+      .catch(() => this.missing(`the ${role} “${name}”`));
     return found as ElementHandle<HTMLElement>;
   }
 
@@ -175,12 +182,14 @@ export class Screen {
   }
 
   async text(pattern: RegExp): Promise<string> {
-    const handle = await this.page.waitForFunction(
-      (source, flags) => new RegExp(source, flags).exec(document.body.textContent ?? '')?.[0],
-      { timeout: PATIENCE },
-      pattern.source,
-      pattern.flags,
-    );
+    const handle = await this.page
+      .waitForFunction(
+        (source, flags) => new RegExp(source, flags).exec(document.body.textContent ?? '')?.[0],
+        { timeout: PATIENCE },
+        pattern.source,
+        pattern.flags,
+      )
+      .catch(() => this.missing(String(pattern)));
     return (await handle.jsonValue()) as string;
   }
 
@@ -211,20 +220,17 @@ export class Screen {
       const transfer = new DataTransfer();
       for (const { name, base64 } of list)
         transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], name));
-      const send = (type: string) => {
+      // a hand lets go when it sees that the page would take the files
+      const start = performance.now();
+      for (let type = 'dragenter'; ; ) {
         // looked up anew each time: what was there may be drawn anew under the pointer
         const at = document.elementFromPoint(innerWidth / 2, innerHeight / 2) ?? document.body;
         at.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: transfer }));
-      };
-      // a hand lets go when it sees that the page would take the files
-      const start = performance.now();
-      send('dragenter');
-      while (!document.querySelector('.drop-veil')) {
         if (performance.now() - start > 20_000) throw new Error('The page does not take dropped files.');
-        send('dragover');
+        if (type === 'drop') break;
         await new Promise((resolve) => setTimeout(resolve, 50));
+        type = document.querySelector('.drop-veil') ? 'drop' : 'dragover';
       }
-      send('drop');
     }, given);
   }
 

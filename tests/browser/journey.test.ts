@@ -149,7 +149,7 @@ describe('from a picture to a file and back', () => {
     const names = await screen.names();
     await screen.click('link', 'Hand over');
     await screen.text(/All 10 swatches arrive exactly as they are/);
-    await screen.button('Download ASE');
+    await screen.button('Download ASE only');
     const bytes = new Uint8Array(await harness.downloaded('Signal flags.ase'));
     const { library } = openSwatchFile(bytes, 'x', countingIds());
     expect(library.groups.flatMap((g) => g.swatches.map((s) => s.name))).toEqual(names);
@@ -184,13 +184,12 @@ describe('from a picture to a file and back', () => {
     await screen.button('Open as a library');
     await screen.text(/Starboard/);
     await screen.click('link', 'Hand over');
-    await screen.click(
-      'radio',
-      'GPL Plain text palette of painting and drawing programs. Keeps names, RGB only, no groups.',
-    );
+    await screen.button('Painting ACO · GPL');
+    await screen.click('tab', 'GPL');
+    await screen.click('checkbox', 'one file per group, 2');
     await screen.text(/Groups are lost/);
-    await screen.click('checkbox', 'one file per group, 2 in a zip');
-    await screen.button('Download 2 GPL files');
+    await screen.click('checkbox', 'one file per group, 2');
+    await screen.button('Download GPL only');
     const entries = unzipSync(new Uint8Array(await harness.downloaded('sides.zip')));
     expect(Object.keys(entries)).toEqual(['Port.gpl', 'Starboard.gpl']);
   });
@@ -228,7 +227,7 @@ describe('from a picture to a file and back', () => {
     await screen.tabTo(/Hand over/);
     await keyboard.press('Enter');
     await screen.text(/All 3 swatches arrive/);
-    await screen.tabTo(/Download ASE/);
+    await screen.tabTo(/Download ASE only/);
     await keyboard.press('Enter');
     const file = openSwatchFile(new Uint8Array(await harness.downloaded('Pennant.ase')), 'x', countingIds());
     expect(countSwatches(file.library)).toBe(3);

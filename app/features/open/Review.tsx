@@ -303,15 +303,17 @@ function FileRow({
         <div className="caption cut" style={{ marginBottom: 5 }} title={row.path}>
           {row.path} · {facts.join(' · ')}
         </div>
-        <Strip colors={stripColors(swatches, 160)} height={single ? 30 : 18} />
-        <input
-          className="plain-input"
-          style={{ marginTop: 6, padding: '4px 8px' }}
-          aria-label={`Name for ${row.path}`}
-          value={name}
-          disabled={!chosen}
-          onChange={(e) => setName(e.target.value)}
-        />
+        <div className="intake-line">
+          <input
+            className="plain-input"
+            style={{ padding: '4px 8px' }}
+            aria-label={`Name for ${row.path}`}
+            value={name}
+            disabled={!chosen}
+            onChange={(e) => setName(e.target.value)}
+          />
+          <Strip colors={stripColors(swatches, 160)} height={28} />
+        </div>
         {row.damage && (
           <Notice>
             {row.damage} {count(swatches.length, 'swatch', 'swatches')} before the damage{' '}

@@ -1,0 +1,253 @@
+import { strToU8, unzipSync, zipSync } from 'fflate';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { parseColor } from '../../core/color/index.ts';
+import { formatById, openSwatchFile } from '../../core/formats/index.ts';
+import { countingIds, type Library } from '../../core/swatch/model.ts';
+import { Harness, type Screen } from './harness.ts';
+
+let harness: Harness;
+let screen: Screen;
+beforeAll(async () => {
+  harness = await Harness.start();
+  screen = await harness.page('/');
+});
+afterAll(() => harness?.stop());
+
+const newId = countingIds();
+const library = (name: string, groups: Record<string, [string, string][]>): Library => ({
+  id: newId(),
+  name,
+  groups: Object.entries(groups).map(([group, swatches]) => ({
+    id: newId(),
+    name: group,
+    swatches: swatches.map(([n, c]) => ({ id: newId(), name: n, kind: 'process', color: parseColor(c) })),
+  })),
+});
+/** Keeps a library on the server, and gives its id. */
+const keep = async (content: Library) =>
+  (
+    await fetch(`${harness.url}/libraries`, {
+      method: 'POST',
+      body: JSON.stringify(content),
+      headers: { 'Content-Type': 'application/json' },
+    })
+  ).text();
+const fleet = () =>
+  library('Fleet', {
+    Hull: [
+      ['Navy', '#14304a'],
+      ['Red', '#b3262b'],
+    ],
+    Deck: [['Teak', 'C 20 M 60 Y 90 K 30']],
+  });
+const names = async (id: string) => {
+  const state = await (await fetch(`${harness.url}/libraries/${id}/changes`)).json();
+  return state.library.groups.map((g: Library['groups'][number]) =>
+    [g.name, ...g.swatches.map((s) => s.name)].join(' '),
+  );
+};
+const gpl = (name: string, ...lines: string[]) =>
+  strToU8(`GIMP Palette\nName: ${name}\n${lines.join('\n')}\n`);
+
+describe('the kit', () => {
+  let id = '';
+  beforeAll(async () => {
+    id = await keep(fleet());
+    await screen.go(`/libraries/${id}/hand-over`);
+  });
+
+  it('is taken for the destinations ticked, and remembered with the revision', async () => {
+    await screen.text(/All 3 swatches arrive exactly as they are/);
+    await screen.click('checkbox', 'Painting');
+    await screen.click('checkbox', 'Print and spot');
+    await screen.text(/3 destinations · 7 files/);
+    await screen.button('Take the kit');
+    const files = unzipSync(new Uint8Array(await harness.downloaded('Fleet kit.zip')));
+    expect(Object.keys(files).sort()).toEqual(
+      [
+        'Chips.pdf',
+        'Chips.png',
+        'Painting/Deck.aco',
+        'Painting/Deck.gpl',
+        'Painting/Hull.aco',
+        'Painting/Hull.gpl',
+        'Painting/READ ME.txt',
+        'Print and spot/Fleet.cxf',
+        'Print and spot/Fleet.pdf',
+        'Print and spot/READ ME.txt',
+        'Vector drawing/Fleet.ase',
+        'Vector drawing/READ ME.txt',
+        'manifest.json',
+      ].sort(),
+    );
+    expect(new TextDecoder('latin1').decode(files['Chips.pdf'].subarray(0, 5))).toBe('%PDF-');
+    const deck = openSwatchFile(files['Painting/Deck.aco'], 'Deck.aco', countingIds()).library;
+    expect(deck.groups[0].swatches[0].color.space).toBe('cmyk');
+    await screen.text(/handed over today \d\d:\d\d at revision 0, unchanged since/);
+  });
+
+  it('says after a reload that the library changed since, and takes the same again', async () => {
+    await screen.click('link', 'Arrange');
+    await screen.choose('Navy');
+    await screen.fill('Name', 'Night');
+    await screen.page.keyboard.press('Enter');
+    await screen.text(/saved/);
+    await screen.go(`/libraries/${id}/hand-over`);
+    await screen.text(/at revision 0, changed since/);
+    await screen.text(/3 destinations · 7 files/);
+    await screen.button('Take again');
+    await screen.text(/at revision 1, unchanged since/);
+  });
+
+  it('keeps destinations as a preset that other libraries can use', async () => {
+    await screen.button('Presets');
+    await screen.click('menuitem', 'Keep these destinations as a preset…');
+    await screen.fill('Name of the preset', 'Printer');
+    await screen.button('Keep');
+    await screen.text(/Kept as the preset Printer/);
+    const other = await keep(library('Other', { '': [['Sea', '#2f7d6b']] }));
+    await screen.go(`/libraries/${other}/hand-over`);
+    await screen.text(/1 destination · 1 file/);
+    await screen.button('Presets');
+    await screen.click('menuitem', 'Printer');
+    await screen.text(/3 destinations · 5 files/);
+  });
+
+  it('carries only what is in scope', async () => {
+    await screen.go(`/libraries/${id}/hand-over`);
+    await screen.button('Everything goes');
+    await screen.click('menuitemcheckbox', 'Hull · 2');
+    await screen.page.keyboard.press('Escape');
+    await screen.text(/The swatch arrives exactly as it is|1 group: 1 swatch/);
+    expect(screen.errors).toEqual([]);
+  });
+});
+
+describe('opening many files', () => {
+  const zip = () =>
+    zipSync({
+      'job/ropes.gpl': gpl('Ropes', '1 2 3\tHemp'),
+      'job/more/ropes.gpl': gpl('More ropes', '4 5 6\tTar'),
+      'job/letter.txt': strToU8('Dear crew'),
+      'job/torn.gpl': gpl('Torn', '7 8 9\tFlax', '9 9 999\tTorn'),
+    });
+
+  it('shows what was recognised, what was passed over, and opens a damaged file only if told to', async () => {
+    await screen.go('/');
+    await screen.drop([{ name: 'job.zip', bytes: zip() }]);
+    await screen.text(/Open 3 files/);
+    await screen.text(/1 file was passed over/);
+    await screen.text(/line 4 has the value 999.*1 swatch before the damage is sound/);
+    await screen.click('radio', 'Groups of one new library');
+    await screen.button('Open as a library');
+    await screen.text(/2 swatches · saved/);
+    expect(await screen.names()).toEqual(['Hemp', 'Tar']);
+  });
+
+  it('opens the sound part when its box is ticked', async () => {
+    await screen.go('/');
+    await screen.drop([{ name: 'torn.gpl', bytes: gpl('Torn', '7 8 9\tFlax', '9 9 999\tTorn') }]);
+    await screen.click('checkbox', 'Open torn.gpl');
+    await screen.button('Open as a library');
+    await expect.poll(() => screen.names()).toEqual(['Flax']);
+  });
+
+  it('opens every file as a library, two of one name too', async () => {
+    await screen.go('/');
+    await screen.drop([
+      { name: 'x.gpl', bytes: gpl('Twin', '1 2 3\tOne') },
+      { name: 'x.gpl', bytes: gpl('Twin', '4 5 6\tTwo') },
+    ]);
+    await screen.button('Open as libraries');
+    await screen.page.waitForFunction(() => document.body.textContent!.split('Twin').length >= 3);
+    expect(screen.errors).toEqual([]);
+  });
+});
+
+describe('between libraries', () => {
+  it('merges one into another with a choice for each kind of meeting', async () => {
+    const id = await keep(fleet());
+    await keep(
+      library('Refit', {
+        Hull: [
+          ['Navy', '#14304a'],
+          ['Red', '#c03030'],
+          ['Gold', '#d9a441'],
+        ],
+      }),
+    );
+    await screen.go(`/libraries/${id}/arrange`);
+    await screen.button('Merge…');
+    await screen.text(/Refit · 3 swatches/);
+    await screen.button('Compare');
+    await screen.text(/Same name and same colour · 1/);
+    await screen.text(/Same name, another colour · 1/);
+    const [, takeTheirs] = await screen.page.$$('[role=dialog] button[value=theirs]');
+    await takeTheirs.click();
+    await screen.text(/1 swatch added, 1 replaced/);
+    await screen.button('Merge');
+    await expect.poll(() => screen.names()).toEqual(['Navy', 'Red', 'Gold', 'Teak']);
+    await screen.button('Undo');
+    await expect.poll(() => screen.names()).toEqual(['Navy', 'Red', 'Teak']);
+  });
+
+  it('a group is moved to another library in one step, and undone in both', async () => {
+    const id = await keep(fleet());
+    const target = await keep(library('Yard', { Paint: [['Primer', '#887766']] }));
+    await screen.go(`/libraries/${id}/arrange`);
+    await screen.button('Group Hull');
+    await screen.click('menuitem', 'Send to a file or library…');
+    await screen.click('radio', 'Another library');
+    await screen.text(/Yard · 1 swatch/);
+    await screen.click('radio', 'Move. They leave this library.');
+    await screen.button('Move');
+    await expect.poll(() => screen.names()).toEqual(['Teak']);
+    await expect.poll(() => names(target)).toEqual(['Paint Primer', 'Hull Navy Red']);
+    await (await screen.page.waitForSelector('.MuiSnackbar-root button'))!.click();
+    await expect.poll(() => screen.names()).toEqual(['Navy', 'Red', 'Teak']);
+    await expect.poll(() => names(target)).toEqual(['Paint Primer']);
+  });
+
+  it('a group becomes a file of its own in one step', async () => {
+    await screen.button('Group Hull');
+    await screen.click('menuitem', 'Send to a file or library…');
+    await screen.button('Download');
+    const { library: hull } = openSwatchFile(
+      new Uint8Array(await harness.downloaded('Hull.ase')),
+      'x',
+      countingIds(),
+    );
+    expect(hull.groups.flatMap((g) => g.swatches.map((s) => s.name))).toEqual(['Navy', 'Red']);
+    expect(screen.errors).toEqual([]);
+  });
+});
+
+describe('converting without opening', () => {
+  it('takes any files, shows what changes in each, and gives one zip', async () => {
+    await screen.go('/');
+    const before = (await (await fetch(`${harness.url}/libraries`)).json()).length;
+    await screen.click('link', 'Convert files');
+    await screen.text(/Drop the files to convert/);
+    await screen.drop([
+      { name: 'fleet.ase', bytes: formatById('ase').encode(fleet()) },
+      { name: 'ropes.zip', bytes: zipSync({ 'ropes.gpl': gpl('Ropes', '1 2 3\tHemp') }) },
+      { name: 'torn.ase', bytes: strToU8('ASEF\0') },
+    ]);
+    await screen.text(/torn\.ase: read as ASE, it is cut short/);
+    await screen.text(/All 3 swatches arrive exactly/);
+    await screen.click('checkbox', 'GPL');
+    await screen.text(/1 of 3 swatches change on the way.*Groups are lost/);
+    await screen.click('checkbox', 'SCSS');
+    await screen.text(/2 files to GPL, SCSS · 4 files in one zip/);
+    await screen.button('Take the zip');
+    const files = unzipSync(new Uint8Array(await harness.downloaded('converted.zip')));
+    expect(Object.keys(files).sort()).toEqual([
+      'GPL/Ropes.gpl',
+      'GPL/fleet.gpl',
+      'SCSS/Ropes.scss',
+      'SCSS/fleet.scss',
+    ]);
+    expect((await (await fetch(`${harness.url}/libraries`)).json()).length).toBe(before);
+    expect(screen.errors).toEqual([]);
+  });
+});
