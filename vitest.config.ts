@@ -19,6 +19,8 @@ export default defineConfig({
           include: ['tests/browser/*.test.ts'],
           fileParallelism: false,
           testTimeout: 120_000,
+          // a slow machine takes its time; what never comes still fails
+          expect: { poll: { timeout: 20_000 } },
           hookTimeout: 180_000,
         },
       },

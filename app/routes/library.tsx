@@ -47,6 +47,15 @@ function LibraryFrame({ state }: { state: Route.ComponentProps['loaderData'] }) 
   }, [store]);
 
   useEffect(() => {
+    // leaving while something is not saved yet would lose it
+    const ask = (event: BeforeUnloadEvent) => {
+      if (store.snapshot().waiting > 0) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [store]);
+
+  useEffect(() => {
     if (problem) toast({ text: problem });
   }, [problem, toast]);
 

@@ -100,10 +100,13 @@ export class LibraryStore {
       const [change] = this.queue;
       let response: Response;
       try {
+        const body = JSON.stringify({ change, revision: this.state.revision });
         response = await fetch(`/libraries/${this.id}/changes`, {
           method: 'POST',
           headers: { 'Content-Type': 'application/json' },
-          body: JSON.stringify({ change, revision: this.state.revision }),
+          body,
+          // what is under way outlives a reload; browsers allow that up to 64 KB
+          keepalive: body.length < 20_000,
         });
         if (response.status >= 500) throw new Error(`${response.status}`);
       } catch {

@@ -122,6 +122,8 @@ export class Screen {
     readonly page: Page,
     private readonly harness: Harness,
   ) {
+    // a person would stay until all is saved
+    page.on('dialog', (dialog) => void dialog.accept());
     page.on('pageerror', (error) => this.errors.push(String(error)));
   }
 

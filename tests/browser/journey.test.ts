@@ -85,6 +85,10 @@ describe('from a picture to a file and back', () => {
     await screen.text(/Put 10 in the tray/);
     await screen.button('Put 10 in the tray');
     await screen.text(/10 waiting/);
+    // the next test stops the server without a warning
+    await expect
+      .poll(async () => (await (await fetch(`${harness.url}/libraries/tray/changes`)).json()).undo)
+      .toBe('add 10 swatches');
   });
 
   it('the tray outlives a restart, and is placed in a new library', async () => {
@@ -109,8 +113,8 @@ describe('from a picture to a file and back', () => {
     await screen.page.mouse.move(to!.x + to!.width - 8, to!.y + 20, { steps: 8 });
     await screen.page.mouse.up();
     const moved = [...before.slice(1, 4), before[0], ...before.slice(4)];
-    await screen.text(/saved/);
     await expect.poll(() => screen.names()).toEqual(moved);
+    await screen.text(/· saved/);
     await screen.reload();
     expect(await screen.names()).toEqual(moved);
     await screen.button('Undo');

@@ -58,6 +58,8 @@ export function Board({
   const [at, setAt] = useState<string | null>(null);
   const [renaming, setRenaming] = useState<string | null>(null);
   const [dragging, setDragging] = useState<Swatch | null>(null);
+  // a quick flick is over before the state is drawn, so the gesture itself goes by this
+  const held = useRef<Swatch | null>(null);
   const [target, setTarget] = useState<Target | null>(null);
   const anchor = useRef<string | null>(null);
 
@@ -227,25 +229,29 @@ export function Board({
       onDragStart={({ activatorEvent }) => {
         const id = swatchAt(activatorEvent.target);
         const swatch = order.find((s) => s.id === id);
+        held.current = swatch ?? null;
         setDragging(swatch ?? null);
         if (swatch && !selection.has(swatch.id))
           choose(swatch.id, { shiftKey: false, ctrlKey: false, metaKey: false });
       }}
       onDragMove={(event) => {
-        if (!dragging) return;
+        if (!held.current) return;
         const next = targetAt(...pointerOf(event));
         setTarget((was) => (was?.groupId === next?.groupId && was?.index === next?.index ? was : next));
       }}
       onDragCancel={() => {
+        held.current = null;
         setDragging(null);
         setTarget(null);
       }}
       onDragEnd={(event) => {
         const to = targetAt(...pointerOf(event));
+        const swatch = held.current;
+        held.current = null;
         setDragging(null);
         setTarget(null);
-        if (!dragging) return;
-        const ids = selection.has(dragging.id) ? [...selection] : [dragging.id];
+        if (!swatch) return;
+        const ids = selection.has(swatch.id) ? [...selection] : [swatch.id];
         if (to) store.edit(moveEdit(library, ids, to.groupId, to.index));
       }}
     >
