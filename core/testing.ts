@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { type Color, SPACES, type Space, spaces } from './color/index.ts';
+import { type Color, SPACES, type Space, spaces, toHex } from './color/index.ts';
+import type { Format, Options } from './formats/format.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
 
 /** Any text a person or a file could bring, astral planes, right-to-left and control characters included. */
@@ -63,3 +64,67 @@ export function anyLibrary(color: fc.Arbitrary<Color> = anyColor(), name = anyNa
       };
     });
 }
+
+const bytesOf = (source: string | Uint8Array) =>
+  typeof source === 'string' ? new TextEncoder().encode(source) : source;
+
+/** What a format reads from a source: `group | name #rrggbb`, one line for each swatch, and the warnings. */
+export function readBy(format: Format, source: string | Uint8Array, options?: Options) {
+  const { library, warnings } = format.decode(bytesOf(source), countingIds(), options);
+  const lines = library.groups.flatMap((g, i) =>
+    g.swatches.map((s) => `${i === 0 && g.name === '' ? '' : `${g.name} | `}${s.name} ${toHex(s.color)}`),
+  );
+  return { library, warnings, lines, swatches: library.groups.flatMap((g) => g.swatches) };
+}
+
+/** What a format writes, as text. */
+export const writeBy = (format: Format, library: Library, options?: Options) =>
+  new TextDecoder().decode(format.encode(library, options));
+
+/** A small invented library with every kind and space, for looking at what is written. */
+export const fleet: Library = {
+  id: 'l',
+  name: 'Fleet livery',
+  groups: [
+    {
+      id: 'g0',
+      name: '',
+      swatches: [
+        { id: '1', name: 'Paper', kind: 'process', color: { space: 'gray', components: [1] } },
+        {
+          id: '2',
+          name: 'Sea & “sky” <1>',
+          kind: 'process',
+          color: { space: 'rgb', components: [47 / 255, 125 / 255, 107 / 255] },
+        },
+      ],
+    },
+    {
+      id: 'g1',
+      name: 'Hull',
+      swatches: [
+        {
+          id: '3',
+          name: 'Boot-top red',
+          code: 'KF 204',
+          kind: 'spot',
+          role: 'waterline',
+          color: { space: 'lab', components: [40, 57, 33] },
+        },
+        {
+          id: '4',
+          name: 'Old brass',
+          kind: 'process',
+          note: 'as in 1931',
+          color: { space: 'cmyk', components: [0.04, 0.26, 0.7, 0.12] },
+        },
+        {
+          id: '5',
+          name: 'CutContour',
+          kind: 'technical',
+          color: { space: 'cmyk', components: [0, 1, 0, 0] },
+        },
+      ],
+    },
+  ],
+};

@@ -19,22 +19,32 @@ export function ensurePackages() {
 
 const places = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
 
-/** The browser for the browser tests: `CHROMIUM`, or Debian's, installed when it is missing and we may. */
-export function ensureChromium() {
-  const found = [process.env.CHROMIUM, ...places].find((p) => p && existsSync(p));
-  if (found) return found;
+/** Installs Debian packages, or says which to install where we may not. */
+function installPackages(packages, why) {
   if (process.getuid?.() !== 0) {
-    console.error(
-      'The browser tests need Chromium. Install it (apt-get install chromium) or set CHROMIUM to its path.',
-    );
+    console.error(`${why} Install ${packages.join(' and ')} (apt-get install ${packages.join(' ')}).`);
     process.exit(1);
   }
-  console.log('Installing Chromium…');
+  console.log(`Installing ${packages.join(', ')}…`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   execFileSync('apt-get', ['update', '-qq'], { stdio: 'inherit', env });
-  execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], {
+  execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], {
     stdio: 'inherit',
     env,
   });
-  return places[0];
+}
+
+/**
+ * What the tests use besides npm's packages: a browser (`CHROMIUM`, or Debian's), and two programs that give a
+ * second opinion on PDF. Returns the browser's path.
+ */
+export function ensureTestTools() {
+  const browser = [process.env.CHROMIUM, ...places].find((p) => p && existsSync(p));
+  const missing = [
+    ...(browser ? [] : ['chromium']),
+    ...(existsSync('/usr/bin/gs') ? [] : ['ghostscript']),
+    ...(existsSync('/usr/bin/mutool') ? [] : ['mupdf-tools']),
+  ];
+  if (missing.length > 0) installPackages(missing, 'The tests need more than npm’s packages.');
+  return browser ?? places[0];
 }

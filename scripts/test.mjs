@@ -3,10 +3,10 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ensureChromium, ensurePackages } from './setup.mjs';
+import { ensurePackages, ensureTestTools } from './setup.mjs';
 
 ensurePackages();
-const env = { ...process.env, CHROMIUM: ensureChromium() };
+const env = { ...process.env, CHROMIUM: ensureTestTools() };
 const folder = mkdtempSync(join(tmpdir(), 'papillon-test-'));
 let passed = 0;
 let failed = 0;

@@ -1,18 +1,17 @@
+import { type ParseError, parse } from 'jsonc-parser';
 import { FormatError } from './format.ts';
 
-/** @throws FormatError with the line and column of the slip, where the engine tells its place */
+/** @throws FormatError with the line and column of the slip; the engines' own messages do not tell it */
 export function parseJson(text: string): unknown {
   try {
     return JSON.parse(text);
-  } catch (error) {
-    const message = error instanceof Error ? error.message : '';
-    const at = /position (\d+)/.exec(message);
-    const before = at ? text.slice(0, Number(at[1])) : text;
-    const line = before.split('\n').length;
-    const where = at
-      ? `line ${line}, column ${before.length - before.lastIndexOf('\n')}`
-      : `line ${line}, its end`;
-    throw new FormatError(`${where}: the JSON is damaged. Get the file again from where it was made.`);
+  } catch {
+    const errors: ParseError[] = [];
+    parse(text, errors, { disallowComments: true });
+    const before = text.slice(0, errors[0]?.offset ?? text.length);
+    throw new FormatError(
+      `line ${before.split('\n').length}, column ${before.length - before.lastIndexOf('\n')}: the JSON is damaged. Get the file again from where it was made.`,
+    );
   }
 }
 

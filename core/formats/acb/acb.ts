@@ -102,7 +102,7 @@ export const acb: Format = {
           color: { space: model.space, components: model.read(values) },
         });
     }
-    if (blank > 0) draft.warn(`${plural(blank, 'empty place')} of the book's pages held no colour.`);
+    if (blank > 0) draft.warn(`${plural(blank, 'empty place')} of the book’s pages held no colour.`);
   }),
 
   encode(library) {

@@ -241,7 +241,10 @@ export const dxf: Format = {
       const [left, right] = [column * size, (column + 1) * size].map((v) => short(v, 6));
       // y goes up in a drawing, so the first row is the highest
       const [top, bottom] = [(rows - row) * size, (rows - row - 1) * size].map((v) => short(v, 6));
-      put(0, 'SOLID', 5, next(), 330, owners[0], 100, 'AcDbEntity', 8, layers[i].name, 100, 'AcDbTrace');
+      const { name, index, rgb } = layers[i];
+      // the colour stands on the square too: not every program reads true colours of layers
+      put(0, 'SOLID', 5, next(), 330, owners[0], 100, 'AcDbEntity', 8, name, 62, index, 420, rgb);
+      put(100, 'AcDbTrace');
       // the corners go in a Z, not round
       put(
         10,

@@ -19,7 +19,7 @@ export const INDEXED: Rgb8[] = Array.from({ length: 256 }, (_, i): Rgb8 => {
   const high = VALUES[(i % 10) >> 1];
   const low = i % 2 ? high >> 1 : 0;
   // each channel is high for a third of the hues, low for a third, and on its way between
-  return [0, 4, 2].map((shift) => {
+  return [0, 2, 4].map((shift) => {
     const distance = Math.abs(((hue - shift + 9) % 6) - 3);
     return Math.floor(low + (high - low) * Math.min(1, Math.max(0, 2 - distance)));
   }) as Rgb8;

@@ -7,12 +7,14 @@ import { identifier, linesOf, oneLine, uniquely, writeText } from '../text.ts';
 function variables(
   declared: Pick<Format, 'id' | 'name' | 'about' | 'endings' | 'mime'> & {
     mark: string;
+    /** Letters beyond ASCII are no part of a name. */
+    ascii?: true;
     spaces: Format['traits']['spaces'];
     bits: number;
     value(swatch: Swatch): string;
   },
 ): Format {
-  const { mark, spaces, bits, value, ...rest } = declared;
+  const { mark, ascii, spaces, bits, value, ...rest } = declared;
   return {
     ...rest,
     traits: {
@@ -42,7 +44,8 @@ function variables(
       const lines = library.groups.flatMap((group) => [
         ...(isLoose(library, group) ? [] : [`\n// ${oneLine(group.name)}\n`]),
         ...group.swatches.map((swatch) => {
-          const name = unique(identifier(swatch.name).replace(/^(?=\p{N}|\p{M})/u, 'c-'));
+          const plain = ascii ? swatch.name.replace(/[^\x20-\x7e]+/g, ' ') : swatch.name;
+          const name = unique(identifier(plain).replace(/^(?=\p{N}|\p{M})/u, 'c-'));
           const original = name === swatch.name ? '' : ` // ${oneLine(swatch.name)}`;
           return `${mark}${name}: ${value(swatch)};${original}\n`;
         }),
@@ -71,6 +74,7 @@ export const less = variables({
   endings: ['less'],
   mime: 'text/x-less',
   mark: '@',
+  ascii: true,
   spaces: ['rgb'],
   bits: 8,
   // Less has a function of its own called color(), so only the plain notations are safe

@@ -1,0 +1,67 @@
+import { readFileSync } from 'node:fs';
+import Ajv from 'ajv';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { anyLibrary, fleet, readBy, writeBy } from '../../testing.ts';
+import { papillon } from './papillon.ts';
+import { fileSchema } from './schema.ts';
+
+const schemaPath = new URL('../../../docs/papillon.schema.json', import.meta.url);
+
+describe('Papillon’s own file', () => {
+  it('keeps everything but ids', () => {
+    // a place for swatches in no group that has none is as good as none
+    const bare = ({ groups, ...l }: typeof fleet) =>
+      JSON.parse(
+        JSON.stringify(
+          { ...l, groups: groups.filter((g, i) => i > 0 || g.name !== '' || g.swatches.length > 0) },
+          (k, v) => (k === 'id' ? undefined : v),
+        ),
+      );
+    fc.assert(
+      fc.property(anyLibrary(), (library) => {
+        // a lone half of a surrogate pair has no place in UTF-8
+        fc.pre(JSON.stringify(library).isWellFormed() && !/\\ud[89a-f]/i.test(JSON.stringify(library)));
+        expect(bare(readBy(papillon, papillon.encode(library)).library)).toEqual(bare(library));
+      }),
+    );
+    const full = {
+      ...fleet,
+      note: 'x',
+      columns: 4,
+      groups: [
+        {
+          id: 'g',
+          name: 'G',
+          swatches: [
+            {
+              ...fleet.groups[1].swatches[0],
+              spectrum: { start: 380, step: 10, values: [0.1, 0.2] },
+              alternates: [{ space: 'cmyk' as const, components: [0, 1, 1, 0], profile: 'coated' }],
+              alpha: 0.5,
+              gap: 2,
+              origin: { from: 'picture' as const, name: 'p.png', point: [3, 4] as [number, number] },
+            },
+          ],
+        },
+      ],
+    };
+    expect(bare(readBy(papillon, papillon.encode(full)).library)).toEqual(bare(full));
+  });
+
+  it('is valid by the schema that is published in docs, which is the one that is checked', () => {
+    const published = JSON.parse(readFileSync(schemaPath, 'utf8'));
+    expect(published).toEqual(JSON.parse(JSON.stringify(fileSchema)));
+    const validate = new Ajv({ strictTypes: false }).compile(published);
+    expect(validate(JSON.parse(writeBy(papillon, fleet)))).toBe(true);
+    expect(validate({ papillon: 1, library: { name: 'x' } })).toBe(false);
+  });
+
+  it('says what is wrong and where', () => {
+    const wrong = JSON.parse(writeBy(papillon, fleet));
+    wrong.library.groups[1].swatches[0].color.components = [1];
+    expect(() => readBy(papillon, JSON.stringify(wrong))).toThrow(/groups\/1\/swatches\/0\/color/);
+    expect(() => readBy(papillon, '{"papillon": 9, "library": {}}')).toThrow(/version is 9.*newer/);
+    expect(() => readBy(papillon, '{"papillon": 1')).toThrow(/JSON is damaged/);
+  });
+});

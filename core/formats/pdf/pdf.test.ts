@@ -1,0 +1,118 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { loadFont } from '../../../cli/typesetting.ts';
+import { parseColor } from '../../color/index.ts';
+import type { Library } from '../../swatch/model.ts';
+import { fleet, readBy } from '../../testing.ts';
+import { prepareFormats } from '../index.ts';
+import { pdf } from './pdf.ts';
+
+// Second opinions: Debian's ghostscript and mupdf-tools, installed by `npm test`.
+const folder = mkdtempSync(join(tmpdir(), 'papillon-pdf-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+beforeAll(() => prepareFormats(loadFont, [pdf]));
+
+const file = (library: Library, name = 'sheet') => {
+  const path = join(folder, `${name}.pdf`);
+  writeFileSync(path, pdf.encode(library));
+  return path;
+};
+
+describe('PDF sheet', () => {
+  it('ghostscript separates it: a plate for each spot and technical swatch under its exact name', async () => {
+    const out = join(folder, 'plate');
+    execFileSync('gs', [
+      '-q',
+      '-dNOPAUSE',
+      '-dBATCH',
+      '-dSAFER',
+      '-sDEVICE=tiffsep',
+      '-r36',
+      `-sOutputFile=${out}%d.tif`,
+      file(fleet),
+    ]);
+    const plates = readdirSync(folder).filter((f) => f.startsWith('plate1'));
+    const inks = plates.flatMap((p) => /\((.+)\)/.exec(p)?.[1] ?? []);
+    expect(inks.sort()).toEqual(['Black', 'Boot-top red', 'CutContour', 'Cyan', 'Magenta', 'Yellow']);
+    // each spot stands on its own plate, full strength (0 is full ink), and nowhere on another's
+    const ink = async (name: string) => {
+      const { data } = await sharp(join(folder, `plate1(${name}).tif`))
+        .greyscale()
+        .raw()
+        .toBuffer({ resolveWithObject: true });
+      return data.reduce((n, v) => n + (v < 10 ? 1 : 0), 0);
+    };
+    const [red, cut] = [await ink('Boot-top red'), await ink('CutContour')];
+    // a chip is 119 by 54 points, which is 59 by 27 dots at 36 to the inch
+    for (const dots of [red, cut]) expect(Math.abs(dots - 59 * 27)).toBeLessThan(200);
+  });
+
+  it('mutool finds its fonts, separations and text on every page', () => {
+    const many = {
+      ...fleet,
+      groups: [
+        fleet.groups[0],
+        {
+          ...fleet.groups[1],
+          swatches: Array.from({ length: 40 }, (_, i) => ({
+            ...fleet.groups[1].swatches[0],
+            id: `${i}`,
+            name: `Red ${i}`,
+            color: parseColor(`Lab 40 ${i} 30`),
+          })),
+        },
+      ],
+    };
+    const path = file(many, 'many');
+    const info = execFileSync('mutool', ['info', path]).toString();
+    expect(info).toMatch(/Pages: 2/);
+    expect(info).toMatch(/Fonts \(\d+\)/);
+    const text = execFileSync('mutool', ['draw', '-q', '-F', 'txt', path]).toString();
+    for (const word of ['Fleet livery', 'Hull', 'Red 0', 'Red 39', 'KF 204', 'waterline', '1 / 2', '2 / 2'])
+      expect(text).toContain(word);
+    // no complaint about the file's structure
+    expect(execFileSync('mutool', ['show', path, 'trailer']).toString()).toMatch(/Root/);
+  });
+
+  it('paints process colours in DeviceCMYK and ICC RGB', () => {
+    const source = new TextDecoder('latin1').decode(pdf.encode(fleet));
+    expect(source).toContain('0.04 0.26 0.7 0.12 k');
+    expect(source).toMatch(/ICCBased/);
+    expect(source).toMatch(/\/Separation \/Boot-top#20red/);
+  });
+
+  it('names of any length and script neither break it nor change a colour', () => {
+    const names = ['قارب الليل', 'x'.repeat(200), '(un(balanced', '\\ #20 /', '🚢', ''];
+    const library = {
+      ...fleet,
+      groups: [
+        {
+          id: 'g',
+          name: '\u0000odd',
+          swatches: names.map((name, i) => ({ ...fleet.groups[1].swatches[0], id: `${i}`, name })),
+        },
+      ],
+    };
+    const path = file(library, 'odd');
+    const warnings = execFileSync('gs', [
+      '-q',
+      '-dNOPAUSE',
+      '-dBATCH',
+      '-dSAFER',
+      '-sDEVICE=nullpage',
+      path,
+    ]).toString();
+    expect(warnings).toBe('');
+    expect(readBy(pdf, pdf.encode(library)).swatches.map((s) => [s.name, s.color])).toEqual(
+      names.map((n) => [n, fleet.groups[1].swatches[0].color]),
+    );
+  });
+
+  it('the same library always gives the same file', () => {
+    expect(pdf.encode(fleet)).toEqual(pdf.encode(fleet));
+  });
+});

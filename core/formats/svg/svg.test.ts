@@ -1,0 +1,111 @@
+import { XMLParser } from 'fast-xml-parser';
+import sharp from 'sharp';
+import { describe, expect, it } from 'vitest';
+import { toHex } from '../../color/index.ts';
+import { fleet, readBy, writeBy } from '../../testing.ts';
+import { svg } from './svg.ts';
+
+const drawing = (body: string, head = '') =>
+  `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" xmlns:l="urn:label" viewBox="0 0 100 100">${head}${body}</svg>`;
+const lines = (body: string, head = '', options = {}) => readBy(svg, drawing(body, head), options).lines;
+
+describe('SVG, written', () => {
+  it('is drawn by sharp as the chips in order, flat and edge to edge', async () => {
+    const source = Buffer.from(writeBy(svg, fleet, { columns: 3, chip: 10, gap: 0 }));
+    const { data, info } = await sharp(source, { density: 72 })
+      .flatten({ background: '#fff' })
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    // 3 chips of 10 mm at 72 dots per inch
+    expect(info.width).toBe(Math.round((30 / 25.4) * 72));
+    fleet.groups
+      .flatMap((g) => g.swatches)
+      .forEach((s, i) => {
+        const [x, y] = [(i % 3) + 0.5, Math.floor(i / 3) + 0.5].map((v) => Math.floor((v * info.width) / 3));
+        const at = (y * info.width + x) * info.channels;
+        expect(`#${data.subarray(at, at + 3).toString('hex')}`).toBe(toHex(s.color));
+      });
+  });
+
+  it('has millimetres, one plain shape per swatch, names only as titles, and nothing grouped or stroked', () => {
+    const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '' });
+    const { svg: root } = parser.parse(writeBy(svg, fleet));
+    expect([root.width, root.height]).toEqual(['83mm', '15mm']);
+    expect(root.rect.length).toBe(5);
+    expect(root.rect.map((r: { title: string }) => r.title)).toEqual(
+      fleet.groups.flatMap((g) => g.swatches.map((s) => s.name)),
+    );
+    const bare = writeBy(svg, fleet, { names: false });
+    expect(bare).not.toMatch(/<g|stroke|<text|<title/);
+  });
+});
+
+describe('SVG, read', () => {
+  it('finds colours in attributes, styles, classes, gradients, and by inheritance', () => {
+    expect(
+      lines(
+        `<rect x="0" fill="#112233" width="9" height="9"/>
+         <rect x="10" style="fill: rgb(68, 85, 102)" width="9" height="9"/>
+         <rect x="20" class="a b" width="9" height="9"/>
+         <g fill="teal" color="#0a0b0c"><rect x="30" width="9" height="9"/><circle cx="45" cy="5" r="4" fill="currentColor"/></g>
+         <rect x="50" width="9" height="9" fill="url(#g)"/>`,
+        `<style>/* x */ .b { fill: #778899 } rect.c { fill: red }</style>
+         <defs><linearGradient id="s"><stop stop-color="#aa0000"/><stop style="stop-color:#00aa00"/></linearGradient>
+         <linearGradient id="g" xlink:href="#s"/></defs>`,
+      ),
+    ).toEqual([' #112233', ' #445566', ' #778899', ' #008080', ' #0a0b0c', ' #aa0000', ' #00aa00']);
+  });
+
+  it('goes by place on the page, row by row, not by order in the file', () => {
+    expect(
+      lines(
+        `<g transform="translate(0 50)"><rect x="60" width="9" height="9" fill="#000004"/><rect width="9" height="9" fill="#000003"/></g>
+         <path d="M60 1h9v9h-9z" fill="#000002"/><circle cx="5" cy="5" r="5" fill="#000001"/>`,
+      ),
+    ).toEqual([' #000001', ' #000002', ' #000003', ' #000004']);
+  });
+
+  it('tells strokes from fills, and leaves out what nobody painted', () => {
+    const { swatches } = readBy(
+      svg,
+      drawing(
+        `<rect width="9" height="9"/><path d="M0 20h9" fill="none" stroke="#00f" stroke-opacity=".5"/>
+         <rect y="40" width="9" height="9" fill="transparent"/><rect y="50" display="none" fill="red"/>
+         <defs><rect fill="lime" width="1" height="1"/></defs>`,
+      ),
+    );
+    expect(swatches).toMatchObject([{ role: 'stroke', alpha: 0.5, name: '' }]);
+  });
+
+  it('takes names from title, label and id, but not those that programs give by themselves', () => {
+    expect(
+      lines(
+        `<rect id="rect12" width="9" height="9" fill="#000001"/>
+         <rect id="boot-top" x="10" width="9" height="9" fill="#000002"/>
+         <rect l:label="Hull navy" id="x" x="20" width="9" height="9" fill="#000003"/>
+         <rect x="30" width="9" height="9" fill="#000004"><title>Old brass</title></rect>`,
+      ),
+    ).toEqual([' #000001', 'boot-top #000002', 'Hull navy #000003', 'Old brass #000004']);
+  });
+
+  it('passes over text unless asked, and says so', () => {
+    const body =
+      '<text y="9" fill="#123456">Kestrelmere</text><rect y="20" width="9" height="9" fill="#654321"/>';
+    expect(readBy(svg, drawing(body)).warnings).toEqual(['1 piece of text was passed over.']);
+    expect(lines(body)).toEqual([' #654321']);
+    expect(lines(body, '', { text: true })).toEqual([' #123456', ' #654321']);
+  });
+
+  it('draws what is used, however often, and is not caught in a ring', () => {
+    expect(
+      lines(
+        '<use xlink:href="#s" x="5"/><use href="#r"/>',
+        '<symbol id="s"><rect fill="#0f0f0f" width="2" height="2"/></symbol><g id="r"><use href="#r"/></g>',
+      ),
+    ).toEqual([' #0f0f0f']);
+  });
+
+  it('says when there is nothing in it', () => {
+    expect(() => lines('<rect width="9" height="9"/>')).toThrow(/nothing in the drawing has a colour/);
+  });
+});

@@ -1,0 +1,76 @@
+import { defineConfig, parse } from '@terrazzo/parser';
+import Color from 'colorjs.io';
+import { describe, expect, it } from 'vitest';
+import { fleet, readBy, writeBy } from '../../testing.ts';
+import { tokens } from './tokens.ts';
+
+describe('design tokens', () => {
+  it('are read by @terrazzo/parser: groups, types and values', async () => {
+    const src = writeBy(tokens, fleet);
+    const config = defineConfig({ lint: { rules: {} } }, { cwd: new URL('file:///tmp/') });
+    const { tokens: found } = await parse([{ filename: new URL('file:///tmp/fleet.json'), src }], { config });
+    expect(Object.keys(found).sort()).toEqual(
+      ['paper', 'sea-sky-1', 'hull.boot-top-red', 'hull.old-brass', 'hull.cutcontour'].sort(),
+    );
+    for (const token of Object.values(found)) expect(token.$type).toBe('color');
+    expect(found['hull.boot-top-red'].$value).toMatchObject({ colorSpace: 'lab', components: [40, 57, 33] });
+    expect(found['sea-sky-1'].$value).toMatchObject({ colorSpace: 'srgb', hex: '#2f7d6b' });
+  });
+
+  it('are read as objects in any space of CSS Color 4, as hex strings, nested, with inherited types', () => {
+    const { lines, library } = readBy(
+      tokens,
+      JSON.stringify({
+        $description: 'Made up',
+        sea: {
+          $type: 'color',
+          deep: { $value: '#14304a', $description: 'at night' },
+          shallow: { far: { $value: { colorSpace: 'oklch', components: [0.6, 0.1, 200], alpha: 0.5 } } },
+        },
+        p3: { $type: 'color', $value: { colorSpace: 'display-p3', components: [1, 0, 0] } },
+        hsl: { $type: 'color', $value: { colorSpace: 'hsl', components: [120, 100, 50] } },
+      }),
+    );
+    // a second opinion: colorjs.io, clipped to the screen as a hex code is
+    const far = new Color('oklch(0.6 0.1 200)')
+      .to('srgb')
+      .toGamut({ method: 'clip' })
+      .toString({ format: 'hex' });
+    expect(library.note).toBe('Made up');
+    expect(lines).toEqual(['p3 #ff0000', 'hsl #00ff00', 'sea | deep #14304a', `sea / shallow | far ${far}`]);
+    expect(library.groups[1].swatches[0].note).toBe('at night');
+  });
+
+  it('resolve aliases, also of aliases, and tell those that lead nowhere or in a ring', () => {
+    const { lines, warnings } = readBy(
+      tokens,
+      JSON.stringify({
+        $type: 'color',
+        a: { $value: '{b}' },
+        b: { $value: '{c.d}' },
+        c: { d: { $value: '#010203' } },
+        lost: { $value: '{nowhere}' },
+        ring: { $value: '{round}' },
+        round: { $value: '{ring}' },
+        ref: { $value: { $ref: '#/c/d/$value' } },
+      }),
+    );
+    expect(lines).toEqual(['a #010203', 'b #010203', 'ref #010203', 'c | d #010203']);
+    expect(warnings.join(' ')).toMatch(/lost: “nowhere” is not there.*ring: “\w+” refers to itself/);
+  });
+
+  it('leave other tokens out and say how many', () => {
+    const source = JSON.stringify({
+      gap: { $type: 'dimension', $value: { value: 4, unit: 'px' } },
+      c: { $type: 'color', $value: '#fff' },
+    });
+    expect(readBy(tokens, source).warnings).toEqual(['1 token is no colour and was left out.']);
+  });
+
+  it('say where JSON is damaged, and survive a name that JavaScript knows', () => {
+    expect(() => readBy(tokens, '{"a": {"$value": }')).toThrow(/line 1, column \d+: the JSON is damaged/);
+    expect(readBy(tokens, '{"$type":"color","__proto__":{"$value":"#123456"}}').lines).toEqual([
+      '__proto__ #123456',
+    ]);
+  });
+});
