@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { strToU8, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
 import { main } from './main.ts';
@@ -153,5 +154,84 @@ describe('papillon', () => {
       { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] },
     );
     expect(JSON.parse(out).groups[0].swatches[0].hex).toBe('#102030');
+  });
+});
+
+describe('papillon convert, many at once', () => {
+  const gplOf = (name: string) => `GIMP Palette\nName: ${name}\n1 2 3\tHemp\n`;
+
+  it('writes a file for each in folders and zips, tells what it passed over, and fails for what is damaged', async () => {
+    mkdirSync(path('in/deep'), { recursive: true });
+    file('in/ropes.gpl', gplOf('Ropes'));
+    file('in/deep/ropes.gpl', gplOf('Ropes'));
+    file('in/letter.zip', zipSync({ 'letter.txt': strToU8('Dear crew'), 'sea.txt': strToU8('#2f7d6b') }));
+    const { code, json } = await run('convert', path('in'), '--to', 'ase', '--out', path('out'), '--json');
+    expect(code).toBe(0);
+    expect(readdirSync(path('out')).sort()).toEqual(['ropes 2.ase', 'ropes.ase', 'sea.ase']);
+    expect(json.files.map((f: { from: string; swatches: number }) => [f.from, f.swatches])).toEqual([
+      ['gpl', 1],
+      ['hex', 1],
+      ['gpl', 1],
+    ]);
+    expect(json.skipped).toMatchObject([{ why: 'no swatch file and no picture' }]);
+
+    const bad = await run(
+      'convert',
+      file('torn.ase', 'ASEF'),
+      path('in'),
+      '--to',
+      'gpl',
+      '--out',
+      path('out2'),
+    );
+    expect(bad.code).toBe(1);
+    expect(bad.err).toMatch(/torn\.ase: read as ASE, it is cut short/);
+    // the sound ones are there all the same
+    expect(readdirSync(path('out2')).length).toBe(3);
+  });
+
+  it('takes the options of a format, and refuses what it does not have', async () => {
+    const from = file('three.gpl', `${gplOf('Three')}4 5 6\n7 8 9\n`);
+    expect(
+      (await run('convert', from, path('wide.png'), '--set', 'columns=3', '--set', 'chip=10')).code,
+    ).toBe(0);
+    expect(await sharp(path('wide.png')).metadata()).toMatchObject({ width: 30, height: 10 });
+    expect((await run('convert', from, path('named.png'), '--set', 'names=yes')).code).toBe(0);
+    for (const [option, message] of [
+      ['corners=3', /has no option “corners”; it has columns, chip, names/],
+      ['columns=0', /goes from 1 to 100/],
+      ['columns=yes', /wants a number/],
+      ['columns', /such as columns=6/],
+    ] as const) {
+      const { code, err } = await run('convert', from, path('x.png'), '--set', option);
+      expect(code).toBe(2);
+      expect(err).toMatch(message);
+    }
+  });
+
+  it('says how it is used', async () => {
+    expect((await run('convert', 'one')).err).toMatch(/a file to read and a file to write are wanted, not 1/);
+    expect((await run('convert', 'one', '--out', 'x')).err).toMatch(/--out needs --to/);
+    expect((await run('convert', 'one', 'two', '--to', 'gltf', '--out', path('o'))).code).toBe(1);
+  });
+
+  it('knows a picture and an archive when it meets one, and says which command is for it', async () => {
+    const png = file(
+      'p.png',
+      await sharp({ create: { width: 4, height: 4, channels: 3, background: 'red' } })
+        .png()
+        .toBuffer(),
+    );
+    expect((await run('inspect', png)).err).toMatch(/it is a picture\. “papillon extract”/);
+    const zip = file('z.zip', zipSync({ 'a.txt': strToU8('#112233') }));
+    expect((await run('inspect', zip)).err).toMatch(/it is an archive/);
+  });
+
+  it('goes by the longest ending that names a format', async () => {
+    const from = file('long.gpl', gplOf('Long'));
+    await run('convert', from, path('x.papillon.json'));
+    await run('convert', from, path('x.tokens.json'));
+    expect((await run('inspect', path('x.papillon.json'), '--json')).json.format).toBe('papillon');
+    expect((await run('inspect', path('x.tokens.json'), '--json')).json.format).toBe('tokens');
   });
 });

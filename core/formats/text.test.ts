@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../color/index.ts';
 import { countingIds, type Library } from '../swatch/model.ts';
-import { anyColor, anyLibrary, anyName } from '../testing.ts';
+import { anyColor, anyLibrary, anyName, readBy } from '../testing.ts';
 import { type Format, FormatError, formatById, openSwatchFile } from './index.ts';
 
 const [gpl, hex, css] = ['gpl', 'hex', 'css'].map(formatById);
@@ -37,7 +37,7 @@ describe('GPL', () => {
   });
 
   it('keeps every name without control characters, and the columns', () => {
-    const oneLine = anyName.filter((n) => !/[\0-\x08\n-\x1f]/.test(n) && n.isWellFormed());
+    const oneLine = anyName.filter((n) => !/[\0-\x08\n-\x1f\x7f\u2028\u2029]/.test(n) && n.isWellFormed());
     fc.assert(
       fc.property(anyLibrary(anyColor(['rgb'], 255), oneLine), (library) => {
         const there = read(gpl, text(gpl, { ...library, columns: 7 }));
@@ -52,6 +52,17 @@ describe('GPL', () => {
       ['#000000', ''],
       ['#ffffff', 'White deck'],
       ['#010203', ''],
+    ]);
+  });
+
+  it('reads the line that says colours have an opacity', () => {
+    const { swatches } = readBy(
+      gpl,
+      'GIMP Palette\nName: x\nChannels: RGBA\n#\n1 2 3 255\tFull\n1 2 3 51 Faint',
+    );
+    expect(swatches.map((s) => [s.name, s.alpha])).toEqual([
+      ['Full', undefined],
+      ['Faint', 0.2],
     ]);
   });
 

@@ -1,10 +1,12 @@
-// npm run bench: our quantiser beside two general-purpose ones, on the same pixels in the same run
+// npm run bench [pictures | formats]: our quantiser beside two general-purpose ones on the same pixels, and every
+// format with 100,000 swatches beside other readers, all in the same run
 
 import { readFileSync } from 'node:fs';
 import { distance, utils as imageQ, palette as imageQPalette } from 'image-q';
 import quantize from 'quantize';
 import { decodePicture } from '../../cli/picture.ts';
 import { histogram, meanDeltaE00, type Picture, prepare, reduce } from '../../core/picture/index.ts';
+import { benchFormats } from './formats.ts';
 
 type Rgb = [number, number, number];
 
@@ -51,22 +53,28 @@ function methods(picture: Picture): Record<string, (count: number) => Rgb[]> {
   };
 }
 
-for (const name of ['rocket.jpg', 'chelsea.png']) {
-  const file = new URL(`../photos/${name}`, import.meta.url).pathname;
-  const picture = await decodePicture(name, readFileSync(file));
-  const counted = histogram(picture);
-  console.log(
-    `\n${name}, ${picture.width} × ${picture.height}: mean ΔE00 to the nearest palette colour / milliseconds, quickest of ${RUNS} runs`,
-  );
-  console.log(['', ...COUNTS.map((c) => `${c} colours`)].map((t) => t.padEnd(18)).join(''));
-  for (const [method, run] of Object.entries(methods(picture))) {
-    const cells = COUNTS.map((count) => {
-      const { ms, result } = quickest(() => run(count), method === 'image-q Wu' ? 2 : RUNS);
-      return `${meanDeltaE00(counted, result).toFixed(3)} / ${ms.toFixed(1)}`;
-    });
-    console.log([method, ...cells].map((t) => t.padEnd(18)).join(''));
+async function benchPictures(): Promise<void> {
+  for (const name of ['rocket.jpg', 'chelsea.png']) {
+    const file = new URL(`../photos/${name}`, import.meta.url).pathname;
+    const picture = await decodePicture(name, readFileSync(file));
+    const counted = histogram(picture);
+    console.log(
+      `\n${name}, ${picture.width} × ${picture.height}: mean ΔE00 to the nearest palette colour / milliseconds, quickest of ${RUNS} runs`,
+    );
+    console.log(['', ...COUNTS.map((c) => `${c} colours`)].map((t) => t.padEnd(18)).join(''));
+    for (const [method, run] of Object.entries(methods(picture))) {
+      const cells = COUNTS.map((count) => {
+        const { ms, result } = quickest(() => run(count), method === 'image-q Wu' ? 2 : RUNS);
+        return `${meanDeltaE00(counted, result).toFixed(3)} / ${ms.toFixed(1)}`;
+      });
+      console.log([method, ...cells].map((t) => t.padEnd(18)).join(''));
+    }
+    const prepared = prepare(counted);
+    const again = COUNTS.map((count) => `${quickest(() => reduce(prepared, count)).ms.toFixed(1)} ms`);
+    console.log(['another count', ...again].map((t) => t.padEnd(18)).join(''));
   }
-  const prepared = prepare(counted);
-  const again = COUNTS.map((count) => `${quickest(() => reduce(prepared, count)).ms.toFixed(1)} ms`);
-  console.log(['another count', ...again].map((t) => t.padEnd(18)).join(''));
 }
+
+const [part] = process.argv.slice(2);
+if (part !== 'formats') await benchPictures();
+if (part !== 'pictures') await benchFormats();

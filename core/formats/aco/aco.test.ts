@@ -75,6 +75,27 @@ describe('ACO', () => {
     expect(toHex(swatch.color)).toBe('#00ff00');
   });
 
+  it('reads wide CMYK, which counts ink upwards, and names the colours that are only a number in a book', () => {
+    const section = new ByteWriter().u16(2).u16(2);
+    color(section, 9, 10000, 0, 2500, 0).u32(4).utf16('Ink').u16(0);
+    color(section, 3, 612).u32(5).utf16('KF 6').u16(0);
+    const { library, warnings } = decode(section.done());
+    expect(flat(library)).toMatchObject([
+      { name: 'Ink', color: { space: 'cmyk', components: [1, 0, 0.25, 0] } },
+    ]);
+    expect(warnings[0]).toMatch(/1 colour is only a number in a colour book.*“KF 6”/);
+  });
+
+  it('of a damaged second section the colours are all there, in the first', () => {
+    const bytes = color(new ByteWriter().u16(1).u16(1), 0, 0xffff).u16(2).u16(1).u16(0);
+    try {
+      decode(bytes.done());
+      expect.unreachable();
+    } catch (error) {
+      expect(flat((error as FormatError).sound!.library).map((s) => toHex(s.color))).toEqual(['#ff0000']);
+    }
+  });
+
   it.each<[string, Uint8Array, RegExp]>([
     [
       'a count that is too high',
@@ -127,6 +148,18 @@ describe('ACT', () => {
 
   it('without a tail has 256 colours', () => {
     expect(flat(act.decode(new Uint8Array(768), countingIds()).library).length).toBe(256);
+  });
+
+  it('has one transparent place: the first swatch that is wholly so', () => {
+    const l = library(3);
+    l.groups[0].swatches[1].alpha = 0;
+    const bytes = act.encode(l);
+    expect([...bytes.slice(770)]).toEqual([0, 1]);
+    expect(flat(act.decode(bytes, countingIds()).library).map((s) => s.alpha)).toEqual([
+      undefined,
+      0,
+      undefined,
+    ]);
   });
 
   it('refuses a count over 256', () => {

@@ -120,6 +120,38 @@ describe('ASE', () => {
     expect(warnings[0]).toMatch(/counts 1 block; 2 are there/);
   });
 
+  it('reads groups in groups and unclosed ones, GRAY in capitals, and passes over unknown blocks', () => {
+    const start = (name: string) => {
+      const body = new ByteWriter()
+        .u16(name.length + 1)
+        .utf16(name)
+        .u16(0)
+        .done();
+      return new ByteWriter().u16(0xc001).u32(body.length).bytes(body).done();
+    };
+    const end = new ByteWriter().u16(0xc002).u32(0).done();
+    const gray = new ByteWriter().u16(1).u16(0).ascii('GRAY').f32(0.5).u16(2).done();
+    const bytes = header(9)
+      .bytes(start('Hull'))
+      .bytes(red('outer'))
+      .bytes(start('Boot-top'))
+      .bytes(red('inner'))
+      .bytes(end)
+      .bytes(red('outer again'))
+      .bytes(new ByteWriter().u16(0x77).u32(3).bytes(new Uint8Array(3)).done())
+      .bytes(new ByteWriter().u16(1).u32(gray.length).bytes(gray).done())
+      .bytes(start('Open'))
+      .done();
+    const { library, warnings } = decode(bytes);
+    expect(library.groups.map((g) => [g.name, ...g.swatches.map((s) => s.name)])).toEqual([
+      ['Hull', 'outer', 'outer again', ''],
+      ['Hull / Boot-top', 'inner'],
+      ['Hull / Open'],
+    ]);
+    expect(library.groups[0].swatches[2].color).toEqual({ space: 'gray', components: [0.5] });
+    expect(warnings.join(' ')).toMatch(/unknown type 119 .*is not closed.*Groups lie inside groups/);
+  });
+
   it.each<[string, Uint8Array, RegExp]>([
     [
       'cut short in a block',
