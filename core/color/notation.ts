@@ -1,6 +1,6 @@
 import { converter, parse } from 'culori';
 import type { Color } from './model.ts';
-import { inSrgb, luminance, spaces, toCulori, toHex, toRgb8 } from './spaces.ts';
+import { fromRgb8, inSrgb, luminance, spaces, toCulori, toHex, toRgb8 } from './spaces.ts';
 
 const toHsl = converter('hsl');
 const toOklch = converter('oklch');
@@ -120,8 +120,15 @@ export function parseColor(input: string): Color {
   return color;
 }
 
+const PLAIN_HEX = /^#[0-9a-f]{6}$/i;
+
 /** Any CSS Color 4 notation, or null. `lab()` keeps its space and numbers; alpha 0–1 is given when below 1. */
 export function fromCss(text: string): { color: Color; alpha?: number } | null {
+  // by far the most frequent, and a file may hold a hundred thousand
+  if (PLAIN_HEX.test(text)) {
+    const n = Number.parseInt(text.slice(1), 16);
+    return { color: fromRgb8(n >> 16, (n >> 8) & 255, n & 255) };
+  }
   let c: ReturnType<typeof parse>;
   try {
     c = parse(text);

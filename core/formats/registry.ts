@@ -153,18 +153,10 @@ export function openSwatchFile(
 /** A decoded file with its name where the format has none, and the origin of each swatch. */
 function named({ library, warnings }: Decoded, format: Format, name: string): Opened {
   const origin = { from: 'file' as const, name: lastPart(name), format: format.id };
-  return {
-    format,
-    warnings,
-    library: {
-      ...library,
-      name: library.name || baseName(name),
-      groups: library.groups.map((g) => ({
-        ...g,
-        swatches: g.swatches.map((s) => ({ ...s, origin: s.origin ?? origin })),
-      })),
-    },
-  };
+  library.name ||= baseName(name);
+  // what was just decoded is nobody else's yet
+  for (const group of library.groups) for (const swatch of group.swatches) swatch.origin ??= origin;
+  return { format, warnings, library };
 }
 
 /** Why a file of this size is not read. */

@@ -19,6 +19,13 @@ export function readText(bytes: Uint8Array): string | null {
   }
 }
 
+/** The first lines of a text, whole, for recognising what it is without reading all of it; null when it is none. */
+export function beginningOf(bytes: Uint8Array, most = 1 << 18): string | null {
+  if (bytes.length <= most) return readText(bytes);
+  const text = readText(bytes.subarray(0, most));
+  return text?.slice(0, text.lastIndexOf('\n') + 1 || text.length) ?? null;
+}
+
 /** Text as UTF-8 bytes. */
 export function writeText(text: string): Uint8Array<ArrayBuffer> {
   return new TextEncoder().encode(text);

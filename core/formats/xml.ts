@@ -13,12 +13,14 @@ export interface XmlNode {
 }
 
 const DEEPEST = 200;
+const NONE: XmlNode[] = [];
 
 /**
  * Reads XML into a tree. Entities other than XML's own five are not expanded, so a file cannot grow on opening.
+ * @param each elements of this name are handed over as they end, and not kept: a long list needs no tree
  * @throws FormatError with line and column
  */
-export function parseXml(text: string): XmlNode {
+export function parseXml(text: string, each?: { name: string; take(node: XmlNode): void }): XmlNode {
   const root: XmlNode = { name: '', attributes: {}, children: [], text: '', line: 0 };
   const open = [root];
   const parser = new SaxesParser();
@@ -31,13 +33,19 @@ export function parseXml(text: string): XmlNode {
     if (open.length > DEEPEST)
       throw new FormatError(`${place()}: elements lie more than ${DEEPEST} deep; no swatch file does that.`);
     const own: Record<string, string> = {};
-    for (const [key, value] of Object.entries(attributes)) own[local(key)] = value;
-    const node: XmlNode = { name: local(name), attributes: own, children: [], text: '', line: parser.line };
-    open.at(-1)!.children.push(node);
+    for (const key in attributes) own[local(key)] = attributes[key];
+    const node: XmlNode = { name: local(name), attributes: own, children: NONE, text: '', line: parser.line };
+    const parent = open.at(-1)!;
+    // most elements of a long file have none inside
+    if (parent.children === NONE) parent.children = [node];
+    else parent.children.push(node);
     open.push(node);
   });
   parser.on('closetag', () => {
-    open.pop();
+    const node = open.pop()!;
+    if (node.name !== each?.name) return;
+    open.at(-1)!.children.pop();
+    each.take(node);
   });
   const addText = (part: string) => {
     open.at(-1)!.text += part;

@@ -75,6 +75,6 @@ async function benchPictures(): Promise<void> {
   }
 }
 
-const [part] = process.argv.slice(2);
+const [part, ...rest] = process.argv.slice(2);
 if (part !== 'formats') await benchPictures();
-if (part !== 'pictures') await benchFormats();
+if (part !== 'pictures') await benchFormats(...rest);

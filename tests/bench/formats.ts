@@ -1,5 +1,9 @@
 // Reading and writing 100,000 swatches in every format, and how time grows with them
 
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import aseUtils from 'ase-utils';
 import { XMLParser } from 'fast-xml-parser';
 import { loadFont } from '../../cli/typesetting.ts';
@@ -11,7 +15,6 @@ import {
   formats,
   openSwatchFile,
   prepareFormats,
-  recognise,
 } from '../../core/formats/index.ts';
 import { countingIds, countSwatches, type Library } from '../../core/swatch/model.ts';
 
@@ -54,71 +57,111 @@ const others: Record<string, [name: string, read: (bytes: Uint8Array) => unknown
   tokens: ['JSON.parse', (bytes) => JSON.parse(Buffer.from(bytes).toString())],
 };
 
-/** One format at every size: read (recognised and opened) and written, and the memory it took. */
-export async function measure(format: Format) {
-  await prepareFormats(loadFont, [format]);
-  const rows: { n: number; mb: number; readMs: number; writeMs: number }[] = [];
-  let other: [string, number] | null = null;
-  for (const size of SIZES) {
-    const most = Math.min(size, format.traits.most ?? size, format.id === 'pdf' ? 2000 : size);
-    const library = many(most);
-    const [writeMs, bytes] = time(() => format.encode(library));
-    const [readMs, read] = format.traits.read
-      ? time(() => openSwatchFile(bytes, 'many', countingIds(), recognise(bytes) ?? undefined).library)
-      : time(() => format.decode(bytes, countingIds()).library);
-    if (countSwatches(read) !== most)
-      throw new Error(`${format.id}: ${countSwatches(read)} of ${most} came back`);
-    if (size === SIZES.at(-1)) {
-      changes(library, format);
-      const second = others[format.id];
-      // ase-utils loses its way after the end of a group, so it gets the same swatches in none
-      const flat = {
-        ...library,
-        groups: [{ id: 'g', name: '', swatches: library.groups.flatMap((g) => g.swatches) }],
-      };
-      const given = format.id === 'ase' ? format.encode(flat) : bytes;
-      if (second) other = [second[0], time(() => second[1](given))[0]];
-    }
-    rows.push({ n: most, mb: bytes.length / 1e6, readMs, writeMs });
-  }
-  return { rows, other };
+interface Measured {
+  n: number;
+  mb: number;
+  ms: number;
 }
 
-export async function benchFormats(): Promise<void> {
-  const [id] = process.argv.slice(3);
-  if (id) {
-    // one format in a process of its own, so that the memory is its own
-    const { rows, other } = await measure(formatById(id));
-    const [half, whole] = rows.slice(-2);
-    const growth = whole.n > half.n ? ((whole.readMs / half.readMs) * half.n) / whole.n : Number.NaN;
-    const rate = (ms: number) => `${(whole.mb / (ms / 1000)).toFixed(1)} / ${Math.round(whole.n / ms)}k`;
-    console.log(
-      [
-        id,
-        whole.n.toLocaleString('en'),
-        whole.mb.toFixed(1),
-        rate(whole.readMs),
-        rate(whole.writeMs),
-        Number.isNaN(growth) ? '—' : growth.toFixed(2),
-        `${Math.round(process.resourceUsage().maxRSS / 1000)}`,
-        other ? `${other[0]} ${(whole.mb / (other[1] / 1000)).toFixed(1)}` : '',
-      ]
-        .map((cell, i) => (i === 0 ? cell.padEnd(12) : cell.padStart(i === 7 ? 24 : 15)))
-        .join(''),
+/** In a process of its own: writes the file at every size. */
+async function writeAll(format: Format, folder: string): Promise<Measured[]> {
+  await prepareFormats(loadFont, [format]);
+  return SIZES.map((size) => {
+    const n = Math.min(size, format.traits.most ?? size, format.id === 'pdf' ? size / 50 : size);
+    const [ms, bytes] = time(() => format.encode(many(n)));
+    writeFileSync(join(folder, String(size)), bytes);
+    return { n, mb: bytes.length / 1e6, ms };
+  });
+}
+
+/** In a process of its own: recognises and opens the file at every size. */
+async function readAll(format: Format, folder: string): Promise<Measured[]> {
+  await prepareFormats(loadFont, [format]);
+  return SIZES.map((size) => {
+    const bytes = readFileSync(join(folder, String(size)));
+    const [ms, library] = time(() =>
+      format.traits.read
+        ? openSwatchFile(bytes, 'many', countingIds()).library
+        : format.decode(bytes, countingIds()).library,
     );
+    return { n: countSwatches(library), mb: bytes.length / 1e6, ms };
+  });
+}
+
+/** In a process of its own: opens the largest file, finds what changes on the way to ASE, and writes that. */
+function convertLargest(folder: string): number {
+  const { library } = openSwatchFile(readFileSync(join(folder, String(SIZES.at(-1)))), 'many', countingIds());
+  const ase = formatById('ase');
+  changes(library, ase);
+  ase.encode(library);
+  return process.resourceUsage().maxRSS / 1000;
+}
+
+/** Someone else's reader of the largest file, in MB/s. */
+function readByOther(format: Format, folder: string): string {
+  const other = others[format.id];
+  if (!other) return '';
+  let bytes: Uint8Array = readFileSync(join(folder, String(SIZES.at(-1))));
+  if (format.id === 'ase') {
+    // ase-utils loses its way after the end of a group, so it gets the same swatches in none
+    const library = many(SIZES.at(-1)!);
+    const swatches = library.groups.flatMap((g) => g.swatches);
+    bytes = format.encode({ ...library, groups: [{ id: 'g', name: '', swatches }] });
+  }
+  const [ms] = time(() => other[1](bytes));
+  return `${other[0]} ${(bytes.length / 1e3 / ms).toFixed(1)}`;
+}
+
+const COLUMNS = ['swatches', 'MB', 'read', 'write', 'growth', 'peak MB', 'other reader'];
+const row = (cells: string[]) =>
+  console.log(
+    cells.map((cell, i) => (i === 0 ? cell.padEnd(12) : cell.padStart(i === 7 ? 22 : 15))).join(''),
+  );
+
+export async function benchFormats(task?: string, id = '', folder = ''): Promise<void> {
+  if (task) {
+    const format = formatById(id);
+    const result =
+      task === 'write'
+        ? await writeAll(format, folder)
+        : task === 'read'
+          ? await readAll(format, folder)
+          : task === 'convert'
+            ? convertLargest(folder)
+            : readByOther(format, folder);
+    console.log(JSON.stringify(result));
     return;
   }
-  const { execFileSync } = await import('node:child_process');
   console.log(
-    '\nFormats. MB/s and thousand swatches a second; growth: time per swatch at the full size over that at half (1 is linear); peak memory of the process in MB, the program itself included; another reader of the same bytes in MB/s',
+    '\nFormats at full size. read, write: MB/s and thousand swatches a second; growth: time per swatch at full size over that at half, 1 is linear; peak: memory in MB of a process that opens the file, finds what changes on the way to ASE and writes that; other reader: of the same bytes, in MB/s',
   );
-  console.log(
-    ['format', 'swatches', 'MB', 'read', 'write', 'growth', 'peak MB', 'other reader']
-      .map((cell, i) => (i === 0 ? cell.padEnd(12) : cell.padStart(i === 7 ? 24 : 15)))
-      .join(''),
-  );
-  for (const { id: each } of formats)
-    execFileSync(process.execPath, ['--import', 'tsx', 'tests/bench/bench.ts', 'formats', each], {
-      stdio: 'inherit',
-    });
+  row(['format', ...COLUMNS]);
+  for (const format of formats) {
+    const own = mkdtempSync(join(tmpdir(), 'papillon-bench-'));
+    const run = (name: string) =>
+      JSON.parse(
+        execFileSync(
+          process.execPath,
+          ['--import', 'tsx', 'tests/bench/bench.ts', 'formats', name, format.id, own],
+          { encoding: 'utf8' },
+        ),
+      );
+    const written: Measured[] = run('write');
+    const read: Measured[] = run('read');
+    const peak = format.traits.read ? String(Math.round(run('convert'))) : '—';
+    const [half, whole] = read.slice(-2);
+    if (read.some((r, i) => r.n !== written[i].n)) throw new Error(`${format.id}: not all came back`);
+    const rate = ({ mb, n, ms }: Measured) => `${((mb / ms) * 1000).toFixed(1)} / ${Math.round(n / ms)}k`;
+    row([
+      format.id,
+      whole.n.toLocaleString('en'),
+      whole.mb.toFixed(1),
+      rate(whole),
+      rate(written.at(-1)!),
+      whole.n > half.n ? (whole.ms / whole.n / (half.ms / half.n)).toFixed(2) : '—',
+      peak,
+      run('other'),
+    ]);
+    rmSync(own, { recursive: true });
+  }
 }

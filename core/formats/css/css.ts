@@ -1,7 +1,7 @@
 import { fromCss, toCss } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { type Format, textDecoder } from '../format.ts';
-import { identifier, plural, readText, uniquely, writeText } from '../text.ts';
+import { beginningOf, identifier, plural, uniquely, writeText } from '../text.ts';
 
 interface Declaration {
   property: string;
@@ -56,7 +56,7 @@ export const css: Format = {
   },
 
   recognise(bytes) {
-    const text = readText(bytes);
+    const text = beginningOf(bytes);
     return text?.includes('--') && declarations(text).some((d) => fromCss(d.value)) ? 0.85 : 0;
   },
 

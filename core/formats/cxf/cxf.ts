@@ -41,28 +41,29 @@ export const cxf: Format = {
   recognise: (bytes) => (rootIs(readText(bytes.subarray(0, 4096)), 'CxF') ? 1 : 0),
 
   decode: textDecoder((text, draft) => {
-    const [root] = parseXml(text).children;
-    draft.name = childOf(childOf(root, 'FileInformation'), 'Description')?.text.trim() ?? '';
-    const grids = new Map<string, { start: number; step: number }>();
-    for (const spec of elements(root, 'ColorSpecification')) {
-      const [range] = elements(spec, 'WavelengthRange');
-      const [start, step] = [Number(range?.attributes.StartWL), Number(range?.attributes.Increment)];
-      if (Number.isFinite(start) && step > 0) grids.set(spec.attributes.Id ?? '', { start, step });
-    }
     let last = '';
     const without: string[] = [];
-    for (const object of elements(root, 'Object')) {
-      const swatch = readObject(object, grids);
-      const tags = tagsOf(object);
-      if (!swatch) {
-        without.push(object.attributes.Name || object.attributes.Id || `line ${object.line}`);
-        continue;
-      }
-      const group = tags.get('Group') ?? '';
-      if (group !== last || tags.has('New group')) draft.enter(group);
-      last = group;
-      draft.add(swatch);
-    }
+    // what the spectra are sampled at may stand behind them
+    const pending: Pending[] = [];
+    const root = parseXml(text, {
+      name: 'Object',
+      take(object) {
+        const swatch = readObject(object, pending);
+        const tags = tagsOf(object);
+        if (!swatch) {
+          without.push(object.attributes.Name || object.attributes.Id || `line ${object.line}`);
+          return;
+        }
+        const group = tags.get('Group') ?? '';
+        if (group !== last || tags.has('New group')) draft.enter(group);
+        last = group;
+        draft.add(swatch);
+      },
+    });
+    draft.name = [...elements(root, 'FileInformation')]
+      .map((info) => childOf(info, 'Description')?.text.trim() ?? '')
+      .join('');
+    settleSpectra(root, pending);
     warnWithout(without, draft);
   }),
 
@@ -102,10 +103,32 @@ const tagsOf = (object: XmlNode) =>
     [...elements(object, 'Tag')].map(({ attributes }) => [attributes.Name ?? '', attributes.Value ?? '']),
   );
 
-function readObject(
-  object: XmlNode,
-  grids: Map<string, { start: number; step: number }>,
-): Omit<Swatch, 'id'> | null {
+interface Pending {
+  spectrum: Spectrum;
+  color: Color | null;
+  specification: string;
+  where: string;
+}
+
+/** Fills in where each spectrum begins and its step, and the colour of those that are only measured. */
+function settleSpectra(root: XmlNode, pending: Pending[]): void {
+  const grids = new Map<string, { start: number; step: number }>();
+  for (const spec of elements(root, 'ColorSpecification')) {
+    const [range] = elements(spec, 'WavelengthRange');
+    const [start, step] = [Number(range?.attributes.StartWL), Number(range?.attributes.Increment)];
+    if (Number.isFinite(start) && step > 0) grids.set(spec.attributes.Id ?? '', { start, step });
+  }
+  for (const { spectrum, color, specification, where } of pending) {
+    const grid = grids.get(specification);
+    if (!Number.isFinite(spectrum.start)) spectrum.start = grid?.start ?? Number.NaN;
+    if (!(spectrum.step > 0)) spectrum.step = grid?.step ?? 10;
+    if (!Number.isFinite(spectrum.start))
+      throw new FormatError(`${where} cannot be read: its first wavelength is missing.`);
+    if (color) color.components = spectrumToLab(spectrum);
+  }
+}
+
+function readObject(object: XmlNode, pending: Pending[]): Omit<Swatch, 'id'> | null {
   const values = childOf(object, 'ColorValues');
   const called = `“${object.attributes.Name ?? ''}”`;
   const colors: Color[] = VALUES.flatMap(({ element, space, parts, factor }) => {
@@ -121,8 +144,17 @@ function readObject(
       : [];
   });
   const measured = childOf(values, 'ReflectanceSpectrum');
-  const spectrum = measured && readSpectrum(measured, grids, called);
-  if (colors.length === 0 && spectrum) colors.push({ space: 'lab', components: spectrumToLab(spectrum) });
+  const spectrum = measured && readSpectrum(measured, called);
+  const onlyMeasured: Color | null =
+    colors.length === 0 && spectrum ? { space: 'lab', components: [0, 0, 0] } : null;
+  if (onlyMeasured) colors.push(onlyMeasured);
+  if (measured && spectrum)
+    pending.push({
+      spectrum,
+      color: onlyMeasured,
+      specification: measured.attributes.ColorSpecification ?? '',
+      where: `line ${measured.line}: the spectrum of ${called}`,
+    });
   const tags = tagsOf(object);
   // our own files say which of several values was the authored one
   const own = colors.find((c) => c.space === tags.get('Space'));
@@ -143,20 +175,14 @@ function readObject(
   };
 }
 
-function readSpectrum(
-  node: XmlNode,
-  grids: Map<string, { start: number; step: number }>,
-  called: string,
-): Spectrum {
-  const grid = grids.get(node.attributes.ColorSpecification ?? '');
-  const start = Number(node.attributes.StartWL ?? grid?.start);
-  const step = Number(node.attributes.Increment ?? grid?.step ?? 10);
+/** The values; where they begin and their step may be told elsewhere, and are not numbers until then. */
+function readSpectrum(node: XmlNode, called: string): Spectrum {
   const values = node.text.trim().split(/\s+/).map(Number);
-  if (!Number.isFinite(start) || !(step > 0) || values.length < 2 || !values.every(Number.isFinite))
+  if (values.length < 2 || !values.every(Number.isFinite))
     throw new FormatError(
-      `line ${node.line}: the spectrum of ${called} cannot be read: its first wavelength, its step or one of its values is missing.`,
+      `line ${node.line}: the spectrum of ${called} cannot be read: one of its values is missing.`,
     );
-  return { start, step, values };
+  return { start: Number(node.attributes.StartWL), step: Number(node.attributes.Increment), values };
 }
 
 function objectOf(

@@ -1,7 +1,7 @@
 import DxfParser from 'dxf-parser';
 import AUTO_CAD_COLOR_INDEX from 'dxf-parser/dist/AutoCadColorIndex.js';
 import { describe, expect, it } from 'vitest';
-import { toLab, toRgb8 } from '../../color/index.ts';
+import { deltaE00, fromRgb8, toLab, toRgb8 } from '../../color/index.ts';
 import { fleet, readBy, writeBy } from '../../testing.ts';
 import { dxf } from './dxf.ts';
 import { INDEXED, nearestIndexed } from './indexed.ts';
@@ -16,7 +16,7 @@ describe('DXF', () => {
     const names = Object.keys(layers).filter((n) => n !== '0');
     expect(names.length).toBe(5);
     names.forEach((name, i) => {
-      expect(layers[name].colorIndex).toBe(nearestIndexed(toLab(swatches[i].color)));
+      expect(layers[name].colorIndex).toBe(nearestIndexed(toRgb8(swatches[i].color)));
     });
     expect(names[2]).toBe('Boot-top red');
     expect(drawing.entities.map((e) => [e.type, e.layer, (e as unknown as { color: number }).color])).toEqual(
@@ -36,6 +36,15 @@ describe('DXF', () => {
         // the two tables round half-saturated tones differently by a few steps
         expect(Math.abs(v - ((known >> (16 - 8 * c)) & 255))).toBeLessThanOrEqual(2);
       });
+    }
+  });
+
+  it('finds the nearest of all indexed colours by ΔE00', () => {
+    for (let i = 0; i < 2000; i++) {
+      const rgb: [number, number, number] = [(i * 37) % 256, (i * 91) % 256, (i * 149) % 256];
+      const lab = toLab(fromRgb8(...rgb));
+      const distances = INDEXED.slice(1).map(([r, g, b]) => deltaE00(lab, toLab(fromRgb8(r, g, b))));
+      expect(distances[nearestIndexed(rgb) - 1]).toBe(Math.min(...distances));
     }
   });
 

@@ -1,28 +1,51 @@
-import { type Color, fromRgb8, toHex, toLab, toRgb8 } from '../../color/index.ts';
+import { type Color, fromRgb8, toHex, toRgb8 } from '../../color/index.ts';
 import { type Format, FormatError, optionOf, textDecoder } from '../format.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
-import { linesOf, readText, short, uniquely, writeText } from '../text.ts';
+import { readText, short, uniquely, writeText } from '../text.ts';
 import { INDEXED, nearestIndexed } from './indexed.ts';
 
 const BY_BLOCK = 0;
 const BY_LAYER = 256;
 const LONGEST_NAME = 255;
 
-type Pair = [code: number, value: string, line: number];
+/** Kind, name, layer, colours: nothing else is looked at. */
+const WANTED = new Set([0, 2, 8, 62, 420]);
 
-/** Group codes and values, two lines each. */
-function pairsOf(text: string): Pair[] {
-  const lines = linesOf(text);
-  const pairs: Pair[] = [];
-  for (let i = 0; i + 1 < lines.length; i += 2) {
-    const code = Number(lines[i].trim());
-    if (!Number.isInteger(code) || lines[i].trim() === '')
+type Pair = [code: number, value: string];
+
+/** The things of a file: each a group code 0 and those of the pairs that follow it that are wanted. */
+function* thingsOf(text: string): Generator<Pair[]> {
+  let thing: Pair[] = [];
+  let line = 0;
+  let at = 0;
+  // line by line: millions of lines are not to be held all at once
+  const next = () => {
+    line++;
+    const end = text.indexOf('\n', at);
+    const part = text.slice(at, end < 0 ? text.length : end);
+    at = end < 0 ? text.length + 1 : end + 1;
+    return part.endsWith('\r') ? part.slice(0, -1) : part;
+  };
+  const skip = () => {
+    line++;
+    at = text.indexOf('\n', at) + 1 || text.length + 1;
+  };
+  while (at < text.length) {
+    const first = next();
+    const code = Number(first.trim());
+    if (!Number.isInteger(code) || first.trim() === '')
       throw new FormatError(
-        `line ${i + 1} (“${lines[i].trim().slice(0, 40)}”) should be a group code, a whole number. It is damaged; get it again from where it was made.`,
+        `line ${line} (“${first.trim().slice(0, 40)}”) should be a group code, a whole number. It is damaged; get it again from where it was made.`,
       );
-    pairs.push([code, lines[i + 1], i + 1]);
+    if (at > text.length) break;
+    if (code === 0 && thing.length > 0) {
+      yield thing;
+      thing = [];
+    }
+    if (WANTED.has(code)) thing.push([code, next()]);
+    else skip();
   }
-  return pairs;
+  if (thing.length > 0) yield thing;
 }
 
 /** Characters beyond ASCII are written as `\U+XXXX`, which every version reads. */
@@ -76,14 +99,8 @@ export const dxf: Format = {
     const seen = new Set<string>();
     let section = '';
     let ended = false;
-    // one thing of the file is a 0 code and what follows up to the next
-    let start = 0;
-    const pairs = pairsOf(text);
-    for (let i = 1; i <= pairs.length; i++) {
-      if (i < pairs.length && pairs[i][0] !== 0) continue;
-      const thing = pairs.slice(start, i);
-      start = i;
-      const kind = thing[0]?.[1].trim();
+    for (const thing of thingsOf(text)) {
+      const kind = thing[0][0] === 0 ? thing[0][1].trim() : '';
       const value = (code: number) => unescapeText(thing.find((p) => p[0] === code)?.[1] ?? '');
       if (kind === 'SECTION') section = value(2).trim();
       else if (kind === 'ENDSEC') section = '';
@@ -115,7 +132,7 @@ export const dxf: Format = {
     const unique = uniquely('_');
     const layers = chips.map(({ swatch }) => ({
       name: unique(layerName(swatch.name)),
-      index: nearestIndexed(toLab(swatch.color)),
+      index: nearestIndexed(toRgb8(swatch.color)),
       rgb: toRgb8(swatch.color).reduce((n, v) => n * 256 + v, 0),
     }));
     const out: (string | number)[] = [];

@@ -1,7 +1,7 @@
 import { fromRgb8, toHex } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { type Format, FormatError, textDecoder } from '../format.ts';
-import { linesOf, plural, readText, writeText } from '../text.ts';
+import { beginningOf, linesOf, plural, writeText } from '../text.ts';
 
 /** A code with its mark, or six bare digits; 3, 4 and 8 digits need the mark, or they could be any number. */
 const MARKED = /^(?:#|0x)([0-9a-f]{8}|[0-9a-f]{6}|[0-9a-f]{4}|[0-9a-f]{3})$/i;
@@ -38,7 +38,7 @@ export const hex: Format = {
   },
 
   recognise(bytes) {
-    const text = readText(bytes);
+    const text = beginningOf(bytes, 1 << 16);
     if (!text) return 0;
     const all = tokens(text);
     const codes = all.filter((t) => digitsOf(t.token)).length;

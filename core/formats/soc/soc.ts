@@ -2,7 +2,7 @@ import { fromCss, toHex } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { type Format, FormatError, textDecoder } from '../format.ts';
 import { readText, writeText } from '../text.ts';
-import { elements, escapeXml, parseXml, rootIs } from '../xml.ts';
+import { escapeXml, parseXml, rootIs } from '../xml.ts';
 
 export const soc: Format = {
   id: 'soc',
@@ -23,14 +23,17 @@ export const soc: Format = {
   recognise: (bytes) => (rootIs(readText(bytes.subarray(0, 4096)), 'color-table') ? 1 : 0),
 
   decode: textDecoder((text, draft) => {
-    for (const { attributes, line } of elements(parseXml(text), 'color')) {
-      const value = /^#[0-9a-f]{6}$/i.test(attributes.color ?? '') && fromCss(attributes.color);
-      if (!value)
-        throw new FormatError(
-          `line ${line}: “${(attributes.color ?? '').slice(0, 40)}” is no colour code; “#” and six digits should stand there.`,
-        );
-      draft.add({ name: attributes.name ?? '', color: value.color });
-    }
+    parseXml(text, {
+      name: 'color',
+      take({ attributes, line }) {
+        const value = /^#[0-9a-f]{6}$/i.test(attributes.color ?? '') && fromCss(attributes.color);
+        if (!value)
+          throw new FormatError(
+            `line ${line}: “${(attributes.color ?? '').slice(0, 40)}” is no colour code; “#” and six digits should stand there.`,
+          );
+        draft.add({ name: attributes.name ?? '', color: value.color });
+      },
+    });
   }),
 
   encode(library) {

@@ -82,6 +82,9 @@ function styler(root: XmlNode): (node: XmlNode) => Style {
     if (known) known.push({ weight, style });
     else rules.set(selector, [{ weight, style }]);
   }
+  const own = ({ attributes }: XmlNode): Style =>
+    attributes.style ? { ...attributes, ...declarations(attributes.style) } : attributes;
+  if (rules.size === 0) return own;
   return (node) => {
     const classes = (node.attributes.class ?? '').split(/\s+/).filter(Boolean);
     const keys = [
@@ -125,6 +128,10 @@ function outline(node: XmlNode): string {
 }
 
 function boxOf(node: XmlNode, transforms: string[]): { left: number; top: number; bottom: number } {
+  if (node.name === 'rect' && transforms.length === 0) {
+    const [x, y, height] = ['x', 'y', 'height'].map((k) => Number.parseFloat(node.attributes[k] ?? '') || 0);
+    return { left: x, top: y, bottom: y + height };
+  }
   let [left, top, bottom] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   let path = svgpath(outline(node).slice(0, 100_000));
   // innermost first; svgpath leaves a transform it cannot read alone
@@ -207,11 +214,9 @@ export const svg: Format = {
       if (NOT_DRAWN.has(node.name) && depth > 0) return;
       const own = styleOf(node);
       if (own.display === 'none') return;
-      const style: Style = { ...own };
+      const style: Style = { opacity: String(amount(inherited.opacity) * amount(own.opacity)) };
       for (const key of INHERITED)
-        if (own[key] === undefined || own[key] === 'inherit') style[key] = inherited[key];
-      const opacity = amount(inherited.opacity) * amount(own.opacity);
-      style.opacity = String(opacity);
+        style[key] = own[key] === undefined || own[key] === 'inherit' ? inherited[key] : own[key];
       const here = node.attributes.transform ? [...transforms, node.attributes.transform] : transforms;
       if (TEXT.has(node.name) && !options?.text) {
         texts++;

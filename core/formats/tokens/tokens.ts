@@ -2,7 +2,7 @@ import { type Color, fromCss, toCss, toHex } from '../../color/index.ts';
 import { isLoose, KINDS, type Swatch } from '../../swatch/model.ts';
 import { type Format, FormatError, textDecoder } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
-import { identifier, plural, readText, uniquely, writeText } from '../text.ts';
+import { beginningOf, identifier, plural, uniquely, writeText } from '../text.ts';
 
 /** Where our own words for a token are kept: `$extensions` may hold anything under a name of one's own. */
 const OWN = 'papillon';
@@ -23,6 +23,20 @@ function cssOf(value: unknown): string | null {
   if (space === 'hsl' || space === 'hwb') return `${space}(${a} ${b}% ${c}%${alpha})`;
   if (['lab', 'lch', 'oklab', 'oklch'].includes(space)) return `${space}(${a} ${b} ${c}${alpha})`;
   return `color(${space} ${a} ${b} ${c}${alpha})`;
+}
+
+/** A token's colour; the two spaces that are kept as they are need no way through CSS. */
+function readColor(value: unknown): { color: Color; alpha?: number } | null {
+  if (isRecord(value) && (value.colorSpace === 'srgb' || value.colorSpace === 'lab')) {
+    const { colorSpace, components, alpha } = value;
+    if (Array.isArray(components) && components.length === 3 && components.every(Number.isFinite))
+      return {
+        color: { space: colorSpace === 'lab' ? 'lab' : 'rgb', components },
+        ...(typeof alpha === 'number' && alpha < 1 ? { alpha: Math.max(0, alpha) } : {}),
+      };
+  }
+  const css = cssOf(value);
+  return css === null ? null : fromCss(css);
 }
 
 /** The token that a reference like `{sea.deep}` or `#/sea/deep` points at. */
@@ -62,7 +76,7 @@ export const tokens: Format = {
   },
 
   recognise(bytes) {
-    const text = readText(bytes);
+    const text = beginningOf(bytes);
     if (!text || !/^\uFEFF?\s*\{/.test(text)) return 0;
     return /"\$value"\s*:/.test(text) ? 0.95 : 0;
   },
@@ -89,8 +103,7 @@ export const tokens: Format = {
           troubles.push(`${[...path, key].join('.')}: ${found.trouble}`);
           continue;
         }
-        const css = (token.$type ?? here ?? 'color') === 'color' ? cssOf(found.value) : null;
-        const color = css === null ? null : fromCss(css);
+        const color = (token.$type ?? here ?? 'color') === 'color' ? readColor(found.value) : null;
         if (color) draft.add(swatchOf(token, key, color));
         else if ((token.$type ?? here) === 'color')
           troubles.push(
