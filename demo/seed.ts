@@ -3,11 +3,13 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { decodePicture } from '../cli/picture.ts';
+import type { KitChoices } from '../core/formats/index.ts';
 import { histogram, type PaletteColor, prepare, reduce } from '../core/picture/index.ts';
 import { countingIds } from '../core/swatch/model.ts';
 import { openDatabase } from '../server/db.ts';
+import { keepKit, keepPreset } from '../server/kits.ts';
 import { createLibrary } from '../server/libraries.ts';
-import { libraries } from '../server/schema.ts';
+import { kits, libraries } from '../server/schema.ts';
 import { sampleLibraries } from './libraries.ts';
 import { paint } from './painter.ts';
 import { chartTable, harbour, ropeAndEnamel } from './pictures.ts';
@@ -29,8 +31,29 @@ for (const [name, at] of Object.entries(pictures)) {
 const db = await openDatabase();
 // days since each was last worked on, the oldest first
 const ages = [35, 27, 21, 5, 1, 0];
+const made: string[] = [];
 for (const [i, library] of sampleLibraries(countingIds('sample-'), palettes).entries()) {
   const id = await createLibrary(db, library);
+  made.push(id);
   const changedAt = new Date(Date.now() - ages[i] * 86_400_000);
   await db.update(libraries).set({ changedAt }).where(eq(libraries.id, id));
 }
+
+// what was handed over before, and choices worth keeping
+const printer: KitChoices['destinations'] = [
+  { id: 'layout', files: [{ format: 'ase' }] },
+  { id: 'print', files: [{ format: 'cxf' }, { format: 'pdf' }] },
+];
+await keepPreset(db, { name: 'Printer and layout', destinations: printer });
+await keepPreset(db, {
+  name: 'Sign maker',
+  destinations: [
+    { id: 'cutting', files: [{ format: 'svg', options: { chip: 20, gap: 5 } }, { format: 'dxf' }] },
+  ],
+});
+const livery = made.at(-2)!;
+const kit = await keepKit(db, livery, 0, { scope: { what: 'library' }, destinations: printer });
+await db
+  .update(kits)
+  .set({ at: new Date(Date.now() - 2 * 86_400_000) })
+  .where(eq(kits.id, kit.id));

@@ -252,7 +252,7 @@ export function summarize(report: ChangeReport): { title: string; detail: string
       ? total === 1
         ? 'The swatch arrives exactly as it is'
         : `All ${total} swatches arrive exactly as they are`
-      : `${report.changed} of ${plural(total, 'swatch', 'swatches')} change on the way`;
+      : `${report.changed} of ${plural(total, 'swatch', 'swatches')} ${report.changed === 1 ? 'changes' : 'change'} on the way`;
   const left = report.changes.filter((c) => c.what === 'missing').length;
   const parts = [
     left > 0 && `${plural(left, 'swatch is', 'swatches are')} left out.`,

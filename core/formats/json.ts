@@ -1,18 +1,52 @@
 import { type ParseError, parse } from 'jsonc-parser';
 import { FormatError } from './format.ts';
 
+/** Deeper than any swatch file, and than the stack of every engine. */
+const DEEPEST = 1000;
+
 /** @throws FormatError with the line and column of the slip; the engines' own messages do not tell it */
 export function parseJson(text: string): unknown {
+  const deep = tooDeep(text);
+  if (deep !== null)
+    throw new FormatError(
+      `${placeOf(text, deep)}: values lie more than ${DEEPEST} deep; no swatch file does that.`,
+    );
   try {
     return JSON.parse(text);
   } catch {
-    const errors: ParseError[] = [];
-    parse(text, errors, { disallowComments: true });
-    const before = text.slice(0, errors[0]?.offset ?? text.length);
     throw new FormatError(
-      `line ${before.split('\n').length}, column ${before.length - before.lastIndexOf('\n')}: the JSON is damaged. Get the file again from where it was made.`,
+      `${placeOf(text, slipOf(text))}: the JSON is damaged. Get the file again from where it was made.`,
     );
   }
+}
+
+function placeOf(text: string, offset: number): string {
+  const before = text.slice(0, offset);
+  return `line ${before.split('\n').length}, column ${before.length - before.lastIndexOf('\n')}`;
+}
+
+/** Where the first thing stands that is no JSON. */
+function slipOf(text: string): number {
+  const errors: ParseError[] = [];
+  parse(text, errors, { disallowComments: true });
+  return errors[0]?.offset ?? text.length;
+}
+
+/** Where brackets lie too deep, outside of strings; null when they do not. */
+function tooDeep(text: string): number | null {
+  let depth = 0;
+  let quoted = false;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    if (quoted) {
+      if (c === 0x5c) i++;
+      else if (c === 0x22) quoted = false;
+    } else if (c === 0x22) quoted = true;
+    else if (c === 0x5b || c === 0x7b) {
+      if (++depth > DEEPEST) return i;
+    } else if (c === 0x5d || c === 0x7d) depth--;
+  }
+  return null;
 }
 
 export const isRecord = (value: unknown): value is Record<string, unknown> =>

@@ -98,7 +98,7 @@ describe('a kit', () => {
     const note = new TextDecoder().decode(unzipSync(kit.bytes)['Painting/READ ME.txt']);
     expect(note).toContain('4 swatches in 6 files.');
     expect(note).toContain('- Hull.gpl');
-    expect(note).toMatch(/GPL[\s\S]*1 of 4 swatches change on the way/);
+    expect(note).toMatch(/GPL[\s\S]*1 of 4 swatches changes on the way/);
     expect(note).toMatch(/only when they start/);
     expect(note).toMatch(/all files/);
   });

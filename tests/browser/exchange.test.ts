@@ -236,7 +236,7 @@ describe('converting without opening', () => {
     await screen.text(/torn\.ase: read as ASE, it is cut short/);
     await screen.text(/All 3 swatches arrive exactly/);
     await screen.click('checkbox', 'GPL');
-    await screen.text(/1 of 3 swatches change on the way.*Groups are lost/);
+    await screen.text(/1 of 3 swatches changes on the way.*Groups are lost/);
     await screen.click('checkbox', 'SCSS');
     await screen.text(/2 files to GPL, SCSS · 4 files in one zip/);
     await screen.button('Take the zip');

@@ -50,7 +50,8 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
   const { library } = useStore(store);
   const last = kits[0]?.choices;
   const [scope, setScope] = useState<Scope>(
-    selection.size > 0
+    // one chosen swatch is being looked at; several are meant
+    selection.size > 1
       ? { what: 'swatches', ids: [...selection] }
       : last
         ? stillThere(library, last.scope)

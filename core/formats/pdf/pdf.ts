@@ -1,4 +1,4 @@
-import { authored, type Color, convert, notations, toHex } from '../../color/index.ts';
+import { authored, type Color, convert, notations, toHex, toLab } from '../../color/index.ts';
 import { isLoose, type Library, type Swatch } from '../../swatch/model.ts';
 import { decoder, type Format, FormatError } from '../format.ts';
 import { srgbProfile } from '../icc.ts';
@@ -15,6 +15,8 @@ const CARD = (PAGE[0] - 2 * MARGIN - (COLUMNS - 1) * GUTTER) / COLUMNS;
 const CHIP = 54;
 const CARD_HEIGHT = CHIP + 46;
 const HEADING = 26;
+/** L* from which a chip gets a hairline round it. */
+const PALE = 92;
 
 type Kit = typeof import('pdfkit').default;
 type Document = InstanceType<Kit>;
@@ -129,6 +131,9 @@ function heading(doc: Document, tag: string, text: string, font: string, size: n
 
 function card(doc: Document, swatch: Swatch, x: number, y: number, color: string): void {
   doc.addContent(`q ${color} ${short(x, 2)} ${short(y, 2)} ${short(CARD, 2)} ${CHIP} re f Q`);
+  // white would vanish on the page
+  if (toLab(swatch.color)[0] > PALE)
+    doc.addContent(`q 0 0 0 0.25 K 0.3 w ${short(x, 2)} ${short(y, 2)} ${short(CARD, 2)} ${CHIP} re S Q`);
   const { name, code, role, kind } = swatch;
   const line = (n: number) => y + CHIP + 5 + n * 10;
   marked(doc, 'Span', name, () =>

@@ -68,6 +68,7 @@ describe('design tokens', () => {
   });
 
   it('say where JSON is damaged, and survive a name that JavaScript knows', () => {
+    expect(() => readBy(tokens, '{"$value":'.repeat(300_000))).toThrow(/more than 1000 deep/);
     expect(() => readBy(tokens, '{"a": {"$value": }')).toThrow(/line 1, column \d+: the JSON is damaged/);
     expect(readBy(tokens, '{"$type":"color","__proto__":{"$value":"#123456"}}').lines).toEqual([
       '__proto__ #123456',
