@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { type Color, SPACES, type Space, spaces, toHex } from './color/index.ts';
+import { type Color, parseColor, SPACES, type Space, spaces, toHex } from './color/index.ts';
 import type { Format, Options } from './formats/format.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
 
@@ -131,3 +131,17 @@ export const fleet: Library = {
     },
   ],
 };
+
+/** A library of groups and their swatches, each a name and a typed colour. */
+export function libraryOf(name: string, groups: Record<string, [name: string, color: string][]>): Library {
+  const newId = countingIds(`${name}-`);
+  return {
+    id: newId(),
+    name,
+    groups: Object.entries(groups).map(([group, swatches]) => ({
+      id: newId(),
+      name: group,
+      swatches: swatches.map(([n, c]) => ({ id: newId(), name: n, kind: 'process', color: parseColor(c) })),
+    })),
+  };
+}

@@ -1,31 +1,19 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseColor } from '../color/index.ts';
-import { anyLibrary } from '../testing.ts';
+import { anyLibrary, libraryOf } from '../testing.ts';
 import { applyEdit } from './edits.ts';
 import { compareForMerge, type Keep, MEETINGS, mergeEdit } from './merge.ts';
-import { allSwatches, countingIds, countSwatches, type Library } from './model.ts';
+import { allSwatches, countingIds, countSwatches } from './model.ts';
 
-function library(name: string, groups: Record<string, [name: string, color: string][]>): Library {
-  const newId = countingIds(`${name}-`);
-  return {
-    id: newId(),
-    name,
-    groups: Object.entries(groups).map(([group, swatches]) => ({
-      id: newId(),
-      name: group,
-      swatches: swatches.map(([n, c]) => ({ id: newId(), name: n, kind: 'process', color: parseColor(c) })),
-    })),
-  };
-}
-const mine = library('Mine', {
+const mine = libraryOf('Mine', {
   '': [['Paper', '#ffffff']],
   Hull: [
     ['Navy', '#14304a'],
     ['Red', '#b3262b'],
   ],
 });
-const theirs = library('Theirs', {
+const theirs = libraryOf('Theirs', {
   Hull: [
     ['Navy', '#14304a'],
     ['Red', '#c03030'],

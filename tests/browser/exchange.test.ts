@@ -1,8 +1,8 @@
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { parseColor } from '../../core/color/index.ts';
 import { formatById, openSwatchFile } from '../../core/formats/index.ts';
 import { countingIds, type Library } from '../../core/swatch/model.ts';
+import { libraryOf } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
 
 let harness: Harness;
@@ -13,16 +13,6 @@ beforeAll(async () => {
 });
 afterAll(() => harness?.stop());
 
-const newId = countingIds();
-const library = (name: string, groups: Record<string, [string, string][]>): Library => ({
-  id: newId(),
-  name,
-  groups: Object.entries(groups).map(([group, swatches]) => ({
-    id: newId(),
-    name: group,
-    swatches: swatches.map(([n, c]) => ({ id: newId(), name: n, kind: 'process', color: parseColor(c) })),
-  })),
-});
 /** Keeps a library on the server, and gives its id. */
 const keep = async (content: Library) =>
   (
@@ -33,7 +23,7 @@ const keep = async (content: Library) =>
     })
   ).text();
 const fleet = () =>
-  library('Fleet', {
+  libraryOf('Fleet', {
     Hull: [
       ['Navy', '#14304a'],
       ['Red', '#b3262b'],
@@ -105,7 +95,7 @@ describe('the kit', () => {
     await screen.fill('Name of the preset', 'Printer');
     await screen.button('Keep');
     await screen.text(/Kept as the preset Printer/);
-    const other = await keep(library('Other', { '': [['Sea', '#2f7d6b']] }));
+    const other = await keep(libraryOf('Other', { '': [['Sea', '#2f7d6b']] }));
     await screen.go(`/libraries/${other}/hand-over`);
     await screen.text(/1 destination · 1 file/);
     await screen.button('Presets');
@@ -168,7 +158,7 @@ describe('between libraries', () => {
   it('merges one into another with a choice for each kind of meeting', async () => {
     const id = await keep(fleet());
     await keep(
-      library('Refit', {
+      libraryOf('Refit', {
         Hull: [
           ['Navy', '#14304a'],
           ['Red', '#c03030'],
@@ -193,7 +183,7 @@ describe('between libraries', () => {
 
   it('a group is moved to another library in one step, and undone in both', async () => {
     const id = await keep(fleet());
-    const target = await keep(library('Yard', { Paint: [['Primer', '#887766']] }));
+    const target = await keep(libraryOf('Yard', { Paint: [['Primer', '#887766']] }));
     await screen.go(`/libraries/${id}/arrange`);
     await screen.button('Group Hull');
     await screen.click('menuitem', 'Send to a file or library…');

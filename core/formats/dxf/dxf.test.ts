@@ -1,5 +1,4 @@
 import DxfParser from 'dxf-parser';
-import AUTO_CAD_COLOR_INDEX from 'dxf-parser/dist/AutoCadColorIndex.js';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, fromRgb8, toLab, toRgb8 } from '../../color/index.ts';
 import { fleet, readBy, writeBy } from '../../testing.ts';
@@ -29,14 +28,16 @@ describe('DXF', () => {
   });
 
   it('its indexed colours are those of dxf-parser', () => {
-    const table = (AUTO_CAD_COLOR_INDEX as unknown as { default?: number[] }).default ?? AUTO_CAD_COLOR_INDEX;
-    for (let i = 1; i < 256; i++) {
-      const known = (table as number[])[i];
-      INDEXED[i].forEach((v, c) => {
-        // the two tables round half-saturated tones differently by a few steps
-        expect(Math.abs(v - ((known >> (16 - 8 * c)) & 255))).toBeLessThanOrEqual(2);
+    const lines = INDEXED.slice(1).flatMap((_, i) => ['0', 'LINE', '8', '0', '62', `${i + 1}`]);
+    const text = ['0', 'SECTION', '2', 'ENTITIES', ...lines, '0', 'ENDSEC', '0', 'EOF', ''].join('\n');
+    const entities = new DxfParser().parseSync(text)!.entities as unknown as { color: number }[];
+    expect(entities.length).toBe(255);
+    entities.forEach(({ color }, i) => {
+      INDEXED[i + 1].forEach((v, c) => {
+        // half-saturated tones are rounded differently by a step or two
+        expect(Math.abs(v - ((color >> (16 - 8 * c)) & 255))).toBeLessThanOrEqual(2);
       });
-    }
+    });
   });
 
   it('finds the nearest of all indexed colours by ΔE00', () => {
