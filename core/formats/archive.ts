@@ -12,6 +12,9 @@ export const ARCHIVE_LIMITS = {
   large: 8 * 1024 * 1024,
 };
 
+/** Deflate cannot make more of a byte than this; a header that says so would only have us set memory aside. */
+const MOST_DEFLATED = 1032;
+
 /** What has been unpacked so far, counted over an archive and all that are in it. */
 export interface Unpacked {
   entries: number;
@@ -49,6 +52,8 @@ export function unpack(
           refused = `it holds more than ${ARCHIVE_LIMITS.entries} files. Unpack it and drop the files that matter`;
         else if (sofar.bytes > ARCHIVE_LIMITS.bytes)
           refused = `unpacked it would be larger than ${ARCHIVE_LIMITS.bytes / 1024 / 1024} MB. Unpack it and drop the files that matter`;
+        else if (originalSize > size * MOST_DEFLATED + 1000)
+          refused = `its entry “${cleanPath(name)}” claims a size it cannot have. The archive is damaged; get it again from where it was made`;
         else if (originalSize > ARCHIVE_LIMITS.large && originalSize > size * ARCHIVE_LIMITS.ratio)
           refused = `its entry “${cleanPath(name)}” would grow ${Math.round(originalSize / Math.max(1, size))} times on unpacking; no swatch file does that`;
         return !refused;
