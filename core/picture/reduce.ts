@@ -25,10 +25,11 @@ export const prepare = (histogram: Histogram): Prepared => ({
 export const FEWEST = 2;
 export const MOST = 256;
 
-/** Rounds of settling; the last ones change less than 8 bits can show. */
-const ROUNDS = 12;
-/** Palette colours move to better places only in the first rounds, so that the rest can settle. */
-const MOVING_ROUNDS = 7;
+/**
+ * Rounds of settling; the last ones change less than 8 bits can show. Palette colours move to better places only in
+ * the first, so that the rest can settle. A large palette begins closer to where it ends.
+ */
+const roundsFor = (k: number) => (k > 32 ? { all: 10, moving: 5 } : { all: 12, moving: 7 });
 /** A palette whose colours all move less than this, in DIN99o units, has settled. */
 const SETTLED = 0.02;
 
@@ -210,8 +211,9 @@ function settle({ k, centre, owner }: Clusters, points: Float64Array, count: Flo
   const loss = new Float64Array(k);
   const sums = new Float64Array(4 * k);
   const neighbours = new Neighbours(k);
-  for (let round = 0; round < ROUNDS; round++) {
-    const moving = k > 2 && round < MOVING_ROUNDS && round % 2 === 1;
+  const rounds = roundsFor(k);
+  for (let round = 0; round < rounds.all; round++) {
+    const moving = k > 2 && round < rounds.moving && round % 2 === 1;
     assign(points, centre, owner, nearest, moving ? second : null, neighbours);
     if (moving) {
       cost.fill(0);
@@ -244,7 +246,7 @@ function settle({ k, centre, owner }: Clusters, points: Float64Array, count: Flo
         centre[3 * c + a] = to;
       }
     }
-    if (moved < SETTLED && round >= MOVING_ROUNDS) break;
+    if (moved < SETTLED && round >= rounds.moving) break;
   }
   assign(points, centre, owner, nearest, null, neighbours);
 }
@@ -255,11 +257,9 @@ class Neighbours {
   readonly gap: Float64Array;
 
   constructor(readonly k: number) {
-    this.order = Uint16Array.from({ length: k * (k - 1) }, (_, at) => {
-      const c = Math.floor(at / (k - 1));
-      const other = at % (k - 1);
-      return other < c ? other : other + 1;
-    });
+    this.order = new Uint16Array(k * (k - 1));
+    for (let c = 0, at = 0; c < k; c++)
+      for (let other = 0; other < k; other++) if (other !== c) this.order[at++] = other;
     this.gap = new Float64Array(k * (k - 1));
   }
 

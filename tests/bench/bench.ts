@@ -11,18 +11,27 @@ import { benchFormats } from './formats.ts';
 type Rgb = [number, number, number];
 
 const COUNTS = [5, 10, 24, 64];
-const RUNS = 9;
+const RUNS = 15;
 
-/** The quickest of several runs, in milliseconds: what the machine does besides only ever adds to a time. */
-function quickest<T>(run: () => T, runs = RUNS): { ms: number; result: T } {
-  let result = run();
-  let ms = Number.POSITIVE_INFINITY;
-  for (let i = 1; i < runs; i++) {
-    const start = performance.now();
-    result = run();
-    ms = Math.min(ms, performance.now() - start);
-  }
-  return { ms, result };
+interface Timed<T> {
+  ms: number;
+  result: T;
+}
+
+/**
+ * The quickest of several runs of each, in milliseconds: what the machine does besides only ever adds to a time. They take
+ * turns, so that what slows the machine for a while slows all of them.
+ */
+function quickest<T>(contenders: { run(): T; runs?: number }[]): Timed<T>[] {
+  const timed: Timed<T>[] = contenders.map(({ run }) => ({ ms: Number.POSITIVE_INFINITY, result: run() }));
+  for (let round = 1; round < RUNS; round++)
+    contenders.forEach(({ run, runs = RUNS }, i) => {
+      if (round >= runs) return;
+      const start = performance.now();
+      timed[i].result = run();
+      timed[i].ms = Math.min(timed[i].ms, performance.now() - start);
+    });
+  return timed;
 }
 
 function methods(picture: Picture): Record<string, (count: number) => Rgb[]> {
@@ -62,16 +71,20 @@ async function benchPictures(): Promise<void> {
       `\n${name}, ${picture.width} × ${picture.height}: mean ΔE00 to the nearest palette colour / milliseconds, quickest of ${RUNS} runs`,
     );
     console.log(['', ...COUNTS.map((c) => `${c} colours`)].map((t) => t.padEnd(18)).join(''));
-    for (const [method, run] of Object.entries(methods(picture))) {
-      const cells = COUNTS.map((count) => {
-        const { ms, result } = quickest(() => run(count), method === 'image-q Wu' ? 2 : RUNS);
-        return `${meanDeltaE00(counted, result).toFixed(3)} / ${ms.toFixed(1)}`;
-      });
-      console.log([method, ...cells].map((t) => t.padEnd(18)).join(''));
-    }
+    const rows = Object.entries(methods(picture));
     const prepared = prepare(counted);
-    const again = COUNTS.map((count) => `${quickest(() => reduce(prepared, count)).ms.toFixed(1)} ms`);
-    console.log(['another count', ...again].map((t) => t.padEnd(18)).join(''));
+    const columns = COUNTS.map((count) =>
+      quickest([
+        ...rows.map(([method, run]) => ({ run: () => run(count), runs: method === 'image-q Wu' ? 2 : RUNS })),
+        { run: () => reduce(prepared, count).map((c) => c.rgb) },
+      ]),
+    );
+    [...rows.map(([method]) => method), 'another count'].forEach((method, r) => {
+      const cells = columns.map(
+        (c) => `${meanDeltaE00(counted, c[r].result).toFixed(3)} / ${c[r].ms.toFixed(1)}`,
+      );
+      console.log([method, ...cells].map((t) => t.padEnd(18)).join(''));
+    });
   }
 }
 
