@@ -212,8 +212,10 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
           if (first) setAt({ destination: first.id, format: first.files[0]?.format ?? 'ase' });
         }}
         again={(choices) => {
-          setScope(stillThere(library, choices.scope));
-          setChosen(choices.destinations);
+          const left = { ...choices, scope: stillThere(library, choices.scope) };
+          setScope(left.scope);
+          setChosen(left.destinations);
+          return left;
         }}
       />
     </>

@@ -7,7 +7,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { ChevronDown } from 'lucide-react';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import type { KitChoices } from '#core/formats/index';
 import type { Preset, TakenKit } from '#server/kits';
@@ -38,12 +38,14 @@ export function KitBar({
   files: number;
   empty: boolean;
   apply(destinations: KitChoices['destinations']): void;
-  again(choices: KitChoices): void;
+  /** Shows earlier choices again, without what is gone since, and returns them. */
+  again(choices: KitChoices): KitChoices;
 }) {
   const { library, revision, waiting } = useStore(store);
   const [stage, setStage] = useState<string | null>(null);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [naming, setNaming] = useState(false);
+  const run = useRef(0);
   const worker = useFiles();
   const { revalidate } = useRevalidator();
   const toast = useToast();
@@ -51,10 +53,12 @@ export function KitBar({
 
   const take = async (wanted: KitChoices) => {
     if (stage !== null) return;
-    setStage('');
+    const mine = ++run.current;
+    setStage('Waiting for the last edit to be saved');
     try {
       // the kit is remembered with the revision it holds, so what is not saved yet has to be first
       await store.saved();
+      if (mine !== run.current) return;
       const now = store.snapshot();
       const kit = await worker.ask(
         'kit',
@@ -64,7 +68,7 @@ export function KitBar({
           revision: now.revision,
           takenAt: new Date().toISOString(),
         },
-        setStage,
+        (text) => mine === run.current && setStage(text),
       );
       download(kit.name, kit.bytes, 'application/zip');
       const kept = await postJson(`/libraries/${library.id}/kits`, {
@@ -80,6 +84,7 @@ export function KitBar({
     setStage(null);
   };
   const stop = () => {
+    run.current++;
     worker.stop();
     setStage(null);
   };
@@ -161,8 +166,7 @@ export function KitBar({
           disabled={stage !== null || empty}
           title="The same choices as last time, with the library as it is now"
           onClick={() => {
-            again(last.choices);
-            void take(last.choices);
+            void take(again(last.choices));
           }}
         >
           Take the last again

@@ -46,7 +46,12 @@ const pathOf = (file: File) => (file as { path?: string }).path?.replace(/^\.?\/
 
 /** The one way files, pictures and codes come in: dropped, pasted or picked, on any screen. */
 export function OpenFiles({ children }: { children: ReactNode }) {
-  const [came, setCame] = useState<{ all: Came[]; files: { file: File; path: string }[] } | null>(null);
+  const [came, setCame] = useState<{
+    /** A second drop while the first is shown begins anew. */
+    key: number;
+    all: Came[];
+    files: { file: File; path: string }[];
+  } | null>(null);
   const [stage, setStage] = useState<string | null>(null);
   const taker = useRef<Taker | null>(null);
   const reading = useRef(0);
@@ -79,7 +84,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
         if (mine !== reading.current) return;
         const [first] = all;
         if (all.length === 1 && first.kind === 'picture') gather(first.file, first.path);
-        else setCame({ all, files: list });
+        else setCame({ key: mine, all, files: list });
       } catch (error) {
         toast({ text: (error as Error).message });
       }
@@ -134,7 +139,15 @@ export function OpenFiles({ children }: { children: ReactNode }) {
         <div className="drop-veil">Drop to open: swatch files, drawings, folders, zips or a picture</div>
       )}
       {stage !== null && <Progress title="Reading the files" stage={stage} onStop={stop} />}
-      {came && <Review {...came} gather={gather} onClose={() => setCame(null)} />}
+      {came && (
+        <Review
+          key={came.key}
+          all={came.all}
+          files={came.files}
+          gather={gather}
+          onClose={() => setCame(null)}
+        />
+      )}
     </OpenContext>
   );
 }

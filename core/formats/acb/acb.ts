@@ -35,8 +35,12 @@ const models: {
   },
 ];
 
-/** Titles may be given as `$$$/…=text`, a key for translators with the text behind it. */
-const plain = (text: string) => text.replace(/^"(.*)"$/s, '$1').replace(/^\$\$\$\/[^=]*=/, '');
+/** Texts may be given as `$$$/…=text`, a key for translators with the text behind it; `^R` and `^C` are signs. */
+const plain = (text: string) =>
+  text
+    .replace(/^"(.*)"$/s, '$1')
+    .replace(/^\$\$\$\/[^=]*=/, '')
+    .replace(/\^([RC])/g, (_, sign) => (sign === 'R' ? '®' : '©'));
 
 export const acb: Format = {
   id: 'acb',
