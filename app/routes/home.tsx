@@ -1,3 +1,4 @@
+import { redirect } from 'react-router';
 import { checker } from '#core/swatch/index';
 import { database } from '#server/db';
 import {
@@ -54,14 +55,14 @@ export async function action({ request }: Route.ActionArgs) {
   const db = await database();
   const wanted = checkIntent(await request.json());
   switch (wanted.intent) {
-    case 'new':
-      return {
-        made: await createLibrary(db, {
-          id: 'new',
-          name: 'New library',
-          groups: [{ id: 'none', name: '', swatches: [] }],
-        }),
-      };
+    case 'new': {
+      const id = await createLibrary(db, {
+        id: 'new',
+        name: 'New library',
+        groups: [{ id: 'none', name: '', swatches: [] }],
+      });
+      return redirect(`/libraries/${id}/arrange`);
+    }
     case 'duplicate':
       await duplicateLibrary(db, wanted.id);
       break;
@@ -75,7 +76,7 @@ export async function action({ request }: Route.ActionArgs) {
       // whatever the revision, a name is a name
       await changeLibrary(db, wanted.id, { edit: { type: 'renameLibrary', name: wanted.name } }, -1);
   }
-  return { made: null };
+  return null;
 }
 
 export default function HomeRoute({ loaderData }: Route.ComponentProps) {

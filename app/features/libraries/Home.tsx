@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Copy, Pencil, Trash2 } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
-import { Link, useFetcher, useNavigate, useSearchParams } from 'react-router';
+import { Link, useFetcher, useSearchParams } from 'react-router';
 import type { Summary } from '#server/libraries';
 import { isTyping } from '~/ui/keys';
 import { count, sideBySide } from '~/ui/swatch';
@@ -25,8 +25,7 @@ export function Home({
   deleted: Summary[];
   query: string;
 }) {
-  const fetcher = useFetcher<{ made: string | null }>();
-  const navigate = useNavigate();
+  const fetcher = useFetcher();
   const openFiles = useOpenFiles();
   const toast = useToast();
   const [, setSearch] = useSearchParams();
@@ -37,11 +36,6 @@ export function Home({
   const find = useRef<HTMLInputElement>(null);
   const ask = (intent: HomeIntent) =>
     fetcher.submit(intent, { method: 'post', encType: 'application/json', action: '/?index' });
-
-  const made = fetcher.data?.made;
-  useEffect(() => {
-    if (made) navigate(`/libraries/${made}/arrange`);
-  }, [made, navigate]);
 
   // the search follows the typing, with a breath in between
   useEffect(() => {

@@ -1,0 +1,236 @@
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { libraryOf } from '../../core/testing.ts';
+import { Harness, type Screen } from './harness.ts';
+
+let harness: Harness;
+let screen: Screen;
+beforeAll(async () => {
+  harness = await Harness.start();
+  screen = await harness.page('/');
+});
+afterAll(() => harness?.stop());
+
+const post = (path: string, body: unknown) =>
+  fetch(harness.url + path, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: typeof body === 'string' ? body : JSON.stringify(body),
+  });
+const hull = () =>
+  libraryOf('Hull livery', {
+    '': [['Paper', '#ffffff']],
+    Hull: [
+      ['Navy', '#14304a'],
+      ['Boot-top red', '#b3262b'],
+    ],
+    Deck: [['Teak', '#6d4a2c']],
+  });
+
+describe('what the server answers', () => {
+  let id = '';
+  beforeAll(async () => {
+    id = await (await post('/libraries', hull())).text();
+  });
+
+  it('a library that is none is refused with the place of what is wrong', async () => {
+    const response = await post('/libraries', { id: 'x', name: 'x', groups: [{ id: 'g', name: 'g' }] });
+    expect(response.status).toBe(400);
+    expect(await response.text()).toMatch(/groups\/0.*swatches/);
+    expect((await post('/libraries', '{"id":')).status).toBe(400);
+  });
+
+  it('an edit that does not fit is refused, and changes nothing', async () => {
+    const state = async () => (await fetch(`${harness.url}/libraries/${id}/changes`)).json();
+    const before = await state();
+    const gone = await post(`/libraries/${id}/changes`, {
+      revision: before.revision,
+      change: { edit: { type: 'remove', ids: ['nobody'] } },
+    });
+    expect([gone.status, await gone.text()]).toEqual([409, 'The swatch is no longer in the library.']);
+    expect(
+      (await post(`/libraries/${id}/changes`, { revision: 0, change: { edit: { type: 'paint' } } })).status,
+    ).toBe(400);
+    expect(await state()).toEqual(before);
+    expect((await fetch(`${harness.url}/libraries/nowhere/changes`)).status).toBe(404);
+  });
+
+  it('kits and presets are checked before they are kept', async () => {
+    const choices = { scope: { what: 'library' }, destinations: [{ id: 'cad', files: [{ format: 'dxf' }] }] };
+    expect((await post(`/libraries/${id}/kits`, { revision: 0, choices })).status).toBe(201);
+    expect((await post('/libraries/nowhere/kits', { revision: 0, choices })).status).toBe(404);
+    const moon = { ...choices, destinations: [{ id: 'moon', files: [] }] };
+    expect((await post(`/libraries/${id}/kits`, { revision: 0, choices: moon })).status).toBe(400);
+    expect((await post('/presets', { keep: { name: 'x', destinations: [{ id: 'cad' }] } })).status).toBe(400);
+    expect((await post('/presets', { keep: { name: 'x', destinations: choices.destinations } })).status).toBe(
+      204,
+    );
+    expect((await post('/presets', { forget: 'x' })).status).toBe(204);
+  });
+
+  it('a library that is not there has a page that says so', async () => {
+    const response = await fetch(`${harness.url}/libraries/nowhere/arrange`);
+    expect(response.status).toBe(404);
+    expect(await response.text()).toContain('This is not here');
+  });
+});
+
+describe('libraries', () => {
+  const bands = () => screen.page.$$eval('.band-row a.cut', (list) => list.map((a) => a.textContent));
+
+  it('are renamed, duplicated, deleted and brought back', async () => {
+    await screen.go('/');
+    await screen.button('Duplicate Hull livery');
+    await expect.poll(bands).toEqual(['Hull livery copy', 'Hull livery']);
+    await screen.button('Rename Hull livery copy');
+    await screen.fill('Name of the library', 'Winter livery');
+    await screen.page.keyboard.press('Enter');
+    await expect.poll(bands).toEqual(['Winter livery', 'Hull livery']);
+    await screen.button('Delete Winter livery');
+    await expect.poll(bands).toEqual(['Hull livery']);
+    await screen.reload();
+    await (await screen.page.waitForSelector('::-p-text(1 deleted library)'))!.click();
+    await screen.button('Bring back');
+    await expect.poll(bands).toEqual(['Winter livery', 'Hull livery']);
+  });
+
+  it('are found by what is in them, and a search that finds nothing says what it looked through', async () => {
+    await screen.fill('Search the libraries', 'teak');
+    await screen.text(/2 libraries with “teak”/);
+    await screen.fill('Search the libraries', 'Winter');
+    await expect.poll(bands).toEqual(['Winter livery']);
+    await screen.fill('Search the libraries', 'nothing of the kind');
+    await screen.text(/Nothing is named so/);
+    await screen.button('Show all');
+    await expect.poll(async () => (await bands()).length).toBe(2);
+  });
+
+  it('keep the surround that was chosen, after a reload too', async () => {
+    const surround = () => screen.page.evaluate(() => getComputedStyle(document.body).backgroundColor);
+    const light = await surround();
+    await screen.button('Dark surround');
+    await expect.poll(surround).not.toBe(light);
+    const dark = await surround();
+    await screen.reload();
+    expect(await surround()).toBe(dark);
+    await screen.button('Light surround');
+    await expect.poll(surround).toBe(light);
+  });
+
+  it('tell the keys on a question mark', async () => {
+    await screen.page.keyboard.type('?');
+    await screen.text(/move what is chosen/);
+    await screen.dismissDialog();
+  });
+});
+
+describe('arranging', () => {
+  beforeAll(async () => {
+    await screen.go('/');
+    await screen.click('link', 'Hull livery');
+    await screen.page.waitForSelector('[role=option]');
+  });
+
+  it('finds a swatch by its hex, and shows it in every notation', async () => {
+    await screen.page.keyboard.press('/');
+    await screen.page.keyboard.type('b3262b');
+    await screen.page.keyboard.press('Enter');
+    await screen.text(/179 38 43/);
+    await screen.find('button', 'Copy Hex #B3262B');
+  });
+
+  it('takes a typed colour in its own space, and refuses what is none with a reason', async () => {
+    await screen.fill('Recolour', 'C 10 M 95 Y 80 K 5');
+    await screen.page.keyboard.press('Enter');
+    await screen.text(/10 95 80 5 %/);
+    await screen.fill('Recolour', 'C 10 M 950 Y 80 K 5');
+    await screen.page.keyboard.press('Enter');
+    await screen.text(/M is 950; CMYK takes 0 to 100/);
+    await screen.page.keyboard.press('Escape');
+  });
+
+  it('groups are made, renamed, moved and deleted, and all of it undone', async () => {
+    const groups = () => screen.page.$$eval('.outline-row .cut', (list) => list.map((g) => g.textContent));
+    await screen.button('New group');
+    await expect.poll(groups).toEqual(['No group', 'Hull', 'Deck', 'New group']);
+    await screen.button('Group New group');
+    await screen.click('menuitem', 'Move up');
+    await expect.poll(groups).toEqual(['No group', 'Hull', 'New group', 'Deck']);
+    await screen.button('Group Hull');
+    await screen.click('menuitem', 'Delete with its 2 swatches');
+    await expect.poll(groups).toEqual(['No group', 'New group', 'Deck']);
+    for (let i = 0; i < 3; i++) await screen.button('Undo');
+    await expect.poll(groups).toEqual(['No group', 'Hull', 'Deck']);
+  });
+
+  it('a library of nothing says how to begin', async () => {
+    await screen.go('/');
+    await screen.button('New library');
+    await screen.text(/No swatches yet/);
+    await screen.find('link', 'Gather from a picture');
+  });
+});
+
+describe('gathering', () => {
+  const chart = () =>
+    sharp({ create: { width: 90, height: 60, channels: 3, background: '#ffffff' } })
+      .composite(
+        ['#8a1c24', '#14304a', '#d9a441', '#2f7d6b'].map((color, i) => ({
+          input: { create: { width: 20, height: 20, channels: 3, background: color } },
+          left: 10 + 30 * (i % 2),
+          top: 5 + 30 * Math.floor(i / 2),
+        })),
+      )
+      .png()
+      .toBuffer();
+
+  it('reads a chart square by square, without its page', async () => {
+    await screen.go('/gather');
+    await screen.drop([{ name: 'chart.png', bytes: await chart() }]);
+    await screen.button('Exact');
+    await screen.text(/Put 4 in the tray/);
+    const hexes = await screen.page.$$eval('.palette-row .mono, .palette-row', (rows) =>
+      rows.map((r) => /#[0-9A-F]{6}/.exec(r.textContent ?? '')?.[0]).filter(Boolean),
+    );
+    expect([...new Set(hexes)]).toEqual(['#8A1C24', '#14304A', '#D9A441', '#2F7D6B']);
+  });
+
+  it('takes colours where the picture is clicked', async () => {
+    await screen.button('Point');
+    const picture = await screen.page.waitForSelector('[aria-label="Take colours from the picture"]');
+    const box = (await picture!.boundingBox())!;
+    await screen.page.mouse.click(box.x + (20 / 90) * box.width, box.y + (15 / 60) * box.height);
+    await screen.text(/Put 1 in the tray/);
+    await screen.button('Put 1 in the tray');
+    await screen.text(/1 waiting/);
+    await screen.button('Empty');
+    await screen.button('Bring back the last ones');
+    await screen.text(/1 waiting/);
+    expect(screen.errors).toEqual([]);
+  });
+});
+
+describe('handing over', () => {
+  it('a sheet takes its columns and size from the user, and only in range', async () => {
+    const id = await (await post('/libraries', hull())).text();
+    await screen.go(`/libraries/${id}/hand-over`);
+    await screen.button('Cutting and engraving SVG · PDF sheet');
+    const columns = await screen.find('spinbutton', 'columns');
+    await columns.click({ count: 3 });
+    await columns.type('2');
+    await screen.button('Download SVG only');
+    const text = (await harness.downloaded('Hull livery.svg')).toString();
+    expect(/width="(\d+)mm" height="(\d+)mm"/.exec(text)?.slice(1)).toEqual(['32', '32']);
+    expect(text.match(/<rect /g)?.length).toBe(4);
+  });
+
+  it('nothing ticked says what to do, and takes nothing', async () => {
+    await screen.click('checkbox', 'Vector drawing');
+    await screen.text(/Tick where the colours go/);
+    const disabled = await (await screen.find('button', 'Take the kit')).evaluate(
+      (b) => (b as HTMLButtonElement).disabled,
+    );
+    expect(disabled).toBe(true);
+    expect(screen.errors).toEqual([]);
+  });
+});
