@@ -234,4 +234,24 @@ describe('papillon convert, many at once', () => {
     expect((await run('inspect', path('x.papillon.json'), '--json')).json.format).toBe('papillon');
     expect((await run('inspect', path('x.tokens.json'), '--json')).json.format).toBe('tokens');
   });
+
+  it('takes the colours of text in a drawing only when asked', async () => {
+    const drawing = file(
+      'words.svg',
+      '<svg xmlns="http://www.w3.org/2000/svg"><text y="9" fill="#123456">Hull</text><rect y="20" width="9" height="9" fill="#654321"/></svg>',
+    );
+    const hexes = async (...more: string[]) =>
+      (await run('inspect', drawing, '--json', ...more)).json.groups[0].swatches.map(
+        (s: { hex: string }) => s.hex,
+      );
+    expect(await hexes()).toEqual(['#654321']);
+    expect(await hexes('--text')).toEqual(['#123456', '#654321']);
+    for (const [out, more] of [
+      ['plain', []],
+      ['words', ['--text']],
+    ] as const)
+      await run('convert', drawing, '--to', 'hex', '--out', path(out), ...more);
+    expect(readFileSync(path('plain/words.hex'), 'utf8')).toBe('#654321\n');
+    expect(readFileSync(path('words/words.hex'), 'utf8')).toBe('#123456\n#654321\n');
+  });
 });

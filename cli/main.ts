@@ -82,9 +82,10 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
     .command('inspect')
     .description('what is in a swatch file')
     .argument('<file>')
+    .option('--text', 'take the colours of text in drawings too')
     .option('--json', 'one JSON value')
-    .action(async (file, { json }) => {
-      const { library, format, warnings } = await open(file);
+    .action(async (file, { text, json }) => {
+      const { library, format, warnings } = await open(file, undefined, text);
       const found = inspection(library, format, warnings);
       const lines = [`${format.name} · ${library.name} · ${countSwatches(library)} swatches`];
       for (const group of found.groups) {
@@ -105,6 +106,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
     .option('--from <id>', 'read as this format instead of recognising it', asFormat)
     .option('--to <id>', 'write this format instead of going by the ending', asWritable)
     .option('--out <dir>', 'write a file for each that is read into this folder')
+    .option('--text', 'take the colours of text in drawings too')
     .option('--set <name=value>', 'an option of the format, such as columns=6 (repeatable)', asOption, {})
     .option('--json', 'one JSON value')
     .action(async (files: string[], options) => {
@@ -118,7 +120,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       const [from, to] = files;
       const format: Format = options.to ?? byEnding(to);
       checkOptions(format, options.set);
-      const opened = await open(from, options.from);
+      const opened = await open(from, options.from, options.text);
       const result = await convert(opened, format, to, options.set);
       print(options.json, result.json, result.text);
       for (const w of opened.warnings) if (!options.json) err(`Note: ${w}\n`);
@@ -132,8 +134,9 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       from,
       out: folder,
       set,
+      text,
       json,
-    }: { to?: Format; from?: Format; out: string; set: Options; json?: boolean },
+    }: { to?: Format; from?: Format; out: string; set: Options; text?: boolean; json?: boolean },
   ) {
     if (!to) throw new CommanderError(2, 'usage', 'error: --out needs --to with the format to write');
     checkOptions(to, set);
@@ -153,8 +156,14 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       try {
         const bytes = await readChecked(path);
         const found = from
-          ? [{ kind: 'swatches' as const, path, opened: openSwatchFile(bytes, path, countingIds(), from) }]
-          : takeIn(bytes, path, countingIds());
+          ? [
+              {
+                kind: 'swatches' as const,
+                path,
+                opened: openSwatchFile(bytes, path, countingIds(), from, { text: !!text }),
+              },
+            ]
+          : takeIn(bytes, path, countingIds(), { text: !!text });
         for (const one of found) {
           if (one.kind === 'problem') fail(one.message);
           else if (one.kind !== 'swatches')
@@ -365,7 +374,7 @@ async function readChecked(file: string): Promise<Uint8Array> {
   return readWhole(file);
 }
 
-async function open(file: string, as?: Format): Promise<Opened> {
+async function open(file: string, as?: Format, text = false): Promise<Opened> {
   const bytes = await readChecked(file);
   if (!as && pictureType(bytes))
     throw new FormatError(`${file}: it is a picture. “papillon extract” takes a palette from it.`);
@@ -373,7 +382,7 @@ async function open(file: string, as?: Format): Promise<Opened> {
     throw new FormatError(
       `${file}: it is an archive. “papillon convert ${file} --to ID --out DIR” converts what is in it.`,
     );
-  return openSwatchFile(bytes, file, countingIds(), as);
+  return openSwatchFile(bytes, file, countingIds(), as, { text });
 }
 
 async function write(file: string, bytes: Uint8Array): Promise<void> {
