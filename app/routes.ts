@@ -10,6 +10,7 @@ export default [
   route('surround', 'routes/surround.ts'),
   route('libraries/:id/changes', 'routes/changes.ts'),
   route('libraries/:id/kits', 'routes/kits.ts'),
+  route('libraries/:id/pictures/:picture', 'routes/picture.ts'),
   route('libraries/:id', 'routes/library.tsx', [
     index('routes/library-index.ts'),
     route('gather', 'routes/gather.tsx'),

@@ -1,7 +1,7 @@
 import { mkdir, readdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
-import { fromRgb8, toHex } from '../core/color/index.ts';
+import { toHex } from '../core/color/index.ts';
 import {
   baseName,
   changes,
@@ -30,6 +30,7 @@ import {
 import {
   exactColors,
   FEWEST,
+  findChart,
   histogram,
   lookAlikes,
   MOST,
@@ -38,6 +39,7 @@ import {
   type PaletteColor,
   pictureType,
   prepare,
+  readChart,
   reduce,
 } from '../core/picture/index.ts';
 import { countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
@@ -195,12 +197,18 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
     .argument('<picture>')
     .argument('[out]', 'a swatch file to write; its ending says the format')
     .option('--count <n>', `how many colours, ${FEWEST}–${MOST}`, asCount)
+    .option('--accent <a>', '0 for the least error, towards 1 for small colours that stand out', asAccent)
     .option('--exact', 'every distinct colour, in reading order')
+    .option('--chart', 'the chips of a printed or photographed chart, row by row')
     .option('--merge <dE>', 'merge colours within this ΔE00', asDifference)
     .option('--json', 'one JSON value')
-    .action(async (file, to, { count, exact, merge, json }) => {
-      if (exact && count)
-        throw new CommanderError(2, 'usage', 'error: --exact and --count exclude each other');
+    .action(async (file, to, { count, accent, exact, chart, merge, json }) => {
+      if ([exact, chart, count ?? accent !== undefined].filter(Boolean).length > 1)
+        throw new CommanderError(
+          2,
+          'usage',
+          'error: --exact, --chart and --count with --accent exclude each other',
+        );
       const format = to && byEnding(to);
       const picture = await decodePicture(file, await readWhole(file));
       const start = performance.now();
@@ -211,7 +219,14 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
         colors = found.colors;
         if (found.distinct > MOST && !json)
           err(`The picture has ${found.distinct} colours; the first ${MOST} were taken.\n`);
-      } else colors = reduce(prepare(counted), count ?? 10);
+      } else if (chart) {
+        const grid = findChart(picture);
+        if (!grid)
+          throw new FormatError(
+            `${file}: no grid of chips is to be seen in it. Cut it to the chart, or take a palette with --count.`,
+          );
+        colors = readChart(picture, grid).flatMap((chip) => chip.color ?? []);
+      } else colors = reduce(prepare(counted), { count: count ?? 10, accent });
       if (merge !== undefined) colors = merged(colors, lookAlikes(colors, merge));
       const elapsedMs = performance.now() - start;
       if (format)
@@ -221,9 +236,9 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
         elapsedMs,
         meanDeltaE00: meanDeltaE00(
           counted,
-          colors.map((c) => c.rgb),
+          colors.map((c) => c.color),
         ),
-        swatches: colors.map((c) => ({ hex: toHex(fromRgb8(...c.rgb)), coverage: c.share })),
+        swatches: colors.map((c) => ({ hex: toHex(c.color), coverage: c.share })),
       };
       const lines = result.swatches.map((s) => `${s.hex}  ${(s.coverage * 100).toFixed(1).padStart(5)} %`);
       lines.push(`${result.count} colours, mean ΔE00 ${result.meanDeltaE00.toFixed(2)}`);
@@ -263,6 +278,12 @@ function asCount(text: string): number {
   if (!Number.isInteger(n) || n < FEWEST || n > MOST)
     throw new InvalidArgumentError(`A whole number from ${FEWEST} to ${MOST} is wanted.`);
   return n;
+}
+
+function asAccent(text: string): number {
+  const accent = Number(text);
+  if (!(accent >= 0 && accent <= 1)) throw new InvalidArgumentError('A number from 0 to 1 is wanted.');
+  return accent;
 }
 
 function asDifference(text: string): number {
@@ -401,7 +422,7 @@ function asLibrary(name: string, colors: PaletteColor[]): Library {
     id: newId(),
     name: '',
     kind: 'process' as const,
-    color: fromRgb8(...c.rgb),
+    color: c.color,
   }));
   return { id: newId(), name, groups: [{ id: newId(), name: '', swatches }] };
 }

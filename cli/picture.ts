@@ -1,18 +1,20 @@
 import sharp from 'sharp';
 import { FormatError } from '../core/formats/index.ts';
-import type { Picture } from '../core/picture/index.ts';
+import { type Picture, pictureType, spaceOf } from '../core/picture/index.ts';
 
 /** Larger pictures are refused rather than filling the memory. */
 const MOST_PIXELS = 40_000_000;
 
 /**
- * Decodes a picture to 8-bit sRGB, turned as its EXIF says, embedded profiles applied.
+ * Decodes a picture to 8 bits a channel, turned as its EXIF says. The numbers stay as they are in the file and come with
+ * the space they are in, as they do in the browser; only profiles of tables are applied here, towards sRGB.
  * @throws FormatError naming the file
  */
 export async function decodePicture(name: string, bytes: Uint8Array): Promise<Picture> {
   if (bytes.length === 0) throw new FormatError(`${name}: the file is empty (0 bytes).`);
+  const { space } = spaceOf(bytes, pictureType(bytes));
   try {
-    const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS })
+    const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS, ignoreIcc: space !== null })
       .rotate()
       .toColourspace('srgb')
       .ensureAlpha()
@@ -22,6 +24,7 @@ export async function decodePicture(name: string, bytes: Uint8Array): Promise<Pi
       width: info.width,
       height: info.height,
       data: new Uint8Array(data.buffer, data.byteOffset, data.length),
+      ...(space ? { space } : {}),
     };
   } catch (error) {
     const reason = error instanceof Error ? error.message.split('\n')[0] : String(error);

@@ -1,4 +1,4 @@
-import { fromRgb8, parseColor } from '../core/color/index.ts';
+import { parseColor } from '../core/color/index.ts';
 import type { PaletteColor } from '../core/picture/index.ts';
 import type { Kind, Library, NewId, Swatch } from '../core/swatch/model.ts';
 
@@ -13,7 +13,7 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
       id: newId(),
       name: names[i],
       kind: 'process',
-      color: fromRgb8(...c.rgb),
+      color: c.color,
       origin: { from: 'picture', name: picture },
     }));
   const library = (name: string, loose: Swatch[], groups: [string, Swatch[]][]): Library => ({

@@ -26,7 +26,7 @@ const palettes: Record<string, PaletteColor[]> = {};
 for (const [name, at] of Object.entries(pictures)) {
   const png = await paint(1440, 1080, at, 14);
   writeFileSync(join(folder, 'pictures', name), png);
-  palettes[name] = reduce(prepare(histogram(await decodePicture(name, png))), 8);
+  palettes[name] = reduce(prepare(histogram(await decodePicture(name, png))), { count: 8 });
 }
 const db = await openDatabase();
 // days since each was last worked on, the oldest first

@@ -1,5 +1,6 @@
-import { index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { blob, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { KitChoices } from '../core/formats/kit.ts';
+import type { Take } from '../core/picture/take.ts';
 import type { Edit } from '../core/swatch/edits.ts';
 import type { Library } from '../core/swatch/model.ts';
 
@@ -61,3 +62,23 @@ export const presets = sqliteTable('presets', {
   name: text('name').primaryKey(),
   destinations: text('destinations', { mode: 'json' }).$type<KitChoices['destinations']>().notNull(),
 });
+
+/** A small copy of a picture that colours were taken from, kept with the library on the user's say-so. */
+export const pictures = sqliteTable(
+  'pictures',
+  {
+    id: text('id').primaryKey(),
+    libraryId: text('library_id')
+      .notNull()
+      .references(() => libraries.id),
+    name: text('name').notNull(),
+    /** Of the copy, px. */
+    width: integer('width').notNull(),
+    height: integer('height').notNull(),
+    mime: text('mime').notNull(),
+    copy: blob('copy', { mode: 'buffer' }).notNull(),
+    takes: text('takes', { mode: 'json' }).$type<Take[]>().notNull(),
+    at: integer('at', { mode: 'timestamp_ms' }).notNull(),
+  },
+  (table) => [index('pictures_of_library').on(table.libraryId, table.at)],
+);

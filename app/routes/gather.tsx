@@ -1,14 +1,21 @@
+import { database } from '#server/db';
+import { listPictures } from '#server/pictures';
 import { LibraryHeader } from '~/features/frame/Header';
 import { Outline } from '~/features/frame/Outline';
 import { Tray } from '~/features/frame/Tray';
 import { Gather } from '~/features/gather/Gather';
+import type { Route } from './+types/gather';
 
-export default function GatherRoute() {
+export async function loader({ params }: Route.LoaderArgs) {
+  return { kept: await listPictures(await database(), params.id) };
+}
+
+export default function GatherRoute({ loaderData }: Route.ComponentProps) {
   return (
     <div className="frame">
       <LibraryHeader />
       <Outline />
-      <Gather />
+      <Gather kept={loaderData.kept} />
       <Tray />
     </div>
   );

@@ -1,24 +1,59 @@
-import type { ExactResult, PaletteColor, SampleSize } from '#core/picture/index';
+import type { Color } from '#core/color/index';
+import type {
+  ChartGrid,
+  Chip,
+  ExactResult,
+  Fit,
+  PaletteColor,
+  Recipe,
+  SampleSize,
+  View,
+} from '#core/picture/index';
+
+/** The pictures asked about, by id; several count as one. */
+export type Source = string[];
+
+/** What part of a picture, and how coarsely. */
+export type Look = Pick<Recipe, 'cell' | 'region'>;
 
 /** What the page asks the picture worker, and what comes back for each. */
 export type PictureQueries = {
-  open: { ask: { file: Blob; name: string }; answer: OpenedPicture };
-  reduce: { ask: { count: number }; answer: { colors: PaletteColor[] } };
-  exact: { ask: { keepBackground: boolean }; answer: ExactResult };
-  quality: { ask: { palette: number[][] }; answer: { meanDeltaE00: number } };
-  /** The preview drawn with a palette. */
-  draw: { ask: { palette: number[][] }; answer: { data: Uint8ClampedArray<ArrayBuffer> } };
+  open: { ask: { id: string; file: Blob; name: string }; answer: OpenedPicture };
+  shut: { ask: { id: string }; answer: null };
+  palette: { ask: { source: Source; recipe: Recipe }; answer: PaletteAnswer };
+  fit: { ask: { source: Source; look: Look; palette: Color[] }; answer: Fit | null };
+  /** What the screen shows of a picture: as it is, or drawn with a palette. */
+  show: {
+    ask: { id: string; cell: number; view: View; palette: Color[] | null };
+    answer: { data: Uint8ClampedArray<ArrayBuffer> };
+  };
   /** The colour at a place, and the pixels round it for the enlarged view. */
   peek: {
-    ask: { x: number; y: number; size: SampleSize };
-    answer: { rgb: [number, number, number] | null; around: Uint8ClampedArray<ArrayBuffer>; side: number };
+    ask: { id: string; x: number; y: number; size: SampleSize; cell: number };
+    answer: { color: PaletteColor | null; around: Uint8ClampedArray<ArrayBuffer>; side: number };
+  };
+  /** A copy of at most so many pixels a side, to be kept; a file that is small enough is kept as it is. */
+  copy: {
+    ask: { id: string; side: number; bytes: number };
+    answer: { copy: Blob; width: number; height: number };
   };
 };
+
+export interface PaletteAnswer {
+  colors: PaletteColor[];
+  exact: Omit<ExactResult, 'colors'> | null;
+  /** The chips of a chart and the grid they were read by; null where none was found. */
+  chart: { grid: ChartGrid; chips: Chip[] } | null;
+}
 
 export interface OpenedPicture {
   width: number;
   height: number;
   /** Opaque pixels. */
   opaque: number;
-  preview: { width: number; height: number; data: Uint8ClampedArray<ArrayBuffer> };
+  /** The space of its numbers, and what went wrong with its profile. */
+  space: string;
+  note: string | null;
+  /** A small copy for lists, as a file. */
+  thumbnail: Blob;
 }

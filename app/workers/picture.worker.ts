@@ -1,82 +1,268 @@
 /// <reference lib="webworker" />
+import { decode as decodePng } from 'fast-png';
 import UTIF from 'utif2';
 import {
-  drawWith,
   exactColors,
+  findChart,
+  fitOf,
+  type Histogram,
   histogram,
-  meanDeltaE00,
+  inCells,
+  NEVER,
+  OPAQUE,
+  type Painter,
+  type PaletteColor,
   type Picture,
   type Prepared,
+  painterAsIs,
+  painterWith,
   pictureType,
+  pixelsIn,
   prepare,
+  readChart,
   reduce,
+  SRGB,
   sample,
+  spaceOf,
+  together,
+  type View,
+  within,
 } from '#core/picture/index';
-import type { PictureQueries } from './picture-messages';
+import { colorOfPixel } from '#core/picture/space';
+import type { Look, PaletteAnswer, PictureQueries, Source } from './picture-messages';
 import { type Answers, serve } from './worker-client';
 
 const MOST_PIXELS = 40_000_000;
-const PREVIEW_SIDE = 1200;
+const PREVIEW_SIDE = 1600;
+const THUMBNAIL_SIDE = 160;
 const LOUPE_SIDE = 15;
-
-let picture: Picture | null = null;
-let preview: Picture | null = null;
-let prepared: Prepared | null = null;
+/** Pixels are read from the decoded picture in bands, so that they are never in memory three times. */
+const BAND_ROWS = 512;
 
 class PictureError extends Error {}
 
+interface Opened {
+  file: Blob;
+  picture: Picture;
+  preview: Picture;
+}
+
+const opened = new Map<string, Opened>();
+
+function find(id: string): Opened {
+  const found = opened.get(id);
+  if (!found) throw new PictureError('The picture is not open any more.');
+  return found;
+}
+
+/** Remembers the last few results of costly steps; the key is all they follow from. */
+function remembering<T>(most: number) {
+  const kept = new Map<string, T>();
+  return {
+    get(key: string, make: () => T): T {
+      const value = kept.has(key) ? (kept.get(key) as T) : make();
+      kept.delete(key);
+      kept.set(key, value);
+      if (kept.size > most) kept.delete(kept.keys().next().value as string);
+      return value;
+    },
+    forget(part: string) {
+      for (const key of kept.keys()) if (key.includes(part)) kept.delete(key);
+    },
+  };
+}
+
+const parts = remembering<Picture>(2);
+const counted = remembering<Histogram>(6);
+const ready = remembering<Prepared>(4);
+const painters = remembering<Painter>(3);
+
+/** The part of a picture that is looked at, in cells when it is. */
+function part(id: string, { cell, region }: Look): Picture {
+  const { picture } = find(id);
+  if (!region && cell <= 1) return picture;
+  return parts.get(JSON.stringify([id, cell, region]), () => {
+    const inside = region ? within(picture, region) : picture;
+    return cell > 1 ? inCells(inside, cell) : inside;
+  });
+}
+
+const countOf = (source: Source, look: Look): Histogram =>
+  counted.get(JSON.stringify([source, look]), () =>
+    together(
+      source.map((id) => counted.get(JSON.stringify([[id], look]), () => histogram(part(id, look)))),
+      source.map((id) => {
+        const { width, height } = part(id, look);
+        return width * height;
+      }),
+    ),
+  );
+
+/** The same palette with places in the picture, where they were counted in cells. */
+function placed(colors: PaletteColor[], id: string, cell: number): PaletteColor[] {
+  const { width, height } = find(id).picture;
+  if (cell <= 1) return colors;
+  const columns = Math.ceil(width / cell);
+  const middle = (n: number, most: number) => Math.min(most - 1, n * cell + (cell >> 1));
+  return colors.map((c) =>
+    c.first === NEVER
+      ? c
+      : {
+          ...c,
+          first: middle(Math.floor(c.first / columns), height) * width + middle(c.first % columns, width),
+        },
+  );
+}
+
+function paletteOf(
+  source: Source,
+  { method, ...recipe }: PictureQueries['palette']['ask']['recipe'],
+): PaletteAnswer {
+  const [id] = source;
+  if (method === 'exact') {
+    const { colors, ...exact } = exactColors(part(id, recipe), 256, recipe.keepBackground);
+    return { colors: placed(colors, id, recipe.cell), exact, chart: null };
+  }
+  if (method === 'chart') {
+    const { picture } = find(id);
+    const grid = recipe.grid ?? findChart(picture);
+    const chips = grid ? readChart(picture, grid) : [];
+    const colors = new Map<string, PaletteColor>();
+    // a colour that several chips show is named once, at the first of them
+    for (const { color } of chips) {
+      if (!color) continue;
+      const same = colors.get(color.rgb.join());
+      if (same) same.share += color.share;
+      else colors.set(color.rgb.join(), { ...color });
+    }
+    return { colors: [...colors.values()], exact: null, chart: grid && { grid, chips } };
+  }
+  const look = { cell: recipe.cell, region: recipe.region };
+  const prepared = ready.get(JSON.stringify([source, look]), () => prepare(countOf(source, look)));
+  if (prepared.histogram.total === 0) return { colors: [], exact: null, chart: null };
+  const { count, accent, held } = recipe;
+  const colors = reduce(prepared, { count, accent, held: held.map((h) => h.color) });
+  return { colors: source.length > 1 ? colors : placed(colors, id, recipe.cell), exact: null, chart: null };
+}
+
 const answers: Answers<PictureQueries> = {
-  async open({ file, name }, stage) {
+  async open({ id, file, name }, stage) {
     stage('Decoding');
     const bytes = new Uint8Array(await file.arrayBuffer());
-    const bitmap = await decode(file, bytes, name);
+    const { space, note } = spaceOf(bytes, pictureType(bytes));
+    const bitmap = await decode(file, bytes, name, space !== null);
     if (bitmap.width * bitmap.height > MOST_PIXELS)
       throw new PictureError(
         `${name}: the picture has ${Math.round((bitmap.width * bitmap.height) / 1e6)} megapixels; Papillon takes up to 40. Make a smaller copy first.`,
       );
     stage('Reading the pixels');
-    picture = pixelsOf(bitmap, bitmap.width, bitmap.height);
-    const scale = Math.min(1, PREVIEW_SIDE / Math.max(bitmap.width, bitmap.height));
-    preview = pixelsOf(
-      bitmap,
-      Math.max(1, Math.round(bitmap.width * scale)),
-      Math.max(1, Math.round(bitmap.height * scale)),
-    );
+    const picture: Picture = { ...pixelsOf(bitmap), space: space ?? SRGB };
+    restoreAlpha(picture, bytes);
+    const preview = { ...pixelsOf(bitmap, PREVIEW_SIDE), space: picture.space };
+    const small = pixelsOf(bitmap, THUMBNAIL_SIDE);
     bitmap.close();
+    opened.set(id, { file, picture, preview });
     stage('Counting the colours');
-    prepared = prepare(histogram(picture));
+    const { total } = countOf([id], { cell: 1, region: null });
+    const shown = painterAsIs(picture.space)(wordsOf(small));
     return {
       width: picture.width,
       height: picture.height,
-      opaque: prepared.histogram.total,
-      preview: { width: preview.width, height: preview.height, data: new Uint8ClampedArray(preview.data) },
+      opaque: total,
+      space: picture.space?.name ?? SRGB.name,
+      note: note ?? null,
+      thumbnail: await asFile(shown, small.width, small.height, 'image/png'),
     };
   },
-  reduce: ({ count }) => ({ colors: reduce(opened().prepared, count) }),
-  exact: ({ keepBackground }) => exactColors(opened().picture, 256, keepBackground),
-  quality: ({ palette }) => ({ meanDeltaE00: meanDeltaE00(opened().prepared.histogram, palette) }),
-  draw: ({ palette }) => ({ data: drawWith(opened().preview, palette) }),
-  peek({ x, y, size }) {
-    const { picture } = opened();
+
+  shut({ id }) {
+    opened.delete(id);
+    for (const kept of [parts, counted, ready]) kept.forget(id);
+    return null;
+  },
+
+  palette: ({ source, recipe }) => paletteOf(source, recipe),
+  fit: ({ source, look, palette }) => fitOf(countOf(source, look), palette),
+
+  show({ id, cell, view, palette }) {
+    const { picture, preview } = find(id);
+    const scale = view.outWidth / view.width;
+    // far out, the small copy with its smooth pixels; near, the picture's own
+    const small = preview.width / picture.width;
+    const [from, factor] =
+      cell > 1
+        ? [part(id, { cell, region: null }), 1 / cell]
+        : scale <= small
+          ? [preview, small]
+          : [picture, 1];
+    const pixels = pixelsIn(from, scaled(view, factor));
+    const paint = palette
+      ? painters.get(JSON.stringify([picture.space?.name, palette]), () =>
+          painterWith(palette, picture.space),
+        )
+      : painterAsIs(picture.space);
+    return { data: paint(pixels) };
+  },
+
+  peek({ id, x, y, size, cell }) {
+    const { picture } = find(id);
     const reach = (LOUPE_SIDE - 1) / 2;
-    const around = new Uint8ClampedArray(4 * LOUPE_SIDE * LOUPE_SIDE);
-    for (let row = 0; row < LOUPE_SIDE; row++)
-      for (let column = 0; column < LOUPE_SIDE; column++) {
-        const [px, py] = [x + column - reach, y + row - reach];
-        if (px < 0 || py < 0 || px >= picture.width || py >= picture.height) continue;
-        const from = 4 * (py * picture.width + px);
-        around.set(picture.data.subarray(from, from + 4), 4 * (row * LOUPE_SIDE + column));
-      }
-    return { rgb: sample(picture, x, y, size), around, side: LOUPE_SIDE };
+    const view = { x: x - reach, y: y - reach, width: LOUPE_SIDE, height: LOUPE_SIDE };
+    const around = painterAsIs(picture.space)(
+      pixelsIn(picture, { ...view, outWidth: LOUPE_SIDE, outHeight: LOUPE_SIDE }),
+    );
+    const rgb =
+      cell > 1
+        ? sample(part(id, { cell, region: null }), Math.floor(x / cell), Math.floor(y / cell), 1)
+        : sample(picture, x, y, size);
+    const color = rgb && {
+      color: colorOfPixel(rgb, picture.space),
+      rgb,
+      share: 0,
+      first: y * picture.width + x,
+    };
+    return { color, around, side: LOUPE_SIDE };
+  },
+
+  async copy({ id, side, bytes }) {
+    const { file, picture } = find(id);
+    if (Math.max(picture.width, picture.height) <= side && file.size <= bytes)
+      return { copy: file, width: picture.width, height: picture.height };
+    const bitmap = await createImageBitmap(file, { imageOrientation: 'from-image' });
+    const factor = Math.min(1, side / Math.max(bitmap.width, bitmap.height));
+    const [width, height] = [bitmap.width, bitmap.height].map((n) => Math.max(1, Math.round(n * factor)));
+    const wide = picture.space && picture.space.name !== SRGB.name;
+    const canvas = new OffscreenCanvas(width, height);
+    const context = canvas.getContext('2d', { colorSpace: wide ? 'display-p3' : 'srgb' });
+    if (!context) throw new PictureError('This browser cannot read pictures.');
+    context.imageSmoothingQuality = 'high';
+    context.drawImage(bitmap, 0, 0, width, height);
+    bitmap.close();
+    const clear = hasAlpha(picture, 0);
+    const copy = await canvas.convertToBlob(
+      clear ? { type: 'image/png' } : { type: 'image/jpeg', quality: 0.95 },
+    );
+    return { copy, width, height };
   },
 };
 
-function opened() {
-  if (!picture || !preview || !prepared) throw new PictureError('No picture is open.');
-  return { picture, preview, prepared };
-}
+const wordsOf = ({ data }: Picture) => new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
 
-async function decode(file: Blob, bytes: Uint8Array<ArrayBuffer>, name: string): Promise<ImageBitmap> {
+const scaled = (view: View, factor: number): View => ({
+  ...view,
+  x: view.x * factor,
+  y: view.y * factor,
+  width: view.width * factor,
+  height: view.height * factor,
+});
+
+/** @param raw the numbers as they are in the file; else brought to sRGB by the browser */
+async function decode(
+  file: Blob,
+  bytes: Uint8Array<ArrayBuffer>,
+  name: string,
+  raw: boolean,
+): Promise<ImageBitmap> {
   const type = pictureType(bytes);
   try {
     if (type === 'TIFF') {
@@ -88,7 +274,10 @@ async function decode(file: Blob, bytes: Uint8Array<ArrayBuffer>, name: string):
         premultiplyAlpha: 'none',
       });
     }
-    return await createImageBitmap(file, { imageOrientation: 'from-image' });
+    return await createImageBitmap(file, {
+      imageOrientation: 'from-image',
+      colorSpaceConversion: raw ? 'none' : 'default',
+    });
   } catch {
     throw new PictureError(
       `${name}: it begins like a ${type ?? 'picture'}, but does not decode. It is damaged or cut short (${bytes.length.toLocaleString('en-GB')} bytes); get it again from where it was made.`,
@@ -96,12 +285,52 @@ async function decode(file: Blob, bytes: Uint8Array<ArrayBuffer>, name: string):
   }
 }
 
-function pixelsOf(bitmap: ImageBitmap, width: number, height: number): Picture {
-  const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true });
+function pixelsOf(bitmap: ImageBitmap, side = Number.POSITIVE_INFINITY): Picture {
+  const factor = Math.min(1, side / Math.max(bitmap.width, bitmap.height));
+  const [width, height] = [bitmap.width, bitmap.height].map((n) => Math.max(1, Math.round(n * factor)));
+  const data = new Uint8ClampedArray(4 * width * height);
+  const rows = Math.min(height, BAND_ROWS);
+  const context = new OffscreenCanvas(width, rows).getContext('2d', { willReadFrequently: true });
   if (!context) throw new PictureError('This browser cannot read pictures.');
+  context.imageSmoothingEnabled = factor < 1;
   context.imageSmoothingQuality = 'high';
-  context.drawImage(bitmap, 0, 0, width, height);
-  return { width, height, data: context.getImageData(0, 0, width, height).data };
+  for (let y = 0; y < height; y += rows) {
+    context.clearRect(0, 0, width, rows);
+    context.drawImage(bitmap, 0, -y, width, height);
+    const band = context.getImageData(0, 0, width, Math.min(rows, height - y));
+    data.set(band.data, 4 * y * width);
+  }
+  return { width, height, data };
+}
+
+/** Whether any pixel is less than opaque, though at least so much. */
+function hasAlpha({ data }: Picture, least: number): boolean {
+  for (let i = 3; i < data.length; i += 4) if (data[i] < 255 && data[i] >= least) return true;
+  return false;
+}
+
+/** Half transparent colours lose their last bit in a canvas; a PNG gives them back as they were written. */
+function restoreAlpha({ width, height, data }: Picture, bytes: Uint8Array): void {
+  if (pictureType(bytes) !== 'PNG') return;
+  if (!hasAlpha({ width, height, data }, OPAQUE)) return;
+  try {
+    const png = decodePng(bytes);
+    if (png.palette || png.channels < 4 || png.width !== width || png.height !== height) return;
+    for (let i = 0; i < data.length; i++) data[i] = png.depth === 16 ? png.data[i] >> 8 : png.data[i];
+  } catch {
+    // the browser has shown it, so that it is good enough as it is
+  }
+}
+
+async function asFile(
+  data: Uint8ClampedArray<ArrayBuffer>,
+  width: number,
+  height: number,
+  type: string,
+): Promise<Blob> {
+  const canvas = new OffscreenCanvas(width, height);
+  canvas.getContext('2d')?.putImageData(new ImageData(data, width, height), 0, 0);
+  return canvas.convertToBlob({ type });
 }
 
 serve(answers, (error) =>

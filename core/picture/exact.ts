@@ -1,5 +1,6 @@
 import { OPAQUE, type Picture, words } from './histogram.ts';
 import type { PaletteColor } from './reduce.ts';
+import { colorOfPixel } from './space.ts';
 
 export interface ExactResult {
   /** The colours in reading order, at most `most`. */
@@ -39,6 +40,10 @@ const SOLID = 0.75;
  */
 export function exactColors(picture: Picture, most = 256, keepBackground = false): ExactResult {
   const pixels = words(picture);
+  const colorAt = (word: number, first: number): PaletteColor => {
+    const rgb: PaletteColor['rgb'] = [word & 255, (word >> 8) & 255, word >> 16];
+    return { color: colorOfPixel(rgb, picture.space), rgb, share: 0, first };
+  };
   const { distinct, total, seen } = countDistinct(pixels);
   const patches = distinct <= MOST_PATCHES ? findPatches(pixels, picture.width) : null;
   const backgrounds = new Set<number>();
@@ -56,7 +61,7 @@ export function exactColors(picture: Picture, most = 256, keepBackground = false
   const found = new Map<number, PaletteColor>();
   const note = (rgb: number, first: number) => {
     if (found.has(rgb) || found.size >= most) return;
-    found.set(rgb, { rgb: [rgb & 255, (rgb >> 8) & 255, rgb >> 16], share: 0, first });
+    found.set(rgb, colorAt(rgb, first));
   };
   if (ordered) for (const p of ordered) note(p.rgb, p.first);
   else for (const [rgb, first] of seen(most)) note(rgb, first);
@@ -64,12 +69,7 @@ export function exactColors(picture: Picture, most = 256, keepBackground = false
   const left = new Map<number, PaletteColor>();
   if (chart) {
     for (const p of patches ?? [])
-      if (backgrounds.has(p.rgb) && !left.has(p.rgb))
-        left.set(p.rgb, {
-          rgb: [p.rgb & 255, (p.rgb >> 8) & 255, p.rgb >> 16],
-          share: 0,
-          first: p.first,
-        });
+      if (backgrounds.has(p.rgb) && !left.has(p.rgb)) left.set(p.rgb, colorAt(p.rgb, p.first));
   }
   for (const p of patches ?? []) {
     for (const color of [found.get(p.rgb), left.get(p.rgb)]) if (color) color.share += p.area / total;

@@ -1,8 +1,12 @@
-/** A decoded picture: 8-bit sRGB with alpha, row by row from the top. */
+import { colorOfPixel, type PixelSpace, pixelOfColor, SRGB } from './space.ts';
+
+/** A decoded picture: 8 bits of red, green, blue and alpha a pixel, row by row from the top. */
 export interface Picture {
   width: number;
   height: number;
   data: Uint8ClampedArray | Uint8Array;
+  /** What the numbers mean; sRGB when not given. */
+  space?: PixelSpace;
 }
 
 /** The colours of a picture, near ones counted together. */
@@ -19,6 +23,7 @@ export interface Histogram {
   total: number;
   /** Whether every entry is one colour of the picture, rather than the mean of near ones. */
   exact: boolean;
+  space: PixelSpace;
 }
 
 /** Pixels less opaque than this do not count. */
@@ -33,6 +38,8 @@ const BITS = 5;
 const LOW = 8 - BITS;
 const LOW_MASK = (1 << LOW) - 1;
 const CELL_MASK = (1 << BITS) - 1;
+/** The bits of a pixel that tell its cell. */
+const KEY_MASK = 0x010101 * (CELL_MASK << LOW);
 
 /** The pixels as whole words; needs a copy only when the bytes do not start on a word. */
 export function words(picture: Picture): Uint32Array {
@@ -44,15 +51,18 @@ export function words(picture: Picture): Uint32Array {
 
 /**
  * Counts the colours of a picture: each for itself when there are few, else in cells of 5 bits a channel whose
- * mean is kept exactly. One pass, a few nanoseconds a pixel.
+ * mean is kept exactly. Of very large pictures every second, third… pixel is counted, shifted from row to row, so
+ * that at least {@link ENOUGH} are: shares then differ by less than 0.1 %.
  */
 export function histogram(picture: Picture): Histogram {
   const pixels = words(picture);
-  return fewColors(pixels) ?? manyColors(pixels);
+  return { ...(fewColors(pixels) ?? manyColors(pixels, picture.width)), space: picture.space ?? SRGB };
 }
 
+type Counted = Omit<Histogram, 'space'>;
+
 /** Every colour for itself, or null as soon as there are more than {@link FEW}. */
-function fewColors(pixels: Uint32Array): Histogram | null {
+function fewColors(pixels: Uint32Array): Counted | null {
   // a photograph shows by a scatter of its pixels, long before they have all been read
   const stride = Math.floor(pixels.length / SCATTER);
   if (stride > 1 && !countFew(scattered(pixels, stride))) return null;
@@ -65,7 +75,7 @@ function scattered(pixels: Uint32Array, stride: number): Uint32Array {
   return some;
 }
 
-function countFew(pixels: Uint32Array): Histogram | null {
+function countFew(pixels: Uint32Array): Counted | null {
   const slots = new Int32Array(4 * FEW).fill(-1);
   const color: number[] = [];
   const count: number[] = [];
@@ -109,31 +119,73 @@ function countFew(pixels: Uint32Array): Histogram | null {
   };
 }
 
-function manyColors(pixels: Uint32Array): Histogram {
+/** Adds a run of pixels of one cell; `first` keeps the earliest. */
+function add(
+  sums: Int32Array,
+  first: Int32Array,
+  key: number,
+  start: number,
+  n: number,
+  r: number,
+  g: number,
+  b: number,
+): void {
+  const cell =
+    (((key >> LOW) & CELL_MASK) << (2 * BITS)) |
+    (((key >> (8 + LOW)) & CELL_MASK) << BITS) |
+    ((key >> (16 + LOW)) & CELL_MASK);
+  const at = cell << 2;
+  if (sums[at] === 0) first[cell] = start;
+  sums[at] = (sums[at] + n) | 0;
+  sums[at + 1] = (sums[at + 1] + r) | 0;
+  sums[at + 2] = (sums[at + 2] + g) | 0;
+  sums[at + 3] = (sums[at + 3] + b) | 0;
+}
+
+/** Beyond this, pixels are counted on a grid with at least so many of them. */
+const ENOUGH = 6_000_000;
+
+function manyColors(pixels: Uint32Array, width: number): Counted {
   const cells = 1 << (3 * BITS);
   // count and the sums of the low bits stand side by side, so that a pixel touches one cache line;
   // the low bits of 40 million pixels fit 31 bits; signed words are what engines add fastest
   const sums = new Int32Array(4 * cells);
   const first = new Int32Array(cells);
   const signed = new Int32Array(pixels.buffer, pixels.byteOffset, pixels.length);
-  for (let i = 0; i < signed.length; i++) {
-    const p = signed[i];
-    // an alpha of 128 and more is the sign of the word
-    if (p >= 0) continue;
-    const cell =
-      (((p >> LOW) & CELL_MASK) << (2 * BITS)) |
-      (((p >> (8 + LOW)) & CELL_MASK) << BITS) |
-      ((p >> (16 + LOW)) & CELL_MASK);
-    const at = cell << 2;
-    if (sums[at] === 0) first[cell] = i;
-    sums[at] = (sums[at] + 1) | 0;
-    sums[at + 1] = (sums[at + 1] + (p & LOW_MASK)) | 0;
-    sums[at + 2] = (sums[at + 2] + ((p >> 8) & LOW_MASK)) | 0;
-    sums[at + 3] = (sums[at + 3] + ((p >> 16) & LOW_MASK)) | 0;
+  const stride = Math.max(1, Math.floor(pixels.length / ENOUGH));
+  // neighbours often fall into one cell; they are added up before the table is touched
+  let key = 0;
+  let start = 0;
+  let n = 0;
+  let r = 0;
+  let g = 0;
+  let b = 0;
+  for (let row = 0, y = 0; row < signed.length; row += width, y++) {
+    // each row begins one further on, so that no line of the picture is passed over
+    for (let i = row + (y % stride); i < row + width; i += stride) {
+      const p = signed[i];
+      // an alpha of 128 and more is the sign of the word
+      if (p >= 0) continue;
+      if ((p & KEY_MASK) === key) {
+        n = (n + 1) | 0;
+        r = (r + (p & LOW_MASK)) | 0;
+        g = (g + ((p >> 8) & LOW_MASK)) | 0;
+        b = (b + ((p >> 16) & LOW_MASK)) | 0;
+        continue;
+      }
+      if (n > 0) add(sums, first, key, start, n, r, g, b);
+      key = p & KEY_MASK;
+      start = i;
+      n = 1;
+      r = p & LOW_MASK;
+      g = (p >> 8) & LOW_MASK;
+      b = (p >> 16) & LOW_MASK;
+    }
   }
+  if (n > 0) add(sums, first, key, start, n, r, g, b);
   let size = 0;
   for (let cell = 0; cell < cells; cell++) if (sums[4 * cell] > 0) size++;
-  const result: Histogram = {
+  const result: Counted = {
     size,
     rgb: new Float64Array(3 * size),
     count: new Float64Array(size),
@@ -141,18 +193,71 @@ function manyColors(pixels: Uint32Array): Histogram {
     total: 0,
     exact: false,
   };
-  let n = 0;
+  let at = 0;
   for (let cell = 0; cell < cells; cell++) {
     const count = sums[4 * cell];
     if (count === 0) continue;
-    result.count[n] = count;
-    result.first[n] = first[cell];
+    result.count[at] = count;
+    result.first[at] = first[cell];
     result.total += count;
     for (let k = 0; k < 3; k++) {
       const high = ((cell >> (BITS * (2 - k))) & CELL_MASK) << LOW;
-      result.rgb[3 * n + k] = high + sums[4 * cell + 1 + k] / count;
+      result.rgb[3 * at + k] = high + sums[4 * cell + 1 + k] / count;
     }
-    n++;
+    at++;
   }
   return result;
+}
+
+/**
+ * Several pictures as one, each counting the same however large it is. `first` goes on from picture to picture: the second's
+ * begins after `sizes[0]` pixels.
+ *
+ * @param sizes pixels of each picture
+ */
+export function together(all: Histogram[], sizes: number[]): Histogram {
+  if (all.length === 1) return all[0];
+  // a wide space holds what sRGB holds, but not the other way round
+  const space = all.find((h) => h.space.name !== SRGB.name)?.space ?? SRGB;
+  const size = all.reduce((n, h) => n + h.size, 0);
+  const joined: Histogram = {
+    size,
+    rgb: new Float64Array(3 * size),
+    count: new Float64Array(size),
+    first: new Uint32Array(size),
+    total: 0,
+    exact: all.every((h) => h.exact),
+    space,
+  };
+  const largest = Math.max(...all.map((h) => h.total));
+  const seen = new Map<string, number>();
+  let at = 0;
+  let before = 0;
+  all.forEach((h, n) => {
+    const scale = h.total > 0 ? largest / h.total : 0;
+    for (let i = 0; i < h.size; i++) {
+      let rgb: ArrayLike<number> = h.rgb.subarray(3 * i, 3 * i + 3);
+      if (h.space.name !== space.name) rgb = pixelOfColor(colorOfPixel(rgb, h.space).components, space);
+      const key = joined.exact ? Array.from(rgb).join() : '';
+      let to = joined.exact ? seen.get(key) : undefined;
+      if (to === undefined) {
+        to = at++;
+        seen.set(key, to);
+        joined.rgb.set(rgb, 3 * to);
+        joined.first[to] = before + h.first[i];
+      }
+      joined.count[to] += h.count[i] * scale;
+    }
+    joined.total += h.total * scale;
+    before += sizes[n];
+  });
+  return at === size
+    ? joined
+    : {
+        ...joined,
+        size: at,
+        rgb: joined.rgb.slice(0, 3 * at),
+        count: joined.count.slice(0, at),
+        first: joined.first.slice(0, at),
+      };
 }

@@ -1,18 +1,127 @@
-import { fromRgb8 } from '../color/index.ts';
+import { converter } from 'culori';
+import { type Color, toCulori } from '../color/index.ts';
 import { byHue, byLightness } from '../swatch/order.ts';
 import type { PaletteColor } from './reduce.ts';
 
-const color = (c: PaletteColor) => fromRgb8(...c.rgb);
+const compared = (compare: (a: PaletteColor, b: PaletteColor) => number) => (list: PaletteColor[]) =>
+  [...list].sort(compare);
 
 /** The orders a palette can be shown in. */
 export const paletteOrders = {
-  share: { label: 'share', compare: (a: PaletteColor, b: PaletteColor) => b.share - a.share },
-  lightness: {
-    label: 'lightness',
-    compare: (a: PaletteColor, b: PaletteColor) => byLightness(color(a), color(b)),
+  share: { label: 'share', arrange: compared((a, b) => b.share - a.share) },
+  lightness: { label: 'lightness', arrange: compared((a, b) => byLightness(a.color, b.color)) },
+  hue: { label: 'hue', arrange: compared((a, b) => byHue(a.color, b.color)) },
+  appearance: { label: 'appearance', arrange: compared((a, b) => a.first - b.first) },
+  smooth: {
+    label: 'smooth',
+    arrange: (list: PaletteColor[]) => smoothly(list.map((c) => c.color)).map((i) => list[i]),
   },
-  hue: { label: 'hue', compare: (a: PaletteColor, b: PaletteColor) => byHue(color(a), color(b)) },
-  appearance: { label: 'appearance', compare: (a: PaletteColor, b: PaletteColor) => a.first - b.first },
 } as const;
 
 export type PaletteOrder = keyof typeof paletteOrders;
+
+const toOklab = converter('oklab');
+/** Up to so many colours every order is weighed against every other; more are improved step by step. */
+const MOST_EXACT = 12;
+
+/**
+ * The order in which neighbours look related: the shortest path through all colours in OKLab, dark end first.
+ * Exact for up to {@link MOST_EXACT} colours (Held and Karp 1962), beyond that nearest neighbours improved by turning and
+ * moving stretches of the path until nothing shortens it.
+ *
+ * @returns the places in `colors`, in the order of the path
+ */
+export function smoothly(colors: Color[]): number[] {
+  const n = colors.length;
+  if (n < 3) return shortestFirst(colors);
+  const points = colors.map((color) => {
+    const { l, a, b } = toOklab(toCulori(color));
+    return [l, a, b];
+  });
+  const gap = points.map((p) => points.map((q) => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])));
+  const path = n <= MOST_EXACT ? shortestPath(gap) : improvedPath(gap);
+  return points[path[0]][0] <= points[path[n - 1]][0] ? path : path.reverse();
+}
+
+const shortestFirst = (colors: Color[]) =>
+  [...colors.keys()].sort((a, b) => byLightness(colors[b], colors[a]));
+
+function shortestPath(gap: number[][]): number[] {
+  const n = gap.length;
+  const sets = 1 << n;
+  // for each set of visited colours and each last one of them: the length of the best path, and what came before
+  const length = new Float64Array(sets * n).fill(Number.POSITIVE_INFINITY);
+  const before = new Int8Array(sets * n).fill(-1);
+  for (let i = 0; i < n; i++) length[(1 << i) * n + i] = 0;
+  for (let set = 1; set < sets; set++)
+    for (let last = 0; last < n; last++) {
+      const so = length[set * n + last];
+      if (so === Number.POSITIVE_INFINITY) continue;
+      for (let next = 0; next < n; next++) {
+        if (set & (1 << next)) continue;
+        const at = (set | (1 << next)) * n + next;
+        if (so + gap[last][next] < length[at]) {
+          length[at] = so + gap[last][next];
+          before[at] = last;
+        }
+      }
+    }
+  let set = sets - 1;
+  let last = 0;
+  for (let i = 1; i < n; i++) if (length[set * n + i] < length[set * n + last]) last = i;
+  const path: number[] = [];
+  while (last >= 0) {
+    path.push(last);
+    const previous = before[set * n + last];
+    set &= ~(1 << last);
+    last = previous;
+  }
+  return path;
+}
+
+function improvedPath(gap: number[][]): number[] {
+  const n = gap.length;
+  // begins at the colour furthest from all others, which is most likely an end
+  const far = gap.map((row) => row.reduce((sum, d) => sum + d, 0));
+  const path = [far.indexOf(Math.max(...far))];
+  const rest = new Set(gap.keys());
+  rest.delete(path[0]);
+  while (rest.size > 0) {
+    const last = path[path.length - 1];
+    const next = [...rest].reduce((best, i) => (gap[last][i] < gap[last][best] ? i : best));
+    path.push(next);
+    rest.delete(next);
+  }
+  // an end of the path has no neighbour beyond it, which costs nothing
+  const step = (a: number | undefined, b: number | undefined) =>
+    a === undefined || b === undefined ? 0 : gap[a][b];
+  for (let round = 0, better = true; better && round < 60; round++) {
+    better = false;
+    for (let i = 0; i < n - 1; i++)
+      for (let j = i + 1; j < n; j++) {
+        // turn the stretch i…j round
+        const [before, after] = [path[i - 1], path[j + 1]];
+        const won =
+          step(before, path[i]) + step(path[j], after) - step(before, path[j]) - step(path[i], after);
+        if (won > 1e-12) {
+          for (let a = i, b = j; a < b; a++, b--) [path[a], path[b]] = [path[b], path[a]];
+          better = true;
+        }
+      }
+    for (let i = 0; i < n; i++)
+      for (let to = 0; to < n - 1; to++) {
+        // take one colour out and put it between two others
+        const one = path[i];
+        const taken = step(path[i - 1], one) + step(one, path[i + 1]) - step(path[i - 1], path[i + 1]);
+        const rest = path.filter((_, k) => k !== i);
+        const put = step(rest[to], one) + step(one, rest[to + 1]) - step(rest[to], rest[to + 1]);
+        if (taken - put > 1e-12) {
+          rest.splice(to + 1, 0, one);
+          path.splice(0, n, ...rest);
+          better = true;
+          break;
+        }
+      }
+  }
+  return path;
+}

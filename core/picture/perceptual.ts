@@ -1,3 +1,5 @@
+import { lookBack, lookUp, multiply, type PixelSpace, SRGB } from './space.ts';
+
 /**
  * The space the quantiser works in: DIN99o (DIN 6176), whose plain Euclidean distance follows CIEDE2000 far
  * better than CIE Lab or OKLab do. Three numbers to a colour.
@@ -6,13 +8,18 @@ const ANGLE = (26 * Math.PI) / 180;
 const COS = Math.cos(ANGLE);
 const SIN = Math.sin(ANGLE);
 
-/** sRGB 0–255 (fractions allowed), three to a colour, to DIN99o. */
-export function toPerceptual(rgb: ArrayLike<number>): Float64Array {
-  const out = new Float64Array(rgb.length);
-  for (let i = 0; i < rgb.length; i += 3) {
-    const r = linear(rgb[i]);
-    const g = linear(rgb[i + 1]);
-    const b = linear(rgb[i + 2]);
+/** Pixel values 0–255 (fractions allowed), three to a colour, to DIN99o. */
+export function toPerceptual(pixels: ArrayLike<number>, space: PixelSpace = SRGB): Float64Array {
+  const out = new Float64Array(pixels.length);
+  const [red, green, blue] = space.curves;
+  const m = space.toSrgb;
+  for (let i = 0; i < pixels.length; i += 3) {
+    const pr = lookUp(red, pixels[i]);
+    const pg = lookUp(green, pixels[i + 1]);
+    const pb = lookUp(blue, pixels[i + 2]);
+    const r = m[0] * pr + m[1] * pg + m[2] * pb;
+    const g = m[3] * pr + m[4] * pg + m[5] * pb;
+    const b = m[6] * pr + m[7] * pg + m[8] * pb;
     // CIE XYZ relative to the D65 white, with the matrix of IEC 61966-2-1 in the digits of CSS Color 4
     const x = (0.4123907992659593 * r + 0.357584339383878 * g + 0.1804807884018343 * b) / 0.9504559270516716;
     const y = 0.2126390058715102 * r + 0.715168678767756 * g + 0.0721923153607337 * b;
@@ -34,21 +41,10 @@ export function toPerceptual(rgb: ArrayLike<number>): Float64Array {
   return out;
 }
 
-const LINEAR = Float64Array.from({ length: 256 }, (_, v) => {
-  const c = v / 255;
-  return c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4;
-});
-
-function linear(v: number): number {
-  const low = Math.floor(v);
-  if (low >= 255) return 1;
-  return LINEAR[low] + (v - low) * (LINEAR[low + 1] - LINEAR[low]);
-}
-
 const cubeRoot = (t: number) => (t > 216 / 24389 ? Math.cbrt(t) : ((24389 / 27) * t + 16) / 116);
 
-/** DIN99o back to sRGB 0–255, not rounded and not clipped. */
-export function fromPerceptual(points: ArrayLike<number>): Float64Array {
+/** DIN99o back to pixel values 0–255, not rounded, clipped to what the pixels of the space can hold. */
+export function fromPerceptual(points: ArrayLike<number>, space: PixelSpace = SRGB): Float64Array {
   const out = new Float64Array(points.length);
   for (let i = 0; i < points.length; i += 3) {
     const L = Math.expm1(points[i] / 303.67) / 0.0039;
@@ -62,13 +58,15 @@ export function fromPerceptual(points: ArrayLike<number>): Float64Array {
     const x = cube(fy + a / 500) * 0.9504559270516716;
     const y = cube(fy);
     const z = cube(fy - b / 200) * 1.0890577507598784;
-    out[i] = encoded(3.2409699419045226 * x - 1.537383177570094 * y - 0.4986107602930034 * z);
-    out[i + 1] = encoded(-0.9692436362808796 * x + 1.8759675015077202 * y + 0.04155505740717559 * z);
-    out[i + 2] = encoded(0.05563007969699366 * x - 0.20397695888897652 * y + 1.0569715142428786 * z);
+    const srgb = [
+      3.2409699419045226 * x - 1.537383177570094 * y - 0.4986107602930034 * z,
+      -0.9692436362808796 * x + 1.8759675015077202 * y + 0.04155505740717559 * z,
+      0.05563007969699366 * x - 0.20397695888897652 * y + 1.0569715142428786 * z,
+    ];
+    const light = multiply(space.fromSrgb, srgb);
+    for (let c = 0; c < 3; c++) out[i + c] = lookBack(space.curves[c], light[c]);
   }
   return out;
 }
 
 const cube = (t: number) => (t > 24 / 116 ? t ** 3 : (116 * t - 16) / (24389 / 27));
-
-const encoded = (c: number) => 255 * (c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055);

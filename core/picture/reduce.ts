@@ -1,414 +1,187 @@
+import { type Color, toRgb } from '../color/index.ts';
+import { type Cloud, type Clusters, divide, type Rounds, search, settle } from './cluster.ts';
 import type { Histogram } from './histogram.ts';
 import { fromPerceptual, toPerceptual } from './perceptual.ts';
+import { colorOfPixel, pixelOfColor } from './space.ts';
 
 /** One colour of a palette taken from a picture. */
 export interface PaletteColor {
-  /** sRGB, whole numbers 0–255. */
+  /** As a swatch keeps it; outside 0–1 where the picture goes beyond sRGB. */
+  color: Color;
+  /** The value of such a pixel, whole numbers 0–255. */
   rgb: [number, number, number];
   /** Part of the picture's opaque pixels, 0–1. */
   share: number;
-  /** Its first pixel, counted row by row from the top. */
+  /** Its first pixel, counted row by row from the top; {@link NEVER} for a held colour the picture does not have. */
   first: number;
+  /** It was asked for, not found. */
+  held?: boolean;
 }
+
+export const NEVER = Number.MAX_SAFE_INTEGER;
 
 /** A histogram with its colours in the space the quantiser works in; kept so that a new count starts here. */
 export interface Prepared {
   histogram: Histogram;
   points: Float64Array;
+  /** Which coarse cell each colour lies in, and how many such cells there are. */
+  coarse: { cell: Uint16Array; size: number };
 }
 
-export const prepare = (histogram: Histogram): Prepared => ({
-  histogram,
-  points: toPerceptual(histogram.rgb),
-});
+export function prepare(histogram: Histogram): Prepared {
+  return { histogram, points: toPerceptual(histogram.rgb, histogram.space), coarse: coarsen(histogram) };
+}
 
 export const FEWEST = 2;
 export const MOST = 256;
 
-/**
- * Rounds of settling; the last ones change less than 8 bits can show. Palette colours move to better places only in
- * the first, so that the rest can settle. A large palette begins closer to where it ends.
- */
-const roundsFor = (k: number) => (k > 32 ? { all: 10, moving: 5 } : { all: 12, moving: 7 });
-/** A palette whose colours all move less than this, in DIN99o units, has settled. */
-const SETTLED = 0.02;
+export interface ReduceOptions {
+  /** {@link FEWEST}–{@link MOST}; held colours are among them. */
+  count: number;
+  /** 0 for the least error over all areas, 1 for small colours that stand out; see {@link accented}. */
+  accent?: number;
+  /** Colours that must be in the palette; the rest is found round them. */
+  held?: readonly Color[];
+}
+
+/** A coarse palette settles in few rounds, and the fine one begins close to where it ends. */
+const COARSE: Rounds = { all: 10, moving: 5 };
+const TRIAL: Rounds = { all: 6, moving: 0 };
+const fineRounds = (k: number): Rounds => ({ all: k > 32 ? 10 : k > 12 ? 8 : 16, moving: k > 32 ? 5 : 4 });
+/** Beyond this the coarse cells are too few to choose among. */
+const MOST_COARSE = 32;
+/** How many distances the search for better places may cost. */
+const SEARCH = 250_000;
 
 /**
  * Reduces a picture to at most `count` colours with the least mean perceived difference.
  *
- * Cuts the colours in two, again and again where that helps most; then lets the palette settle: each colour
- * goes to its nearest palette colour, each palette colour to the geometric median of its own (the mean
- * distance is what counts, not its square), and palette colours that earn little move to where a cut earns
- * more. No randomness: the same picture and count always give the same palette. A picture with no more than
- * `count` colours gives exactly those.
+ * Works in DIN99o, where plain distance follows CIEDE2000. Cuts the colours in two, again and again where that helps most;
+ * lets the palette settle ({@link settle}); tries better places for single colours ({@link search}). The first of that is
+ * done on a coarse picture of the colours, and only the end on all of them. No randomness: the same picture and options
+ * always give the same palette. A picture with no more than `count` colours gives exactly those.
  *
- * @param count {@link FEWEST}–{@link MOST}
- * @returns the colours, largest share first
+ * @returns the colours, largest share first; shares are of pixels, whatever `accent` says
  */
-export function reduce(prepared: Prepared, count: number): PaletteColor[] {
-  const { histogram, points } = prepared;
-  const k = Math.min(Math.max(FEWEST, Math.round(count)), MOST, histogram.size);
-  if (histogram.exact && histogram.size <= k) {
-    return palette(histogram, histogram.rgb, (i) => i, histogram.size);
-  }
-  const clusters = divide(points, histogram.count, k);
-  settle(clusters, points, histogram.count);
-  return palette(histogram, fromPerceptual(clusters.centre), (i) => clusters.owner[i], clusters.k);
+export function reduce(prepared: Prepared, { count, accent = 0, held = [] }: ReduceOptions): PaletteColor[] {
+  const { histogram, coarse } = prepared;
+  const wanted = Math.min(Math.max(FEWEST, Math.round(count)), MOST);
+  if (histogram.exact && histogram.size + held.length <= wanted) return exactly(prepared, held);
+  const k = Math.min(Math.max(wanted, held.length), histogram.size + held.length);
+  const free = k - held.length;
+  const fixed = heldPoints(held, histogram);
+  const cloud: Cloud = { points: prepared.points, weight: accented(prepared, accent) };
+  let clusters: Clusters;
+  if (k <= MOST_COARSE && coarse.size > 4 * k) {
+    const rough = gathered(cloud, coarse);
+    clusters = divide(rough, free, fixed);
+    const cost = settle(clusters, rough, COARSE);
+    search(clusters, rough, cost, Math.ceil(SEARCH / (rough.weight.length * k * TRIAL.all)), TRIAL);
+    const { owner } = clusters;
+    clusters.owner = Uint16Array.from(coarse.cell, (c) => owner[c]);
+  } else clusters = divide(cloud, free, fixed);
+  settle(clusters, cloud, fineRounds(k));
+  return palette(
+    prepared,
+    fromPerceptual(clusters.centre, histogram.space),
+    clusters.owner,
+    clusters.k,
+    held,
+  );
 }
 
-interface Clusters {
-  k: number;
-  /** Three numbers to a cluster. */
-  centre: Float64Array;
-  /** Which cluster each point belongs to. */
-  owner: Uint16Array;
-}
-
-/** Cuts the cluster with the largest scatter across its longest axis until there are `k`. */
-function divide(points: Float64Array, count: Float64Array, k: number): Clusters {
-  const n = count.length;
-  const owner = new Uint16Array(n);
-  const members: Int32Array[] = [Int32Array.from({ length: n }, (_, i) => i)];
-  const cuts = [bestCut(points, count, members[0])];
-  while (members.length < k) {
-    let widest = 0;
-    for (let c = 1; c < cuts.length; c++) if (cuts[c].gain > cuts[widest].gain) widest = c;
-    if (cuts[widest].gain <= 0) break;
-    const { left, right } = cuts[widest];
-    members[widest] = left;
-    cuts[widest] = bestCut(points, count, left);
-    for (const i of right) owner[i] = members.length;
-    members.push(right);
-    cuts.push(bestCut(points, count, right));
-  }
-  const centre = new Float64Array(3 * members.length);
-  members.forEach((list, c) => {
-    centre.set(mean(points, count, list), 3 * c);
+/** All colours of a flat picture, and the held ones; a colour that is both is named once. */
+function exactly(prepared: Prepared, held: readonly Color[]): PaletteColor[] {
+  const { histogram } = prepared;
+  const owner = Uint16Array.from({ length: histogram.size }, (_, i) => held.length + i);
+  const rgb = new Float64Array(3 * (held.length + histogram.size));
+  rgb.set(histogram.rgb, 3 * held.length);
+  held.forEach((color, h) => {
+    rgb.set(pixelOfColor(toRgb(color), histogram.space), 3 * h);
   });
-  return { k: members.length, centre, owner };
+  return palette(prepared, rgb, owner, held.length + histogram.size, held);
 }
 
-function mean(points: Float64Array, count: Float64Array, list: Int32Array): [number, number, number] {
-  let w = 0;
-  let x = 0;
-  let y = 0;
-  let z = 0;
-  for (let j = 0; j < list.length; j++) {
-    const i = list[j];
-    w += count[i];
-    x += count[i] * points[3 * i];
-    y += count[i] * points[3 * i + 1];
-    z += count[i] * points[3 * i + 2];
-  }
-  return [x / w, y / w, z / w];
-}
-
-interface Cut {
-  /** How much the summed squared distance falls; 0 when there is nothing to cut. */
-  gain: number;
-  left: Int32Array;
-  right: Int32Array;
-}
-
-const STEPS = 128;
-
-/** The cut across the longest axis that takes away most of the scatter. */
-function bestCut(points: Float64Array, count: Float64Array, list: Int32Array): Cut {
-  const none = { gain: 0, left: list, right: list };
-  if (list.length < 2) return none;
-  const m = mean(points, count, list);
-  const [ax, ay, az] = longestAxis(points, count, list, m);
-  const along = new Float64Array(list.length);
-  let min = Number.POSITIVE_INFINITY;
-  let max = Number.NEGATIVE_INFINITY;
-  for (let j = 0; j < list.length; j++) {
-    const i = 3 * list[j];
-    const t = (points[i] - m[0]) * ax + (points[i + 1] - m[1]) * ay + (points[i + 2] - m[2]) * az;
-    along[j] = t;
-    if (t < min) min = t;
-    if (t > max) max = t;
-  }
-  if (max - min < 1e-9) return none;
-  const weight = new Float64Array(STEPS);
-  const sum = new Float64Array(STEPS);
-  const scale = (STEPS - 1e-6) / (max - min);
-  let total = 0;
-  for (let j = 0; j < list.length; j++) {
-    const step = ((along[j] - min) * scale) | 0;
-    const w = count[list[j]];
-    weight[step] += w;
-    sum[step] += w * along[j];
-    total += w;
-  }
-  // the mean lies at 0, so a side with weight w and sum s takes s²/w + s²/(total − w) away
-  let gain = 0;
-  let at = 0;
-  let w = 0;
-  let s = 0;
-  for (let step = 0; step < STEPS - 1; step++) {
-    w += weight[step];
-    s += sum[step];
-    if (w <= 0 || w >= total) continue;
-    const g = (s * s) / w + (s * s) / (total - w);
-    if (g > gain) {
-      gain = g;
-      at = step;
-    }
-  }
-  if (gain <= 0) return none;
-  const left = new Int32Array(list.length);
-  const right = new Int32Array(list.length);
-  let l = 0;
-  let r = 0;
-  for (let j = 0; j < list.length; j++) {
-    if ((((along[j] - min) * scale) | 0) <= at) left[l++] = list[j];
-    else right[r++] = list[j];
-  }
-  return { gain, left: left.subarray(0, l), right: right.subarray(0, r) };
-}
-
-/** The direction of largest scatter, by power iteration on the covariance. */
-function longestAxis(points: Float64Array, count: Float64Array, list: Int32Array, m: number[]): number[] {
-  let xx = 0;
-  let xy = 0;
-  let xz = 0;
-  let yy = 0;
-  let yz = 0;
-  let zz = 0;
-  for (let j = 0; j < list.length; j++) {
-    const i = list[j];
-    const w = count[i];
-    const x = points[3 * i] - m[0];
-    const y = points[3 * i + 1] - m[1];
-    const z = points[3 * i + 2] - m[2];
-    xx += w * x * x;
-    xy += w * x * y;
-    xz += w * x * z;
-    yy += w * y * y;
-    yz += w * y * z;
-    zz += w * z * z;
-  }
-  let v = xx >= yy && xx >= zz ? [1, 0.1, 0.1] : yy >= zz ? [0.1, 1, 0.1] : [0.1, 0.1, 1];
-  for (let round = 0; round < 8; round++) {
-    const next = [
-      xx * v[0] + xy * v[1] + xz * v[2],
-      xy * v[0] + yy * v[1] + yz * v[2],
-      xz * v[0] + yz * v[1] + zz * v[2],
-    ];
-    const length = Math.sqrt(next[0] ** 2 + next[1] ** 2 + next[2] ** 2);
-    if (length === 0) break;
-    v = [next[0] / length, next[1] / length, next[2] / length];
-  }
-  return v;
-}
-
-/** Lets the palette settle; see {@link reduce}. */
-function settle({ k, centre, owner }: Clusters, points: Float64Array, count: Float64Array): void {
-  const n = count.length;
-  const nearest = new Float64Array(n);
-  const second = new Float64Array(n);
-  const cost = new Float64Array(k);
-  const loss = new Float64Array(k);
-  const sums = new Float64Array(4 * k);
-  const neighbours = new Neighbours(k);
-  const rounds = roundsFor(k);
-  for (let round = 0; round < rounds.all; round++) {
-    const moving = k > 2 && round < rounds.moving && round % 2 === 1;
-    assign(points, centre, owner, nearest, moving ? second : null, neighbours);
-    if (moving) {
-      cost.fill(0);
-      loss.fill(0);
-      for (let i = 0; i < n; i++) {
-        cost[owner[i]] += count[i] * nearest[i];
-        loss[owner[i]] += count[i] * (second[i] - nearest[i]);
-      }
-      relocate(points, count, k, centre, owner, cost, loss);
-    }
-
-    // one step of Weiszfeld's algorithm towards each geometric median
-    sums.fill(0);
-    for (let i = 0; i < n; i++) {
-      const c = 4 * owner[i];
-      // half a unit is below what can be seen; it keeps one point from holding the median fast
-      const w = count[i] / Math.max(nearest[i], 0.5);
-      sums[c] += w;
-      sums[c + 1] += w * points[3 * i];
-      sums[c + 2] += w * points[3 * i + 1];
-      sums[c + 3] += w * points[3 * i + 2];
-    }
-    let moved = 0;
-    for (let c = 0; c < k; c++) {
-      const w = sums[4 * c];
-      if (w === 0) continue;
-      for (let a = 0; a < 3; a++) {
-        const to = sums[4 * c + 1 + a] / w;
-        moved = Math.max(moved, Math.abs(to - centre[3 * c + a]));
-        centre[3 * c + a] = to;
-      }
-    }
-    if (moved < SETTLED && round >= rounds.moving) break;
-  }
-  assign(points, centre, owner, nearest, null, neighbours);
-}
-
-/** For each palette colour all others, nearest first; kept between rounds, where the order hardly changes. */
-class Neighbours {
-  readonly order: Uint16Array;
-  readonly gap: Float64Array;
-
-  constructor(readonly k: number) {
-    this.order = new Uint16Array(k * (k - 1));
-    for (let c = 0, at = 0; c < k; c++)
-      for (let other = 0; other < k; other++) if (other !== c) this.order[at++] = other;
-    this.gap = new Float64Array(k * (k - 1));
-  }
-
-  update(centre: Float64Array): void {
-    const { k, order, gap } = this;
-    for (let c = 0; c < k; c++) {
-      const row = c * (k - 1);
-      for (let j = row; j < row + k - 1; j++) {
-        const other = order[j];
-        const dx = centre[3 * c] - centre[3 * other];
-        const dy = centre[3 * c + 1] - centre[3 * other + 1];
-        const dz = centre[3 * c + 2] - centre[3 * other + 2];
-        const d = Math.sqrt(dx * dx + dy * dy + dz * dz);
-        let at = j;
-        for (; at > row && gap[at - 1] > d; at--) {
-          gap[at] = gap[at - 1];
-          order[at] = order[at - 1];
-        }
-        gap[at] = d;
-        order[at] = other;
-      }
-    }
-  }
-}
+const heldPoints = (held: readonly Color[], { space }: Histogram) =>
+  toPerceptual(
+    held.flatMap((color) => pixelOfColor(toRgb(color), space)),
+    space,
+  );
 
 /**
- * Finds the nearest palette colour of each point, how far it is, and on demand how far the second is. Starts
- * from the last owner and looks at its neighbours only as long as the triangle inequality lets one be nearer.
+ * What each colour of a picture weighs. At 0 that is its pixels, which gives the least error. Towards 1 area counts for
+ * less and standing out for more: pixels^(1 − a/2) · (d / mean d)^2a, where d is the distance from the picture's mean
+ * colour in DIN99o with lightness taken half, as a hue that is nowhere else tells more than a shadow.
+ *
+ * @param accent a, 0–1
  */
-function assign(
-  points: Float64Array,
-  centre: Float64Array,
-  owner: Uint16Array,
-  nearest: Float64Array,
-  second: Float64Array | null,
-  neighbours: Neighbours,
-): void {
-  neighbours.update(centre);
-  const { k, order, gap } = neighbours;
-  for (let i = 0; i < owner.length; i++) {
-    const x = points[3 * i];
-    const y = points[3 * i + 1];
-    const z = points[3 * i + 2];
-    const o = owner[i];
-    const ox = x - centre[3 * o];
-    const oy = y - centre[3 * o + 1];
-    const oz = z - centre[3 * o + 2];
-    let best2 = ox * ox + oy * oy + oz * oz;
-    const own = Math.sqrt(best2);
-    let next2 = Number.POSITIVE_INFINITY;
-    let at = o;
-    // a neighbour further from the owner than this cannot be nearer to the point
-    let reach = second ? Number.POSITIVE_INFINITY : 2 * own;
-    const end = (o + 1) * (k - 1);
-    for (let j = o * (k - 1); j < end && gap[j] < reach; j++) {
-      const c = 3 * order[j];
-      const dx = x - centre[c];
-      const dy = y - centre[c + 1];
-      const dz = z - centre[c + 2];
-      const d2 = dx * dx + dy * dy + dz * dz;
-      if (d2 < best2) {
-        next2 = best2;
-        best2 = d2;
-        at = order[j];
-        reach = own + Math.sqrt(second ? next2 : best2);
-      } else if (second && d2 < next2) {
-        next2 = d2;
-        reach = own + Math.sqrt(next2);
-      }
-    }
-    owner[i] = at;
-    nearest[i] = at === o ? own : Math.sqrt(best2);
-    if (second) second[i] = Math.sqrt(next2);
-  }
+export function accented({ histogram, points }: Prepared, accent: number): Float64Array {
+  const a = Math.min(1, Math.max(0, accent));
+  if (a === 0) return histogram.count;
+  const { size, count, total } = histogram;
+  const mean = [0, 0, 0];
+  for (let i = 0; i < size; i++)
+    for (let c = 0; c < 3; c++) mean[c] += (count[i] / total) * points[3 * i + c];
+  const distance = Float64Array.from({ length: size }, (_, i) =>
+    Math.hypot((points[3 * i] - mean[0]) / 2, points[3 * i + 1] - mean[1], points[3 * i + 2] - mean[2]),
+  );
+  const usual = distance.reduce((sum, d, i) => sum + (d * count[i]) / total, 0) || 1;
+  // a colour right in the middle still counts for something
+  return distance.map((d, i) => count[i] ** (1 - a / 2) * Math.max(0.05, d / usual) ** (2 * a));
 }
 
-/** Moves palette colours that would hardly be missed to where a cut takes away more. */
-function relocate(
-  points: Float64Array,
-  count: Float64Array,
-  k: number,
-  centre: Float64Array,
-  owner: Uint16Array,
-  cost: Float64Array,
-  loss: Float64Array,
-): void {
-  const byLoss = Array.from({ length: k }, (_, c) => c).sort((a, b) => loss[a] - loss[b] || a - b);
-  const byCost = Array.from({ length: k }, (_, c) => c).sort((a, b) => cost[b] - cost[a] || a - b);
-  const tries = Math.max(1, k >> 3);
-  const touched = new Set<number>();
-  let from = 0;
-  for (let t = 0; t < tries; t++) {
-    const wide = byCost[t];
-    while (from < k && touched.has(byLoss[from])) from++;
-    const spare = byLoss[from];
-    if (spare === undefined || wide === spare || touched.has(wide)) break;
-    const list = members(owner, wide);
-    const { gain, left, right } = bestCut(points, count, list);
-    if (gain <= 0) continue;
-    const halves = [mean(points, count, left), mean(points, count, right)];
-    const after = spread(points, count, left, halves[0]) + spread(points, count, right, halves[1]);
-    if (cost[wide] - after <= loss[spare]) continue;
-    centre.set(halves[0], 3 * wide);
-    centre.set(halves[1], 3 * spare);
-    for (const i of right) owner[i] = spare;
-    touched.add(wide).add(spare);
-    from++;
+function coarsen(histogram: Histogram): Prepared['coarse'] {
+  const number = new Int32Array(4096).fill(-1);
+  const cell = new Uint16Array(histogram.size);
+  let size = 0;
+  for (let i = 0; i < histogram.size; i++) {
+    const [r, g, b] = [0, 1, 2].map((a) => histogram.rgb[3 * i + a] >> 4);
+    const at = (r << 8) | (g << 4) | b;
+    if (number[at] < 0) number[at] = size++;
+    cell[i] = number[at];
   }
+  return { cell, size };
 }
 
-function members(owner: Uint16Array, cluster: number): Int32Array {
-  const list = new Int32Array(owner.length);
-  let n = 0;
-  for (let i = 0; i < owner.length; i++) if (owner[i] === cluster) list[n++] = i;
-  return list.subarray(0, n);
-}
-
-function spread(points: Float64Array, count: Float64Array, list: Int32Array, c: number[]): number {
-  let sum = 0;
-  for (let j = 0; j < list.length; j++) {
-    const i = list[j];
-    const dx = points[3 * i] - c[0];
-    const dy = points[3 * i + 1] - c[1];
-    const dz = points[3 * i + 2] - c[2];
-    sum += count[i] * Math.sqrt(dx * dx + dy * dy + dz * dz);
+/** The cloud with the points of each coarse cell drawn together in their mean. */
+function gathered({ points, weight }: Cloud, { cell, size }: Prepared['coarse']): Cloud {
+  const sums = new Float64Array(3 * size);
+  const all = new Float64Array(size);
+  for (let i = 0; i < cell.length; i++) {
+    const c = cell[i];
+    all[c] += weight[i];
+    for (let a = 0; a < 3; a++) sums[3 * c + a] += weight[i] * points[3 * i + a];
   }
-  return sum;
+  for (let c = 0; c < size; c++) for (let a = 0; a < 3; a++) sums[3 * c + a] /= all[c];
+  return { points: sums, weight: all };
 }
 
 function palette(
-  histogram: Histogram,
+  { histogram }: Prepared,
   rgb: ArrayLike<number>,
-  ownerOf: (i: number) => number,
+  owner: ArrayLike<number>,
   k: number,
+  held: readonly Color[],
 ): PaletteColor[] {
-  const colors: PaletteColor[] = Array.from({ length: k }, (_, c) => ({
-    rgb: [0, 1, 2].map((a) => Math.round(Math.min(255, Math.max(0, rgb[3 * c + a])))) as PaletteColor['rgb'],
-    share: 0,
-    first: Number.POSITIVE_INFINITY,
-  }));
+  const colors: PaletteColor[] = Array.from({ length: k }, (_, c) => {
+    const pixel = [0, 1, 2].map((a) => Math.round(Math.min(255, Math.max(0, rgb[3 * c + a]))));
+    return {
+      color: held[c] ?? colorOfPixel(pixel, histogram.space),
+      rgb: pixel as PaletteColor['rgb'],
+      share: 0,
+      first: NEVER,
+      ...(c < held.length ? { held: true } : {}),
+    };
+  });
   for (let i = 0; i < histogram.size; i++) {
-    const color = colors[ownerOf(i)];
+    const color = colors[owner[i]];
     color.share += histogram.count[i] / histogram.total;
     color.first = Math.min(color.first, histogram.first[i]);
   }
   // two that round to the same eight bits are one colour
   const merged = new Map<string, PaletteColor>();
   for (const color of colors) {
-    if (color.share === 0) continue;
+    if (color.share === 0 && !color.held) continue;
     const same = merged.get(color.rgb.join());
     if (same) {
       same.share += color.share;

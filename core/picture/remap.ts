@@ -1,42 +1,77 @@
+import type { Color } from '../color/index.ts';
+import { toRgb, toRgb8 } from '../color/index.ts';
 import { OPAQUE, type Picture, words } from './histogram.ts';
 import { toPerceptual } from './perceptual.ts';
+import { linearToSrgb, lookUp, multiply, pixelOfColor, SRGB } from './space.ts';
 
 const BITS = 6;
 const SHIFT = 8 - BITS;
 const CELLS = 1 << (3 * BITS);
 
+/** Turns pixels into others, for a screen: 8-bit sRGB with alpha. */
+export type Painter = (pixels: Uint32Array) => Uint8ClampedArray<ArrayBuffer>;
+
 /**
- * The picture drawn with a palette: each pixel takes its nearest colour, without dithering. The nearest colour
- * is looked up once for each cell of 6 bits a channel; transparent pixels stay transparent.
- *
- * @param palette sRGB 0–255
+ * Draws pixels of a picture with a palette: each takes its nearest colour, without dithering. The nearest colour is looked
+ * up once for each cell of 6 bits a channel, and remembered; transparent pixels stay transparent.
  */
-export function drawWith(
-  picture: Picture,
-  palette: readonly (readonly number[])[],
-): Uint8ClampedArray<ArrayBuffer> {
-  const out = new Uint8ClampedArray(picture.data.length);
-  if (palette.length === 0) return out;
-  const pixels = words(picture);
-  const target = new Uint32Array(out.buffer);
-  const centre = toPerceptual(palette.flat());
-  const color = palette.map(([r, g, b]) => (0xff000000 | (b << 16) | (g << 8) | r) >>> 0);
+export function painterWith(palette: readonly Color[], space = SRGB): Painter {
+  const centre = toPerceptual(
+    palette.flatMap((color) => pixelOfColor(toRgb(color), space)),
+    space,
+  );
+  const shown = palette.map((color) => {
+    const [r, g, b] = toRgb8(color);
+    return (0xff000000 | (b << 16) | (g << 8) | r) >>> 0;
+  });
   const cells = new Int16Array(CELLS).fill(-1);
-  for (let i = 0; i < pixels.length; i++) {
-    const p = pixels[i];
-    if (p >>> 24 < OPAQUE) continue;
-    const r = (p & 255) >> SHIFT;
-    const g = ((p >>> 8) & 255) >> SHIFT;
-    const b = ((p >>> 16) & 255) >> SHIFT;
-    const cell = (r << (2 * BITS)) | (g << BITS) | b;
-    if (cells[cell] < 0) cells[cell] = nearest(centre, p);
-    target[i] = color[cells[cell]];
-  }
-  return out;
+  return (pixels) => {
+    const out = new Uint8ClampedArray(4 * pixels.length);
+    if (palette.length === 0) return out;
+    const target = new Uint32Array(out.buffer);
+    for (let i = 0; i < pixels.length; i++) {
+      const p = pixels[i];
+      if (p >>> 24 < OPAQUE) continue;
+      const cell = cellOf(p);
+      if (cells[cell] < 0) {
+        const [x, y, z] = toPerceptual([p & 255, (p >>> 8) & 255, (p >>> 16) & 255], space);
+        cells[cell] = nearest(centre, x, y, z);
+      }
+      target[i] = shown[cells[cell]];
+    }
+    return out;
+  };
 }
 
-function nearest(centre: Float64Array, pixel: number): number {
-  const [x, y, z] = toPerceptual([pixel & 255, (pixel >>> 8) & 255, (pixel >>> 16) & 255]);
+/** Shows pixels as they are; those of wide spaces are brought to sRGB, clipped. */
+export function painterAsIs(space = SRGB): Painter {
+  if (space.name === SRGB.name) return (pixels) => new Uint8ClampedArray(new Uint32Array(pixels).buffer);
+  const [red, green, blue] = space.curves;
+  // 12 bits of light are finer than the eight that are shown, but for the darkest
+  const encode = Uint8Array.from({ length: 4096 }, (_, v) => Math.round(255 * linearToSrgb(v / 4095)));
+  const byte = (light: number) => encode[Math.round(4095 * Math.min(1, Math.max(0, light)))];
+  return (pixels) => {
+    const out = new Uint8ClampedArray(4 * pixels.length);
+    for (let i = 0; i < pixels.length; i++) {
+      const p = pixels[i];
+      const light = multiply(space.toSrgb, [
+        lookUp(red, p & 255),
+        lookUp(green, (p >>> 8) & 255),
+        lookUp(blue, (p >>> 16) & 255),
+      ]);
+      for (let c = 0; c < 3; c++) out[4 * i + c] = byte(light[c]);
+      out[4 * i + 3] = p >>> 24;
+    }
+    return out;
+  };
+}
+
+const cellOf = (p: number) =>
+  (((p & 255) >> SHIFT) << (2 * BITS)) |
+  ((((p >>> 8) & 255) >> SHIFT) << BITS) |
+  (((p >>> 16) & 255) >> SHIFT);
+
+function nearest(centre: Float64Array, x: number, y: number, z: number): number {
   let best = Number.POSITIVE_INFINITY;
   let at = 0;
   for (let c = 0; 3 * c < centre.length; c++) {
@@ -47,4 +82,32 @@ function nearest(centre: Float64Array, pixel: number): number {
     }
   }
   return at;
+}
+
+/** A part of a picture and the size it is shown at, px; the part may reach beyond the picture. */
+export interface View {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  outWidth: number;
+  outHeight: number;
+}
+
+/** The pixels of a view, each the one that lies under the middle of the shown pixel; 0 beyond the picture. */
+export function pixelsIn(picture: Picture, view: View): Uint32Array {
+  const source = words(picture);
+  const out = new Uint32Array(view.outWidth * view.outHeight);
+  const column = Int32Array.from({ length: view.outWidth }, (_, x) =>
+    Math.floor(view.x + ((x + 0.5) * view.width) / view.outWidth),
+  );
+  for (let y = 0; y < view.outHeight; y++) {
+    const row = Math.floor(view.y + ((y + 0.5) * view.height) / view.outHeight);
+    if (row < 0 || row >= picture.height) continue;
+    for (let x = 0; x < view.outWidth; x++) {
+      const from = column[x];
+      if (from >= 0 && from < picture.width) out[y * view.outWidth + x] = source[row * picture.width + from];
+    }
+  }
+  return out;
 }

@@ -1,14 +1,21 @@
-// npm run bench [pictures | formats]: our quantiser beside two general-purpose ones on the same pixels, and every
+// npm run bench [pictures | formats]: our quantiser beside general-purpose ones on the same pixels, and every
 // format with 100,000 swatches beside other readers, all in the same run
 
 import { readFileSync } from 'node:fs';
-import { distance, utils as imageQ, palette as imageQPalette } from 'image-q';
-import quantize from 'quantize';
+import sharp from 'sharp';
 import { decodePicture } from '../../cli/picture.ts';
-import { histogram, meanDeltaE00, type Picture, prepare, reduce } from '../../core/picture/index.ts';
+import type { Color } from '../../core/color/index.ts';
+import {
+  colorOfPixel,
+  type Histogram,
+  histogram,
+  meanDeltaE00,
+  type Picture,
+  prepare,
+  reduce,
+} from '../../core/picture/index.ts';
+import { contenders, kMeans, type Method, type Rgb } from './contenders.ts';
 import { benchFormats } from './formats.ts';
-
-type Rgb = [number, number, number];
 
 const COUNTS = [5, 10, 24, 64];
 const RUNS = 15;
@@ -34,58 +41,87 @@ function quickest<T>(contenders: { run(): T; runs?: number }[]): Timed<T>[] {
   return timed;
 }
 
-function methods(picture: Picture): Record<string, (count: number) => Rgb[]> {
-  const points: Rgb[] = [];
-  for (let i = 0; i < picture.data.length; i += 4)
-    points.push([picture.data[i], picture.data[i + 1], picture.data[i + 2]]);
-  const container = imageQ.PointContainer.fromUint8Array(
-    new Uint8Array(picture.data),
-    picture.width,
-    picture.height,
-  );
-  return {
-    // each does the whole of its work, from decoded pixels to a palette
-    papillon: (count) => reduce(prepare(histogram(picture)), count).map((c) => c.rgb),
-    quantize: (count) => {
-      const map = quantize(points, count);
-      return map ? map.palette() : [];
-    },
-    'image-q Wu': (count) => {
-      const wu = new imageQPalette.WuQuant(new distance.EuclideanBT709(), count);
-      wu.sample(container);
-      return wu
-        .quantizeSync()
-        .getPointContainer()
-        .getPointArray()
-        .map((p): Rgb => [p.r, p.g, p.b]);
-    },
-  };
+const PHOTOS = ['rocket.jpg', 'chelsea.png'];
+/** Width, height and whether the slow ones take part; a photograph as it is, and enlarged as a camera would have it. */
+const SIZES: { name: string; pixels?: number; times: boolean }[] = [
+  { name: 'as it is', times: false },
+  { name: '1 megapixel', pixels: 1e6, times: true },
+  { name: '24 megapixels', pixels: 24e6, times: true },
+];
+/** Only these are timed; the others take many seconds, and are asked for their palettes of the photographs alone. */
+const QUICK = ['quantize', 'image-q Wu'];
+const MANY = 2e6;
+
+async function enlarged(name: string, pixels?: number): Promise<Picture> {
+  const file = new URL(`../photos/${name}`, import.meta.url).pathname;
+  const bytes = readFileSync(file);
+  if (!pixels) return decodePicture(name, bytes);
+  const { width, height } = await decodePicture(name, bytes);
+  const scale = Math.sqrt(pixels / (width * height));
+  const larger = await sharp(bytes)
+    .resize(Math.round(width * scale), Math.round(height * scale), { kernel: 'cubic', fit: 'fill' })
+    .png({ compressionLevel: 1 })
+    .toBuffer();
+  return decodePicture('larger.png', larger);
 }
 
+const row = (cells: string[]) => console.log(cells.map((t, i) => t.padEnd(i ? 15 : 20)).join(''));
+const asColors = (palette: Rgb[], { space }: Histogram): Color[] =>
+  palette.map((rgb) => colorOfPixel(rgb, space));
+
 async function benchPictures(): Promise<void> {
-  for (const name of ['rocket.jpg', 'chelsea.png']) {
-    const file = new URL(`../photos/${name}`, import.meta.url).pathname;
-    const picture = await decodePicture(name, readFileSync(file));
-    const counted = histogram(picture);
-    console.log(
-      `\n${name}, ${picture.width} × ${picture.height}: mean ΔE00 to the nearest palette colour / milliseconds, quickest of ${RUNS} runs`,
-    );
-    console.log(['', ...COUNTS.map((c) => `${c} colours`)].map((t) => t.padEnd(18)).join(''));
-    const rows = Object.entries(methods(picture));
-    const prepared = prepare(counted);
-    const columns = COUNTS.map((count) =>
-      quickest([
-        ...rows.map(([method, run]) => ({ run: () => run(count), runs: method === 'image-q Wu' ? 2 : RUNS })),
-        { run: () => reduce(prepared, count).map((c) => c.rgb) },
-      ]),
-    );
-    [...rows.map(([method]) => method), 'another count'].forEach((method, r) => {
-      const cells = columns.map(
-        (c) => `${meanDeltaE00(counted, c[r].result).toFixed(3)} / ${c[r].ms.toFixed(1)}`,
+  const against = new Map<string, number[]>();
+  for (const photo of PHOTOS)
+    for (const { name, pixels, times } of SIZES) {
+      const picture = await enlarged(photo, pixels);
+      const counted = histogram(picture);
+      const prepared = prepare(counted);
+      const runs = picture.width * picture.height > MANY ? 5 : RUNS;
+      const own: [string, Method][] = [
+        ['Papillon, all of it', (count) => reduce(prepare(histogram(picture)), { count }).map((c) => c.rgb)],
+        ['  another count', (count) => reduce(prepared, { count }).map((c) => c.rgb)],
+      ];
+      const others = Object.entries(contenders(picture)).filter(
+        ([method]) => !times || QUICK.includes(method),
       );
-      console.log([method, ...cells].map((t) => t.padEnd(18)).join(''));
-    });
-  }
+      if (!times) others.push(['k-means, 12 starts', (count) => kMeans(counted, count)]);
+      console.log(
+        `\n${photo} ${name}, ${picture.width} × ${picture.height}: mean ΔE00 to the nearest palette colour / milliseconds, quickest of ${runs} runs`,
+      );
+      row(['', ...COUNTS.map((c) => `${c} colours`)]);
+      const columns = COUNTS.map((count) =>
+        quickest(
+          [...own, ...others].map(([method, run]) => ({
+            run: () => run(count),
+            runs: own.some(([o]) => o === method) || method === 'quantize' ? runs : 1,
+          })),
+        ),
+      );
+      [...own, ...others].forEach(([method], r) => {
+        row([
+          method,
+          ...columns.map((column) => {
+            const error = meanDeltaE00(counted, asColors(column[r].result, counted));
+            const list = against.get(method) ?? [];
+            against.set(method, [...list, error]);
+            return `${error.toFixed(3)} / ${column[r].ms.toFixed(0)}`;
+          }),
+        ]);
+      });
+      console.log(
+        `kept besides the picture: ${((100 * kept(prepared)) / picture.data.length).toFixed(0)} % of its size`,
+      );
+    }
+  const mine = against.get('Papillon, all of it') ?? [];
+  const wu = against.get('image-q Wu') ?? [];
+  const ratio = mine.reduce((sum, error, i) => sum + error / wu[i], 0) / mine.length;
+  console.log(`\nmean ΔE00 beside image-q's Wu, on average: ${(100 * (1 - ratio)).toFixed(1)} % lower`);
+}
+
+/** Bytes of all typed arrays in a histogram and what is made of it. */
+function kept(value: unknown): number {
+  if (ArrayBuffer.isView(value)) return value.byteLength;
+  return value && typeof value === 'object' ? Object.values(value).reduce((sum, v) => sum + kept(v), 0) : 0;
 }
 
 const [part, ...rest] = process.argv.slice(2);

@@ -4,46 +4,111 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import Slider from '@mui/material/Slider';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { useEffect, useState } from 'react';
-import { fromRgb8, toHex } from '#core/color/index';
-import { FEWEST, MOST, SAMPLE_SIZES, type SampleSize } from '#core/picture/index';
+import { type ReactNode, useEffect, useState } from 'react';
+import { toHex } from '#core/color/index';
+import {
+  colorKey,
+  FEWEST,
+  largestCell,
+  type Method,
+  MOST,
+  plainRecipe,
+  SAMPLE_SIZES,
+  type SampleSize,
+} from '#core/picture/index';
 import { count as many } from '~/ui/swatch';
-import type { Method, PaletteState } from './palette';
+import type { OpenedPicture } from '~/workers/picture-messages';
+import { ChartControl } from './ChartControl';
+import { HeldColors } from './HeldColors';
+import type { Tool } from './PictureView';
+import { RegionControl } from './RegionControl';
+import type { Pair, TakeState } from './use-take';
 
 /** The count slider goes by doubling, so that few colours are as easy to set as many. */
 const toStep = (n: number) => Math.log2(n) * 100;
 const fromStep = (s: number) => Math.round(2 ** (s / 100));
 
-const hex = (rgb: [number, number, number]) => toHex(fromRgb8(...rgb));
+const METHOD_NAMES: Record<Method, string> = {
+  reduce: 'Reduce',
+  exact: 'Exact',
+  chart: 'Chart',
+  point: 'Point',
+};
 
 /** How the palette is taken. */
-export function Controls({ palette, opaque }: { palette: PaletteState; opaque: number }) {
+export function Controls({
+  state,
+  opened,
+  tool,
+  setTool,
+}: {
+  state: TakeState;
+  /** The one picture; null when several are taken together. */
+  opened: OpenedPicture | null;
+  tool: Tool;
+  setTool(tool: Tool): void;
+}) {
+  const { recipe, set } = state;
+  const { method } = recipe;
+  const methods: Method[] = opened ? ['reduce', 'exact', 'chart', 'point'] : ['reduce'];
+  const altered =
+    recipe.amendments.length > 0 ||
+    recipe.held.length > 0 ||
+    recipe.accent > 0 ||
+    recipe.cell > 1 ||
+    recipe.region !== null ||
+    recipe.grid !== null ||
+    recipe.points.length > 0;
   return (
     <section aria-label="How" className="controls-column">
       <ToggleButtonGroup
         exclusive
         fullWidth
-        value={palette.method}
-        onChange={(_, next: Method | null) => next && palette.setMethod(next)}
+        value={method}
+        onChange={(_, next: Method | null) => next && set({ method: next })}
         aria-label="Method"
       >
-        <ToggleButton value="reduce">Reduce</ToggleButton>
-        <ToggleButton value="exact">Exact</ToggleButton>
-        <ToggleButton value="point">Point</ToggleButton>
+        {methods.map((m) => (
+          <ToggleButton key={m} value={m} sx={{ px: 0.5 }}>
+            {METHOD_NAMES[m]}
+          </ToggleButton>
+        ))}
       </ToggleButtonGroup>
-      {opaque === 0 && <p>Every pixel of this picture is transparent, so there is no colour to take.</p>}
-      {palette.method === 'reduce' && <CountControl palette={palette} />}
-      {palette.method === 'exact' && <ExactControl palette={palette} />}
-      {palette.method === 'point' && (
-        <div style={{ marginTop: 16 }}>
-          <span id="sample-size">Mean of</span>
+      {opened?.opaque === 0 && (
+        <p>Every pixel of this picture is transparent, so there is no colour to take.</p>
+      )}
+      {method === 'reduce' && (
+        <>
+          <CountControl count={recipe.count} onChange={(count) => set({ count })} />
+          <Setting
+            label={
+              <>
+                Areas <span className="second">to</span> accents
+              </>
+            }
+            value={recipe.accent.toFixed(2)}
+          >
+            <Slider
+              min={0}
+              max={1}
+              step={0.01}
+              value={recipe.accent}
+              onChange={(_, v) => set({ accent: v as number })}
+              aria-label="Balance, from areas to accents"
+            />
+          </Setting>
+        </>
+      )}
+      {method === 'exact' && <ExactControl state={state} />}
+      {method === 'chart' && opened && <ChartControl state={state} opened={opened} />}
+      {method === 'point' && recipe.cell <= 1 && (
+        <Setting label="Mean of">
           <ToggleButtonGroup
             exclusive
             fullWidth
-            sx={{ mt: 1 }}
-            value={palette.sampleSize}
-            onChange={(_, next: SampleSize | null) => next && palette.setSampleSize(next)}
-            aria-labelledby="sample-size"
+            value={recipe.sampleSize}
+            onChange={(_, next: SampleSize | null) => next && set({ sampleSize: next })}
+            aria-label="Mean of"
           >
             {SAMPLE_SIZES.map((n) => (
               <ToggleButton key={n} value={n} sx={{ px: 0.5 }}>
@@ -51,71 +116,66 @@ export function Controls({ palette, opaque }: { palette: PaletteState; opaque: n
               </ToggleButton>
             ))}
           </ToggleButtonGroup>
-        </div>
+        </Setting>
       )}
-      <div style={{ marginTop: 16 }}>
-        <Row label="Look-alikes under" value={`ΔE00 ${palette.threshold.toFixed(1)}`} />
-        <Slider
-          min={0}
-          max={20}
-          step={0.1}
-          value={palette.threshold}
-          onChange={(_, v) => palette.setThreshold(v as number)}
-          aria-label="Look-alikes under, ΔE00"
-        />
-        <p className="caption" style={{ margin: '2px 0 8px' }} role="status">
-          {palette.wouldMerge.length === 0
-            ? 'No two colours are that close.'
-            : `${many(palette.wouldMerge.length, 'colour')} would merge into a larger one`}
-        </p>
-        {palette.wouldMerge.length > 0 && (
-          <>
-            <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6, marginBottom: 10 }} aria-hidden>
-              {palette.wouldMerge.slice(0, 12).map((m) => (
-                <span
-                  key={m.gone}
-                  className="wing"
-                  style={{ width: 46, height: 20 }}
-                  title={`ΔE00 ${m.deltaE00.toFixed(1)}`}
-                >
-                  <i style={{ background: hex(palette.palette[m.gone].rgb) }} />
-                  <i style={{ background: hex(palette.palette[m.into].rgb) }} />
-                </span>
-              ))}
-            </div>
-            <Button onClick={palette.merge}>Merge {palette.wouldMerge.length}</Button>
-          </>
-        )}
-      </div>
+      <LookAlikes state={state} />
+      {opened && method !== 'chart' && (
+        <CellControl cell={recipe.cell} most={largestCell(opened)} onChange={(cell) => set({ cell })} />
+      )}
+      {method === 'reduce' && <HeldColors held={recipe.held} onChange={(held) => set({ held })} />}
+      {opened && (method === 'reduce' || method === 'exact') && (
+        <RegionControl state={state} opened={opened} tool={tool} setTool={setTool} />
+      )}
       <hr className="rule" />
-      <Button variant="text" sx={{ px: 0 }} disabled={!palette.altered} onClick={palette.startOver}>
-        {palette.method === 'point' ? 'Clear the points' : 'Start over'}
+      <Button
+        variant="text"
+        sx={{ px: 0 }}
+        disabled={!altered}
+        onClick={() => {
+          setTool('look');
+          set({ ...plainRecipe, method, count: recipe.count, order: recipe.order, amendments: [] });
+        }}
+      >
+        {method === 'point' ? 'Clear the points' : 'Start over'}
       </Button>
     </section>
   );
 }
 
-export function Row({ label, value }: { label: string; value: string }) {
+/** A name, its value, and below them what sets it. */
+export function Setting({
+  label,
+  value,
+  children,
+}: {
+  label: ReactNode;
+  value?: ReactNode;
+  children: ReactNode;
+}) {
   return (
-    <div style={{ display: 'flex', justifyContent: 'space-between' }}>
-      <span>{label}</span>
-      <span className="mono">{value}</span>
+    <div className="setting">
+      <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'center' }}>
+        <span>{label}</span>
+        {value !== undefined && <span className="mono">{value}</span>}
+      </div>
+      {children}
     </div>
   );
 }
 
-function CountControl({ palette }: { palette: PaletteState }) {
-  const [typed, setTyped] = useState(String(palette.count));
-  useEffect(() => setTyped(String(palette.count)), [palette.count]);
+function CountControl({ count, onChange }: { count: number; onChange(count: number): void }) {
+  const [typed, setTyped] = useState(String(count));
+  useEffect(() => setTyped(String(count)), [count]);
+  const within = (n: number) => Math.min(MOST, Math.max(FEWEST, n));
   const settle = () => {
     const n = Math.round(Number(typed));
-    if (typed.trim() !== '' && Number.isFinite(n)) palette.setCount(Math.min(MOST, Math.max(FEWEST, n)));
-    setTyped(String(palette.count));
+    if (typed.trim() !== '' && Number.isFinite(n)) onChange(within(n));
+    setTyped(String(count));
   };
   return (
-    <div style={{ marginTop: 16 }}>
-      <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'center' }}>
-        <span id="count-label">Colours</span>
+    <Setting
+      label="Colours"
+      value={
         <input
           className="plain-input mono"
           style={{ width: 52, textAlign: 'right' }}
@@ -125,72 +185,165 @@ function CountControl({ palette }: { palette: PaletteState }) {
           onChange={(e) => {
             setTyped(e.target.value);
             const n = Number(e.target.value);
-            if (Number.isInteger(n) && n >= FEWEST && n <= MOST) palette.setCount(n);
+            if (Number.isInteger(n) && n >= FEWEST && n <= MOST) onChange(n);
           }}
           onBlur={settle}
           onKeyDown={(e) => e.key === 'Enter' && settle()}
         />
-      </div>
+      }
+    >
       <Slider
         min={toStep(FEWEST)}
         max={toStep(MOST)}
-        value={toStep(palette.count)}
-        onChange={(_, v) => palette.setCount(fromStep(v as number))}
+        value={toStep(count)}
+        onChange={(_, v) => onChange(fromStep(v as number))}
         onKeyDown={(e) => {
           // a key changes the count by one; the slider's own step would be lost in rounding
-          const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1, PageUp: 10, PageDown: -10 }[
-            e.key
-          ];
+          const steps = {
+            ArrowRight: 1,
+            ArrowUp: 1,
+            ArrowLeft: -1,
+            ArrowDown: -1,
+            PageUp: 10,
+            PageDown: -10,
+          };
+          const by = steps[e.key as keyof typeof steps];
           if (!by) return;
           e.preventDefault();
           e.stopPropagation();
-          palette.setCount(Math.min(MOST, Math.max(FEWEST, palette.count + by)));
+          onChange(within(count + by));
         }}
         scale={fromStep}
-        aria-labelledby="count-label"
+        aria-label="Colours"
       />
       <div className="caption" style={{ display: 'flex', justifyContent: 'space-between' }}>
-        {[10, 24, 64, 256].map((n) => (
+        {[5, 10, 24, 64, 256].map((n) => (
           <button
             key={n}
             type="button"
             className="tab caption"
             style={{ padding: 0 }}
-            aria-pressed={palette.count === n}
-            onClick={() => palette.setCount(n)}
+            aria-pressed={count === n}
+            onClick={() => onChange(n)}
           >
             {n}
           </button>
         ))}
       </div>
-    </div>
+    </Setting>
   );
 }
 
-function ExactControl({ palette }: { palette: PaletteState }) {
-  const { exact } = palette;
+/** The side of the cells goes by doubling too. */
+function CellControl({ cell, most, onChange }: { cell: number; most: number; onChange(cell: number): void }) {
+  if (most < 2) return null;
+  return (
+    <Setting label="Cells" value={cell <= 1 ? 'off' : `${cell} px`}>
+      <Slider
+        min={0}
+        max={toStep(most)}
+        value={toStep(Math.min(cell, most))}
+        onChange={(_, v) => onChange(Math.min(most, Math.max(1, fromStep(v as number))))}
+        onKeyDown={(e) => {
+          const by = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[e.key];
+          if (!by) return;
+          e.preventDefault();
+          e.stopPropagation();
+          onChange(Math.min(most, Math.max(1, cell + by)));
+        }}
+        scale={fromStep}
+        aria-label="Cells, side in pixels"
+      />
+    </Setting>
+  );
+}
+
+function LookAlikes({ state }: { state: TakeState }) {
+  const { recipe, set, pairs } = state;
+  const amend = (list: { pair: Pair; keep: 'left' | 'right' | 'mean' }[]) =>
+    set({
+      amendments: [
+        ...recipe.amendments,
+        ...list.map(({ pair, keep }) => ({ left: colorKey(pair.left), right: colorKey(pair.right), keep })),
+      ],
+    });
+  return (
+    <Setting label="Look-alikes under" value={`ΔE00 ${recipe.threshold.toFixed(1)}`}>
+      <Slider
+        min={0}
+        max={20}
+        step={0.1}
+        value={recipe.threshold}
+        onChange={(_, v) => set({ threshold: v as number })}
+        aria-label="Look-alikes under, ΔE00"
+      />
+      <p className="caption" style={{ margin: '2px 0 6px' }} role="status">
+        {pairs.length === 0 ? 'No two colours are that close.' : `${many(pairs.length, 'pair')} would merge`}
+      </p>
+      {pairs.length > 0 && (
+        <>
+          <div className="pairs">
+            {pairs.slice(0, 12).map((pair) => (
+              <div key={`${colorKey(pair.left)}/${colorKey(pair.right)}`} className="pair">
+                <span className="wing" title={`ΔE00 ${pair.deltaE00.toFixed(1)}`}>
+                  <i style={{ background: toHex(pair.left.color) }} />
+                  <i style={{ background: toHex(pair.right.color) }} />
+                </span>
+                <span className="keep">
+                  {(['left', 'mean', 'right'] as const).map((keep) => (
+                    <button
+                      key={keep}
+                      type="button"
+                      className="tab caption"
+                      onClick={() => amend([{ pair, keep }])}
+                      aria-label={`Keep ${keep === 'mean' ? 'the mean' : `the ${keep} one`} of ${toHex(pair.left.color)} and ${toHex(pair.right.color)}`}
+                    >
+                      {keep}
+                    </button>
+                  ))}
+                </span>
+                <span className="mono caption">{pair.deltaE00.toFixed(1)}</span>
+              </div>
+            ))}
+            {pairs.length > 12 && <span className="caption">and {pairs.length - 12} more</span>}
+          </div>
+          <Button onClick={() => amend(pairs.map((pair) => ({ pair, keep: 'left' })))}>
+            {pairs.length === 1 ? 'Merge into the larger' : `Merge all ${pairs.length} into the larger`}
+          </Button>
+        </>
+      )}
+    </Setting>
+  );
+}
+
+function ExactControl({ state: { recipe, set, answer, colors } }: { state: TakeState }) {
+  const exact = answer?.exact;
   if (!exact)
     return (
       <p className="second" role="status">
         Reading every colour…
       </p>
     );
-  const background = exact.background.length > 0 || palette.keepBackground;
+  const background = exact.background.length > 0 || recipe.keepBackground;
   return (
     <div style={{ marginTop: 14 }} role="status">
       <p style={{ margin: '0 0 6px' }}>
         {exact.distinct > MOST
-          ? `The picture has ${many(exact.distinct, 'colour')}; these are the first ${MOST} in reading order. Reduce gives a palette of the whole.`
+          ? `The picture has ${many(exact.distinct, 'colour')}; these are the first ${MOST} in reading order. Reduce gives a palette of the whole, Chart the chips of a photographed chart.`
           : exact.chart
-            ? `A chart of ${many(exact.colors.length + exact.repeats, 'square')}, read in rows.`
+            ? `A chart of ${many(answer.colors.length + exact.repeats, 'square')}, read in rows.`
             : `All ${many(exact.distinct, 'colour')}, in the order they appear.`}
         {exact.repeats > 0 &&
           ` ${many(exact.repeats, 'square repeats', 'squares repeat')} a colour and ${exact.repeats === 1 ? 'is' : 'are'} named once.`}
+        {colors.length === 0 && exact.distinct === 0 && ' There is nothing opaque in the region.'}
       </p>
       {background && (
         <FormControlLabel
           control={
-            <Checkbox checked={palette.keepBackground} onChange={(_, on) => palette.setKeepBackground(on)} />
+            <Checkbox
+              checked={recipe.keepBackground}
+              onChange={(_, keepBackground) => set({ keepBackground })}
+            />
           }
           label="Take the background too"
         />

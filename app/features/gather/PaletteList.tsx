@@ -1,151 +1,263 @@
 import Button from '@mui/material/Button';
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { ChevronDown, X } from 'lucide-react';
 import { nanoid } from 'nanoid';
 import { useState } from 'react';
-import { fromRgb8, toHex } from '#core/color/index';
-import { type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
-import { appendEdit, type Swatch } from '#core/swatch/index';
+import { suggestNames, toHex } from '#core/color/index';
+import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
+import { allSwatches, appendEdit, type Library, type Swatch } from '#core/swatch/index';
 import { useTray } from '~/state/tray';
+import { useWorkspace } from '~/state/workspace';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import { colorKey, type PaletteState } from './palette';
+import { useFiles } from '~/workers/use-files';
+import { FitCharts } from './FitCharts';
+import type { OpenPicture } from './picture-store';
+import { remove, rename, type TakeState } from './use-take';
 
 /** More colours than this are shown as a dense grid instead of rows. */
 const MOST_ROWS = 40;
 
-/** The palette as it stands, and the way into the tray. */
-export function PaletteList({
-  palette,
-  pictureName,
-  width,
-}: {
-  palette: PaletteState;
-  pictureName: string;
-  width: number;
-}) {
-  const tray = useTray();
-  const toast = useToast();
+/** The palette as it stands, and the ways out of it. */
+export function PaletteList({ state, pictures }: { state: TakeState; pictures: OpenPicture[] }) {
+  const { recipe, colors, names, pairs, set, change, take } = state;
+  const toTray = useToTray();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const { ordered, method } = palette;
-  const largest = Math.max(...ordered.map(({ color }) => color.share), 1e-9);
-  const shares = method !== 'point';
+  const [renaming, setRenaming] = useState<string | null>(null);
+  const largest = Math.max(...colors.map((c) => c.share), 1e-9);
+  const shares = recipe.method !== 'point';
+  const goes = new Set(pairs.map((p) => colorKey(p.right)));
+  const swatches = colors.map(
+    (color, i): Swatch => ({
+      id: nanoid(12),
+      name: names[i].text,
+      kind: 'process',
+      color: color.color,
+      origin: originOf(color, pictures),
+    }),
+  );
 
-  const gather = () => {
-    const swatches = ordered.map(
-      ({ color }): Swatch => ({
-        id: nanoid(12),
-        name: hexOf(color).toUpperCase(),
-        kind: 'process',
-        color: fromRgb8(...color.rgb),
-        origin: {
-          from: 'picture',
-          name: pictureName,
-          point: [color.first % width, Math.floor(color.first / width)],
-        },
-      }),
+  return (
+    <section aria-label="Palette" className="palette-column">
+      <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'center', height: 30 }}>
+        <strong role="status">{count(colors.length, 'colour')}</strong>
+        <button
+          type="button"
+          className="tab"
+          style={{ display: 'flex', gap: 4, alignItems: 'center' }}
+          aria-haspopup="menu"
+          onClick={(e) => setAnchor(e.currentTarget)}
+        >
+          {recipe.method === 'point' ? 'as taken' : `by ${paletteOrders[recipe.order].label}`}{' '}
+          <ChevronDown size={13} />
+        </button>
+        <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
+          {recipe.method !== 'point' &&
+            (Object.keys(paletteOrders) as PaletteOrder[]).map((id) => (
+              <MenuItem
+                key={id}
+                selected={id === recipe.order}
+                onClick={() => {
+                  set({ order: id });
+                  setAnchor(null);
+                }}
+              >
+                by {paletteOrders[id].label}
+              </MenuItem>
+            ))}
+          <MenuItem disableRipple sx={{ py: 0 }}>
+            <FormControlLabel
+              control={
+                <Checkbox
+                  checked={take.suggest}
+                  onChange={(_, suggest) => change((t) => ({ ...t, suggest }))}
+                />
+              }
+              label="Suggest names"
+            />
+          </MenuItem>
+        </Menu>
+      </div>
+      <div className="palette-list">
+        {colors.length > MOST_ROWS ? (
+          <div className="palette-grid">
+            {colors.map((color, i) => (
+              <button
+                key={colorKey(color)}
+                type="button"
+                title={`${names[i].text} · ${toHex(color.color).toUpperCase()} · ${percent(color.share)} · click to remove`}
+                aria-label={`Remove ${names[i].text}`}
+                onClick={() => remove(state, color)}
+                style={{ background: toHex(color.color), opacity: goes.has(colorKey(color)) ? 0.45 : 1 }}
+              />
+            ))}
+          </div>
+        ) : (
+          colors.map((color, i) => {
+            const key = colorKey(color);
+            const hex = toHex(color.color);
+            return (
+              <div
+                key={key}
+                className={`palette-row${goes.has(key) ? ' goes' : ''}`}
+                title={hex.toUpperCase()}
+              >
+                <span className="face" style={{ background: hex }}>
+                  {color.held && <i aria-hidden />}
+                </span>
+                <span style={{ minWidth: 0 }}>
+                  {renaming === key ? (
+                    <input
+                      className="plain-input"
+                      aria-label={`Name of ${hex}`}
+                      defaultValue={names[i].text}
+                      // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
+                      autoFocus
+                      onFocus={(e) => e.target.select()}
+                      onBlur={(e) => {
+                        const typed = e.target.value;
+                        if (typed !== names[i].text) rename(state, color, typed.slice(0, 1000));
+                        setRenaming(null);
+                      }}
+                      onKeyDown={(e) => {
+                        if (e.key === 'Enter') e.currentTarget.blur();
+                        if (e.key === 'Escape') setRenaming(null);
+                      }}
+                    />
+                  ) : (
+                    <button
+                      type="button"
+                      className={`row-name cut${take.suggest || names[i].typed ? '' : ' mono'}`}
+                      title={`${names[i].text} · ${hex.toUpperCase()} · click to rename`}
+                      onClick={() => setRenaming(key)}
+                    >
+                      {names[i].text}
+                    </button>
+                  )}
+                  {shares && (
+                    <span
+                      className="share"
+                      style={{ display: 'block', width: `${(color.share / largest) * 100}%` }}
+                    />
+                  )}
+                </span>
+                <span className="mono">
+                  {shares
+                    ? color.first === NEVER
+                      ? 'held'
+                      : percent(color.share)
+                    : placeText(color, pictures)}
+                </span>
+                <button
+                  type="button"
+                  className="x"
+                  aria-label={`Remove ${names[i].text}`}
+                  onClick={() => remove(state, color)}
+                >
+                  <X size={14} />
+                </button>
+              </div>
+            );
+          })
+        )}
+        {colors.length === 0 && (
+          <p className="second">{recipe.method === 'point' ? 'No colour taken yet.' : 'No colours.'}</p>
+        )}
+      </div>
+      {colors.length > 0 && (
+        <div style={{ display: 'flex', gap: 8, paddingTop: 12 }}>
+          <Button
+            variant="contained"
+            sx={{ flex: 1 }}
+            onClick={() => toTray(swatches, (i) => take.suggest && !names[i].typed)}
+          >
+            Put {colors.length} in the tray
+          </Button>
+          <CopyButton
+            name={pictures.map((p) => p.name.replace(/\.\w+$/, '')).join(', ')}
+            swatches={swatches}
+          />
+        </div>
+      )}
+      {shares && colors.length > 0 && <FitCharts state={state} />}
+    </section>
+  );
+}
+
+/** Which picture a colour was first seen in, and where. */
+function placeOf(color: PaletteColor, pictures: OpenPicture[]) {
+  let first = color.first;
+  for (const picture of pictures) {
+    const { width = 1, height = 1 } = picture.opened ?? {};
+    if (first < width * height)
+      return { picture, point: [first % width, Math.floor(first / width)] as [number, number] };
+    first -= width * height;
+  }
+  return null;
+}
+
+function originOf(color: PaletteColor, pictures: OpenPicture[]): Swatch['origin'] {
+  const place = placeOf(color, pictures);
+  return place
+    ? { from: 'picture', name: place.picture.name, point: place.point }
+    : { from: 'picture', name: pictures.map((p) => p.name).join(', ') };
+}
+
+const placeText = (color: PaletteColor, pictures: OpenPicture[]) =>
+  placeOf(color, pictures)?.point.join(', ') ?? '';
+const percent = (share: number) => (share >= 0.0005 ? `${(share * 100).toFixed(1)} %` : '< 0.1 %');
+
+/** Puts swatches in the tray; suggested names keep clear of those in the tray and in the group colours go to. */
+export function useToTray() {
+  const tray = useTray();
+  const workspace = useWorkspace();
+  const toast = useToast();
+  return (swatches: Swatch[], suggested: (i: number) => boolean = () => false) => {
+    const namesIn = (library: Library, groupId?: string | null) =>
+      (groupId ? (library.groups.find((g) => g.id === groupId)?.swatches ?? []) : allSwatches(library)).map(
+        (s) => s.name,
+      );
+    const typed = swatches.filter((_, i) => !suggested(i)).map((s) => s.name);
+    const taken = [
+      ...namesIn(tray.snapshot().library),
+      ...(workspace ? namesIn(workspace.store.snapshot().library, workspace.groupId) : []),
+      ...typed,
+    ];
+    const free = suggestNames(
+      swatches.filter((_, i) => suggested(i)).map((s) => s.color),
+      taken,
     );
-    tray.edit(appendEdit(tray.snapshot().library, 'tray', swatches));
+    let next = 0;
+    const named = swatches.map((s, i) => (suggested(i) ? { ...s, name: free[next++] } : s));
+    tray.edit(appendEdit(tray.snapshot().library, 'tray', named));
     toast({
       text: `${count(swatches.length, 'colour')} in the tray.`,
       action: { label: 'Undo', run: () => tray.undo() },
     });
   };
-
-  return (
-    <section aria-label="Palette" className="palette-column">
-      <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'center', height: 30 }}>
-        <strong role="status">{count(ordered.length, 'colour')}</strong>
-        {method !== 'point' && (
-          <>
-            <button
-              type="button"
-              className="tab"
-              style={{ display: 'flex', gap: 4, alignItems: 'center' }}
-              aria-haspopup="menu"
-              onClick={(e) => setAnchor(e.currentTarget)}
-            >
-              by {paletteOrders[palette.order].label} <ChevronDown size={13} />
-            </button>
-            <Menu anchorEl={anchor} open={!!anchor} onClose={() => setAnchor(null)}>
-              {(Object.keys(paletteOrders) as PaletteOrder[]).map((id) => (
-                <MenuItem
-                  key={id}
-                  selected={id === palette.order}
-                  onClick={() => {
-                    palette.setOrder(id);
-                    setAnchor(null);
-                  }}
-                >
-                  by {paletteOrders[id].label}
-                </MenuItem>
-              ))}
-            </Menu>
-          </>
-        )}
-      </div>
-      <div style={{ overflow: 'auto', flex: '0 1 auto', minHeight: 0 }}>
-        {ordered.length > MOST_ROWS ? (
-          <div className="palette-grid">
-            {ordered.map(({ color, merge }) => (
-              <button
-                key={colorKey(color)}
-                type="button"
-                title={`${hexOf(color)} · ${percent(color.share)}${merge ? ' · would merge' : ''} · click to remove`}
-                aria-label={`Remove ${hexOf(color)}`}
-                onClick={() => palette.remove(color)}
-                style={{
-                  height: 24,
-                  background: hexOf(color),
-                  border: 0,
-                  cursor: 'pointer',
-                  opacity: merge ? 0.45 : 1,
-                }}
-              />
-            ))}
-          </div>
-        ) : (
-          ordered.map(({ color, merge }) => (
-            <div key={colorKey(color)} className={`palette-row${merge ? ' goes' : ''}`}>
-              <span style={{ height: 22, background: hexOf(color) }} />
-              <span style={{ minWidth: 0 }}>
-                <span className="mono">{hexOf(color).toUpperCase()}</span>
-                {shares && (
-                  <span
-                    className="share"
-                    style={{ display: 'block', width: `${(color.share / largest) * 100}%` }}
-                  />
-                )}
-              </span>
-              <span className="mono">
-                {shares ? percent(color.share) : `${color.first % width}, ${Math.floor(color.first / width)}`}
-              </span>
-              <button
-                type="button"
-                className="x"
-                aria-label={`Remove ${hexOf(color)}`}
-                onClick={() => palette.remove(color)}
-              >
-                <X size={14} />
-              </button>
-            </div>
-          ))
-        )}
-        {ordered.length === 0 && (
-          <p className="second">{method === 'point' ? 'No colour taken yet.' : 'No colours.'}</p>
-        )}
-      </div>
-      {ordered.length > 0 && (
-        <div style={{ paddingTop: 12 }}>
-          <Button variant="contained" fullWidth onClick={gather}>
-            Put {ordered.length} in the tray
-          </Button>
-        </div>
-      )}
-    </section>
-  );
 }
 
-const hexOf = (c: PaletteColor) => toHex(fromRgb8(...c.rgb));
-const percent = (share: number) => (share >= 0.0005 ? `${(share * 100).toFixed(1)} %` : '< 0.1 %');
+/** The palette as a picture in the clipboard, to be pasted on the page one is painting on. */
+function CopyButton({ name, swatches }: { name: string; swatches: Swatch[] }) {
+  const files = useFiles();
+  const toast = useToast();
+  const copy = async () => {
+    const library = { id: 'sheet', name, groups: [{ id: 'all', name: '', swatches }] };
+    try {
+      const sheet = files
+        .ask('write', { library, choice: { format: 'png', perGroup: false, options: {} } })
+        .then(({ bytes, mime }) => new Blob([bytes], { type: mime }));
+      // the promise goes in as it is: a clipboard must be asked for while the click still counts
+      await navigator.clipboard.write([new ClipboardItem({ 'image/png': sheet })]);
+      toast({ text: 'The palette is in the clipboard as a picture.' });
+    } catch {
+      toast({
+        text: 'This browser does not let the page write pictures to the clipboard. Hand over has a PNG sheet.',
+      });
+    }
+  };
+  return <Button onClick={() => void copy()}>Copy as picture</Button>;
+}

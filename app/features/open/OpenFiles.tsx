@@ -15,7 +15,7 @@ import { Progress } from '~/ui/progress';
 import { useToast } from '~/ui/toast';
 import type { Came } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
-import { usePicture } from '../gather/picture';
+import { usePictureStore } from '../gather/picture';
 import { Review } from './Review';
 
 type Taker = (files: { file: File; path: string }[]) => void;
@@ -56,17 +56,17 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   const taker = useRef<Taker | null>(null);
   const reading = useRef(0);
   const files = useFiles();
-  const { open: openPicture } = usePicture();
+  const pictures = usePictureStore();
   const toast = useToast();
   const navigate = useNavigate();
   const { id } = useParams();
 
   const gather = useCallback(
-    (file: Blob, path: string) => {
-      openPicture(new File([file], path.replace(/^.*\//, '')));
+    (files: { file: Blob; path: string }[]) => {
+      pictures.open(files.map(({ file, path }) => ({ file, name: path.replace(/^.*\//, '') })));
       navigate(id ? `/libraries/${id}/gather` : '/gather');
     },
-    [id, navigate, openPicture],
+    [id, navigate, pictures],
   );
 
   const take = useCallback(
@@ -82,8 +82,8 @@ export function OpenFiles({ children }: { children: ReactNode }) {
       try {
         const all = await files.ask('read', { files: list, text: false }, setStage);
         if (mine !== reading.current) return;
-        const [first] = all;
-        if (all.length === 1 && first.kind === 'picture') gather(first.file, first.path);
+        const found = all.flatMap((came) => (came.kind === 'picture' ? [came] : []));
+        if (found.length > 0 && found.length === all.length) gather(found);
         else setCame({ key: mine, all, files: list });
       } catch (error) {
         toast({ text: (error as Error).message });

@@ -42,7 +42,7 @@ export function Review({
 }: {
   all: Came[];
   files: { file: File; path: string }[];
-  gather(file: Blob, path: string): void;
+  gather(files: { file: Blob; path: string }[]): void;
   onClose(): void;
 }) {
   const [all, setAll] = useState(first);
@@ -188,7 +188,7 @@ export function Review({
               <Button
                 onClick={() => {
                   onClose();
-                  gather(p.file, p.path);
+                  gather([p]);
                 }}
               >
                 Take colours from it

@@ -1,0 +1,108 @@
+import { useState } from 'react';
+import { Bar, BarChart, Cell, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
+import { toHex } from '#core/color/index';
+import type { Distribution } from '#core/picture/index';
+import type { TakeState } from './use-take';
+
+const VIEWS = ['coverage', 'lightness', 'chroma'] as const;
+
+/** What the palette covers, and what it misses of the picture's lightness and chroma. */
+export function FitCharts({ state: { fit, colors } }: { state: TakeState }) {
+  const [view, setView] = useState<(typeof VIEWS)[number]>('coverage');
+  if (!fit) return null;
+  return (
+    <section aria-label="What the palette covers" className="fit">
+      <div className="choices">
+        {VIEWS.map((v) => (
+          <button key={v} type="button" className="tab" aria-pressed={view === v} onClick={() => setView(v)}>
+            {v}
+          </button>
+        ))}
+      </div>
+      <div style={{ height: 92 }}>
+        {view === 'coverage' ? (
+          <ResponsiveContainer>
+            <BarChart
+              data={colors.map((c) => ({ share: c.share * 100, fill: toHex(c.color) }))}
+              margin={{ top: 4, right: 0, bottom: 0, left: 0 }}
+              barCategoryGap={colors.length > 60 ? 0 : 1}
+            >
+              <YAxis
+                width={34}
+                tick={TICK}
+                tickFormatter={(v) => `${v} %`}
+                tickCount={3}
+                stroke="var(--line)"
+              />
+              <Bar dataKey="share" isAnimationActive={false}>
+                {colors.map((c) => (
+                  <Cell
+                    key={c.rgb.join()}
+                    fill={toHex(c.color)}
+                    stroke="var(--line)"
+                    strokeWidth={colors.length > 60 ? 0 : 0.5}
+                  />
+                ))}
+              </Bar>
+            </BarChart>
+          </ResponsiveContainer>
+        ) : (
+          <Against distribution={fit[view]} unit={view === 'lightness' ? 'L*' : 'C*'} />
+        )}
+      </div>
+      <p className="caption" style={{ margin: '2px 0 0' }}>
+        {view === 'coverage'
+          ? 'Part of the picture that is nearest to each colour.'
+          : 'Above the line the picture, below it the picture drawn with the palette.'}
+      </p>
+    </section>
+  );
+}
+
+const TICK = { fontSize: 10, fill: 'var(--second-ink)', fontFamily: 'Spline Sans Mono' };
+
+/** Picture above, palette below, so that a gap in one shows against the other. */
+function Against({
+  distribution: { step, picture, palette },
+  unit,
+}: {
+  distribution: Distribution;
+  unit: string;
+}) {
+  const data = picture.map((p, i) => ({ at: i * step, picture: p * 100, palette: -palette[i] * 100 }));
+  return (
+    <ResponsiveContainer>
+      <BarChart
+        data={data}
+        stackOffset="sign"
+        margin={{ top: 4, right: 0, bottom: 0, left: 0 }}
+        barCategoryGap={1}
+      >
+        <YAxis
+          width={34}
+          tick={TICK}
+          tickFormatter={(v) => `${Math.abs(v)} %`}
+          tickCount={3}
+          stroke="var(--line)"
+        />
+        <XAxis
+          dataKey="at"
+          tick={TICK}
+          height={16}
+          interval={4}
+          stroke="var(--line)"
+          tickFormatter={(v) => (v === 0 ? unit : v)}
+        />
+        <Bar dataKey="picture" stackId="one" fill="var(--ink)" isAnimationActive={false} />
+        <Bar
+          dataKey="palette"
+          stackId="one"
+          fill="var(--second-ink)"
+          fillOpacity={0.55}
+          isAnimationActive={false}
+        />
+        <ReferenceLine y={0} stroke="var(--line)" />
+      </BarChart>
+    </ResponsiveContainer>
+  );
+}

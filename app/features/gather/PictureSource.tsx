@@ -1,0 +1,327 @@
+import Button from '@mui/material/Button';
+import LinearProgress from '@mui/material/LinearProgress';
+import { Bookmark, TriangleAlert, X } from 'lucide-react';
+import { useEffect, useState } from 'react';
+import { useParams, useRouteLoaderData } from 'react-router';
+import { toHex } from '#core/color/index';
+import { colorKey, type PaletteColor } from '#core/picture/index';
+import type { loader as rootLoader } from '~/root';
+import { count } from '~/ui/swatch';
+import { useToast } from '~/ui/toast';
+import { useOpenFiles } from '../open/OpenFiles';
+import { Controls } from './Controls';
+import { PaletteList } from './PaletteList';
+import { PictureStrip, Thumbnail } from './PictureStrip';
+import { PictureView, type Tool } from './PictureView';
+import { usePictureStore, usePictures } from './picture';
+import { ALL, type KeptPicture, type OpenPicture } from './picture-store';
+import { Takes } from './Takes';
+import { type TakeState, useTake } from './use-take';
+
+const thousands = (n: number) => n.toLocaleString('en-GB').replaceAll(',', ' ');
+
+/** Gather › Picture: palettes from one picture or several. */
+export function PictureSource({ kept }: { kept: KeptPicture[] }) {
+  const store = usePictureStore();
+  const state = usePictures();
+  const toast = useToast();
+  const take = useTake(store, state);
+  const [drawn, setDrawn] = useState(true);
+  const [tool, setTool] = useState<Tool>('look');
+  const { pictures, shown, problem } = state;
+
+  useEffect(() => {
+    if (!problem) return;
+    toast({ text: problem });
+    store.clearProblem();
+  }, [problem, toast, store]);
+  // a tool belongs to the picture it was taken up for
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another picture puts it down
+  useEffect(() => setTool('look'), [shown]);
+
+  const closed = kept.filter((k) => !pictures.some((p) => p.id === k.id));
+  if (pictures.length === 0) return <Empty kept={closed} />;
+  const one = pictures.find((p) => p.id === shown) ?? null;
+  const board = shown ? state.boards[shown] : null;
+  const ready = pictures.filter((p) => p.opened && (shown === ALL || p.id === shown));
+  return (
+    <>
+      <PictureStrip store={store} state={state} />
+      {one?.problem && <Problem text={one.problem} onClose={() => store.close(one.id)} />}
+      {one?.stage && <Opening picture={one} onCancel={() => store.close(one.id)} />}
+      {take && board && ready.length > 0 && (
+        <div className="gather-columns">
+          <section className="picture-column" aria-label="Picture">
+            {one?.opened ? (
+              <>
+                <Head picture={one} />
+                <div className="picture-room">
+                  <PictureView
+                    key={one.id}
+                    id={one.id}
+                    opened={one.opened}
+                    state={take}
+                    drawn={drawn}
+                    tool={tool}
+                    onTake={(color) => taken(take, color)}
+                  >
+                    <Legend state={take} drawn={drawn} setDrawn={setDrawn} />
+                  </PictureView>
+                  <Takes store={store} source={take.board} board={board} />
+                </div>
+              </>
+            ) : (
+              <Together pictures={ready} state={take} />
+            )}
+          </section>
+          <Controls state={take} opened={one?.opened ?? null} tool={tool} setTool={setTool} />
+          <PaletteList state={take} pictures={ready} />
+        </div>
+      )}
+      {closed.length > 0 && <KeptList kept={closed} />}
+    </>
+  );
+}
+
+/** A click on the picture: a point more, or a colour that stays in the palette. */
+function taken({ recipe, set }: TakeState, color: PaletteColor) {
+  if (recipe.method === 'point') {
+    if (!recipe.points.some((p) => colorKey(p) === colorKey(color)))
+      set({ points: [...recipe.points, color] });
+  } else if (!recipe.held.some((h) => toHex(h.color) === toHex(color.color)))
+    set({ held: [...recipe.held, { name: toHex(color.color).toUpperCase(), color: color.color }] });
+}
+
+function Head({ picture }: { picture: OpenPicture }) {
+  const store = usePictureStore();
+  const { id: library } = useParams();
+  const toast = useToast();
+  const { opened, name, keptIn } = picture;
+  const [busy, setBusy] = useState(false);
+  if (!opened) return null;
+  const here = keptIn !== null && keptIn === library;
+  const toggle = async () => {
+    if (!library) return;
+    setBusy(true);
+    if (here) {
+      if (await store.forget(library, picture.id)) toast({ text: 'The copy is taken out of the library.' });
+    } else if (await store.keep(library, picture.id))
+      toast({ text: 'A copy of at most 1600 px and its takes are kept with the library.' });
+    setBusy(false);
+  };
+  return (
+    <div className="picture-head">
+      <strong className="cut" title={name}>
+        {name}
+      </strong>
+      <span className="caption cut">
+        {thousands(opened.width)} × {thousands(opened.height)}
+        {opened.space !== 'sRGB' && ` · ${opened.space}`} ·{' '}
+        {here ? 'kept with the library' : 'stays on this machine'}
+      </span>
+      {library && (
+        <button
+          type="button"
+          className="tab caption keep-picture"
+          disabled={busy}
+          aria-pressed={here}
+          title={
+            here
+              ? 'Take the copy out of the library again'
+              : 'Store a copy of at most 1600 px and the takes in the library, for everyone who opens it'
+          }
+          onClick={() => void toggle()}
+        >
+          <Bookmark size={13} fill={here ? 'currentColor' : 'none'} aria-hidden />
+          {here ? 'Kept' : 'Keep with the library'}
+        </button>
+      )}
+      <button
+        type="button"
+        className="tab close"
+        aria-label={`Close ${name}`}
+        onClick={() => store.close(picture.id)}
+      >
+        <X size={14} />
+      </button>
+      {opened.note && (
+        <p role="alert" className="caption" style={{ flexBasis: '100%', margin: 0 }}>
+          {opened.note}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** What is to be seen, and how close the palette comes to the picture. */
+function Legend({
+  state,
+  drawn,
+  setDrawn,
+}: {
+  state: TakeState;
+  drawn: boolean;
+  setDrawn(on: boolean): void;
+}) {
+  const { recipe, fit } = state;
+  return (
+    <>
+      {recipe.method === 'point' ? (
+        <span>Click to take a colour.</span>
+      ) : (
+        <label style={{ display: 'flex', gap: 6, alignItems: 'center', cursor: 'pointer' }}>
+          <input
+            type="checkbox"
+            checked={drawn}
+            onChange={(e) => setDrawn(e.target.checked)}
+            style={{ accentColor: 'var(--ink)', margin: 0 }}
+          />
+          {drawn ? 'Right: drawn with the palette' : 'Drawn with the palette'}
+        </label>
+      )}
+      {fit && (
+        <span
+          style={{ marginLeft: 'auto', whiteSpace: 'nowrap' }}
+          title={`95 % of the picture lies within ΔE00 ${fit.p95.toFixed(1)} of its nearest colour`}
+        >
+          mean ΔE00 {fit.mean.toFixed(1)}, 95 % under {fit.p95.toFixed(1)} · <strong>{fit.word}</strong>
+        </span>
+      )}
+    </>
+  );
+}
+
+/** Several pictures as one: a board of them all, and the palette of the board. */
+function Together({ pictures, state }: { pictures: OpenPicture[]; state: TakeState }) {
+  const store = usePictureStore();
+  const { boards, shown } = usePictures();
+  return (
+    <>
+      <div className="picture-head">
+        <strong>{count(pictures.length, 'picture')} together</strong>
+        <span className="caption">each counts the same, however large it is</span>
+      </div>
+      <div className="mood-board">
+        {pictures.map((p) => (
+          <Thumbnail key={p.id} picture={p} large />
+        ))}
+      </div>
+      <div className="picture-caption caption">
+        {state.fit && (
+          <span>
+            mean ΔE00 {state.fit.mean.toFixed(1)}, 95 % under {state.fit.p95.toFixed(1)} ·{' '}
+            <strong>{state.fit.word}</strong>
+          </span>
+        )}
+      </div>
+      {shown && <Takes store={store} source={shown} board={boards[shown]} />}
+    </>
+  );
+}
+
+function Opening({ picture, onCancel }: { picture: OpenPicture; onCancel(): void }) {
+  return (
+    <div role="status" style={{ margin: 'auto', width: 320 }}>
+      <p className="cut" style={{ fontWeight: 600, margin: '0 0 4px' }}>
+        {picture.name}
+      </p>
+      <p className="second" style={{ margin: '0 0 10px' }}>
+        {picture.stage}…
+      </p>
+      <LinearProgress />
+      <Button sx={{ mt: 2 }} onClick={onCancel}>
+        Cancel
+      </Button>
+    </div>
+  );
+}
+
+function Problem({ text, onClose }: { text: string; onClose(): void }) {
+  const openFiles = useOpenFiles();
+  return (
+    <div role="alert" style={{ margin: 'auto', maxWidth: 460, padding: 20 }}>
+      <p style={{ display: 'grid', gridTemplateColumns: '24px 1fr', overflowWrap: 'anywhere' }}>
+        <TriangleAlert size={16} aria-hidden style={{ marginTop: 1 }} />
+        <span>{text}</span>
+      </p>
+      <div style={{ display: 'flex', gap: 8, marginLeft: 24 }}>
+        <Button variant="contained" onClick={openFiles}>
+          Open another picture
+        </Button>
+        <Button onClick={onClose}>Close</Button>
+      </div>
+    </div>
+  );
+}
+
+function Empty({ kept }: { kept: KeptPicture[] }) {
+  const openFiles = useOpenFiles();
+  return (
+    <div style={{ margin: 'auto', maxWidth: 400, textAlign: 'center', padding: 20 }}>
+      <h1 style={{ fontSize: 20, lineHeight: '26px', margin: 0 }}>Take colours from a picture</h1>
+      <p className="second" style={{ margin: '8px 0 18px' }}>
+        Drop one or several here, paste one, or open files: PNG, JPEG, WebP, GIF, AVIF, BMP or TIFF, up to 40
+        megapixels. They stay on this machine.
+      </p>
+      <Button variant="contained" onClick={openFiles}>
+        Open a picture
+      </Button>
+      {kept.length > 0 ? <KeptList kept={kept} /> : <Samples />}
+    </div>
+  );
+}
+
+/** Pictures that are kept with the library and not open here. */
+function KeptList({ kept }: { kept: KeptPicture[] }) {
+  const store = usePictureStore();
+  const { id } = useParams();
+  if (!id) return null;
+  return (
+    <div className="kept-list">
+      <span className="caption">Kept with the library</span>
+      {kept.map((k) => (
+        <button
+          key={k.id}
+          type="button"
+          title={`Open ${k.name}`}
+          aria-label={`Open ${k.name}`}
+          onClick={() => void store.openKept(id, k)}
+        >
+          <img className="thumbnail" src={`/libraries/${id}/pictures/${k.id}`} alt="" loading="lazy" />
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** The demo's own pictures, to begin with at once; there are none elsewhere. */
+function Samples() {
+  const store = usePictureStore();
+  const samples = useRouteLoaderData<typeof rootLoader>('root')?.samples ?? [];
+  if (samples.length === 0) return null;
+  const take = async (name: string) => {
+    const response = await fetch(`/samples/${name}`);
+    if (response.ok) store.open([{ file: await response.blob(), name }]);
+  };
+  return (
+    <div style={{ marginTop: 34 }}>
+      <p className="caption" style={{ margin: '0 0 8px' }}>
+        Or begin with a sample
+      </p>
+      <div style={{ display: 'flex', gap: 10, justifyContent: 'center' }}>
+        {samples.map((name) => (
+          <button
+            key={name}
+            type="button"
+            className="sample"
+            aria-label={`Sample ${name}`}
+            title={name}
+            onClick={() => void take(name)}
+          >
+            <img src={`/samples/${name}`} alt="" width={112} height={84} />
+          </button>
+        ))}
+      </div>
+    </div>
+  );
+}

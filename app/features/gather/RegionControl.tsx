@@ -1,0 +1,120 @@
+import Checkbox from '@mui/material/Checkbox';
+import FormControlLabel from '@mui/material/FormControlLabel';
+import { rectangle } from '#core/picture/index';
+import type { OpenedPicture } from '~/workers/picture-messages';
+import { Setting } from './Controls';
+import { NumberField } from './number-field';
+import type { Tool } from './PictureView';
+import type { TakeState } from './use-take';
+
+/** Takes the palette from a part of the picture only. */
+export function RegionControl({
+  state: { recipe, set },
+  opened,
+  tool,
+  setTool,
+}: {
+  state: TakeState;
+  opened: OpenedPicture;
+  tool: Tool;
+  setTool(tool: Tool): void;
+}) {
+  const { region } = recipe;
+  const choose = (next: Tool) => {
+    setTool(tool === next ? 'look' : next);
+    // a rectangle can be set by numbers, so that there is one to begin with
+    if (next === 'rectangle' && tool !== next && !region)
+      set({
+        region: {
+          outline: rectangle(
+            Math.round(opened.width / 4),
+            Math.round(opened.height / 4),
+            Math.round((3 * opened.width) / 4),
+            Math.round((3 * opened.height) / 4),
+          ),
+          outside: false,
+        },
+      });
+  };
+  const [[left, top], , [right, bottom]] =
+    region?.outline.length === 4
+      ? region.outline
+      : ([
+          [0, 0],
+          [0, 0],
+          [0, 0],
+        ] as [number, number][]);
+  const edges = { left, top, right, bottom };
+  const move = (edge: keyof typeof edges, value: number) => {
+    const e = { ...edges, [edge]: value };
+    set({
+      region: { outline: rectangle(e.left, e.top, e.right, e.bottom), outside: region?.outside ?? false },
+    });
+  };
+  return (
+    <Setting label="Region" value={region ? undefined : <span className="second">whole picture</span>}>
+      <div className="choices">
+        <button
+          type="button"
+          className="tab"
+          aria-pressed={tool === 'rectangle'}
+          onClick={() => choose('rectangle')}
+        >
+          rectangle
+        </button>
+        <button
+          type="button"
+          className="tab"
+          aria-pressed={tool === 'freehand'}
+          onClick={() => choose('freehand')}
+        >
+          freehand
+        </button>
+        {region && (
+          <button
+            type="button"
+            className="tab"
+            onClick={() => {
+              setTool('look');
+              set({ region: null });
+            }}
+          >
+            whole picture
+          </button>
+        )}
+      </div>
+      {tool !== 'look' && (
+        <p className="caption" style={{ margin: '4px 0' }}>
+          {tool === 'rectangle'
+            ? 'Drag on the picture, or set the edges in pixels.'
+            : 'Draw round a part of the picture.'}
+        </p>
+      )}
+      {tool === 'rectangle' && region?.outline.length === 4 && (
+        <div className="number-fields">
+          {(['left', 'top', 'right', 'bottom'] as const).map((edge) => (
+            <NumberField
+              key={edge}
+              label={edge}
+              value={edges[edge]}
+              min={0}
+              max={edge === 'left' || edge === 'right' ? opened.width : opened.height}
+              onChange={(v) => move(edge, v)}
+            />
+          ))}
+        </div>
+      )}
+      {region && (
+        <FormControlLabel
+          control={
+            <Checkbox
+              checked={region.outside}
+              onChange={(_, outside) => set({ region: { ...region, outside } })}
+            />
+          }
+          label="All but the region"
+        />
+      )}
+    </Setting>
+  );
+}

@@ -1,0 +1,216 @@
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { suggestNames, toHex } from '#core/color/index';
+import {
+  amended,
+  colorKey,
+  type Fit,
+  lookAlikes,
+  type PaletteColor,
+  paletteOrders,
+  plainRecipe,
+  type Recipe,
+  type Take,
+  typedNames,
+} from '#core/picture/index';
+import type { PaletteAnswer, Source } from '~/workers/picture-messages';
+import { latestOnly } from '~/workers/worker-client';
+import { ALL, type PictureState, type PictureStore } from './picture-store';
+
+/** The take worked on, and the palette it gives. */
+export interface TakeState {
+  store: PictureStore;
+  /** The board it lies on, and the pictures it is taken from. */
+  board: string;
+  source: Source;
+  take: Take;
+  recipe: Recipe;
+  /** Changes the recipe; a new method or count forgets what was taken out of the old result. */
+  set(part: Partial<Recipe>): void;
+  change(next: (take: Take) => Take): void;
+  /** What the worker found beside the colours, for this very recipe or the one before it. */
+  answer: PaletteAnswer | null;
+  /** The palette with what the user changed in it, in the chosen order. */
+  colors: PaletteColor[];
+  /** What each is called, by place: typed, suggested, or its code. */
+  names: { text: string; typed: boolean }[];
+  pairs: Pair[];
+  fit: Fit | null;
+}
+
+/** Two colours that look alike, the one with the larger share on the left. */
+export interface Pair {
+  left: PaletteColor;
+  right: PaletteColor;
+  deltaE00: number;
+}
+
+/** What a new result makes void. */
+const RESULT: (keyof Recipe)[] = [
+  'method',
+  'count',
+  'accent',
+  'held',
+  'cell',
+  'region',
+  'keepBackground',
+  'grid',
+];
+
+export function useTake(store: PictureStore, { pictures, shown, boards }: PictureState): TakeState | null {
+  const board = shown ? boards[shown] : undefined;
+  const take = board?.takes.find((t) => t.id === board.current) ?? board?.takes[0];
+  const ready = useMemo(
+    () => pictures.filter((p) => p.opened && (shown === ALL || p.id === shown)).map((p) => p.id),
+    [pictures, shown],
+  );
+  const sourceKey = ready.join();
+  const source = useMemo(() => sourceKey.split(',').filter(Boolean), [sourceKey]);
+  const [result, setResult] = useState<{ of: string; full: PaletteColor[]; answer: PaletteAnswer } | null>(
+    null,
+  );
+  const [fit, setFit] = useState<Fit | null>(null);
+
+  const takeKey = `${shown}/${take?.id}`;
+  const askPalette = useMemo(
+    () =>
+      latestOnly(
+        (ask: { source: Source; recipe: Recipe; of: string }) =>
+          store.client.ask('palette', { source: ask.source, recipe: ask.recipe }),
+        (answer, { of }) => setResult({ of, full: answer.colors, answer }),
+      ),
+    [store],
+  );
+  const askFit = useMemo(
+    () =>
+      latestOnly(
+        (ask: { source: Source; recipe: Recipe; colors: PaletteColor[] }) =>
+          store.client.ask('fit', {
+            source: ask.source,
+            // cells and background are what the palette is taken from, not what it is to stand for
+            look: { cell: 1, region: ask.recipe.region },
+            palette: ask.colors.map((c) => c.color),
+          }),
+        setFit,
+      ),
+    [store],
+  );
+
+  const recipe = take?.recipe ?? plainRecipe;
+  // only what the result follows from asks for a new one; amendments and orders are laid over it here
+  const { method, count, accent, held, cell, region, keepBackground, grid } = recipe;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the parts of the recipe stand for it
+  useEffect(() => {
+    if (source.length > 0 && method !== 'point') askPalette({ source, recipe, of: takeKey });
+  }, [source, takeKey, method, count, accent, held, cell, region, keepBackground, grid, askPalette]);
+
+  const full = method === 'point' ? recipe.points : result?.of === takeKey ? result.full : null;
+  // until the worker has answered, what the take showed last
+  const stored = full ? null : (take?.colors ?? null);
+  const { amendments, order } = recipe;
+  const colors = useMemo(() => {
+    if (!full) return stored ?? [];
+    const list = amended(full, amendments);
+    // a chart is read in the order of its chips, points in the order they were taken
+    return method === 'point' || (order === 'appearance' && method !== 'reduce')
+      ? list
+      : paletteOrders[order].arrange(list);
+  }, [full, stored, amendments, order, method]);
+
+  useEffect(() => {
+    if (source.length === 0 || colors.length === 0 || method === 'point') setFit(null);
+    else askFit({ source, recipe, colors });
+  }, [source, colors, method, recipe, askFit]);
+
+  const change = useCallback(
+    (next: (take: Take) => Take) => shown && store.change(shown, next),
+    [store, shown],
+  );
+  // the take keeps what it shows, for its strip and for the next time it is opened
+  const mean = fit?.mean ?? null;
+  const last = useRef({ colors, mean });
+  useEffect(() => {
+    if (!full || (last.current.colors === colors && last.current.mean === mean)) return;
+    last.current = { colors, mean };
+    change((t) => ({ ...t, colors, mean }));
+  }, [full, colors, mean, change]);
+
+  const set = useCallback(
+    (part: Partial<Recipe>) =>
+      change((t) => {
+        const anew = RESULT.some((key) => key in part && part[key] !== t.recipe[key]);
+        const order =
+          part.method && part.method !== t.recipe.method
+            ? { order: part.method === 'reduce' ? ('share' as const) : ('appearance' as const) }
+            : {};
+        return { ...t, recipe: { ...t.recipe, ...(anew ? { amendments: [] } : {}), ...order, ...part } };
+      }),
+    [change],
+  );
+
+  const typed = take?.names;
+  const suggest = take?.suggest ?? true;
+  const names = useMemo(() => {
+    const given = typedNames(colors, typed ?? []);
+    const rest = colors.filter((_, i) => given[i] === undefined);
+    const heldNames = new Map(held.map((h) => [toHex(h.color), h.name]));
+    const found = suggest
+      ? suggestNames(
+          rest.map((c) => c.color),
+          given.filter((name) => name !== undefined),
+        )
+      : rest.map((c) => toHex(c.color).toUpperCase());
+    let next = 0;
+    return colors.map((c, i) => {
+      const own = given[i];
+      if (own !== undefined) return { text: own, typed: true };
+      const text = found[next++];
+      // a colour of the library keeps the name it has there
+      return { text: (c.held && heldNames.get(toHex(c.color))) || text, typed: false };
+    });
+  }, [colors, typed, suggest, held]);
+
+  const { threshold } = recipe;
+  const pairs = useMemo(
+    () =>
+      lookAlikes(colors, threshold).map(({ gone, into, deltaE00 }) => ({
+        left: colors[into],
+        right: colors[gone],
+        deltaE00,
+      })),
+    [colors, threshold],
+  );
+
+  return shown && take
+    ? {
+        store,
+        board: shown,
+        source,
+        take,
+        recipe,
+        set,
+        change,
+        answer: result?.of === takeKey ? result.answer : null,
+        colors,
+        names,
+        pairs,
+        fit,
+      }
+    : null;
+}
+
+export const remove = (state: TakeState, color: PaletteColor) =>
+  state.recipe.method === 'point'
+    ? state.set({ points: state.recipe.points.filter((p) => colorKey(p) !== colorKey(color)) })
+    : color.held
+      ? state.set({ held: state.recipe.held.filter((h) => toHex(h.color) !== toHex(color.color)) })
+      : state.set({ amendments: [...state.recipe.amendments, { remove: colorKey(color) }] });
+
+/** Gives a colour of the palette the name the user typed; an empty one takes it back. */
+export const rename = (state: TakeState, color: PaletteColor, name: string) =>
+  state.change((take) => ({
+    ...take,
+    names: [
+      ...take.names.filter((n) => toHex(n.color) !== toHex(color.color)),
+      ...(name ? [{ name, color: color.color }] : []),
+    ],
+  }));

@@ -1,0 +1,133 @@
+import { readFileSync } from 'node:fs';
+import { converter } from 'culori';
+import { instantiate } from 'lcms-wasm';
+import sharp from 'sharp';
+import { describe, expect, it } from 'vitest';
+import { decodePicture } from '../../cli/picture.ts';
+import { deltaE00, toLab, toRgb } from '../color/index.ts';
+import {
+  colorOfPixel,
+  embeddedProfile,
+  histogram,
+  type PixelSpace,
+  pictureType,
+  pixelOfColor,
+  pixelSpaceOf,
+  prepare,
+  reduce,
+  SRGB,
+  spaceOf,
+} from './index.ts';
+
+const flat = (rgb: number[]) =>
+  sharp(Buffer.from(Array.from({ length: 64 }, () => rgb).flat()), {
+    raw: { width: 8, height: 8, channels: 3 },
+  });
+
+function profileOf(bytes: Uint8Array): PixelSpace {
+  const icc = embeddedProfile(bytes, pictureType(bytes));
+  const space = icc && pixelSpaceOf(icc);
+  if (!space) throw new Error('no profile');
+  return space;
+}
+
+describe('a Display P3 picture', () => {
+  const toSrgb = converter('rgb');
+  it.each(['png', 'jpeg', 'webp', 'avif', 'tiff'] as const)(
+    'as %s means what culori says it means',
+    async (type) => {
+      const file = await flat([250, 20, 30]).toFormat(type).withIccProfile('p3').toBuffer();
+      const space = profileOf(file);
+      for (const rgb of [
+        [250, 20, 30],
+        [0, 255, 0],
+        [12, 12, 12],
+        [255, 255, 255],
+      ]) {
+        const [r, g, b] = rgb.map((v) => v / 255);
+        // the profile that sharp ships keeps its curve in a few points, which shows in the darkest
+        const theirs = toSrgb({ mode: 'p3', r, g, b });
+        const ours = colorOfPixel(rgb, space);
+        expect(
+          deltaE00(toLab(ours), toLab({ space: 'rgb', components: [theirs.r, theirs.g, theirs.b] })),
+        ).toBeLessThan(0.6);
+        pixelOfColor(ours.components, space).forEach((v, c) => {
+          expect(v).toBeCloseTo(rgb[c], 1);
+        });
+      }
+    },
+  );
+
+  it('gives swatches that keep what lies beyond sRGB', async () => {
+    // a P3 profile on numbers that stay as they are: the segment is taken over from another JPEG
+    const tagged = await flat([90, 90, 90]).jpeg().withIccProfile('p3').toBuffer();
+    const at = tagged.indexOf('ICC_PROFILE') - 4;
+    const segment = tagged.subarray(at, at + 2 + tagged.readUInt16BE(at + 2));
+    const plain = await flat([0, 255, 0]).jpeg({ quality: 100, chromaSubsampling: '4:4:4' }).toBuffer();
+    const picture = await decodePicture(
+      'p3.jpg',
+      Buffer.concat([plain.subarray(0, 2), segment, plain.subarray(2)]),
+    );
+    const [{ color, rgb }] = reduce(prepare(histogram(picture)), { count: 5 });
+    rgb.forEach((v, c) => {
+      expect(Math.abs(v - [0, 255, 0][c])).toBeLessThan(3);
+    });
+    // CSS Color 4: color(display-p3 0 1 0) is color(srgb -0.511605 1.01827 -0.310675)
+    toRgb(color).forEach((v, i) => {
+      expect(v).toBeCloseTo([-0.5116, 1.0183, -0.3107][i], 1);
+    });
+  });
+});
+
+describe('profiles', () => {
+  it('of sRGB leave the numbers alone', async () => {
+    const file = await flat([1, 2, 3]).png().withIccProfile('srgb').toBuffer();
+    expect(profileOf(file)).toBe(SRGB);
+    expect(spaceOf(await flat([1, 2, 3]).png().toBuffer(), 'PNG')).toEqual({ space: SRGB });
+  });
+
+  it('agree with Little CMS on tables, gammas and primaries', async () => {
+    const lcms = await instantiate();
+    const file = await flat([1, 2, 3]).png().withIccProfile('p3').toBuffer();
+    const icc = embeddedProfile(file, 'PNG');
+    if (!icc) throw new Error('no profile');
+    const float = (space: number) => (1 << 22) | (space << 16) | (3 << 3) | 4;
+    const transform = lcms.cmsCreateTransform(
+      lcms.cmsOpenProfileFromMem(icc, icc.length),
+      float(4),
+      lcms.cmsCreateLab4Profile(),
+      float(10),
+      1,
+      0,
+    );
+    const space = pixelSpaceOf(icc);
+    if (!space) throw new Error('no space');
+    for (const rgb of [
+      [200, 30, 90],
+      [3, 90, 240],
+      [120, 120, 120],
+    ]) {
+      const lab = lcms.cmsDoTransform(
+        transform,
+        Float32Array.from(rgb, (v) => v / 255),
+        1,
+      );
+      expect(deltaE00(toLab(colorOfPixel(rgb, space)), [lab[0], lab[1], lab[2]])).toBeLessThan(0.1);
+    }
+  });
+
+  it('of inks or tables are left to a colour engine', () => {
+    const cmyk = readFileSync(new URL('../../profiles/coated-offset.icc', import.meta.url));
+    expect(pixelSpaceOf(cmyk)).toBeNull();
+  });
+
+  it('that are damaged are named, and the picture read as sRGB', async () => {
+    const file = await flat([1, 2, 3]).jpeg().withIccProfile('p3').toBuffer();
+    const at = file.indexOf('acsp');
+    file.write('xxxx', at, 'latin1');
+    expect(spaceOf(file, 'JPEG')).toEqual({
+      space: SRGB,
+      note: expect.stringMatching(/profile inside is damaged \(it has no ICC header\).*sRGB/),
+    });
+  });
+});

@@ -1,0 +1,196 @@
+import { type Color, deltaE00, toLab } from '../color/index.ts';
+import { checker } from '../swatch/schema.ts';
+import type { ChartGrid } from './chart.ts';
+import type { PaletteOrder } from './order.ts';
+import { joined, type Keep } from './prune.ts';
+import { MOST, type PaletteColor } from './reduce.ts';
+import type { Region } from './region.ts';
+import { SAMPLE_SIZES, type SampleSize } from './sample.ts';
+
+export const METHODS = ['reduce', 'exact', 'chart', 'point'] as const;
+/** How a picture is asked for its colours: reduced to some, every one, by the chips of a chart, or by clicking. */
+export type Method = (typeof METHODS)[number];
+
+/** A colour that stays in the palette, and what it is called there. */
+export interface Held {
+  name: string;
+  color: Color;
+}
+
+/** What the user took out of a result or made one of; by the keys of its colours. */
+export type Amendment = { remove: string } | { left: string; right: string; keep: Keep };
+
+/** Everything a palette follows from, besides the picture. */
+export interface Recipe {
+  method: Method;
+  count: number;
+  /** 0–1; see {@link accented}. */
+  accent: number;
+  held: Held[];
+  /** Side of the cells, px; 1 for none. */
+  cell: number;
+  region: Region | null;
+  keepBackground: boolean;
+  sampleSize: SampleSize;
+  points: PaletteColor[];
+  /** Set by hand; null to look for the chips. */
+  grid: ChartGrid | null;
+  /** Look-alikes are shown under this ΔE00. */
+  threshold: number;
+  order: PaletteOrder;
+  amendments: Amendment[];
+}
+
+/** One result of asking a picture for a palette. */
+export interface Take {
+  id: string;
+  /** Empty until the user types one. */
+  name: string;
+  recipe: Recipe;
+  /** The palette as it was last seen, with the amendments. */
+  colors: PaletteColor[];
+  /** Mean ΔE00 of the picture against it; null where it says nothing. */
+  mean: number | null;
+  /** Names the user typed, and the colours they belong to. */
+  names: Held[];
+  /** Whether colours without one get a suggested name; else they are called by their code. */
+  suggest: boolean;
+}
+
+export const plainRecipe: Recipe = {
+  method: 'reduce',
+  count: 10,
+  accent: 0,
+  held: [],
+  cell: 1,
+  region: null,
+  keepBackground: false,
+  sampleSize: 5,
+  points: [],
+  grid: null,
+  threshold: 3,
+  order: 'share',
+  amendments: [],
+};
+
+export const newTake = (id: string): Take => ({
+  id,
+  name: '',
+  recipe: plainRecipe,
+  colors: [],
+  mean: null,
+  names: [],
+  suggest: true,
+});
+
+/** What a colour is known by within one palette. */
+export const colorKey = (c: PaletteColor) => c.rgb.join();
+
+/** A result with the amendments laid over it; those for colours that are not there any more do nothing. */
+export function amended(full: PaletteColor[], amendments: Amendment[]): PaletteColor[] {
+  let colors = full;
+  for (const step of amendments) {
+    if ('remove' in step) colors = colors.filter((c) => colorKey(c) !== step.remove);
+    else {
+      const left = colors.find((c) => colorKey(c) === step.left);
+      const right = colors.find((c) => colorKey(c) === step.right);
+      if (left && right)
+        colors = colors.flatMap((c) => (c === left ? joined(left, right, step.keep) : c === right ? [] : c));
+    }
+  }
+  return colors;
+}
+
+/** A typed name stays with its colour when another count shifts it by no more than this ΔE00. */
+const SAME = 4;
+
+/** The typed name of each colour, by place; each name goes to one colour, the very one or the nearest. */
+export function typedNames(colors: PaletteColor[], names: Held[]): (string | undefined)[] {
+  const found: (string | undefined)[] = colors.map(() => undefined);
+  const labs = colors.map((c) => toLab(c.color));
+  for (const { name, color } of names) {
+    const lab = toLab(color);
+    let best = -1;
+    let least = SAME;
+    labs.forEach((other, i) => {
+      const d = deltaE00(lab, other);
+      if (found[i] === undefined && d < least) {
+        least = d;
+        best = i;
+      }
+    });
+    if (best >= 0) found[best] = name;
+  }
+  return found;
+}
+
+const number = { type: 'number' };
+const share = { type: 'number', minimum: 0, maximum: 1 };
+const text = { type: 'string', maxLength: 1000 };
+const object = (properties: Record<string, object>, optional: Record<string, object> = {}) => ({
+  type: 'object',
+  required: Object.keys(properties),
+  properties: { ...properties, ...optional },
+  additionalProperties: false,
+});
+const orNull = (schema: object) => ({ anyOf: [{ type: 'null' }, schema] });
+const list = (items: object, maxItems: number) => ({ type: 'array', items, maxItems });
+const held = object({ name: text, color: { $ref: 'color' } });
+const paletteColor = object(
+  {
+    color: { $ref: 'color' },
+    rgb: { type: 'array', items: { type: 'integer', minimum: 0, maximum: 255 }, minItems: 3, maxItems: 3 },
+    share: { type: 'number', minimum: 0 },
+    first: { type: 'integer', minimum: 0 },
+  },
+  { held: { type: 'boolean' } },
+);
+const point = { type: 'array', items: number, minItems: 2, maxItems: 2 };
+
+const takeSchema = object({
+  id: { type: 'string', minLength: 1, maxLength: 64 },
+  name: text,
+  recipe: object({
+    method: { enum: METHODS },
+    count: { type: 'integer', minimum: 1, maximum: MOST },
+    accent: share,
+    held: list(held, MOST),
+    cell: { type: 'integer', minimum: 1 },
+    region: orNull(object({ outline: list(point, 20_000), outside: { type: 'boolean' } })),
+    keepBackground: { type: 'boolean' },
+    sampleSize: { enum: SAMPLE_SIZES },
+    points: list(paletteColor, 5000),
+    grid: orNull(
+      object({
+        rows: { type: 'integer', minimum: 1 },
+        columns: { type: 'integer', minimum: 1 },
+        angle: number,
+        left: number,
+        top: number,
+        right: number,
+        bottom: number,
+        gapX: number,
+        gapY: number,
+        empty: { type: 'integer', minimum: 0 },
+      }),
+    ),
+    threshold: { type: 'number', minimum: 0, maximum: 100 },
+    order: { enum: ['share', 'lightness', 'hue', 'appearance', 'smooth'] },
+    amendments: list(
+      {
+        anyOf: [
+          object({ remove: text }),
+          object({ left: text, right: text, keep: { enum: ['left', 'right', 'mean'] } }),
+        ],
+      },
+      5000,
+    ),
+  }),
+  colors: list(paletteColor, 5000),
+  mean: orNull(number),
+  names: list(held, 5000),
+  suggest: { type: 'boolean' },
+});
+
+/** @throws ShapeError */
+export const checkTakes = checker<Take[]>(list(takeSchema, 500));

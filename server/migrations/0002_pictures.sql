@@ -1,0 +1,14 @@
+CREATE TABLE `pictures` (
+	`id` text PRIMARY KEY NOT NULL,
+	`library_id` text NOT NULL,
+	`name` text NOT NULL,
+	`width` integer NOT NULL,
+	`height` integer NOT NULL,
+	`mime` text NOT NULL,
+	`copy` blob NOT NULL,
+	`takes` text NOT NULL,
+	`at` integer NOT NULL,
+	FOREIGN KEY (`library_id`) REFERENCES `libraries`(`id`) ON UPDATE no action ON DELETE no action
+);
+--> statement-breakpoint
+CREATE INDEX `pictures_of_library` ON `pictures` (`library_id`,`at`);
