@@ -81,6 +81,7 @@ export function reduce(prepared: Prepared, { count, accent = 0, held = [] }: Red
     clusters.owner = Uint16Array.from(coarse.cell, (c) => owner[c]);
   } else clusters = divide(cloud, free, fixed);
   settle(clusters, cloud, fineRounds(k));
+  tellApart(clusters, cloud, histogram);
   return palette(
     prepared,
     fromPerceptual(clusters.centre, histogram.space),
@@ -88,6 +89,45 @@ export function reduce(prepared: Prepared, { count, accent = 0, held = [] }: Red
     clusters.k,
     held,
   );
+}
+
+const pixelAt = (rgb: ArrayLike<number>, c: number) =>
+  [0, 1, 2].map((a) => Math.round(Math.min(255, Math.max(0, rgb[3 * c + a]))));
+
+/**
+ * Centres that round to the same eight bits, or have lost all points, would be a colour fewer than was asked for: such a one
+ * leaves its points to its twin and begins again at the point that is worst served.
+ */
+function tellApart(
+  { k, held, centre, owner }: Clusters,
+  { points, weight }: Cloud,
+  { rgb, space }: Histogram,
+) {
+  const seen = new Map<string, number>();
+  const away = (i: number, c: number) =>
+    [0, 1, 2].reduce((sum, a) => sum + (points[3 * i + a] - centre[3 * c + a]) ** 2, 0);
+  const pixels = fromPerceptual(centre, space);
+  const used = new Set(owner);
+  for (let c = 0; c < k; c++) {
+    const twin = seen.get(pixelAt(pixels, c).join());
+    if (c < held || (twin === undefined && used.has(c))) {
+      seen.set(pixelAt(pixels, c).join(), c);
+      continue;
+    }
+    let worst = -1;
+    let most = 0;
+    for (let i = 0; i < weight.length; i++) {
+      if (owner[i] === c && twin !== undefined) owner[i] = twin;
+      const cost = weight[i] * away(i, owner[i]);
+      if (cost <= most || seen.has(pixelAt(rgb, i).join())) continue;
+      most = cost;
+      worst = i;
+    }
+    if (worst < 0) continue;
+    centre.set(points.subarray(3 * worst, 3 * worst + 3), 3 * c);
+    seen.set(pixelAt(rgb, worst).join(), c);
+    for (let i = 0; i < weight.length; i++) if (away(i, c) < away(i, owner[i])) owner[i] = c;
+  }
 }
 
 /** All colours of a flat picture, and the held ones; a colour that is both is named once. */
@@ -164,7 +204,7 @@ function palette(
   held: readonly Color[],
 ): PaletteColor[] {
   const colors: PaletteColor[] = Array.from({ length: k }, (_, c) => {
-    const pixel = [0, 1, 2].map((a) => Math.round(Math.min(255, Math.max(0, rgb[3 * c + a]))));
+    const pixel = pixelAt(rgb, c);
     return {
       color: held[c] ?? colorOfPixel(pixel, histogram.space),
       rgb: pixel as PaletteColor['rgb'],

@@ -10,6 +10,7 @@ import {
   colorKey,
   FEWEST,
   largestCell,
+  METHODS,
   type Method,
   MOST,
   plainRecipe,
@@ -50,7 +51,6 @@ export function Controls({
 }) {
   const { recipe, set } = state;
   const { method } = recipe;
-  const methods: Method[] = opened ? ['reduce', 'exact', 'chart', 'point'] : ['reduce'];
   const altered =
     recipe.amendments.length > 0 ||
     recipe.held.length > 0 ||
@@ -61,19 +61,25 @@ export function Controls({
     recipe.points.length > 0;
   return (
     <section aria-label="How" className="controls-column">
-      <ToggleButtonGroup
-        exclusive
-        fullWidth
-        value={method}
-        onChange={(_, next: Method | null) => next && set({ method: next })}
-        aria-label="Method"
-      >
-        {methods.map((m) => (
-          <ToggleButton key={m} value={m} sx={{ px: 0.5 }}>
-            {METHOD_NAMES[m]}
-          </ToggleButton>
-        ))}
-      </ToggleButtonGroup>
+      {opened && (
+        <ToggleButtonGroup
+          exclusive
+          fullWidth
+          value={method}
+          onChange={(_, next: Method | null) => {
+            if (!next) return;
+            setTool('look');
+            set({ method: next });
+          }}
+          aria-label="Method"
+        >
+          {METHODS.map((m) => (
+            <ToggleButton key={m} value={m} sx={{ px: 0.5 }}>
+              {METHOD_NAMES[m]}
+            </ToggleButton>
+          ))}
+        </ToggleButtonGroup>
+      )}
       {opened?.opaque === 0 && (
         <p>Every pixel of this picture is transparent, so there is no colour to take.</p>
       )}

@@ -1,10 +1,16 @@
 import { useState } from 'react';
 import { Bar, BarChart, Cell, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { toHex } from '#core/color/index';
-import type { Distribution } from '#core/picture/index';
+import type { Distribution, FitWord } from '#core/picture/index';
 import type { TakeState } from './use-take';
 
 const VIEWS = ['coverage', 'lightness', 'chroma'] as const;
+
+const WORDS: Record<FitWord, string> = {
+  close: 'Close to the picture.',
+  simplified: 'The picture, simplified.',
+  poster: 'The picture as a poster.',
+};
 
 /** What the palette covers, and what it misses of the picture's lightness and chroma. */
 export function FitCharts({ state: { fit, colors } }: { state: TakeState }) {
@@ -12,6 +18,12 @@ export function FitCharts({ state: { fit, colors } }: { state: TakeState }) {
   if (!fit) return null;
   return (
     <section aria-label="What the palette covers" className="fit">
+      <p style={{ margin: '0 0 8px' }} role="status">
+        {WORDS[fit.word]}{' '}
+        <span className="second">
+          Mean ΔE00 {fit.mean.toFixed(1)}; 95 % of it within {fit.p95.toFixed(1)}.
+        </span>
+      </p>
       <div className="choices">
         {VIEWS.map((v) => (
           <button key={v} type="button" className="tab" aria-pressed={view === v} onClick={() => setView(v)}>

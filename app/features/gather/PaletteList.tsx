@@ -16,7 +16,7 @@ import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
 import { FitCharts } from './FitCharts';
 import type { OpenPicture } from './picture-store';
-import { remove, rename, type TakeState } from './use-take';
+import { fits, remove, rename, type TakeState } from './use-take';
 
 /** More colours than this are shown as a dense grid instead of rows. */
 const MOST_ROWS = 40;
@@ -28,7 +28,7 @@ export function PaletteList({ state, pictures }: { state: TakeState; pictures: O
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [renaming, setRenaming] = useState<string | null>(null);
   const largest = Math.max(...colors.map((c) => c.share), 1e-9);
-  const shares = recipe.method !== 'point';
+  const shares = fits(recipe.method);
   const goes = new Set(pairs.map((p) => colorKey(p.right)));
   const swatches = colors.map(
     (color, i): Swatch => ({
@@ -149,7 +149,9 @@ export function PaletteList({ state, pictures }: { state: TakeState; pictures: O
                     ? color.first === NEVER
                       ? 'held'
                       : percent(color.share)
-                    : placeText(color, pictures)}
+                    : recipe.method === 'chart'
+                      ? hex.toUpperCase()
+                      : placeText(color, pictures)}
                 </span>
                 <button
                   type="button"

@@ -16,7 +16,7 @@ import { PictureView, type Tool } from './PictureView';
 import { usePictureStore, usePictures } from './picture';
 import { ALL, type KeptPicture, type OpenPicture } from './picture-store';
 import { Takes } from './Takes';
-import { type TakeState, useTake } from './use-take';
+import { fits, type TakeState, useTake } from './use-take';
 
 const thousands = (n: number) => n.toLocaleString('en-GB').replaceAll(',', ' ');
 
@@ -63,6 +63,7 @@ export function PictureSource({ kept }: { kept: KeptPicture[] }) {
                     state={take}
                     drawn={drawn}
                     tool={tool}
+                    onMarked={() => setTool('look')}
                     onTake={(color) => taken(take, color)}
                   >
                     <Legend state={take} drawn={drawn} setDrawn={setDrawn} />
@@ -130,10 +131,11 @@ function Head({ picture }: { picture: OpenPicture }) {
               ? 'Take the copy out of the library again'
               : 'Store a copy of at most 1600 px and the takes in the library, for everyone who opens it'
           }
+          aria-label={here ? 'Kept with the library' : 'Keep with the library'}
           onClick={() => void toggle()}
         >
           <Bookmark size={13} fill={here ? 'currentColor' : 'none'} aria-hidden />
-          {here ? 'Kept' : 'Keep with the library'}
+          {here ? 'Kept' : 'Keep'}
         </button>
       )}
       <button
@@ -166,8 +168,8 @@ function Legend({
   const { recipe, fit } = state;
   return (
     <>
-      {recipe.method === 'point' ? (
-        <span>Click to take a colour.</span>
+      {!fits(recipe.method) ? (
+        <span>{recipe.method === 'point' ? 'Click to take a colour.' : 'The chips as they are read.'}</span>
       ) : (
         <label style={{ display: 'flex', gap: 6, alignItems: 'center', cursor: 'pointer' }}>
           <input
@@ -176,15 +178,12 @@ function Legend({
             onChange={(e) => setDrawn(e.target.checked)}
             style={{ accentColor: 'var(--ink)', margin: 0 }}
           />
-          {drawn ? 'Right: drawn with the palette' : 'Drawn with the palette'}
+          {drawn ? 'Right: with the palette' : 'Drawn with the palette'}
         </label>
       )}
       {fit && (
-        <span
-          style={{ marginLeft: 'auto', whiteSpace: 'nowrap' }}
-          title={`95 % of the picture lies within ΔE00 ${fit.p95.toFixed(1)} of its nearest colour`}
-        >
-          mean ΔE00 {fit.mean.toFixed(1)}, 95 % under {fit.p95.toFixed(1)} · <strong>{fit.word}</strong>
+        <span style={{ marginLeft: 'auto' }}>
+          mean ΔE00 {fit.mean.toFixed(1)} · {fit.word}
         </span>
       )}
     </>
@@ -209,8 +208,7 @@ function Together({ pictures, state }: { pictures: OpenPicture[]; state: TakeSta
       <div className="picture-caption caption">
         {state.fit && (
           <span>
-            mean ΔE00 {state.fit.mean.toFixed(1)}, 95 % under {state.fit.p95.toFixed(1)} ·{' '}
-            <strong>{state.fit.word}</strong>
+            mean ΔE00 {state.fit.mean.toFixed(1)} · {state.fit.word}
           </span>
         )}
       </div>

@@ -13,7 +13,7 @@ import { type PaletteColor, type Region, rectangle } from '#core/picture/index';
 import type { OpenedPicture, PictureQueries } from '~/workers/picture-messages';
 import { latestOnly } from '~/workers/worker-client';
 import { ChartOutlines, Marks, RegionOutline } from './overlays';
-import type { TakeState } from './use-take';
+import { fits, type TakeState } from './use-take';
 import { useView, type ViewState, zoomKey } from './use-view';
 
 /** What dragging on the picture does. */
@@ -34,6 +34,7 @@ export function PictureView({
   state,
   drawn,
   tool,
+  onMarked,
   onTake,
   children,
 }: {
@@ -42,6 +43,8 @@ export function PictureView({
   state: TakeState;
   drawn: boolean;
   tool: Tool;
+  /** A region has been drawn. */
+  onMarked(): void;
   onTake(color: PaletteColor): void;
   /** What is said below the picture. */
   children: ReactNode;
@@ -99,8 +102,10 @@ export function PictureView({
     gesture.current = null;
     if (!now || !e.isPrimary) return;
     if (now.moved) {
-      if (draft && draft.length > 2)
+      if (draft && draft.length > 2) {
         state.set({ region: { outline: draft, outside: recipe.region?.outside ?? false } });
+        onMarked();
+      }
       setDraft(null);
     } else if (takes && tool === 'look') void take(view.toPicture(now.from.x, now.from.y));
   };
@@ -128,8 +133,10 @@ export function PictureView({
     }
   };
 
-  const half = drawn && !point && colors.length > 0;
-  const region = draft ? { outline: draft, outside: recipe.region?.outside ?? false } : recipe.region;
+  // a chart's chips say nothing about the paper they lie on
+  const half = drawn && fits(recipe.method) && colors.length > 0;
+  const outside = recipe.region?.outside ?? false;
+  const region = draft ? { outline: draft, outside } : fits(recipe.method) ? recipe.region : null;
   return (
     <>
       <div

@@ -90,7 +90,7 @@ export function RegionControl({
             : 'Draw round a part of the picture.'}
         </p>
       )}
-      {tool === 'rectangle' && region?.outline.length === 4 && (
+      {region?.outline.length === 4 && (
         <div className="number-fields">
           {(['left', 'top', 'right', 'bottom'] as const).map((edge) => (
             <NumberField

@@ -5,6 +5,7 @@ import {
   colorKey,
   type Fit,
   lookAlikes,
+  type Method,
   type PaletteColor,
   paletteOrders,
   plainRecipe,
@@ -43,6 +44,9 @@ export interface Pair {
   right: PaletteColor;
   deltaE00: number;
 }
+
+/** Whether a palette so taken stands for the picture, so that it can be drawn with it and held against it. */
+export const fits = (method: Method) => method === 'reduce' || method === 'exact';
 
 /** What a new result makes void. */
 const RESULT: (keyof Recipe)[] = [
@@ -117,7 +121,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
   }, [full, stored, amendments, order, method]);
 
   useEffect(() => {
-    if (source.length === 0 || colors.length === 0 || method === 'point') setFit(null);
+    if (source.length === 0 || colors.length === 0 || !fits(method)) setFit(null);
     else askFit({ source, recipe, colors });
   }, [source, colors, method, recipe, askFit]);
 
