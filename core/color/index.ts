@@ -1,3 +1,4 @@
+export * from './codes.ts';
 export { deltaE00 } from './difference.ts';
 export { labToXyz50, xyz50ToLab } from './lab.ts';
 export type { Color, Lab, Rgb, Space } from './model.ts';

@@ -64,22 +64,44 @@ export class NotationError extends Error {
   override name = 'NotationError';
 }
 
-const NUMBER = '([-+]?(?:\\d+\\.?\\d*|\\.\\d+))\\s*(%?)';
+const NUMBER = '([-+]?(?:\\d+\\.?\\d*|\\.\\d+))\\s*(%?)°?';
 const SEPARATOR = '[\\s,;:/=]*';
+
+/** Spaces by the letters of their channels, and by what else people call them. */
+const LETTERED: { space: Color['space'] | 'hsl'; letters: string; called: string }[] = [
+  { space: 'cmyk', letters: 'CMYK', called: 'CMYK' },
+  { space: 'hsb', letters: 'HSB', called: 'HSB|HSV' },
+  { space: 'hsb', letters: 'HSV', called: 'HSV' },
+  { space: 'hsl', letters: 'HSL', called: 'HSL' },
+  { space: 'lab', letters: 'LAB', called: 'CIE\\s?L\\*?a\\*?b\\*?|L\\*?a\\*?b\\*?' },
+  { space: 'rgb', letters: 'RGB', called: 'RGB' },
+];
+const forms = LETTERED.flatMap(({ space, letters, called }) => [
+  // L* 39 a* 55 b* 34
+  { space, source: [...letters].map((l) => `${l}\\*?${SEPARATOR}${NUMBER}`).join(SEPARATOR) },
+  // Lab 39 55 34
+  {
+    space,
+    source: `(?:${called})${SEPARATOR}\\(?\\s*${[...letters].map(() => NUMBER).join('[\\s,;/]+')}\\s*\\)?`,
+  },
+]);
+const GRAY = `gr[ae]y${SEPARATOR}\\(?\\s*${NUMBER}\\s*\\)?`;
+
+const WHOLE = forms.map(({ space, source }) => ({ space, pattern: new RegExp(`^(?:${source})$`, 'i') }));
+const WHOLE_GRAY = new RegExp(`^${GRAY}$`, 'i');
+
+/** Finds lettered numbers inside a text; no letter or digit stands right before or behind them. */
+export const LETTERED_NUMBERS = new RegExp(
+  `(?<![\\p{L}\\p{N}.-])(?:${forms.map((f) => f.source).join('|')}|(?<=(?:^|[:=\\t])\\s*)${GRAY})(?![\\p{L}\\p{N}])`,
+  'giu',
+);
 
 /** Reads `C 20 M 0 Y 80 K 0`, `cmyk(20 0 80 0)`, `Lab 39 55 34`, `HSB 12 80 60`, `gray 40`… into numbers. */
 function lettered(text: string): Color | null {
-  const forms: [Color['space'], string][] = [
-    ['cmyk', 'CMYK'],
-    ['hsb', 'HSB'],
-    ['lab', 'LAB'],
-    ['rgb', 'RGB'],
-  ];
-  for (const [space, letters] of forms) {
-    const each = [...letters].map((l) => `${l}${SEPARATOR}${NUMBER}°?`).join(SEPARATOR);
-    const named = `(?:${letters}${space === 'hsb' ? '|HSV' : ''})${SEPARATOR}\\(?\\s*${[...letters].map(() => `${NUMBER}°?`).join('[\\s,;/]+')}\\s*\\)?`;
-    const match = new RegExp(`^${each}$`, 'i').exec(text) ?? new RegExp(`^${named}$`, 'i').exec(text);
+  for (const { space, pattern } of WHOLE) {
+    const match = pattern.exec(text);
     if (!match) continue;
+    if (space === 'hsl') return fromCss(`hsl(${match[1]} ${match[3]}% ${match[5]}%)`)?.color ?? null;
     return {
       space,
       components: spaces[space].channels.map(
@@ -88,7 +110,7 @@ function lettered(text: string): Color | null {
       ),
     };
   }
-  const gray = new RegExp(`^gr[ae]y${SEPARATOR}\\(?\\s*${NUMBER}\\s*\\)?$`, 'i').exec(text);
+  const gray = WHOLE_GRAY.exec(text);
   return gray && { space: 'gray', components: [Number(gray[1]) / 100] };
 }
 
@@ -131,7 +153,8 @@ export function fromCss(text: string): { color: Color; alpha?: number } | null {
   }
   let c: ReturnType<typeof parse>;
   try {
-    c = parse(text);
+    // CSS does not mind capitals, culori does
+    c = parse(text.toLowerCase());
   } catch {
     // culori throws on some unfinished notations, such as an open bracket at the end
     return null;
