@@ -19,6 +19,7 @@ import { database } from '#server/db';
 import { readTray } from '#server/libraries';
 import { samplePictures } from '#server/samples';
 import type { Route } from './+types/root';
+import { CodesProvider } from './features/gather/codes';
 import { PictureProvider } from './features/gather/picture';
 import { OpenFiles } from './features/open/OpenFiles';
 import { LibraryStore } from './state/library-store';
@@ -77,9 +78,11 @@ export default function App({ loaderData }: Route.ComponentProps) {
     <TrayContext value={tray}>
       <Toasts>
         <PictureProvider>
-          <OpenFiles>
-            <Outlet />
-          </OpenFiles>
+          <CodesProvider>
+            <OpenFiles>
+              <Outlet />
+            </OpenFiles>
+          </CodesProvider>
         </PictureProvider>
       </Toasts>
     </TrayContext>

@@ -358,6 +358,15 @@ function numbersRead(text: string): Pick<Found, 'readings' | 'question'> | null 
 
 // ── one colour in several notations ──
 
+const NOTATIONS: Record<string, string> = {
+  rgb: 'RGB',
+  cmyk: 'CMYK',
+  hsb: 'HSB',
+  hsl: 'HSL',
+  lab: 'Lab',
+  numbers: 'numbers',
+};
+
 /** A line that gives a hex code, RGB and CMYK is likely one colour in a style guide; but who knows? */
 function inSeveralWays(line: string, found: Found[]): Found[] {
   const kinds = new Set(found.map((f) => f.notation));
@@ -375,7 +384,7 @@ function inSeveralWays(line: string, found: Found[]): Found[] {
       readings: [
         ...found.map((f) => ({
           id: f.notation,
-          label: line.slice(f.from, f.to),
+          label: NOTATIONS[f.notation] ?? f.notation,
           colors: f.readings[0].colors,
         })),
         {

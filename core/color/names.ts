@@ -196,6 +196,9 @@ function candidates(color: Color): string[] {
   return [plain, name(depth, strength), name(lightness), name(lightness, strength)];
 }
 
+/** A list is named again whenever one of its colours changes. */
+const known = new WeakMap<Color, string[]>();
+
 /**
  * A plain name for each colour from its lightness, chroma and hue, such as “deep teal” or “pale warm grey”, no two alike:
  * where two colours would get the same, the later one gets a more particular one, and a number when there is none left.
@@ -205,10 +208,15 @@ function candidates(color: Color): string[] {
 export function suggestNames(colors: readonly Color[], taken: Iterable<string> = []): string[] {
   const lower = (name: string) => name.toLocaleLowerCase('en');
   const used = new Set(Array.from(taken, lower));
+  const counts = new Map<string, number>();
   return colors.map((color) => {
-    const options = candidates(color);
+    const options = known.get(color) ?? candidates(color);
+    known.set(color, options);
     let name = options.find((option) => !used.has(option));
-    for (let n = 2; !name; n++) if (!used.has(`${options[0]} ${n}`)) name = `${options[0]} ${n}`;
+    for (let n = counts.get(options[0]) ?? 2; !name; n++) {
+      if (!used.has(`${options[0]} ${n}`)) name = `${options[0]} ${n}`;
+      counts.set(options[0], n + 1);
+    }
     used.add(name);
     return name;
   });

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { Link, useSearchParams } from 'react-router';
 import { useOpenFiles } from '../open/OpenFiles';
+import { CodesSource } from './CodesSource';
 import { PictureSource } from './PictureSource';
 import type { KeptPicture } from './picture-store';
 
@@ -34,7 +35,7 @@ export function Gather({ kept = [] }: { kept?: KeptPicture[] }) {
           Open…
         </Button>
       </nav>
-      {source === 'picture' && <PictureSource kept={kept} />}
+      {source === 'picture' ? <PictureSource kept={kept} /> : <CodesSource />}
     </main>
   );
 }

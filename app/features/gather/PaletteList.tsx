@@ -6,17 +6,16 @@ import MenuItem from '@mui/material/MenuItem';
 import { ChevronDown, X } from 'lucide-react';
 import { nanoid } from 'nanoid';
 import { useState } from 'react';
-import { suggestNames, toHex } from '#core/color/index';
+import { toHex } from '#core/color/index';
 import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
-import { allSwatches, appendEdit, type Library, type Swatch } from '#core/swatch/index';
-import { useTray } from '~/state/tray';
-import { useWorkspace } from '~/state/workspace';
+import type { Swatch } from '#core/swatch/index';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
 import { FitCharts } from './FitCharts';
 import type { OpenPicture } from './picture-store';
 import { fits, remove, rename, type TakeState } from './use-take';
+import { useToTray } from './use-to-tray';
 
 /** More colours than this are shown as a dense grid instead of rows. */
 const MOST_ROWS = 40;
@@ -211,36 +210,6 @@ function originOf(color: PaletteColor, pictures: OpenPicture[]): Swatch['origin'
 const placeText = (color: PaletteColor, pictures: OpenPicture[]) =>
   placeOf(color, pictures)?.point.join(', ') ?? '';
 const percent = (share: number) => (share >= 0.0005 ? `${(share * 100).toFixed(1)} %` : '< 0.1 %');
-
-/** Puts swatches in the tray; suggested names keep clear of those in the tray and in the group colours go to. */
-export function useToTray() {
-  const tray = useTray();
-  const workspace = useWorkspace();
-  const toast = useToast();
-  return (swatches: Swatch[], suggested: (i: number) => boolean = () => false) => {
-    const namesIn = (library: Library, groupId?: string | null) =>
-      (groupId ? (library.groups.find((g) => g.id === groupId)?.swatches ?? []) : allSwatches(library)).map(
-        (s) => s.name,
-      );
-    const typed = swatches.filter((_, i) => !suggested(i)).map((s) => s.name);
-    const taken = [
-      ...namesIn(tray.snapshot().library),
-      ...(workspace ? namesIn(workspace.store.snapshot().library, workspace.groupId) : []),
-      ...typed,
-    ];
-    const free = suggestNames(
-      swatches.filter((_, i) => suggested(i)).map((s) => s.color),
-      taken,
-    );
-    let next = 0;
-    const named = swatches.map((s, i) => (suggested(i) ? { ...s, name: free[next++] } : s));
-    tray.edit(appendEdit(tray.snapshot().library, 'tray', named));
-    toast({
-      text: `${count(swatches.length, 'colour')} in the tray.`,
-      action: { label: 'Undo', run: () => tray.undo() },
-    });
-  };
-}
 
 /** The palette as a picture in the clipboard, to be pasted on the page one is painting on. */
 function CopyButton({ name, swatches }: { name: string; swatches: Swatch[] }) {

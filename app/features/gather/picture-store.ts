@@ -1,6 +1,6 @@
 import { createStore, del, get, set } from 'idb-keyval';
 import { nanoid } from 'nanoid';
-import { newTake, type Take } from '#core/picture/index';
+import { checkTakes, newTake, type Take } from '#core/picture/index';
 import { openPictureClient, type PictureClient } from '~/workers/picture-client';
 import type { OpenedPicture } from '~/workers/picture-messages';
 
@@ -62,6 +62,14 @@ const emptyBoard = (): Board => {
   return { takes: [take], current: take.id };
 };
 
+function sound({ takes }: Board): boolean {
+  try {
+    return checkTakes(takes).length > 0;
+  } catch {
+    return false;
+  }
+}
+
 /**
  * The pictures colours are being gathered from, and their takes. They stay on this machine, and survive a reload there;
  * a copy goes to the server only when the user keeps a picture with a library.
@@ -90,10 +98,14 @@ export class PictureStore {
   async restore(): Promise<void> {
     const kept = await get<Kept>(KEY, place()).catch(() => undefined);
     if (!kept || this.state.pictures.length > 0) return;
+    // takes of an earlier version that no longer fit begin anew
+    const boards = Object.fromEntries(
+      Object.entries(kept.boards).map(([id, board]) => [id, sound(board) ? board : emptyBoard()]),
+    );
     this.set({
       pictures: kept.pictures.map((p) => ({ ...p, opened: null, stage: 'Opening', problem: null })),
       shown: kept.shown,
-      boards: kept.boards,
+      boards,
     });
     for (const { id } of kept.pictures) void this.decode(id);
   }

@@ -15,19 +15,27 @@ import { Progress } from '~/ui/progress';
 import { useToast } from '~/ui/toast';
 import type { Came } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
+import { useCodesStore } from '../gather/codes';
 import { usePictureStore } from '../gather/picture';
 import { Review } from './Review';
 
 type Taker = (files: { file: File; path: string }[]) => void;
+type TextTaker = (text: string) => void;
 
 interface Opening {
   /** Asks for files and opens whatever they are. */
   open(): void;
   /** A screen that has its own use for files gets them instead, wherever they are dropped. */
   setTaker(taker: Taker | null): void;
+  /** The same for pasted text. */
+  setTextTaker(taker: TextTaker | null): void;
 }
 
-const OpenContext = createContext<Opening>({ open: () => undefined, setTaker: () => undefined });
+const OpenContext = createContext<Opening>({
+  open: () => undefined,
+  setTaker: () => undefined,
+  setTextTaker: () => undefined,
+});
 
 /** Asks for files and opens whatever they are. */
 export const useOpenFiles = () => useContext(OpenContext).open;
@@ -40,6 +48,18 @@ export function useFileTaker(taker: Taker): void {
     return () => setTaker(null);
   }, [taker, setTaker]);
 }
+
+/** Gives a screen the text that is pasted while it is shown, outside of fields. */
+export function useTextTaker(taker: TextTaker): void {
+  const { setTextTaker } = useContext(OpenContext);
+  useEffect(() => {
+    setTextTaker(taker);
+    return () => setTextTaker(null);
+  }, [taker, setTextTaker]);
+}
+
+/** What pasted text is called as a file. */
+const PASTED = 'Pasted text';
 
 /** A dropped folder's files say where in it they lie. */
 const pathOf = (file: File) => (file as { path?: string }).path?.replace(/^\.?\//, '') || file.name;
@@ -54,9 +74,11 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   } | null>(null);
   const [stage, setStage] = useState<string | null>(null);
   const taker = useRef<Taker | null>(null);
+  const textTaker = useRef<TextTaker | null>(null);
   const reading = useRef(0);
   const files = useFiles();
   const pictures = usePictureStore();
+  const codes = useCodesStore();
   const toast = useToast();
   const navigate = useNavigate();
   const { id } = useParams();
@@ -83,14 +105,19 @@ export function OpenFiles({ children }: { children: ReactNode }) {
         const all = await files.ask('read', { files: list, text: false }, setStage);
         if (mine !== reading.current) return;
         const found = all.flatMap((came) => (came.kind === 'picture' ? [came] : []));
+        const [first] = all;
         if (found.length > 0 && found.length === all.length) gather(found);
-        else setCame({ key: mine, all, files: list });
+        else if (first.path === PASTED && first.kind === 'problem') {
+          // a text that is no swatch file may still hold codes, and where it does not, each line says so
+          codes.add(await list[0].file.text());
+          navigate(`${id ? `/libraries/${id}` : ''}/gather?from=codes`);
+        } else setCame({ key: mine, all, files: list });
       } catch (error) {
         toast({ text: (error as Error).message });
       }
       setStage(null);
     },
-    [files, gather, toast],
+    [files, gather, toast, codes, navigate, id],
   );
   const stop = () => {
     reading.current++;
@@ -111,8 +138,9 @@ export function OpenFiles({ children }: { children: ReactNode }) {
       const pasted = [...(event.clipboardData?.files ?? [])];
       const text = event.clipboardData?.getData('text/plain') ?? '';
       if (pasted.length > 0) void take(pasted);
-      else if (text.trim()) void take([new File([text], 'Pasted text', { type: 'text/plain' })]);
-      else return;
+      else if (!text.trim()) return;
+      else if (textTaker.current) textTaker.current(text);
+      else void take([new File([text], PASTED, { type: 'text/plain' })]);
       event.preventDefault();
     };
     window.addEventListener('paste', paste);
@@ -125,6 +153,9 @@ export function OpenFiles({ children }: { children: ReactNode }) {
       open,
       setTaker: (next: Taker | null) => {
         taker.current = next;
+      },
+      setTextTaker: (next: TextTaker | null) => {
+        textTaker.current = next;
       },
     }),
     [open],

@@ -1,0 +1,36 @@
+import { suggestNames } from '#core/color/index';
+import { allSwatches, appendEdit, type Library, type Swatch } from '#core/swatch/index';
+import { useTray } from '~/state/tray';
+import { useWorkspace } from '~/state/workspace';
+import { count } from '~/ui/swatch';
+import { useToast } from '~/ui/toast';
+
+/** Puts swatches in the tray; suggested names keep clear of those in the tray and in the group colours go to. */
+export function useToTray() {
+  const tray = useTray();
+  const workspace = useWorkspace();
+  const toast = useToast();
+  return (swatches: Swatch[], suggested: (i: number) => boolean = () => false) => {
+    const namesIn = (library: Library, groupId?: string | null) =>
+      (groupId ? (library.groups.find((g) => g.id === groupId)?.swatches ?? []) : allSwatches(library)).map(
+        (s) => s.name,
+      );
+    const typed = swatches.filter((_, i) => !suggested(i)).map((s) => s.name);
+    const taken = [
+      ...namesIn(tray.snapshot().library),
+      ...(workspace ? namesIn(workspace.store.snapshot().library, workspace.groupId) : []),
+      ...typed,
+    ];
+    const free = suggestNames(
+      swatches.filter((_, i) => suggested(i)).map((s) => s.color),
+      taken,
+    );
+    let next = 0;
+    const named = swatches.map((s, i) => (suggested(i) ? { ...s, name: free[next++] } : s));
+    tray.edit(appendEdit(tray.snapshot().library, 'tray', named));
+    toast({
+      text: `${count(swatches.length, 'colour')} in the tray.`,
+      action: { label: 'Undo', run: () => tray.undo() },
+    });
+  };
+}
