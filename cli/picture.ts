@@ -1,9 +1,15 @@
+import { readFile } from 'node:fs/promises';
+import { instantiate } from 'lcms-wasm';
 import sharp from 'sharp';
+import { inksOf } from '../core/color/index.ts';
 import { FormatError } from '../core/formats/index.ts';
-import { type Picture, pictureType, spaceOf } from '../core/picture/index.ts';
+import { decodeHere, type Picture, pictureType, spaceOf } from '../core/picture/index.ts';
 
 /** Larger pictures are refused rather than filling the memory. */
 const MOST_PIXELS = 40_000_000;
+
+const profile = new URL('../profiles/coated-offset.icc', import.meta.url);
+const inks = async () => inksOf(await instantiate(), await readFile(profile));
 
 /**
  * Decodes a picture to 8 bits a channel, turned as its EXIF says. The numbers stay as they are in the file and come with
@@ -12,8 +18,16 @@ const MOST_PIXELS = 40_000_000;
  */
 export async function decodePicture(name: string, bytes: Uint8Array): Promise<Picture> {
   if (bytes.length === 0) throw new FormatError(`${name}: the file is empty (0 bytes).`);
-  const { space } = spaceOf(bytes, pictureType(bytes));
+  const type = pictureType(bytes);
+  const { space } = spaceOf(bytes, type);
   try {
+    const here = await decodeHere(new Uint8Array(bytes), type, inks).catch((error) => {
+      // a TIFF of a rare kind, which sharp may know
+      if (type === 'TIFF') return null;
+      throw error;
+    });
+    if (here && here.width * here.height > MOST_PIXELS) throw new Error('pixel limit');
+    if (here) return here;
     const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS, ignoreIcc: space !== null })
       .rotate()
       .toColourspace('srgb')

@@ -1,7 +1,10 @@
 /// <reference lib="webworker" />
 import { decode as decodePng } from 'fast-png';
-import UTIF from 'utif2';
+import { instantiate } from 'lcms-wasm';
+import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
+import { type Inks, inksOf } from '#core/color/index';
 import {
+  decodeHere,
   exactColors,
   findChart,
   fitOf,
@@ -29,6 +32,7 @@ import {
   within,
 } from '#core/picture/index';
 import { colorOfPixel } from '#core/picture/space';
+import coatedUrl from '../../profiles/coated-offset.icc?url';
 import type { Look, PaletteAnswer, PictureQueries, Source } from './picture-messages';
 import { type Answers, serve } from './worker-client';
 
@@ -45,6 +49,8 @@ interface Opened {
   file: Blob;
   picture: Picture;
   preview: Picture;
+  /** The browser cannot decode the file the same way, or not at all. */
+  ours: boolean;
 }
 
 const opened = new Map<string, Opened>();
@@ -150,18 +156,18 @@ const answers: Answers<PictureQueries> = {
     stage('Decoding');
     const bytes = new Uint8Array(await file.arrayBuffer());
     const { space, note } = spaceOf(bytes, pictureType(bytes));
-    const bitmap = await decode(file, bytes, name, space !== null);
+    const { bitmap, here } = await decode(file, bytes, name, space !== null);
     if (bitmap.width * bitmap.height > MOST_PIXELS)
       throw new PictureError(
         `${name}: the picture has ${Math.round((bitmap.width * bitmap.height) / 1e6)} megapixels; Papillon takes up to 40. Make a smaller copy first.`,
       );
     stage('Reading the pixels');
-    const picture: Picture = { ...pixelsOf(bitmap), space: space ?? SRGB };
-    restoreAlpha(picture, bytes);
+    const picture: Picture = here ?? { ...pixelsOf(bitmap), space: space ?? SRGB };
+    if (!here) restoreAlpha(picture, bytes);
     const preview = { ...pixelsOf(bitmap, PREVIEW_SIDE), space: picture.space };
     const small = pixelsOf(bitmap, THUMBNAIL_SIDE);
     bitmap.close();
-    opened.set(id, { file, picture, preview });
+    opened.set(id, { file, picture, preview, ours: here !== null });
     stage('Counting the colours');
     const { total } = countOf([id], { cell: 1, region: null });
     const shown = painterAsIs(picture.space)(wordsOf(small));
@@ -225,10 +231,12 @@ const answers: Answers<PictureQueries> = {
   },
 
   async copy({ id, side, bytes }) {
-    const { file, picture } = find(id);
+    const { file, picture, ours } = find(id);
     if (Math.max(picture.width, picture.height) <= side && file.size <= bytes)
       return { copy: file, width: picture.width, height: picture.height };
-    const bitmap = await createImageBitmap(file, { imageOrientation: 'from-image' });
+    const bitmap = await (ours
+      ? createImageBitmap(imageOf({ ...picture, data: painterAsIs(picture.space)(wordsOf(picture)) }))
+      : createImageBitmap(file, { imageOrientation: 'from-image' }));
     const factor = Math.min(1, side / Math.max(bitmap.width, bitmap.height));
     const [width, height] = [bitmap.width, bitmap.height].map((n) => Math.max(1, Math.round(n * factor)));
     const wide = picture.space && picture.space.name !== SRGB.name;
@@ -256,34 +264,45 @@ const scaled = (view: View, factor: number): View => ({
   height: view.height * factor,
 });
 
-/** @param raw the numbers as they are in the file; else brought to sRGB by the browser */
+let engine: Promise<Inks> | null = null;
+/** The engine and the profile for inks are fetched when the first picture in CMYK comes. */
+function inks(): Promise<Inks> {
+  engine ??= Promise.all([
+    instantiate({ locateFile: () => lcmsUrl }),
+    fetch(coatedUrl).then((response) => response.arrayBuffer()),
+  ]).then(([lcms, profile]) => inksOf(lcms, new Uint8Array(profile)));
+  return engine;
+}
+
+/**
+ * @param raw the numbers as they are in the file; else brought to sRGB by the browser
+ * @returns `here` when the browser had no part in the pixels
+ */
 async function decode(
   file: Blob,
   bytes: Uint8Array<ArrayBuffer>,
   name: string,
   raw: boolean,
-): Promise<ImageBitmap> {
+): Promise<{ bitmap: ImageBitmap; here: Picture | null }> {
   const type = pictureType(bytes);
   try {
-    if (type === 'TIFF') {
-      const [page] = UTIF.decode(bytes.buffer);
-      UTIF.decodeImage(bytes.buffer, page);
-      if (!page.width || !page.height) throw new Error('no size');
-      const rgba = new Uint8ClampedArray(UTIF.toRGBA8(page));
-      return await createImageBitmap(new ImageData(rgba, page.width, page.height), {
-        premultiplyAlpha: 'none',
-      });
-    }
-    return await createImageBitmap(file, {
-      imageOrientation: 'from-image',
-      colorSpaceConversion: raw ? 'none' : 'default',
-    });
+    const here = await decodeHere(bytes, type, inks);
+    const bitmap = here
+      ? await createImageBitmap(imageOf(here), { premultiplyAlpha: 'none' })
+      : await createImageBitmap(file, {
+          imageOrientation: 'from-image',
+          colorSpaceConversion: raw ? 'none' : 'default',
+        });
+    return { bitmap, here };
   } catch {
     throw new PictureError(
       `${name}: it begins like a ${type ?? 'picture'}, but does not decode. It is damaged or cut short (${bytes.length.toLocaleString('en-GB')} bytes); get it again from where it was made.`,
     );
   }
 }
+
+const imageOf = ({ data, width, height }: Picture) =>
+  new ImageData(data as Uint8ClampedArray<ArrayBuffer>, width, height);
 
 function pixelsOf(bitmap: ImageBitmap, side = Number.POSITIVE_INFINITY): Picture {
   const factor = Math.min(1, side / Math.max(bitmap.width, bitmap.height));

@@ -1,5 +1,6 @@
 export * from './codes.ts';
 export { deltaE00 } from './difference.ts';
+export * from './inks.ts';
 export { labToXyz50, xyz50ToLab } from './lab.ts';
 export type { Color, Lab, Rgb, Space } from './model.ts';
 export { SPACES } from './model.ts';

@@ -1,0 +1,105 @@
+import { readFileSync } from 'node:fs';
+import { instantiate } from 'lcms-wasm';
+import sharp, { type Sharp } from 'sharp';
+import { describe, expect, it } from 'vitest';
+import { deltaE00, fromRgb8, inksOf, toLab } from '../color/index.ts';
+import { decodeHere, type Picture, pictureType } from './index.ts';
+
+const coated = new URL('../../profiles/coated-offset.icc', import.meta.url).pathname;
+const inks = async () => inksOf(await instantiate(), readFileSync(coated));
+const decode = (file: Buffer) => decodeHere(new Uint8Array(file), pictureType(file), inks);
+
+/** Brass on the left, deep blue on the right. */
+const flag = () =>
+  sharp({ create: { width: 40, height: 24, channels: 3, background: '#d9a441' } }).composite([
+    { input: { create: { width: 20, height: 24, channels: 3, background: '#14304a' } }, left: 20, top: 0 },
+  ]);
+/** libvips is the second decoder: what it makes of the same file, as sRGB. */
+const elsewhere = async (file: Sharp | Buffer) =>
+  sharp(Buffer.isBuffer(file) ? file : await file.toBuffer())
+    .rotate()
+    .toColourspace('srgb')
+    .ensureAlpha()
+    .raw({ depth: 'uchar' })
+    .toBuffer({ resolveWithObject: true });
+const at = (data: ArrayLike<number>, x: number, y: number, width = 40) =>
+  [0, 1, 2].map((c) => data[4 * (y * width + x) + c]);
+const apart = (a: number[], b: number[]) =>
+  deltaE00(toLab(fromRgb8(a[0], a[1], a[2])), toLab(fromRgb8(b[0], b[1], b[2])));
+
+describe('JPEG in CMYK', () => {
+  const jpeg = () =>
+    flag().withIccProfile(coated).toColourspace('cmyk').jpeg({ quality: 100, chromaSubsampling: '4:4:4' });
+
+  it('goes through the profile inside, as libvips does it', async () => {
+    const file = await jpeg().toBuffer();
+    const here = (await decode(file)) as Picture;
+    const { data } = await elsewhere(file);
+    for (const x of [5, 30]) expect(apart(at(here.data, x, 10), at(data, x, 10))).toBeLessThan(2);
+    // what was coated brass comes back as brass
+    expect(apart(at(here.data, 5, 10), [0xd9, 0xa4, 0x41])).toBeLessThan(2);
+  });
+
+  it('without a profile is read as coated offset', async () => {
+    const whole = await jpeg().toBuffer();
+    const profile = whole.indexOf(Buffer.from([0xff, 0xe2]));
+    const file = Buffer.concat([
+      whole.subarray(0, profile),
+      whole.subarray(whole.lastIndexOf(Buffer.from([0xff, 0xdb]))),
+    ]);
+    expect(apart(at(((await decode(file)) as Picture).data, 5, 10), [0xd9, 0xa4, 0x41])).toBeLessThan(2);
+  });
+
+  it('is known by its frame; other JPEG are left to the decoders that are there', async () => {
+    expect(await decode(await flag().jpeg().toBuffer())).toBeNull();
+    expect(await decode(await flag().png().toBuffer())).toBeNull();
+  });
+});
+
+describe('TIFF', () => {
+  const kinds: [string, () => Sharp][] = [
+    ['LZW', () => flag().tiff({ compression: 'lzw' })],
+    ['deflate', () => flag().tiff({ compression: 'deflate' })],
+    ['plain', () => flag().tiff({ compression: 'none' })],
+    ['16 bits a channel', () => flag().toColourspace('rgb16').tiff({ compression: 'lzw' })],
+    ['grey', () => flag().toColourspace('b-w').tiff({ compression: 'lzw' })],
+    ['tiles', () => flag().tiff({ compression: 'lzw', tile: true, tileWidth: 16, tileHeight: 16 })],
+  ];
+  it.each(kinds)('%s: the same pixels as libvips reads', async (_, make) => {
+    const file = await make().toBuffer();
+    const here = (await decode(file)) as Picture;
+    const { data, info } = await elsewhere(file);
+    expect([here.width, here.height]).toEqual([info.width, info.height]);
+    expect(Buffer.from(here.data).equals(data)).toBe(true);
+  });
+
+  it('with a JPEG inside, in colour and in grey', async () => {
+    for (const make of [flag(), flag().toColourspace('b-w')]) {
+      const file = await make.tiff({ compression: 'jpeg', quality: 100 }).toBuffer();
+      const { data } = await elsewhere(file);
+      const here = (await decode(file)) as Picture;
+      for (const x of [5, 34]) expect(apart(at(here.data, x, 10), at(data, x, 10))).toBeLessThan(1.5);
+    }
+  });
+
+  it('in CMYK goes through the profile', async () => {
+    for (const depth of ['cmyk']) {
+      const file = await flag()
+        .withIccProfile(coated)
+        .toColourspace(depth)
+        .tiff({ compression: 'lzw' })
+        .toBuffer();
+      const here = (await decode(file)) as Picture;
+      expect(apart(at(here.data, 5, 10), [0xd9, 0xa4, 0x41])).toBeLessThan(2);
+      expect(apart(at(here.data, 30, 10), at((await elsewhere(file)).data, 30, 10))).toBeLessThan(2);
+    }
+  });
+
+  it.each([1, 2, 3, 4, 5, 6, 7, 8])('turned as orientation %i says', async (orientation) => {
+    const file = await flag().tiff({ compression: 'lzw' }).withMetadata({ orientation }).toBuffer();
+    const here = (await decode(file)) as Picture;
+    const { data, info } = await elsewhere(file);
+    expect([here.width, here.height]).toEqual([info.width, info.height]);
+    expect(Buffer.from(here.data).equals(data)).toBe(true);
+  });
+});
