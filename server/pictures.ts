@@ -49,7 +49,7 @@ export async function keepPicture(
   await db
     .insert(pictures)
     .values({ id, libraryId, ...values, at: new Date() })
-    .onConflictDoUpdate({ target: pictures.id, set: values, setWhere: eq(pictures.libraryId, libraryId) });
+    .onConflictDoUpdate({ target: [pictures.libraryId, pictures.id], set: values });
 }
 
 /** The pixels of a kept picture; null when it is not there. */

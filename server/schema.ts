@@ -1,4 +1,4 @@
-import { blob, index, integer, sqliteTable, text } from 'drizzle-orm/sqlite-core';
+import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
 import type { KitChoices } from '../core/formats/kit.ts';
 import type { Take } from '../core/picture/take.ts';
 import type { Edit } from '../core/swatch/edits.ts';
@@ -67,7 +67,7 @@ export const presets = sqliteTable('presets', {
 export const pictures = sqliteTable(
   'pictures',
   {
-    id: text('id').primaryKey(),
+    id: text('id').notNull(),
     libraryId: text('library_id')
       .notNull()
       .references(() => libraries.id),
@@ -80,5 +80,9 @@ export const pictures = sqliteTable(
     takes: text('takes', { mode: 'json' }).$type<Take[]>().notNull(),
     at: integer('at', { mode: 'timestamp_ms' }).notNull(),
   },
-  (table) => [index('pictures_of_library').on(table.libraryId, table.at)],
+  // the same picture may be kept with several libraries
+  (table) => [
+    primaryKey({ columns: [table.libraryId, table.id] }),
+    index('pictures_of_library').on(table.libraryId, table.at),
+  ],
 );

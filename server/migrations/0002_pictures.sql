@@ -1,5 +1,5 @@
 CREATE TABLE `pictures` (
-	`id` text PRIMARY KEY NOT NULL,
+	`id` text NOT NULL,
 	`library_id` text NOT NULL,
 	`name` text NOT NULL,
 	`width` integer NOT NULL,
@@ -8,6 +8,7 @@ CREATE TABLE `pictures` (
 	`copy` blob NOT NULL,
 	`takes` text NOT NULL,
 	`at` integer NOT NULL,
+	PRIMARY KEY(`library_id`, `id`),
 	FOREIGN KEY (`library_id`) REFERENCES `libraries`(`id`) ON UPDATE no action ON DELETE no action
 );
 --> statement-breakpoint

@@ -1,0 +1,51 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { newTake, type Take } from '../core/picture/take.ts';
+import { type Db, openDatabase } from './db.ts';
+import { createLibrary } from './libraries.ts';
+import { forgetPicture, keepPicture, listPictures, readCopy, saveTakes } from './pictures.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'papillon-pictures-'));
+const url = `file:${join(folder, 'papillon.db')}`;
+afterAll(() => rmSync(folder, { recursive: true }));
+let db: Db;
+let [one, other] = ['', ''];
+beforeAll(async () => {
+  db = await openDatabase(url);
+  [one, other] = await Promise.all(
+    ['One', 'Other'].map((name) =>
+      createLibrary(db, { id: 'x', name, groups: [{ id: 'a', name: '', swatches: [] }] }),
+    ),
+  );
+});
+
+const take = (name: string): Take => ({ ...newTake('t'), name });
+const picture = (takes: Take[]) => ({ id: 'p', name: 'Harbour.png', width: 4, height: 3, takes });
+const copy = (...bytes: number[]) => ({ mime: 'image/png', bytes: new Uint8Array(bytes) });
+
+it('keeps a copy with its takes through a restart, with each library apart', async () => {
+  await keepPicture(db, one, picture([take('Dusk')]), copy(1, 2, 3));
+  await keepPicture(db, other, picture([take('Dawn')]), copy(4));
+  db = await openDatabase(url);
+  expect(await listPictures(db, one)).toEqual([picture([take('Dusk')])]);
+  expect(await listPictures(db, other)).toEqual([picture([take('Dawn')])]);
+  expect(Array.from((await readCopy(db, one, 'p'))?.bytes ?? [])).toEqual([1, 2, 3]);
+});
+
+it('brings takes up to date, and says when there is nothing to bring up to date', async () => {
+  expect(await saveTakes(db, one, 'p', [take('Dusk'), take('Night')])).toBe(true);
+  expect((await listPictures(db, one))[0].takes.map((t) => t.name)).toEqual(['Dusk', 'Night']);
+  expect((await listPictures(db, other))[0].takes.map((t) => t.name)).toEqual(['Dawn']);
+  expect(await saveTakes(db, one, 'q', [])).toBe(false);
+});
+
+it('keeps it anew in place of the first, and forgets it in one library alone', async () => {
+  await keepPicture(db, one, picture([]), copy(9));
+  expect(Array.from((await readCopy(db, one, 'p'))?.bytes ?? [])).toEqual([9]);
+  await forgetPicture(db, one, 'p');
+  expect(await listPictures(db, one)).toEqual([]);
+  expect(await readCopy(db, one, 'p')).toBeNull();
+  expect(await listPictures(db, other)).toHaveLength(1);
+});
