@@ -74,6 +74,13 @@ it('closing ends the worker, and late answers mean nothing', async () => {
   expect(heard).toBe(false);
 });
 
+it('closing with a reason tells everyone who waits', async () => {
+  const { client } = setUp();
+  const answer = client.ask('double', { n: 1 });
+  client.close('The picture was closed.');
+  await expect(answer).rejects.toThrow('The picture was closed.');
+});
+
 it('of many questions runs the first and then only the newest', async () => {
   const asked: number[] = [];
   const done: number[] = [];

@@ -70,8 +70,10 @@ export class WorkerClient<Q extends Queries> {
     });
   }
 
-  close(): void {
+  /** @param why is told to those who wait; without it they never hear again */
+  close(why?: string): void {
     this.worker.terminate();
+    if (why) for (const { reject } of this.waiting.values()) reject(new Error(why));
     this.waiting.clear();
   }
 }
@@ -86,11 +88,7 @@ export function latestOnly<A, R>(
 ): (ask: A) => void {
   let busy = false;
   let waiting: { ask: A } | null = null;
-  return async function go(ask: A) {
-    if (busy) {
-      waiting = { ask };
-      return;
-    }
+  const go = async (ask: A) => {
     busy = true;
     try {
       done(await run(ask), ask);
@@ -100,6 +98,10 @@ export function latestOnly<A, R>(
     busy = false;
     const next = waiting;
     waiting = null;
-    if (next) go(next.ask);
+    if (next) void go(next.ask);
+  };
+  return (ask) => {
+    if (busy) waiting = { ask };
+    else void go(ask);
   };
 }

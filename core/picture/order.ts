@@ -13,7 +13,7 @@ export const paletteOrders = {
   hue: { label: 'hue', arrange: compared((a, b) => byHue(a.color, b.color)) },
   appearance: { label: 'appearance', arrange: compared((a, b) => a.first - b.first) },
   smooth: {
-    label: 'smooth',
+    label: 'smooth steps',
     arrange: (list: PaletteColor[]) => smoothly(list.map((c) => c.color)).map((i) => list[i]),
   },
 } as const;

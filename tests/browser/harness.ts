@@ -86,6 +86,15 @@ export class Harness {
     return screen;
   }
 
+  /** A page as on another machine: with nothing that this browser has stored. */
+  async elsewhere(path: string): Promise<Screen> {
+    const page = await (await this.browser!.createBrowserContext()).newPage();
+    await page.setViewport({ width: 1280, height: 800 });
+    const screen = new Screen(page, this);
+    await screen.go(path);
+    return screen;
+  }
+
   /** Waits for a finished download and gives its bytes. */
   async downloaded(name: string): Promise<Buffer> {
     for (let i = 0; i < 100; i++) {

@@ -1,4 +1,3 @@
-import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { libraryOf } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
@@ -168,45 +167,6 @@ describe('arranging', () => {
     await screen.button('New library');
     await screen.text(/No swatches yet/);
     await screen.find('link', 'Gather from a picture');
-  });
-});
-
-describe('gathering', () => {
-  const chart = () =>
-    sharp({ create: { width: 90, height: 60, channels: 3, background: '#ffffff' } })
-      .composite(
-        ['#8a1c24', '#14304a', '#d9a441', '#2f7d6b'].map((color, i) => ({
-          input: { create: { width: 20, height: 20, channels: 3, background: color } },
-          left: 10 + 30 * (i % 2),
-          top: 5 + 30 * Math.floor(i / 2),
-        })),
-      )
-      .png()
-      .toBuffer();
-
-  it('reads a chart square by square, without its page', async () => {
-    await screen.go('/gather');
-    await screen.drop([{ name: 'chart.png', bytes: await chart() }]);
-    await screen.button('Exact');
-    await screen.text(/Put 4 in the tray/);
-    const hexes = await screen.page.$$eval('.palette-row .mono, .palette-row', (rows) =>
-      rows.map((r) => /#[0-9A-F]{6}/.exec(r.textContent ?? '')?.[0]).filter(Boolean),
-    );
-    expect([...new Set(hexes)]).toEqual(['#8A1C24', '#14304A', '#D9A441', '#2F7D6B']);
-  });
-
-  it('takes colours where the picture is clicked', async () => {
-    await screen.button('Point');
-    const picture = await screen.page.waitForSelector('[aria-label="Take colours from the picture"]');
-    const box = (await picture!.boundingBox())!;
-    await screen.page.mouse.click(box.x + (20 / 90) * box.width, box.y + (15 / 60) * box.height);
-    await screen.text(/Put 1 in the tray/);
-    await screen.button('Put 1 in the tray');
-    await screen.text(/1 waiting/);
-    await screen.button('Empty');
-    await screen.button('Bring back the last ones');
-    await screen.text(/1 waiting/);
-    expect(screen.errors).toEqual([]);
   });
 });
 

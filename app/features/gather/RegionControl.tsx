@@ -45,6 +45,13 @@ export function RegionControl({
           [0, 0],
         ] as [number, number][]);
   const edges = { left, top, right, bottom };
+  // an edge stays on its side of the one across from it, also while it is typed
+  const reach = {
+    left: [0, right - 1],
+    top: [0, bottom - 1],
+    right: [left + 1, opened.width],
+    bottom: [top + 1, opened.height],
+  };
   const move = (edge: keyof typeof edges, value: number) => {
     const e = { ...edges, [edge]: value };
     set({
@@ -97,8 +104,8 @@ export function RegionControl({
               key={edge}
               label={edge}
               value={edges[edge]}
-              min={0}
-              max={edge === 'left' || edge === 'right' ? opened.width : opened.height}
+              min={reach[edge][0]}
+              max={reach[edge][1]}
               onChange={(v) => move(edge, v)}
             />
           ))}

@@ -64,8 +64,9 @@ export class CodesStore {
   async restore(): Promise<void> {
     try {
       const kept = checkKept(await get(KEY, place()));
-      if (this.state.lines.length > 0) return;
-      this.set({ ...kept, lines: kept.lines.map((line) => ({ ...line, read: null })) });
+      // what came while this was being read comes after it
+      const lines = [...kept.lines.map((line) => ({ ...line, read: null })), ...this.state.lines];
+      this.set({ ...kept, lines });
       this.readWaiting();
     } catch {
       // nothing was kept, or by another version

@@ -178,7 +178,8 @@ export class PictureStore {
     this.set({ pictures, boards, shown: gone ? (pictures[0]?.id ?? null) : this.state.shown });
     // a picture that is still being decoded would hold the worker up
     if (pictures.length === 0) {
-      this.worker?.close();
+      // those who ask only for the latest have to hear, or they would wait for ever
+      this.worker?.close('The picture was closed.');
       this.worker = null;
     } else void this.client.ask('shut', { id });
     this.save();
