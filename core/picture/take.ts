@@ -3,7 +3,7 @@ import { checker } from '../swatch/schema.ts';
 import type { ChartGrid } from './chart.ts';
 import type { PaletteOrder } from './order.ts';
 import { joined, type Keep } from './prune.ts';
-import { MOST, type PaletteColor } from './reduce.ts';
+import { MOST, NEVER, type PaletteColor } from './reduce.ts';
 import type { Region } from './region.ts';
 import { SAMPLE_SIZES, type SampleSize } from './sample.ts';
 
@@ -122,6 +122,46 @@ export function typedNames(colors: PaletteColor[], names: Held[]): (string | und
     if (best >= 0) found[best] = name;
   }
   return found;
+}
+
+interface Size {
+  width: number;
+  height: number;
+}
+
+/** The same take for a copy of the picture in another size: its points, region, cells and grid lie where they lay. */
+export function resized(take: Take, from: Size, to: Size): Take {
+  const [x, y] = [to.width / from.width, to.height / from.height];
+  if (x === 1 && y === 1) return take;
+  const place = (c: PaletteColor): PaletteColor => {
+    if (c.first === NEVER) return c;
+    const column = Math.min(to.width - 1, Math.floor(((c.first % from.width) + 0.5) * x));
+    const row = Math.min(to.height - 1, Math.floor((Math.floor(c.first / from.width) + 0.5) * y));
+    return { ...c, first: row * to.width + column };
+  };
+  const { region, grid, points, cell } = take.recipe;
+  return {
+    ...take,
+    colors: take.colors.map(place),
+    recipe: {
+      ...take.recipe,
+      points: points.map(place),
+      cell: cell > 1 ? Math.max(1, Math.round(cell * x)) : cell,
+      region: region && {
+        ...region,
+        outline: region.outline.map(([px, py]): [number, number] => [px * x, py * y]),
+      },
+      grid: grid && {
+        ...grid,
+        left: grid.left * x,
+        right: grid.right * x,
+        gapX: grid.gapX * x,
+        top: grid.top * y,
+        bottom: grid.bottom * y,
+        gapY: grid.gapY * y,
+      },
+    },
+  };
 }
 
 const number = { type: 'number' };

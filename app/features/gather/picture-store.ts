@@ -1,6 +1,6 @@
 import { createStore, del, get, set } from 'idb-keyval';
 import { nanoid } from 'nanoid';
-import { checkTakes, newTake, type Take } from '#core/picture/index';
+import { checkTakes, newTake, resized, type Take } from '#core/picture/index';
 import { openPictureClient, type PictureClient } from '~/workers/picture-client';
 import type { OpenedPicture } from '~/workers/picture-messages';
 
@@ -15,6 +15,8 @@ export interface OpenPicture {
   problem: string | null;
   /** The library a copy is kept with. */
   keptIn: string | null;
+  /** Of that copy, px; null when this is it. */
+  copy: { width: number; height: number } | null;
 }
 
 /** The takes of one picture, of which one is worked on. */
@@ -52,7 +54,7 @@ const place = () => createStore('papillon', 'picture');
 const KEY = 'pictures';
 
 interface Kept {
-  pictures: Pick<OpenPicture, 'id' | 'name' | 'file' | 'keptIn'>[];
+  pictures: Pick<OpenPicture, 'id' | 'name' | 'file' | 'keptIn' | 'copy'>[];
   shown: string | null;
   boards: Record<string, Board>;
 }
@@ -121,6 +123,7 @@ export class PictureStore {
         stage: 'Opening',
         problem: null,
         keptIn: null,
+        copy: null,
       }),
     );
     this.add(added, {});
@@ -145,6 +148,7 @@ export class PictureStore {
       stage: 'Opening',
       problem: null,
       keptIn: library,
+      copy: null,
     };
     this.add([one], takes.length > 0 ? { [id]: { takes, current: takes[0].id } } : {});
   }
@@ -257,8 +261,8 @@ export class PictureStore {
         bytes: COPY_BYTES,
       });
       const form = new FormData();
-      const { takes } = this.state.boards[id];
-      form.set('about', JSON.stringify({ name: picture.name, width, height, takes }));
+      this.mark(id, { copy: { width, height } });
+      form.set('about', JSON.stringify({ name: picture.name, width, height, takes: this.takesOfCopy(id) }));
       form.set('copy', copy);
       const response = await fetch(`/libraries/${library}/pictures/${id}`, { method: 'PUT', body: form });
       if (!response.ok) throw new Error(await response.text());
@@ -282,7 +286,7 @@ export class PictureStore {
       });
       return false;
     }
-    this.mark(id, { keptIn: null });
+    this.mark(id, { keptIn: null, copy: null });
     this.save();
     return true;
   }
@@ -308,6 +312,14 @@ export class PictureStore {
     }
   }
 
+  /** The takes as they lie on the copy, which may be smaller than what is open here. */
+  private takesOfCopy(id: string): Take[] {
+    const picture = this.state.pictures.find((p) => p.id === id);
+    const { takes } = this.state.boards[id];
+    const { opened, copy } = picture ?? {};
+    return opened && copy ? takes.map((take) => resized(take, opened, copy)) : takes;
+  }
+
   private mark(id: string, part: Partial<OpenPicture>): void {
     this.set({ pictures: this.state.pictures.map((p) => (p.id === id ? { ...p, ...part } : p)) });
   }
@@ -331,7 +343,7 @@ export class PictureStore {
     const kept: Kept = {
       pictures: pictures
         .filter((p) => !p.problem)
-        .map(({ id, name, file, keptIn }) => ({ id, name, file, keptIn })),
+        .map(({ id, name, file, keptIn, copy }) => ({ id, name, file, keptIn, copy })),
       shown,
       boards,
     };
@@ -343,7 +355,7 @@ export class PictureStore {
       void fetch(`/libraries/${keptIn}/pictures/${id}`, {
         method: 'PATCH',
         headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify(boards[id].takes),
+        body: JSON.stringify(this.takesOfCopy(id)),
         keepalive: leaving,
       }).catch(() => this.unsaved.add(id));
     }
