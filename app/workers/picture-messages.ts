@@ -40,7 +40,12 @@ export type PictureQueries = {
 };
 
 export interface PaletteAnswer {
+  /** With what the user changed in it, in the order asked for. */
   colors: PaletteColor[];
+  /** Colours that look alike, by their places; the one with the larger share on the left. */
+  pairs: { left: number; right: number; deltaE00: number }[];
+  /** How many there were before the user's changes. */
+  found: number;
   exact: Omit<ExactResult, 'colors'> | null;
   /** The chips of a chart and the grid they were read by; null where none was found. */
   chart: { grid: ChartGrid; chips: Chip[] } | null;

@@ -4,6 +4,7 @@ import { instantiate } from 'lcms-wasm';
 import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
 import { type Inks, inksOf } from '#core/color/index';
 import {
+  amended,
   decodeHere,
   exactColors,
   findChart,
@@ -11,6 +12,7 @@ import {
   type Histogram,
   histogram,
   inCells,
+  lookAlikes,
   NEVER,
   OPAQUE,
   type Painter,
@@ -19,9 +21,11 @@ import {
   type Prepared,
   painterAsIs,
   painterWith,
+  paletteOrders,
   pictureType,
   pixelsIn,
   prepare,
+  type Recipe,
   readChart,
   reduce,
   SRGB,
@@ -81,6 +85,7 @@ function remembering<T>(most: number) {
 const parts = remembering<Picture>(2);
 const counted = remembering<Histogram>(6);
 const ready = remembering<Prepared>(4);
+const palettes = remembering<Found>(4);
 const painters = remembering<Painter>(3);
 
 /** The part of a picture that is looked at, in cells when it is. */
@@ -120,10 +125,33 @@ function placed(colors: PaletteColor[], id: string, cell: number): PaletteColor[
   );
 }
 
-function paletteOf(
-  source: Source,
-  { method, ...recipe }: PictureQueries['palette']['ask']['recipe'],
-): PaletteAnswer {
+type Found = Pick<PaletteAnswer, 'colors' | 'exact' | 'chart'>;
+
+/** What a palette follows from; the rest of the recipe is laid over it. */
+const keyOf = (source: Source, recipe: Recipe) => {
+  const { method, count, accent, held, cell, region, keepBackground, grid } = recipe;
+  return JSON.stringify([source, method, count, accent, held, cell, region, keepBackground, grid]);
+};
+
+function paletteOf(source: Source, recipe: Recipe): PaletteAnswer {
+  const { method, amendments, order, threshold, points } = recipe;
+  const found =
+    method === 'point'
+      ? { colors: points, exact: null, chart: null }
+      : palettes.get(keyOf(source, recipe), () => findPalette(source, recipe));
+  const list = amended(found.colors, amendments);
+  // a chart is read in the order of its chips, points in the order they were taken
+  const asFound = method === 'point' || (order === 'appearance' && method !== 'reduce');
+  const colors = asFound ? list : paletteOrders[order].arrange(list);
+  const pairs = lookAlikes(colors, threshold).map(({ into, gone, deltaE00 }) => ({
+    left: into,
+    right: gone,
+    deltaE00,
+  }));
+  return { ...found, colors, pairs, found: found.colors.length };
+}
+
+function findPalette(source: Source, { method, ...recipe }: Recipe): Found {
   const [id] = source;
   if (method === 'exact') {
     const { colors, ...exact } = exactColors(part(id, recipe), 256, recipe.keepBackground);
@@ -183,7 +211,7 @@ const answers: Answers<PictureQueries> = {
 
   shut({ id }) {
     opened.delete(id);
-    for (const kept of [parts, counted, ready]) kept.forget(id);
+    for (const kept of [parts, counted, ready, palettes]) kept.forget(id);
     return null;
   },
 

@@ -108,20 +108,20 @@ function improvedPath(gap: number[][]): number[] {
           better = true;
         }
       }
-    for (let i = 0; i < n; i++)
-      for (let to = 0; to < n - 1; to++) {
-        // take one colour out and put it between two others
-        const one = path[i];
-        const taken = step(path[i - 1], one) + step(one, path[i + 1]) - step(path[i - 1], path[i + 1]);
-        const rest = path.filter((_, k) => k !== i);
-        const put = step(rest[to], one) + step(one, rest[to + 1]) - step(rest[to], rest[to + 1]);
-        if (taken - put > 1e-12) {
-          rest.splice(to + 1, 0, one);
-          path.splice(0, n, ...rest);
-          better = true;
-          break;
-        }
+    for (let i = 0; i < n; i++) {
+      // take one colour out and put it between two others
+      const one = path[i];
+      const taken = step(path[i - 1], one) + step(one, path[i + 1]) - step(path[i - 1], path[i + 1]);
+      for (let to = -1; to < n; to++) {
+        if (to === i || to + 1 === i) continue;
+        const [a, b] = [path[to], path[to + 1]];
+        if (taken - (step(a, one) + step(one, b) - step(a, b)) <= 1e-12) continue;
+        path.splice(i, 1);
+        path.splice(to < i ? to + 1 : to, 0, one);
+        better = true;
+        break;
       }
+    }
   }
   return path;
 }

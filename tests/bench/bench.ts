@@ -1,4 +1,4 @@
-// npm run bench [pictures | formats]: our quantiser beside general-purpose ones on the same pixels, and every
+// npm run bench [pictures | drag | formats]: our quantiser beside general-purpose ones on the same pixels, and every
 // format with 100,000 swatches beside other readers, all in the same run
 
 import { readFileSync } from 'node:fs';
@@ -15,6 +15,7 @@ import {
   reduce,
 } from '../../core/picture/index.ts';
 import { contenders, kMeans, type Method, type Rgb } from './contenders.ts';
+import { benchDrag } from './drag.ts';
 import { benchFormats } from './formats.ts';
 
 const COUNTS = [5, 10, 24, 64];
@@ -125,5 +126,6 @@ function kept(value: unknown): number {
 }
 
 const [part, ...rest] = process.argv.slice(2);
-if (part !== 'formats') await benchPictures();
-if (part !== 'pictures') await benchFormats(...rest);
+if (!part || part === 'pictures') await benchPictures();
+if (!part || part === 'drag') await benchDrag();
+if (!part || part === 'formats') await benchFormats(...rest);

@@ -30,7 +30,7 @@ export function ChartControl({
       </div>
     );
   const { grid, chips } = answer.chart;
-  const repeats = chips.filter((c) => c.color).length - answer.colors.length;
+  const repeats = chips.filter((c) => c.color).length - answer.found;
   const put = (part: Partial<ChartGrid>) => set({ grid: { ...grid, ...part } });
   const most = Math.max(opened.width, opened.height);
   const side = (key: 'left' | 'top' | 'right' | 'bottom' | 'gapX' | 'gapY', label: string) => (

@@ -337,7 +337,7 @@ function ExactControl({ state: { recipe, set, answer, colors } }: { state: TakeS
         {exact.distinct > MOST
           ? `The picture has ${many(exact.distinct, 'colour')}; these are the first ${MOST} in reading order. Reduce gives a palette of the whole, Chart the chips of a photographed chart.`
           : exact.chart
-            ? `A chart of ${many(answer.colors.length + exact.repeats, 'square')}, read in rows.`
+            ? `A chart of ${many(answer.found + exact.repeats, 'square')}, read in rows.`
             : `All ${many(exact.distinct, 'colour')}, in the order they appear.`}
         {exact.repeats > 0 &&
           ` ${many(exact.repeats, 'square repeats', 'squares repeat')} a colour and ${exact.repeats === 1 ? 'is' : 'are'} named once.`}

@@ -1,8 +1,7 @@
-import { useState } from 'react';
+import { memo, useEffect, useMemo, useState } from 'react';
 import { Bar, BarChart, Cell, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { toHex } from '#core/color/index';
-import type { Distribution, FitWord } from '#core/picture/index';
-import type { TakeState } from './use-take';
+import { colorKey, type Distribution, type Fit, type FitWord, type PaletteColor } from '#core/picture/index';
 
 const VIEWS = ['coverage', 'lightness', 'chroma'] as const;
 
@@ -12,10 +11,26 @@ const WORDS: Record<FitWord, string> = {
   poster: 'The picture as a poster.',
 };
 
+/** More bars than this are too thin to tell apart. */
+const MOST_BARS = 64;
+const SETTLED_MS = 200;
+
+/** The value once it has not changed for a moment, so that charts are not drawn anew under a dragging hand. */
+function useSettled<T>(value: T): T {
+  const [settled, setSettled] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setSettled(value), SETTLED_MS);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return settled;
+}
+
 /** What the palette covers, and what it misses of the picture's lightness and chroma. */
-export function FitCharts({ state: { fit, colors } }: { state: TakeState }) {
+export function FitCharts({ fit, colors }: { fit: Fit | null; colors: PaletteColor[] }) {
+  const now = useMemo(() => ({ fit, colors }), [fit, colors]);
+  const settled = useSettled(now);
   const [view, setView] = useState<(typeof VIEWS)[number]>('coverage');
-  if (!fit) return null;
+  if (!fit || !settled.fit) return null;
   return (
     <section aria-label="What the palette covers" className="fit">
       <p style={{ margin: '0 0 8px' }} role="status">
@@ -33,48 +48,47 @@ export function FitCharts({ state: { fit, colors } }: { state: TakeState }) {
       </div>
       <div style={{ height: 92 }}>
         {view === 'coverage' ? (
-          <ResponsiveContainer>
-            <BarChart
-              data={colors.map((c) => ({ share: c.share * 100, fill: toHex(c.color) }))}
-              margin={{ top: 4, right: 0, bottom: 0, left: 0 }}
-              barCategoryGap={colors.length > 60 ? 0 : 1}
-            >
-              <YAxis
-                width={34}
-                tick={TICK}
-                tickFormatter={(v) => `${v} %`}
-                tickCount={3}
-                stroke="var(--line)"
-              />
-              <Bar dataKey="share" isAnimationActive={false}>
-                {colors.map((c) => (
-                  <Cell
-                    key={c.rgb.join()}
-                    fill={toHex(c.color)}
-                    stroke="var(--line)"
-                    strokeWidth={colors.length > 60 ? 0 : 0.5}
-                  />
-                ))}
-              </Bar>
-            </BarChart>
-          </ResponsiveContainer>
+          <Coverage colors={settled.colors} />
         ) : (
-          <Against distribution={fit[view]} unit={view === 'lightness' ? 'L*' : 'C*'} />
+          <Against distribution={settled.fit[view]} unit={view === 'lightness' ? 'L*' : 'C*'} />
         )}
       </div>
       <p className="caption" style={{ margin: '2px 0 0' }}>
-        {view === 'coverage'
-          ? 'Part of the picture that is nearest to each colour.'
-          : 'Above the line the picture, below it the picture drawn with the palette.'}
+        {view !== 'coverage'
+          ? 'Above the line the picture, below it the picture drawn with the palette.'
+          : colors.length > MOST_BARS
+            ? `Part of the picture nearest to each of the ${MOST_BARS} largest colours.`
+            : 'Part of the picture that is nearest to each colour.'}
       </p>
     </section>
   );
 }
 
+const Coverage = memo(function Coverage({ colors }: { colors: PaletteColor[] }) {
+  const bars =
+    colors.length > MOST_BARS ? [...colors].sort((a, b) => b.share - a.share).slice(0, MOST_BARS) : colors;
+  return (
+    <ResponsiveContainer>
+      <BarChart
+        data={bars.map((c) => ({ share: c.share * 100, fill: toHex(c.color) }))}
+        margin={{ top: 4, right: 0, bottom: 0, left: 0 }}
+        barCategoryGap={1}
+      >
+        <YAxis width={34} tick={TICK} tickFormatter={(v) => `${v} %`} tickCount={3} stroke="var(--line)" />
+        <Bar dataKey="share" isAnimationActive={false}>
+          {bars.map((c) => (
+            <Cell key={colorKey(c)} fill={toHex(c.color)} stroke="var(--line)" strokeWidth={0.5} />
+          ))}
+        </Bar>
+      </BarChart>
+    </ResponsiveContainer>
+  );
+});
+
 const TICK = { fontSize: 10, fill: 'var(--second-ink)', fontFamily: 'Spline Sans Mono' };
 
 /** Picture above, palette below, so that a gap in one shows against the other. */
-function Against({
+const Against = memo(function Against({
   distribution: { step, picture, palette },
   unit,
 }: {
@@ -117,4 +131,4 @@ function Against({
       </BarChart>
     </ResponsiveContainer>
   );
-}
+});

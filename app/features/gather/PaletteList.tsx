@@ -5,7 +5,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { ChevronDown, X } from 'lucide-react';
 import { nanoid } from 'nanoid';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { toHex } from '#core/color/index';
 import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
 import type { Swatch } from '#core/swatch/index';
@@ -21,7 +21,13 @@ import { useToTray } from './use-to-tray';
 const MOST_ROWS = 40;
 
 /** The palette as it stands, and the ways out of it. */
-export function PaletteList({ state, pictures }: { state: TakeState; pictures: OpenPicture[] }) {
+export const PaletteList = memo(function PaletteList({
+  state,
+  pictures,
+}: {
+  state: TakeState;
+  pictures: OpenPicture[];
+}) {
   const { recipe, colors, names, pairs, set, change, take } = state;
   const toTray = useToTray();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
@@ -80,12 +86,13 @@ export function PaletteList({ state, pictures }: { state: TakeState; pictures: O
           </MenuItem>
         </Menu>
       </div>
+      {/* by place: a colour that changes is the same row in another colour, and nothing is built anew while a hand drags */}
       <div className="palette-list">
         {colors.length > MOST_ROWS ? (
           <div className="palette-grid">
             {colors.map((color, i) => (
               <button
-                key={colorKey(color)}
+                key={i}
                 type="button"
                 title={`${names[i].text} · ${toHex(color.color).toUpperCase()} · ${percent(color.share)} · click to remove`}
                 aria-label={`Remove ${names[i].text}`}
@@ -99,11 +106,7 @@ export function PaletteList({ state, pictures }: { state: TakeState; pictures: O
             const key = colorKey(color);
             const hex = toHex(color.color);
             return (
-              <div
-                key={key}
-                className={`palette-row${goes.has(key) ? ' goes' : ''}`}
-                title={hex.toUpperCase()}
-              >
+              <div key={i} className={`palette-row${goes.has(key) ? ' goes' : ''}`} title={hex.toUpperCase()}>
                 <span className="face" style={{ background: hex }}>
                   {color.held && <i aria-hidden />}
                 </span>
@@ -183,10 +186,10 @@ export function PaletteList({ state, pictures }: { state: TakeState; pictures: O
           />
         </div>
       )}
-      {shares && colors.length > 0 && <FitCharts state={state} />}
+      {shares && colors.length > 0 && <FitCharts fit={state.fit} colors={colors} />}
     </section>
   );
-}
+});
 
 /** Which picture a colour was first seen in, and where. */
 function placeOf(color: PaletteColor, pictures: OpenPicture[]) {

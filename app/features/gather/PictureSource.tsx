@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { Bookmark, TriangleAlert, X } from 'lucide-react';
-import { useEffect, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { useParams, useRouteLoaderData } from 'react-router';
 import { toHex } from '#core/color/index';
 import { colorKey, type PaletteColor } from '#core/picture/index';
@@ -26,6 +26,8 @@ export function PictureSource({ kept }: { kept: KeptPicture[] }) {
   const state = usePictures();
   const toast = useToast();
   const take = useTake(store, state);
+  // lists and charts follow a dragging hand when there is time for it
+  const calm = useDeferredValue(take);
   const [drawn, setDrawn] = useState(true);
   const [tool, setTool] = useState<Tool>('look');
   const { pictures, shown, problem } = state;
@@ -39,11 +41,14 @@ export function PictureSource({ kept }: { kept: KeptPicture[] }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another picture puts it down
   useEffect(() => setTool('look'), [shown]);
 
+  const ready = useMemo(
+    () => pictures.filter((p) => p.opened && (shown === ALL || p.id === shown)),
+    [pictures, shown],
+  );
   const closed = kept.filter((k) => !pictures.some((p) => p.id === k.id));
   if (pictures.length === 0) return <Empty kept={closed} />;
   const one = pictures.find((p) => p.id === shown) ?? null;
   const board = shown ? state.boards[shown] : null;
-  const ready = pictures.filter((p) => p.opened && (shown === ALL || p.id === shown));
   return (
     <>
       <PictureStrip store={store} state={state} />
@@ -68,7 +73,7 @@ export function PictureSource({ kept }: { kept: KeptPicture[] }) {
                   >
                     <Legend state={take} drawn={drawn} setDrawn={setDrawn} />
                   </PictureView>
-                  <Takes store={store} source={take.board} board={board} />
+                  <Takes store={store} source={take.board} board={board} state={calm} />
                 </div>
               </>
             ) : (
@@ -76,7 +81,7 @@ export function PictureSource({ kept }: { kept: KeptPicture[] }) {
             )}
           </section>
           <Controls state={take} opened={one?.opened ?? null} tool={tool} setTool={setTool} />
-          <PaletteList state={take} pictures={ready} />
+          {calm && <PaletteList state={calm} pictures={ready} />}
         </div>
       )}
       {closed.length > 0 && <KeptList kept={closed} />}
@@ -212,7 +217,7 @@ function Together({ pictures, state }: { pictures: OpenPicture[]; state: TakeSta
           </span>
         )}
       </div>
-      {shown && <Takes store={store} source={shown} board={boards[shown]} />}
+      {shown && <Takes store={store} source={shown} board={boards[shown]} state={state} />}
     </>
   );
 }

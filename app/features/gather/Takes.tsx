@@ -1,10 +1,11 @@
 import { Plus, X } from 'lucide-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { toHex } from '#core/color/index';
 import type { Take } from '#core/picture/index';
-import { count } from '~/ui/swatch';
+import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import type { Board, PictureStore } from './picture-store';
+import type { TakeState } from './use-take';
 
 /** What a take is called before the user gives it a name. */
 export function takeName({ name, recipe, colors }: Take): string {
@@ -17,7 +18,18 @@ export function takeName({ name, recipe, colors }: Take): string {
 }
 
 /** All takes of a picture, one below the other, so that they can be compared at a glance. */
-export function Takes({ store, source, board }: { store: PictureStore; source: string; board: Board }) {
+export const Takes = memo(function Takes({
+  store,
+  source,
+  board,
+  state,
+}: {
+  store: PictureStore;
+  source: string;
+  board: Board;
+  /** What the take that is worked on shows at this moment. */
+  state: TakeState | null;
+}) {
   const toast = useToast();
   const [renaming, setRenaming] = useState<string | null>(null);
   const drop = (take: Take) => {
@@ -26,71 +38,73 @@ export function Takes({ store, source, board }: { store: PictureStore; source: s
   };
   return (
     <section aria-label="Takes" className="takes">
-      {board.takes.map((take) => (
-        <div key={take.id} className="take" data-current={take.id === board.current}>
-          <div className="take-head">
-            {renaming === take.id ? (
-              <input
-                className="plain-input"
-                aria-label="Name of the take"
-                defaultValue={take.name || takeName(take)}
-                // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
-                autoFocus
-                onFocus={(e) => e.target.select()}
-                onBlur={(e) => {
-                  const typed = e.target.value.trim();
-                  if (typed !== takeName(take)) store.renameTake(source, take.id, typed.slice(0, 200));
-                  setRenaming(null);
-                }}
-                onKeyDown={(e) => {
-                  if (e.key === 'Enter') e.currentTarget.blur();
-                  if (e.key === 'Escape') setRenaming(null);
-                }}
-              />
-            ) : (
-              <button
-                type="button"
-                className="take-name cut"
-                title="Double-click to rename"
-                aria-pressed={take.id === board.current}
-                onClick={() => store.chooseTake(source, take.id)}
-                onDoubleClick={() => setRenaming(take.id)}
-                onKeyDown={(e) => {
-                  if (e.key === 'F2') setRenaming(take.id);
-                  if (e.key === 'Delete' && board.takes.length > 1) drop(take);
-                }}
-              >
-                {takeName(take)}
-              </button>
-            )}
-            <span className="caption mono">{take.mean === null ? '' : `ΔE00 ${take.mean.toFixed(1)}`}</span>
-            {board.takes.length > 1 && (
-              <button
-                type="button"
-                className="x"
-                aria-label={`Delete the take ${takeName(take)}`}
-                onClick={() => drop(take)}
-              >
-                <X size={13} />
-              </button>
-            )}
+      {board.takes.map((kept) => {
+        const live = kept.id === state?.take.id && state.board === source;
+        const take = live ? { ...kept, colors: state.colors, mean: state.fit?.mean ?? kept.mean } : kept;
+        return (
+          <div key={take.id} className="take" data-current={take.id === board.current}>
+            <div className="take-head">
+              {renaming === take.id ? (
+                <input
+                  className="plain-input"
+                  aria-label="Name of the take"
+                  defaultValue={take.name || takeName(take)}
+                  // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
+                  autoFocus
+                  onFocus={(e) => e.target.select()}
+                  onBlur={(e) => {
+                    const typed = e.target.value.trim();
+                    if (typed !== takeName(take)) store.renameTake(source, take.id, typed.slice(0, 200));
+                    setRenaming(null);
+                  }}
+                  onKeyDown={(e) => {
+                    if (e.key === 'Enter') e.currentTarget.blur();
+                    if (e.key === 'Escape') setRenaming(null);
+                  }}
+                />
+              ) : (
+                <button
+                  type="button"
+                  className="take-name cut"
+                  title="Double-click to rename"
+                  aria-pressed={take.id === board.current}
+                  onClick={() => store.chooseTake(source, take.id)}
+                  onDoubleClick={() => setRenaming(take.id)}
+                  onKeyDown={(e) => {
+                    if (e.key === 'F2') setRenaming(take.id);
+                    if (e.key === 'Delete' && board.takes.length > 1) drop(take);
+                  }}
+                >
+                  {takeName(take)}
+                </button>
+              )}
+              <span className="caption mono">{take.mean === null ? '' : `ΔE00 ${take.mean.toFixed(1)}`}</span>
+              {board.takes.length > 1 && (
+                <button
+                  type="button"
+                  className="x"
+                  aria-label={`Delete the take ${takeName(take)}`}
+                  onClick={() => drop(take)}
+                >
+                  <X size={13} />
+                </button>
+              )}
+            </div>
+            <button
+              type="button"
+              className="take-strip"
+              tabIndex={-1}
+              aria-hidden
+              onClick={() => store.chooseTake(source, take.id)}
+            >
+              <i style={{ background: sideBySide(take.colors.map((c) => toHex(c.color))) }} />
+            </button>
           </div>
-          <button
-            type="button"
-            className="take-strip"
-            tabIndex={-1}
-            aria-hidden
-            onClick={() => store.chooseTake(source, take.id)}
-          >
-            {take.colors.map((c) => (
-              <i key={c.rgb.join()} style={{ background: toHex(c.color) }} />
-            ))}
-          </button>
-        </div>
-      ))}
+        );
+      })}
       <button type="button" className="tab new-take" onClick={() => store.addTake(source)}>
         <Plus size={13} aria-hidden /> New take
       </button>
     </section>
   );
-}
+});

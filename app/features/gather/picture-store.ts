@@ -1,6 +1,6 @@
 import { createStore, del, get, set } from 'idb-keyval';
 import { nanoid } from 'nanoid';
-import { checkTakes, newTake, resized, type Take } from '#core/picture/index';
+import { checkTakes, newTake, type PaletteColor, resized, type Take } from '#core/picture/index';
 import { openPictureClient, type PictureClient } from '~/workers/picture-client';
 import type { OpenedPicture } from '~/workers/picture-messages';
 
@@ -197,6 +197,15 @@ export class PictureStore {
       takes: takes.map((t) => (t.id === current ? next(t) : t)),
       current,
     }));
+  }
+
+  /** Keeps what a take came to. */
+  keepResult(source: string, id: string, colors: PaletteColor[], mean: number | null): void {
+    this.board(source, (board) => {
+      const take = board.takes.find((t) => t.id === id);
+      if (!take || (take.colors === colors && take.mean === mean)) return board;
+      return { ...board, takes: board.takes.map((t) => (t.id === id ? { ...t, colors, mean } : t)) };
+    });
   }
 
   /** A new take that begins like the one worked on. */

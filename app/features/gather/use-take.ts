@@ -1,13 +1,10 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { suggestNames, toHex } from '#core/color/index';
 import {
-  amended,
   colorKey,
   type Fit,
-  lookAlikes,
   type Method,
   type PaletteColor,
-  paletteOrders,
   plainRecipe,
   type Recipe,
   type Take,
@@ -48,6 +45,9 @@ export interface Pair {
 /** Whether a palette so taken stands for the picture, so that it can be drawn with it and held against it. */
 export const fits = (method: Method) => method === 'reduce' || method === 'exact';
 
+const NONE: PaletteColor[] = [];
+const SETTLED_MS = 250;
+
 /** What a new result makes void. */
 const RESULT: (keyof Recipe)[] = [
   'method',
@@ -69,18 +69,17 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
   );
   const sourceKey = ready.join();
   const source = useMemo(() => sourceKey.split(',').filter(Boolean), [sourceKey]);
-  const [result, setResult] = useState<{ of: string; full: PaletteColor[]; answer: PaletteAnswer } | null>(
-    null,
-  );
+  const [result, setResult] = useState<{ of: string; answer: PaletteAnswer } | null>(null);
   const [fit, setFit] = useState<Fit | null>(null);
 
-  const takeKey = `${shown}/${take?.id}`;
+  const takeId = take?.id;
+  const takeKey = `${shown}/${takeId}`;
   const askPalette = useMemo(
     () =>
       latestOnly(
         (ask: { source: Source; recipe: Recipe; of: string }) =>
           store.client.ask('palette', { source: ask.source, recipe: ask.recipe }),
-        (answer, { of }) => setResult({ of, full: answer.colors, answer }),
+        (answer, { of }) => setResult({ of, answer }),
       ),
     [store],
   );
@@ -100,43 +99,38 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
   );
 
   const recipe = take?.recipe ?? plainRecipe;
-  // only what the result follows from asks for a new one; amendments and orders are laid over it here
-  const { method, count, accent, held, cell, region, keepBackground, grid } = recipe;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the parts of the recipe stand for it
+  const { method, region, held } = recipe;
   useEffect(() => {
-    if (source.length > 0 && method !== 'point') askPalette({ source, recipe, of: takeKey });
-  }, [source, takeKey, method, count, accent, held, cell, region, keepBackground, grid, askPalette]);
+    if (source.length > 0) askPalette({ source, recipe, of: takeKey });
+  }, [source, takeKey, recipe, askPalette]);
 
-  const full = method === 'point' ? recipe.points : result?.of === takeKey ? result.full : null;
+  const answer = result?.of === takeKey ? result.answer : null;
   // until the worker has answered, what the take showed last
-  const stored = full ? null : (take?.colors ?? null);
-  const { amendments, order } = recipe;
-  const colors = useMemo(() => {
-    if (!full) return stored ?? [];
-    const list = amended(full, amendments);
-    // a chart is read in the order of its chips, points in the order they were taken
-    return method === 'point' || (order === 'appearance' && method !== 'reduce')
-      ? list
-      : paletteOrders[order].arrange(list);
-  }, [full, stored, amendments, order, method]);
+  const colors = answer?.colors ?? take?.colors ?? NONE;
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: of the recipe only the region has a part in it
   useEffect(() => {
     if (source.length === 0 || colors.length === 0 || !fits(method)) setFit(null);
     else askFit({ source, recipe, colors });
-  }, [source, colors, method, recipe, askFit]);
+  }, [source, colors, method, region, askFit]);
 
   const change = useCallback(
     (next: (take: Take) => Take) => shown && store.change(shown, next),
     [store, shown],
   );
-  // the take keeps what it shows, for its strip and for the next time it is opened
+  // the take keeps what it shows, for its strip and for the next time it is opened; not while a hand still drags
   const mean = fit?.mean ?? null;
-  const last = useRef({ colors, mean });
+  const now = useRef(takeKey);
+  now.current = takeKey;
   useEffect(() => {
-    if (!full || (last.current.colors === colors && last.current.mean === mean)) return;
-    last.current = { colors, mean };
-    change((t) => ({ ...t, colors, mean }));
-  }, [full, colors, mean, change]);
+    if (!answer || !shown || !takeId) return;
+    const keep = () => store.keepResult(shown, takeId, answer.colors, mean);
+    const timer = setTimeout(keep, SETTLED_MS);
+    return () => {
+      clearTimeout(timer);
+      if (now.current !== takeKey) keep();
+    };
+  }, [answer, mean, shown, takeId, takeKey, store]);
 
   const set = useCallback(
     (part: Partial<Recipe>) =>
@@ -173,15 +167,14 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
     });
   }, [colors, typed, suggest, held]);
 
-  const { threshold } = recipe;
   const pairs = useMemo(
     () =>
-      lookAlikes(colors, threshold).map(({ gone, into, deltaE00 }) => ({
-        left: colors[into],
-        right: colors[gone],
+      (answer?.pairs ?? []).map(({ left, right, deltaE00 }) => ({
+        left: colors[left],
+        right: colors[right],
         deltaE00,
       })),
-    [colors, threshold],
+    [answer, colors],
   );
 
   return shown && take
@@ -193,7 +186,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
         recipe,
         set,
         change,
-        answer: result?.of === takeKey ? result.answer : null,
+        answer,
         colors,
         names,
         pairs,
