@@ -44,5 +44,6 @@ export const groupLabel = (library: Library, index: number) =>
 
 export const swatchLabel = (swatch: Swatch) => swatch.name || toHex(swatch.color).toUpperCase();
 
+const grouped = new Intl.NumberFormat('en-GB');
 export const count = (n: number, one: string, many = `${one}s`) =>
-  `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+  `${grouped.format(n)} ${n === 1 ? one : many}`;

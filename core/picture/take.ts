@@ -107,6 +107,7 @@ const SAME = 4;
 /** The typed name of each colour, by place; each name goes to one colour, the very one or the nearest. */
 export function typedNames(colors: PaletteColor[], names: Held[]): (string | undefined)[] {
   const found: (string | undefined)[] = colors.map(() => undefined);
+  if (names.length === 0) return found;
   const labs = colors.map((c) => toLab(c.color));
   for (const { name, color } of names) {
     const lab = toLab(color);

@@ -4,9 +4,10 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import Slider from '@mui/material/Slider';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { type ReactNode, useEffect, useState } from 'react';
+import { memo, type ReactNode, useEffect, useState } from 'react';
 import { toHex } from '#core/color/index';
 import {
+  type Amendment,
   colorKey,
   FEWEST,
   largestCell,
@@ -85,24 +86,8 @@ export function Controls({
       )}
       {method === 'reduce' && (
         <>
-          <CountControl count={recipe.count} onChange={(count) => set({ count })} />
-          <Setting
-            label={
-              <>
-                Areas <span className="second">to</span> accents
-              </>
-            }
-            value={recipe.accent.toFixed(2)}
-          >
-            <Slider
-              min={0}
-              max={1}
-              step={0.01}
-              value={recipe.accent}
-              onChange={(_, v) => set({ accent: v as number })}
-              aria-label="Balance, from areas to accents"
-            />
-          </Setting>
+          <CountControl count={recipe.count} set={set} />
+          <BalanceControl accent={recipe.accent} set={set} />
         </>
       )}
       {method === 'exact' && <ExactControl state={state} />}
@@ -124,13 +109,13 @@ export function Controls({
           </ToggleButtonGroup>
         </Setting>
       )}
-      <LookAlikes state={state} />
+      <LookAlikes pairs={state.pairs} threshold={recipe.threshold} amendments={recipe.amendments} set={set} />
       {opened && method !== 'chart' && (
-        <CellControl cell={recipe.cell} most={largestCell(opened)} onChange={(cell) => set({ cell })} />
+        <CellControl cell={recipe.cell} most={largestCell(opened)} set={set} />
       )}
-      {method === 'reduce' && <HeldColors held={recipe.held} onChange={(held) => set({ held })} />}
+      {method === 'reduce' && <HeldColors held={recipe.held} set={set} />}
       {opened && (method === 'reduce' || method === 'exact') && (
-        <RegionControl state={state} opened={opened} tool={tool} setTool={setTool} />
+        <RegionControl region={recipe.region} set={set} opened={opened} tool={tool} setTool={setTool} />
       )}
       <hr className="rule" />
       <Button
@@ -169,7 +154,11 @@ export function Setting({
   );
 }
 
-function CountControl({ count, onChange }: { count: number; onChange(count: number): void }) {
+type Set = TakeState['set'];
+
+// each is drawn anew only when its own value changes, so that a dragging hand moves one slider and not all
+const CountControl = memo(function CountControl({ count, set }: { count: number; set: Set }) {
+  const onChange = (next: number) => set({ count: next });
   const [typed, setTyped] = useState(String(count));
   useEffect(() => setTyped(String(count)), [count]);
   const within = (n: number) => Math.min(MOST, Math.max(FEWEST, n));
@@ -238,10 +227,33 @@ function CountControl({ count, onChange }: { count: number; onChange(count: numb
       </div>
     </Setting>
   );
-}
+});
+
+const BalanceControl = memo(function BalanceControl({ accent, set }: { accent: number; set: Set }) {
+  return (
+    <Setting
+      label={
+        <>
+          Areas <span className="second">to</span> accents
+        </>
+      }
+      value={accent.toFixed(2)}
+    >
+      <Slider
+        min={0}
+        max={1}
+        step={0.01}
+        value={accent}
+        onChange={(_, v) => set({ accent: v as number })}
+        aria-label="Balance, from areas to accents"
+      />
+    </Setting>
+  );
+});
 
 /** The side of the cells goes by doubling too. */
-function CellControl({ cell, most, onChange }: { cell: number; most: number; onChange(cell: number): void }) {
+const CellControl = memo(function CellControl({ cell, most, set }: { cell: number; most: number; set: Set }) {
+  const onChange = (next: number) => set({ cell: next });
   if (most < 2) return null;
   return (
     <Setting label="Cells" value={cell <= 1 ? 'off' : `${cell} px`}>
@@ -262,24 +274,33 @@ function CellControl({ cell, most, onChange }: { cell: number; most: number; onC
       />
     </Setting>
   );
-}
+});
 
-function LookAlikes({ state }: { state: TakeState }) {
-  const { recipe, set, pairs } = state;
+const LookAlikes = memo(function LookAlikes({
+  pairs,
+  threshold,
+  amendments,
+  set,
+}: {
+  pairs: Pair[];
+  threshold: number;
+  amendments: Amendment[];
+  set: Set;
+}) {
   const amend = (list: { pair: Pair; keep: 'left' | 'right' | 'mean' }[]) =>
     set({
       amendments: [
-        ...recipe.amendments,
+        ...amendments,
         ...list.map(({ pair, keep }) => ({ left: colorKey(pair.left), right: colorKey(pair.right), keep })),
       ],
     });
   return (
-    <Setting label="Look-alikes under" value={`ΔE00 ${recipe.threshold.toFixed(1)}`}>
+    <Setting label="Look-alikes under" value={`ΔE00 ${threshold.toFixed(1)}`}>
       <Slider
         min={0}
         max={20}
         step={0.1}
-        value={recipe.threshold}
+        value={threshold}
         onChange={(_, v) => set({ threshold: v as number })}
         aria-label="Look-alikes under, ΔE00"
       />
@@ -320,7 +341,7 @@ function LookAlikes({ state }: { state: TakeState }) {
       )}
     </Setting>
   );
-}
+});
 
 function ExactControl({ state: { recipe, set, answer, colors } }: { state: TakeState }) {
   const exact = answer?.exact;

@@ -1,12 +1,13 @@
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
-import { type FormEvent, useState } from 'react';
+import { type FormEvent, memo, useState } from 'react';
 import { type Color, NotationError, parseColor, toHex } from '#core/color/index';
 import type { Held } from '#core/picture/index';
 import { isLoose, type Library } from '#core/swatch/index';
 import { useStore } from '~/state/library-store';
 import { useWorkspace, type Workspace } from '~/state/workspace';
 import { Setting } from './Controls';
+import type { TakeState } from './use-take';
 
 const COMMON: Held[] = [
   { name: 'paper', color: { space: 'rgb', components: [1, 1, 1] } },
@@ -16,7 +17,8 @@ const COMMON: Held[] = [
 const same = (a: Color, b: Color) => toHex(a) === toHex(b);
 
 /** Colours that stay in the palette whatever else is found. */
-export function HeldColors({ held, onChange }: { held: Held[]; onChange(held: Held[]): void }) {
+export const HeldColors = memo(function HeldColors({ held, set }: { held: Held[]; set: TakeState['set'] }) {
+  const onChange = (next: Held[]) => set({ held: next });
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const workspace = useWorkspace();
   const add = (one: Held) => held.some((h) => same(h.color, one.color)) || onChange([...held, one]);
@@ -61,7 +63,7 @@ export function HeldColors({ held, onChange }: { held: Held[]; onChange(held: He
       </Popover>
     </Setting>
   );
-}
+});
 
 function Typed({ onAdd }: { onAdd(held: Held): void }) {
   const [text, setText] = useState('');

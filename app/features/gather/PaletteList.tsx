@@ -14,7 +14,7 @@ import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
 import { FitCharts } from './FitCharts';
 import type { OpenPicture } from './picture-store';
-import { fits, remove, rename, type TakeState } from './use-take';
+import { fits, remove, rename, type TakeState, useNames } from './use-take';
 import { useToTray } from './use-to-tray';
 
 /** More colours than this are shown as a dense grid instead of rows. */
@@ -28,7 +28,8 @@ export const PaletteList = memo(function PaletteList({
   state: TakeState;
   pictures: OpenPicture[];
 }) {
-  const { recipe, colors, names, pairs, set, change, take } = state;
+  const { recipe, colors, pairs, set, change, take } = state;
+  const names = useNames(state);
   const toTray = useToTray();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [renaming, setRenaming] = useState<string | null>(null);

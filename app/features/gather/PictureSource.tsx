@@ -18,7 +18,8 @@ import { ALL, type KeptPicture, type OpenPicture } from './picture-store';
 import { Takes } from './Takes';
 import { fits, type TakeState, useTake } from './use-take';
 
-const thousands = (n: number) => n.toLocaleString('en-GB').replaceAll(',', ' ');
+const grouped = new Intl.NumberFormat('en-GB');
+const thousands = (n: number) => grouped.format(n).replaceAll(',', ' ');
 
 /** Gather › Picture: palettes from one picture or several. */
 export function PictureSource({ kept }: { kept: KeptPicture[] }) {

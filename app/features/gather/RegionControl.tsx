@@ -1,6 +1,7 @@
 import Checkbox from '@mui/material/Checkbox';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import { rectangle } from '#core/picture/index';
+import { memo } from 'react';
+import { type Region, rectangle } from '#core/picture/index';
 import type { OpenedPicture } from '~/workers/picture-messages';
 import { Setting } from './Controls';
 import { NumberField } from './number-field';
@@ -8,18 +9,19 @@ import type { Tool } from './PictureView';
 import type { TakeState } from './use-take';
 
 /** Takes the palette from a part of the picture only. */
-export function RegionControl({
-  state: { recipe, set },
+export const RegionControl = memo(function RegionControl({
+  region,
+  set,
   opened,
   tool,
   setTool,
 }: {
-  state: TakeState;
+  region: Region | null;
+  set: TakeState['set'];
   opened: OpenedPicture;
   tool: Tool;
   setTool(tool: Tool): void;
 }) {
-  const { region } = recipe;
   const choose = (next: Tool) => {
     setTool(tool === next ? 'look' : next);
     // a rectangle can be set by numbers, so that there is one to begin with
@@ -124,4 +126,4 @@ export function RegionControl({
       )}
     </Setting>
   );
-}
+});

@@ -29,8 +29,6 @@ export interface TakeState {
   answer: PaletteAnswer | null;
   /** The palette with what the user changed in it, in the chosen order. */
   colors: PaletteColor[];
-  /** What each is called, by place: typed, suggested, or its code. */
-  names: { text: string; typed: boolean }[];
   pairs: Pair[];
   fit: Fit | null;
 }
@@ -99,7 +97,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
   );
 
   const recipe = take?.recipe ?? plainRecipe;
-  const { method, region, held } = recipe;
+  const { method, region } = recipe;
   useEffect(() => {
     if (source.length > 0) askPalette({ source, recipe, of: takeKey });
   }, [source, takeKey, recipe, askPalette]);
@@ -145,28 +143,6 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
     [change],
   );
 
-  const typed = take?.names;
-  const suggest = take?.suggest ?? true;
-  const names = useMemo(() => {
-    const given = typedNames(colors, typed ?? []);
-    const rest = colors.filter((_, i) => given[i] === undefined);
-    const heldNames = new Map(held.map((h) => [toHex(h.color), h.name]));
-    const found = suggest
-      ? suggestNames(
-          rest.map((c) => c.color),
-          given.filter((name) => name !== undefined),
-        )
-      : rest.map((c) => toHex(c.color).toUpperCase());
-    let next = 0;
-    return colors.map((c, i) => {
-      const own = given[i];
-      if (own !== undefined) return { text: own, typed: true };
-      const text = found[next++];
-      // a colour of the library keeps the name it has there
-      return { text: (c.held && heldNames.get(toHex(c.color))) || text, typed: false };
-    });
-  }, [colors, typed, suggest, held]);
-
   const pairs = useMemo(
     () =>
       (answer?.pairs ?? []).map(({ left, right, deltaE00 }) => ({
@@ -188,11 +164,33 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
         change,
         answer,
         colors,
-        names,
         pairs,
         fit,
       }
     : null;
+}
+
+/** What each colour of a palette is called, by place: typed, suggested, or its code. */
+export function useNames({ colors, take: { names: typed, suggest }, recipe: { held } }: TakeState) {
+  return useMemo(() => {
+    const given = typedNames(colors, typed);
+    const rest = colors.filter((_, i) => given[i] === undefined);
+    const heldNames = new Map(held.map((h) => [toHex(h.color), h.name]));
+    const found = suggest
+      ? suggestNames(
+          rest.map((c) => c.color),
+          given.filter((name) => name !== undefined),
+        )
+      : rest.map((c) => toHex(c.color).toUpperCase());
+    let next = 0;
+    return colors.map((c, i) => {
+      const own = given[i];
+      if (own !== undefined) return { text: own, typed: true };
+      const text = found[next++];
+      // a colour of the library keeps the name it has there
+      return { text: (c.held && heldNames.get(toHex(c.color))) || text, typed: false };
+    });
+  }, [colors, typed, suggest, held]);
 }
 
 export const remove = (state: TakeState, color: PaletteColor) =>
