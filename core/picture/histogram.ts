@@ -38,8 +38,6 @@ const BITS = 5;
 const LOW = 8 - BITS;
 const LOW_MASK = (1 << LOW) - 1;
 const CELL_MASK = (1 << BITS) - 1;
-/** The bits of a pixel that tell its cell. */
-const KEY_MASK = 0x010101 * (CELL_MASK << LOW);
 
 /** The pixels as whole words; needs a copy only when the bytes do not start on a word. */
 export function words(picture: Picture): Uint32Array {
@@ -119,28 +117,11 @@ function countFew(pixels: Uint32Array): Counted | null {
   };
 }
 
-/** Adds a run of pixels of one cell; `first` keeps the earliest. */
-function add(
-  sums: Int32Array,
-  first: Int32Array,
-  key: number,
-  start: number,
-  n: number,
-  r: number,
-  g: number,
-  b: number,
-): void {
-  const cell =
-    (((key >> LOW) & CELL_MASK) << (2 * BITS)) |
-    (((key >> (8 + LOW)) & CELL_MASK) << BITS) |
-    ((key >> (16 + LOW)) & CELL_MASK);
-  const at = cell << 2;
-  if (sums[at] === 0) first[cell] = start;
-  sums[at] = (sums[at] + n) | 0;
-  sums[at + 1] = (sums[at + 1] + r) | 0;
-  sums[at + 2] = (sums[at + 2] + g) | 0;
-  sums[at + 3] = (sums[at + 3] + b) | 0;
-}
+/** The low bits of a pixel's channels, a byte apart; above them a pixel counts one. */
+const LOWS = 0x010101 * LOW_MASK;
+const ONE = 1 << 24;
+/** So many pixels of a cell are added up in one word before a byte could run over. */
+const FULL = Math.floor(255 / LOW_MASK) * ONE;
 
 /** Beyond this, pixels are counted on a grid with at least so many of them. */
 const ENOUGH = 6_000_000;
@@ -153,36 +134,36 @@ function manyColors(pixels: Uint32Array, width: number): Counted {
   const first = new Int32Array(cells);
   const signed = new Int32Array(pixels.buffer, pixels.byteOffset, pixels.length);
   const stride = Math.max(1, Math.floor(pixels.length / ENOUGH));
-  // neighbours often fall into one cell; they are added up before the table is touched
-  let key = 0;
-  let start = 0;
-  let n = 0;
-  let r = 0;
-  let g = 0;
-  let b = 0;
+  // a pixel adds one word to its cell; now and then that word is emptied into the sums
+  const waiting = new Int32Array(cells);
+  const empty = (cell: number, word: number) => {
+    const at = cell << 2;
+    sums[at] = (sums[at] + (word >> 24)) | 0;
+    sums[at + 1] = (sums[at + 1] + (word & 255)) | 0;
+    sums[at + 2] = (sums[at + 2] + ((word >> 8) & 255)) | 0;
+    sums[at + 3] = (sums[at + 3] + ((word >> 16) & 255)) | 0;
+  };
   for (let row = 0, y = 0; row < signed.length; row += width, y++) {
     // each row begins one further on, so that no line of the picture is passed over
-    for (let i = row + (y % stride); i < row + width; i += stride) {
+    for (let i = row + (y % stride), end = row + width; i < end; i += stride) {
       const p = signed[i];
       // an alpha of 128 and more is the sign of the word
       if (p >= 0) continue;
-      if ((p & KEY_MASK) === key) {
-        n = (n + 1) | 0;
-        r = (r + (p & LOW_MASK)) | 0;
-        g = (g + ((p >> 8) & LOW_MASK)) | 0;
-        b = (b + ((p >> 16) & LOW_MASK)) | 0;
-        continue;
+      const cell =
+        ((p & (CELL_MASK << LOW)) << (2 * BITS - LOW)) |
+        ((p & (CELL_MASK << (LOW + 8))) >> (LOW + 8 - BITS)) |
+        ((p >> (LOW + 16)) & CELL_MASK);
+      const before = waiting[cell];
+      if (before === 0 && sums[cell << 2] === 0) first[cell] = i;
+      const word = (before + (p & LOWS) + ONE) | 0;
+      if (word < FULL) waiting[cell] = word;
+      else {
+        empty(cell, word);
+        waiting[cell] = 0;
       }
-      if (n > 0) add(sums, first, key, start, n, r, g, b);
-      key = p & KEY_MASK;
-      start = i;
-      n = 1;
-      r = p & LOW_MASK;
-      g = (p >> 8) & LOW_MASK;
-      b = (p >> 16) & LOW_MASK;
     }
   }
-  if (n > 0) add(sums, first, key, start, n, r, g, b);
+  for (let cell = 0; cell < cells; cell++) if (waiting[cell]) empty(cell, waiting[cell]);
   let size = 0;
   for (let cell = 0; cell < cells; cell++) if (sums[4 * cell] > 0) size++;
   const result: Counted = {

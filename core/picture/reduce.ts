@@ -107,10 +107,11 @@ function tellApart(
   const away = (i: number, c: number) =>
     [0, 1, 2].reduce((sum, a) => sum + (points[3 * i + a] - centre[3 * c + a]) ** 2, 0);
   const pixels = fromPerceptual(centre, space);
-  const used = new Set(owner);
+  const used = new Uint8Array(k);
+  for (let i = 0; i < owner.length; i++) used[owner[i]] = 1;
   for (let c = 0; c < k; c++) {
     const twin = seen.get(pixelAt(pixels, c).join());
-    if (c < held || (twin === undefined && used.has(c))) {
+    if (c < held || (twin === undefined && used[c])) {
       seen.set(pixelAt(pixels, c).join(), c);
       continue;
     }
