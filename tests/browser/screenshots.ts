@@ -1,8 +1,20 @@
 // npm run screenshots: one picture of each main view from the demo's data, into docs/screenshots
 import { execFileSync } from 'node:child_process';
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { strToU8, zipSync } from 'fflate';
+import sharp from 'sharp';
 import { Harness, type Screen } from './harness.ts';
+
+/** A made-up paint chart, photographed a little askew. */
+function photographedChart(): Promise<Buffer> {
+  const chips = Array.from({ length: 24 }, (_, i) => {
+    const [x, y] = [80 + (i % 6) * 144, 70 + Math.floor(i / 6) * 134];
+    const fill = `hsl(${(i * 47) % 360} ${35 + ((i * 13) % 40)}% ${28 + ((i * 9) % 45)}%)`;
+    return `<rect x="${x}" y="${y}" width="120" height="90" fill="${fill}"/><rect x="${x}" y="${y + 98}" width="${50 + ((i * 29) % 50)}" height="7" fill="#6d675c"/>`;
+  });
+  const page = `<svg xmlns="http://www.w3.org/2000/svg" width="1024" height="650"><rect width="100%" height="100%" fill="#e8e2d4"/>${chips.join('')}</svg>`;
+  return sharp(Buffer.from(page)).rotate(1.5, { background: '#e8e2d4' }).jpeg({ quality: 75 }).toBuffer();
+}
 
 const [folder = 'docs/screenshots'] = process.argv.slice(2);
 mkdirSync(folder, { recursive: true });
@@ -46,10 +58,67 @@ await shot('gather');
 await screen.button('Place in…');
 await shot('place');
 await screen.page.keyboard.press('Escape');
+await screen.button('256');
+await screen.text(/Put 256 in the tray/);
+await pause(800);
+await screen.button('New take');
+await screen.button('24');
+await screen.text(/Put 24 in the tray/);
+await pause(800);
+await screen.button('New take');
+await screen.button('10');
+await screen.text(/Put 10 in the tray/);
+await screen.button('paper');
+for (const [name, key, times] of [
+  ['Balance, from areas to accents', 'ArrowRight', 35],
+  ['Look-alikes under, ΔE00', 'ArrowRight', 70],
+] as const) {
+  await (await screen.find('slider', name)).focus();
+  for (let i = 0; i < times; i++) await screen.page.keyboard.press(key);
+}
+await screen.page.evaluate(() => (document.activeElement as HTMLElement).blur());
+await screen.button('lightness');
+await pause(800);
+await shot('gather-takes');
+await screen.button('Start over');
 await screen.button('Point');
 await screen.page.mouse.move(420, 330);
 await screen.page.mouse.click(420, 330);
 await shot('gather-point');
+await screen.drop([{ name: 'paint-chart.jpg', bytes: await photographedChart() }]);
+await screen.text(/paint-chart\.jpg1 041/);
+await screen.button('Chart');
+await screen.text(/24 chips, read row by row/);
+await pause(500);
+await shot('gather-chart');
+for (const sample of readdirSync(samples).filter((name) => !name.startsWith('harbour')))
+  await screen.drop([{ name: sample, bytes: readFileSync(`${samples}/${sample}`) }]);
+await screen.text(/All together.*1 \d\d\d × /);
+await screen.button('Close paint-chart.jpg');
+await screen.button('All together');
+await screen.text(/3 pictures together/);
+await pause(1500);
+await shot('gather-together');
+await screen.click('link', 'Codes');
+const field = await screen.find('textbox', 'Type or paste codes');
+for (const code of [
+  'Hull red: #8a1c24',
+  'Night navy  C 95 M 75 Y 40 K 45',
+  '--brass: #d9a441;',
+  'oklch(0.62 0.08 200) Wake',
+  'Funnel  #b4202a  R 180 G 32 B 42',
+  '12 34 56',
+  '#80ff0000',
+  'Ropes and sails',
+  '#8A1C2O',
+  'Deck\t217\t164\t65 (two coats)',
+  '8a 1c 24',
+]) {
+  await field.type(code);
+  await field.press('Enter');
+}
+await field.type('lab(60 20 40) Lamp');
+await shot('gather-codes');
 await screen.click('link', 'Hand over');
 await screen.text(/change on the way|exactly/);
 for (const destination of ['Painting', 'Print and spot', 'Web and interface', 'Tablet'])

@@ -14,6 +14,9 @@ const keys: [string, string][] = [
   ['Ctrl or Cmd + C', 'copy the hex codes'],
   ['Ctrl or Cmd + V', 'open what is on the clipboard: a picture, a file, codes'],
   ['Ctrl or Cmd + Z, with Shift', 'undo, redo'],
+  ['Plus, minus, 0', 'on a picture: closer, further, the whole of it'],
+  ['Enter on a picture', 'take the colour under the pointer, which the arrow keys move'],
+  ['F2', 'rename a take'],
   ['/', 'find'],
   ['?', 'this page'],
 ];

@@ -80,7 +80,7 @@ export function ChartControl({
           onChange={(angle) => put({ angle })}
         />
         <NumberField
-          label="empty at the end"
+          label="missing"
           value={grid.empty}
           min={0}
           max={grid.columns - 1}

@@ -13,12 +13,6 @@ import type { Distribution, Fit, FitWord, PaletteColor } from '#core/picture/ind
 
 const VIEWS = ['coverage', 'lightness', 'chroma'] as const;
 
-const WORDS: Record<FitWord, string> = {
-  close: 'Close to the picture.',
-  simplified: 'The picture, simplified.',
-  poster: 'The picture as a poster.',
-};
-
 /** More bars than this are too thin to tell apart. */
 const MOST_BARS = 40;
 const SETTLED_MS = 200;
@@ -42,9 +36,9 @@ export function FitCharts({ fit, colors }: { fit: Fit | null; colors: PaletteCol
   return (
     <section aria-label="What the palette covers" className="fit">
       <p style={{ margin: '0 0 8px' }} role="status">
-        {WORDS[fit.word]}{' '}
+        <span style={{ textTransform: 'capitalize' }}>{fit.word}.</span>{' '}
         <span className="second">
-          Mean ΔE00 {fit.mean.toFixed(1)}; 95 % of it within {fit.p95.toFixed(1)}.
+          ΔE00 {fit.mean.toFixed(1)} on average, 95 % under {fit.p95.toFixed(1)}
         </span>
       </p>
       <div className="choices">
@@ -54,7 +48,7 @@ export function FitCharts({ fit, colors }: { fit: Fit | null; colors: PaletteCol
           </button>
         ))}
       </div>
-      <div style={{ height: 92 }}>
+      <div style={{ height: 76 }}>
         {view === 'coverage' ? (
           <Coverage colors={settled.colors} />
         ) : (

@@ -173,10 +173,10 @@ export const PaletteList = memo(function PaletteList({
         )}
       </div>
       {colors.length > 0 && (
-        <div style={{ display: 'flex', gap: 8, paddingTop: 12 }}>
+        <div className="palette-actions">
           <Button
             variant="contained"
-            sx={{ flex: 1 }}
+            sx={{ flex: '1 0 auto' }}
             onClick={() => toTray(swatches, (i) => take.suggest && !names[i].typed)}
           >
             Put {colors.length} in the tray

@@ -188,7 +188,7 @@ function Legend({
         </label>
       )}
       {fit && (
-        <span style={{ marginLeft: 'auto' }}>
+        <span className="fit-mean">
           mean ΔE00 {fit.mean.toFixed(1)} · {fit.word}
         </span>
       )}
