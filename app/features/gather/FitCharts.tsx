@@ -9,7 +9,7 @@ import {
   YAxis,
 } from 'recharts';
 import { toHex } from '#core/color/index';
-import type { Distribution, Fit, FitWord, PaletteColor } from '#core/picture/index';
+import type { Distribution, Fit, PaletteColor } from '#core/picture/index';
 
 const VIEWS = ['coverage', 'lightness', 'chroma'] as const;
 
