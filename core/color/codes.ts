@@ -402,7 +402,7 @@ function inSeveralWays(line: string, found: Found[]): Found[] {
 /** Properties of style sheets and drawings say where a colour is used, not what it is called. */
 const PROPERTY =
   /^(?:-webkit-|-moz-)?(?:accent|background|border|box|caret|color|column|fill|flood|lighting|outline|scrollbar|stop|stroke|text|\$?value|hex|rgb|code)(?:-[a-z-]+)?$/i;
-const NAMING = /\b(?:name|label|title|aria-label|inkscape:label)\s*=\s*(?:"([^"]*)"|'([^']*)')/gi;
+const NAMING = /\b(?:[\w-]+[:-])?(?:name|label|title)\s*=\s*(?:"([^"]*)"|'([^']*)')/gi;
 const DECLARED =
   /^\s*(?:(?:export|public|private|static|final)\s+)*(?:const|let|var|val|int|uint32_t|#define)\s+([\p{L}_$][\p{L}\p{N}_$]*)/u;
 const DECLARING = /^[\s;]*(?:export|public|private|static|final|const|let|var|val|int|uint32_t|#define|\s)+$/;

@@ -27,8 +27,8 @@ export async function decodeHere(
   decoder.parse(bytes);
   const { width, height } = decoder;
   const data = decoder.getData({ width, height, forceRGB: false });
-  // the decoder takes it that all such files count paper, not ink; only those with the mark do (common practice, no source)
-  if (!ink.adobe) for (let i = 0; i < data.length; i++) data[i] = 255 - data[i];
+  // the decoder takes it that all such files count paper, not ink
+  if (!ink.paper) for (let i = 0; i < data.length; i++) data[i] = 255 - data[i];
   const rgb = (await inks()).toSrgb(new Uint8Array(data.buffer), embeddedProfile(bytes, type));
   return turned({ width, height, data: opaque(rgb), space: SRGB }, ink.orientation);
 }
@@ -65,18 +65,21 @@ function opaque(rgb: Uint8Array): Uint8ClampedArray<ArrayBuffer> {
   return data;
 }
 
+/** Programs that write this application segment count paper where others count ink (common practice, no source). */
+const APP14 = 0xee;
+
 /** Whether a JPEG is in CMYK, and how to read it; null when it is not. ITU-T T.81, annex B. */
-export function inkJpeg(bytes: Uint8Array<ArrayBuffer>): { adobe: boolean; orientation?: number } | null {
+export function inkJpeg(bytes: Uint8Array<ArrayBuffer>): { paper: boolean; orientation?: number } | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const text = (at: number, n: number) => String.fromCharCode(...bytes.subarray(at, at + n));
-  let adobe = false;
+  let paper = false;
   let orientation: number | undefined;
   for (let at = 2; at + 10 <= bytes.length && bytes[at] === 0xff; at += 2 + view.getUint16(at + 2)) {
     const marker = bytes[at + 1];
-    if (marker === 0xee && text(at + 4, 5) === 'Adobe') adobe = true;
+    if (marker === APP14) paper = true;
     if (marker === 0xe1 && text(at + 4, 4) === 'Exif') orientation = exifTurn(bytes.subarray(at + 10));
     const frame = marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker);
-    if (frame) return bytes[at + 9] === 4 ? { adobe, orientation } : null;
+    if (frame) return bytes[at + 9] === 4 ? { paper, orientation } : null;
     if (marker === 0xda) return null;
   }
   return null;

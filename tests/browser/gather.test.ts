@@ -84,6 +84,7 @@ describe('a chart', () => {
     await onlyPicture('photo.jpg', askew);
     await screen.button('Chart');
     await screen.text(/6 chips, read row by row/);
+    await screen.text(/Put 6 in the tray/);
     const read = await hexes();
     read.forEach((hex, i) => {
       expect(deltaE00(toLab(parseColor(hex)), toLab(parseColor(chips[i])))).toBeLessThan(1);

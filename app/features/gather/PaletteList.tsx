@@ -9,6 +9,7 @@ import { memo, useState } from 'react';
 import { toHex } from '#core/color/index';
 import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
 import type { Swatch } from '#core/swatch/index';
+import { RenameField } from '~/ui/rename-field';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
@@ -113,22 +114,11 @@ export const PaletteList = memo(function PaletteList({
                 </span>
                 <span style={{ minWidth: 0 }}>
                   {renaming === key ? (
-                    <input
-                      className="plain-input"
-                      aria-label={`Name of ${hex}`}
-                      defaultValue={names[i].text}
-                      // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
-                      autoFocus
-                      onFocus={(e) => e.target.select()}
-                      onBlur={(e) => {
-                        const typed = e.target.value;
-                        if (typed !== names[i].text) rename(state, color, typed.slice(0, 1000));
-                        setRenaming(null);
-                      }}
-                      onKeyDown={(e) => {
-                        if (e.key === 'Enter') e.currentTarget.blur();
-                        if (e.key === 'Escape') setRenaming(null);
-                      }}
+                    <RenameField
+                      label={`Name of ${hex}`}
+                      name={names[i].text}
+                      onRename={(typed) => rename(state, color, typed.slice(0, 1000))}
+                      onDone={() => setRenaming(null)}
                     />
                   ) : (
                     <button

@@ -63,22 +63,17 @@ export const RegionControl = memo(function RegionControl({
   return (
     <Setting label="Region" value={region ? undefined : <span className="second">whole picture</span>}>
       <div className="choices">
-        <button
-          type="button"
-          className="tab"
-          aria-pressed={tool === 'rectangle'}
-          onClick={() => choose('rectangle')}
-        >
-          rectangle
-        </button>
-        <button
-          type="button"
-          className="tab"
-          aria-pressed={tool === 'freehand'}
-          onClick={() => choose('freehand')}
-        >
-          freehand
-        </button>
+        {(['rectangle', 'freehand'] as const).map((shape) => (
+          <button
+            key={shape}
+            type="button"
+            className="tab"
+            aria-pressed={tool === shape}
+            onClick={() => choose(shape)}
+          >
+            {shape}
+          </button>
+        ))}
         {region && (
           <button
             type="button"

@@ -2,6 +2,7 @@ import { Plus, X } from 'lucide-react';
 import { memo, useState } from 'react';
 import { toHex } from '#core/color/index';
 import type { Take } from '#core/picture/index';
+import { RenameField } from '~/ui/rename-field';
 import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import type { Board, PictureStore } from './picture-store';
@@ -45,22 +46,11 @@ export const Takes = memo(function Takes({
           <div key={take.id} className="take" data-current={take.id === board.current}>
             <div className="take-head">
               {renaming === take.id ? (
-                <input
-                  className="plain-input"
-                  aria-label="Name of the take"
-                  defaultValue={take.name || takeName(take)}
-                  // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
-                  autoFocus
-                  onFocus={(e) => e.target.select()}
-                  onBlur={(e) => {
-                    const typed = e.target.value.trim();
-                    if (typed !== takeName(take)) store.renameTake(source, take.id, typed.slice(0, 200));
-                    setRenaming(null);
-                  }}
-                  onKeyDown={(e) => {
-                    if (e.key === 'Enter') e.currentTarget.blur();
-                    if (e.key === 'Escape') setRenaming(null);
-                  }}
+                <RenameField
+                  label="Name of the take"
+                  name={takeName(take)}
+                  onRename={(typed) => store.renameTake(source, take.id, typed.trim().slice(0, 200))}
+                  onDone={() => setRenaming(null)}
                 />
               ) : (
                 <button
