@@ -111,7 +111,10 @@ function build(id: Surround): Theme {
       MuiDialogActions: {
         styleOverrides: { root: { padding: '14px 24px', borderTop: `1px solid ${s.softLine}`, gap: 8 } },
       },
-      MuiBackdrop: { styleOverrides: { root: { background: 'rgb(0 0 0 / 0.35)' } } },
+      // menus leave the page as it is: a veil would change how its colours are seen
+      MuiBackdrop: {
+        styleOverrides: { root: { '&:not(.MuiBackdrop-invisible)': { background: 'rgb(0 0 0 / 0.35)' } } },
+      },
       MuiPopover: {
         defaultProps: { transitionDuration: 0 },
         styleOverrides: {

@@ -86,7 +86,7 @@ function Typed({ onAdd }: { onAdd(held: Held): void }) {
         <input
           className="plain-input mono"
           aria-label="A colour code to hold"
-          placeholder="#2f7d6b or C 20 M 0 Y 80 K 0"
+          placeholder="code, such as #2f7d6b"
           value={text}
           onChange={(e) => setText(e.target.value)}
         />
