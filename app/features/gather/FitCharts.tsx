@@ -81,7 +81,7 @@ const Coverage = memo(function Coverage({ colors }: { colors: PaletteColor[] }) 
         margin={{ top: 4, right: 0, bottom: 0, left: 0 }}
         barCategoryGap={1}
       >
-        <YAxis width={34} tick={TICK} tickFormatter={(v) => `${v} %`} tickCount={3} stroke="var(--line)" />
+        <YAxis width={42} tick={TICK} tickFormatter={(v) => `${v} %`} tickCount={3} stroke="var(--line)" />
         <Bar dataKey="share" isAnimationActive={false} shape={drawBar} />
       </BarChart>
     </ResponsiveContainer>
@@ -108,7 +108,7 @@ const Against = memo(function Against({
         barCategoryGap={1}
       >
         <YAxis
-          width={34}
+          width={42}
           tick={TICK}
           tickFormatter={(v) => `${Math.abs(v)} %`}
           tickCount={3}
