@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
+import { deltaE00, parseColor, toLab } from '../core/color/index.ts';
 import { main } from './main.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-cli-'));
@@ -29,6 +30,7 @@ async function run(...args: string[]) {
   return { code, out, err, json: args.includes('--json') && code === 0 ? JSON.parse(out) : null };
 }
 
+const PHOTO = new URL('../tests/photos/rocket.jpg', import.meta.url).pathname;
 const gpl = 'GIMP Palette\nName: Ropes\nColumns: 3\n#\n138 28 36\tHull red\n255 255 255\tDeck\n';
 
 describe('papillon', () => {
@@ -125,7 +127,54 @@ describe('papillon', () => {
     expect((await run('extract', path('flag.png'), '--exact', '--json')).json.count).toBe(2);
   });
 
+  it('extract reads the chips of a photographed chart row by row, repeats included', async () => {
+    const chips = ['#8a1c24', '#14304a', '#d9a441', '#2f7d6b', '#8a1c24', '#c76a9b'];
+    const page = sharp({ create: { width: 640, height: 440, channels: 3, background: '#b9ad97' } }).composite(
+      chips.map((background, i) => ({
+        input: { create: { width: 120, height: 120, channels: 3 as const, background } },
+        left: 80 + 180 * (i % 3),
+        top: 70 + 180 * Math.floor(i / 3),
+      })),
+    );
+    const photo = await sharp(await page.png().toBuffer())
+      .rotate(-1.5, { background: '#b9ad97' })
+      .jpeg({ quality: 85 })
+      .toBuffer();
+    const { json } = await run('extract', file('chart.bin', photo), '--chart', '--json');
+    expect(json.count).toBe(6);
+    json.swatches.forEach(({ hex }: { hex: string }, i: number) => {
+      expect(deltaE00(toLab(parseColor(hex)), toLab(parseColor(chips[i])))).toBeLessThan(1);
+    });
+  });
+
+  it('extract leans towards small telling colours when it is asked to', async () => {
+    const width = 120;
+    const data = Buffer.alloc(3 * width * width);
+    for (let i = 0; i < width * width; i++) {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      const buoy = x > 50 && x < 60 && y > 50 && y < 60;
+      data.set(buoy ? [200, 16, 46] : [30 + y, 60 + y, 80 + y], 3 * i);
+    }
+    const sea = path('sea.png');
+    await sharp(data, { raw: { width, height: width, channels: 3 } })
+      .png()
+      .toFile(sea);
+    const nearest = async (...options: string[]) => {
+      const { json } = await run('extract', sea, '--count', '3', ...options, '--json');
+      return Math.min(
+        ...json.swatches.map(({ hex }: { hex: string }) =>
+          deltaE00(toLab(parseColor(hex)), toLab(parseColor('#c8102e'))),
+        ),
+      );
+    };
+    expect(await nearest()).toBeGreaterThan(await nearest('--accent', '0.8'));
+    expect(await nearest('--accent', '0.8')).toBeLessThan(3);
+  });
+
   it.each<[string, string[], number, RegExp]>([
+    ['a chart that is none', ['extract', PHOTO, '--chart'], 1, /no grid of chips is to be seen/],
+    ['a balance out of range', ['extract', 'a', '--accent', '2'], 2, /0 to 1/],
+    ['two ways at once', ['extract', 'a', '--exact', '--chart'], 2, /exclude each other/],
     ['a file that is not there', ['inspect', '/nowhere/x.ase'], 1, /x\.ase: it cannot be read \(ENOENT\)/],
     ['an empty file', ['inspect', file('empty.aco', '')], 1, /empty\.aco: the file is empty/],
     [

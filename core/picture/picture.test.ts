@@ -117,6 +117,25 @@ describe('reduce', () => {
   });
 });
 
+describe('as many colours as were asked for', () => {
+  it.each(['rocket.jpg', 'chelsea.png'])('%s is given them', async (name) => {
+    const prepared = prepare(histogram(await photo(name)));
+    for (const count of [2, 64, 200, 256]) {
+      const colors = reduce(prepared, { count });
+      expect(new Set(colors.map((c) => c.rgb.join())).size).toBe(count);
+      expect(colors.every((c) => c.share > 0)).toBe(true);
+      expect(colors.reduce((sum, c) => sum + c.share, 0)).toBeCloseTo(1, 9);
+    }
+  });
+
+  it('or all there are', () => {
+    const ramp = draw(256, 40, (x) => [x, x, x]);
+    expect(reduce(prepare(histogram(ramp)), { count: 256 })).toHaveLength(256);
+    const few = draw(60, 40, (x, y) => [(x * 7 + y) % 9, (x * 7 + y) % 9, (x * 7 + y) % 9]);
+    expect(reduce(prepare(histogram(few)), { count: 24 })).toHaveLength(9);
+  });
+});
+
 describe('exact', () => {
   const inOrder = Array.from({ length: 24 }, (_, i) => chip(i));
   const white: Rgb = [255, 255, 255];

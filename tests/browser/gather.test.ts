@@ -176,6 +176,43 @@ describe('a take', () => {
   });
 });
 
+describe('a picture sent to be kept', () => {
+  const about = (part: object = {}) =>
+    JSON.stringify({ name: 'a.png', width: 2, height: 2, takes: [], ...part });
+  const put = async (library: string, copy: Uint8Array<ArrayBuffer>, said = about()) => {
+    const form = new FormData();
+    form.set('about', said);
+    form.set('copy', new Blob([copy]));
+    const response = await fetch(`${harness.url}/libraries/${library}/pictures/p`, {
+      method: 'PUT',
+      body: form,
+    });
+    return [response.status, await response.text()] as const;
+  };
+
+  it('is refused with the reason when it is none, too large, or the takes are not sound', async () => {
+    const id = await (
+      await fetch(`${harness.url}/libraries`, {
+        method: 'POST',
+        body: JSON.stringify(libraryOf('Refusing', {})),
+        headers: { 'Content-Type': 'application/json' },
+      })
+    ).text();
+    const png = new Uint8Array(await chart().png().toBuffer());
+    expect(await put(id, new TextEncoder().encode('no picture'))).toEqual([400, 'The copy is no picture.']);
+    expect(await put('nowhere', png)).toEqual([404, 'There is no such library.']);
+    expect((await put(id, png, about({ width: 5000 })))[1]).toMatch(/width/);
+    expect((await put(id, png, about({ takes: [{ id: 't' }] })))[0]).toBe(400);
+    expect((await put(id, png, 'not json'))[0]).toBe(400);
+    expect((await put(id, png))[0]).toBe(201);
+    const gone = await fetch(`${harness.url}/libraries/${id}/pictures/q`, { method: 'PATCH', body: '[]' });
+    expect(gone.status).toBe(404);
+    const copy = await fetch(`${harness.url}/libraries/${id}/pictures/p`);
+    expect(copy.headers.get('Content-Type')).toBe('image/png');
+    expect(new Uint8Array(await copy.arrayBuffer())).toEqual(png);
+  });
+});
+
 describe('what a palette is taken from', () => {
   beforeAll(async () => {
     await screen.go('/gather');

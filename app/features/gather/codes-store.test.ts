@@ -1,0 +1,83 @@
+import { beforeEach, expect, it, vi } from 'vitest';
+import { CodesStore } from './codes-store';
+
+/** What the browser would keep between reloads. */
+const kept = new Map<string, unknown>();
+vi.mock('idb-keyval', () => ({
+  createStore: () => null,
+  get: async (key: string) => kept.get(key),
+  set: async (key: string, value: unknown) => void kept.set(key, structuredClone(value)),
+}));
+beforeEach(() => kept.clear());
+
+const texts = (store: CodesStore) => store.snapshot().lines.map((l) => l.text);
+const read = (store: CodesStore) => store.snapshot().lines.map((l) => l.read?.codes.length ?? null);
+
+it('adds the lines of a text at the end, and says how many there were', () => {
+  const store = new CodesStore();
+  expect(store.add('#8a1c24\n\n  Sea #14304a ')).toBe(2);
+  expect(store.add('   \n')).toBe(0);
+  store.add('brass: #d9a441');
+  expect(texts(store)).toEqual(['#8a1c24', 'Sea #14304a', 'brass: #d9a441']);
+  expect(read(store)).toEqual([1, 1, 1]);
+});
+
+it('reads a long paste in pieces, all of it in the end', async () => {
+  const store = new CodesStore();
+  store.add(Array.from({ length: 1000 }, (_, i) => `#${(i + 0x100000).toString(16)}`).join('\n'));
+  expect(read(store).filter((n) => n === null).length).toBeGreaterThan(0);
+  await vi.waitFor(() => expect(read(store).every((n) => n === 1)).toBe(true));
+});
+
+it('makes several lines of one when several are pasted into it, in its place', () => {
+  const store = new CodesStore();
+  store.add('#8a1c24\n#14304a');
+  const [first] = store.snapshot().lines;
+  store.change(first.id, '#111\n#222\n#333');
+  expect(texts(store)).toEqual(['#111', '#222', '#333', '#14304a']);
+  expect(store.snapshot().lines[0].id).toBe(first.id);
+});
+
+it('forgets the answers of a line that is typed anew', () => {
+  const store = new CodesStore();
+  store.add('#80ff0000');
+  const { id } = store.snapshot().lines[0];
+  store.answer(id, 0, 'first');
+  expect(store.snapshot().lines[0].own).toEqual({ 0: 'first' });
+  store.change(id, '#80ff0001');
+  expect(store.snapshot().lines[0].own).toEqual({});
+});
+
+it('brings back one line or all that were taken away', () => {
+  const store = new CodesStore();
+  store.add('#111\n#222\n#333');
+  const back = store.remove(store.snapshot().lines[1].id);
+  expect(texts(store)).toEqual(['#111', '#333']);
+  back();
+  expect(texts(store)).toEqual(['#111', '#222', '#333']);
+  const all = store.remove();
+  expect(texts(store)).toEqual([]);
+  all();
+  expect(texts(store)).toEqual(['#111', '#222', '#333']);
+});
+
+it('keeps lines and answers through a reload, before what was added meanwhile', async () => {
+  const before = new CodesStore();
+  before.add('#80ff0000\nSails');
+  before.answerAll('alpha', 'first');
+  before.put({ once: true });
+  before.saveNow();
+  const after = new CodesStore();
+  after.add('#14304a');
+  await after.restore();
+  expect(texts(after)).toEqual(['#80ff0000', 'Sails', '#14304a']);
+  expect(after.snapshot()).toMatchObject({ answers: { alpha: 'first' }, once: true });
+  expect(read(after)).toEqual([1, 0, 1]);
+});
+
+it('begins empty where what was kept is of another shape', async () => {
+  kept.set('codes', { lines: 'none' });
+  const store = new CodesStore();
+  await store.restore();
+  expect(texts(store)).toEqual([]);
+});
