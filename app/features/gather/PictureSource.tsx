@@ -91,12 +91,16 @@ export function PictureSource({ kept }: { kept: KeptPicture[] }) {
 }
 
 /** A click on the picture: a point more, or a colour that stays in the palette. */
-function taken({ recipe, set }: TakeState, color: PaletteColor) {
-  if (recipe.method === 'point') {
-    if (!recipe.points.some((p) => colorKey(p) === colorKey(color)))
-      set({ points: [...recipe.points, color] });
-  } else if (!recipe.held.some((h) => toHex(h.color) === toHex(color.color)))
-    set({ held: [...recipe.held, { name: toHex(color.color).toUpperCase(), color: color.color }] });
+function taken({ recipe: { method }, set }: TakeState, color: PaletteColor) {
+  // from what there is now: a second click may come before the first one's colour is drawn
+  set(({ points, held }) => {
+    if (method === 'point')
+      return points.some((p) => colorKey(p) === colorKey(color)) ? {} : { points: [...points, color] };
+    const hex = toHex(color.color);
+    return held.some((h) => toHex(h.color) === hex)
+      ? {}
+      : { held: [...held, { name: hex.toUpperCase(), color: color.color }] };
+  });
 }
 
 function Head({ picture }: { picture: OpenPicture }) {

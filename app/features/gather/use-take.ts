@@ -23,7 +23,7 @@ export interface TakeState {
   take: Take;
   recipe: Recipe;
   /** Changes the recipe; a new method or count forgets what was taken out of the old result. */
-  set(part: Partial<Recipe>): void;
+  set(part: Partial<Recipe> | ((now: Recipe) => Partial<Recipe>)): void;
   change(next: (take: Take) => Take): void;
   /** What the worker found beside the colours, for this very recipe or the one before it. */
   answer: PaletteAnswer | null;
@@ -131,8 +131,9 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
   }, [answer, mean, shown, takeId, takeKey, store]);
 
   const set = useCallback(
-    (part: Partial<Recipe>) =>
+    (given: Partial<Recipe> | ((now: Recipe) => Partial<Recipe>)) =>
       change((t) => {
+        const part = typeof given === 'function' ? given(t.recipe) : given;
         const anew = RESULT.some((key) => key in part && part[key] !== t.recipe[key]);
         const order =
           part.method && part.method !== t.recipe.method
