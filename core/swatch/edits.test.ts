@@ -2,25 +2,35 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { anyLibrary } from '../testing.ts';
 import {
-  appendEdit,
-  applyEdit,
-  checkEdit,
-  type Edit,
-  EditError,
+  addGroups,
+  addSwatches,
+  changeTo,
+  checkChange,
+  countingIds,
+  type Draft,
+  duplicateSwatches,
   type Library,
-  moveEdit,
-  replaceEdit,
+  LibraryRows,
+  moveGroup,
+  moveSwatches,
+  removeGroup,
+  removeSwatches,
+  renameGroup,
+  renameLibrary,
+  replaceSwatches,
   ShapeError,
   type Swatch,
-  sortEdit,
+  setFields,
+  sortSwatches,
   swatchOrders,
+  undoOps,
 } from './index.ts';
 
-const swatch = (id: string, hex = 0): Swatch => ({
+const swatch = (id: string, red = 0): Swatch => ({
   id,
   name: id,
   kind: 'process',
-  color: { space: 'rgb', components: [hex, 0, 0] },
+  color: { space: 'rgb', components: [red, 0, 0] },
 });
 const library = (...groups: string[][]): Library => ({
   id: 'L',
@@ -31,123 +41,210 @@ const library = (...groups: string[][]): Library => ({
     swatches: ids.map((id) => swatch(id)),
   })),
 });
-const ids = (l: Library) => l.groups.map((g) => g.swatches.map((s) => s.id).join(''));
-const apply = (l: Library, edit: Edit) => applyEdit(l, checkEdit(edit)).library;
+const ids = ({ library }: LibraryRows) => library.groups.map((g) => g.swatches.map((s) => s.id).join(''));
+const travelled = ({ ops, label }: Draft) =>
+  checkChange(JSON.parse(JSON.stringify({ id: 'change-1', by: 'me', label, ops }))).ops;
+const start = library(['a', 'b', 'c'], ['d', 'e']);
+const after = (make: (rows: LibraryRows) => Draft, from = start) => {
+  const rows = LibraryRows.of(from);
+  rows.apply(travelled(make(rows)));
+  return ids(rows);
+};
 
 describe('edits', () => {
-  const start = library(['a', 'b', 'c'], ['d', 'e']);
-
-  it('adds at the end, never replacing', () => {
-    expect(ids(apply(start, appendEdit(start, 'g1', [swatch('x'), swatch('y')])))).toEqual(['abc', 'dexy']);
+  it('adds at the end or at a place, never replacing', () => {
+    expect(after((r) => addSwatches(r, 'g1', [swatch('x'), swatch('y')]))).toEqual(['abc', 'dexy']);
+    expect(after((r) => addSwatches(r, 'g0', [swatch('x'), swatch('y')], 1))).toEqual(['axybc', 'de']);
   });
 
-  it('replaces only when told to, in one edit that undo takes back', () => {
-    const { library: next, inverse } = applyEdit(start, replaceEdit(start, 'g0', [swatch('x')]));
-    expect(ids(next)).toEqual(['x', 'de']);
-    expect(applyEdit(next, inverse).library).toEqual(start);
+  it('replaces only when told to, in one change', () => {
+    expect(after((r) => replaceSwatches(r, 'g0', [swatch('x')]))).toEqual(['x', 'de']);
   });
 
   it('moves a scattered selection to one place, in order', () => {
-    expect(ids(apply(start, moveEdit(start, ['e', 'a'], 'g0', 2)))).toEqual(['baec', 'd']);
-    expect(ids(apply(start, moveEdit(start, ['a', 'b'], 'g0', 3)))).toEqual(['cab', 'de']);
-    expect(ids(apply(start, moveEdit(start, ['a', 'b'], 'g0', 1)))).toEqual(['abc', 'de']);
-    expect(ids(apply(start, moveEdit(start, ['a', 'b', 'c'], 'g1', 0)))).toEqual(['', 'abcde']);
+    expect(after((r) => moveSwatches(r, ['e', 'a'], 'g0', 2))).toEqual(['baec', 'd']);
+    expect(after((r) => moveSwatches(r, ['a', 'b'], 'g0', 3))).toEqual(['cab', 'de']);
+    expect(after((r) => moveSwatches(r, ['a', 'b'], 'g0', 1))).toEqual(['abc', 'de']);
+    expect(after((r) => moveSwatches(r, ['a', 'b', 'c'], 'g1', 0))).toEqual(['', 'abcde']);
   });
 
   it('sorts a selection on its own places and leaves the rest', () => {
-    const mixed: Library = {
-      ...start,
-      groups: [{ id: 'g0', name: '', swatches: [swatch('c10'), swatch('x'), swatch('c9')] }],
-    };
-    expect(ids(apply(mixed, sortEdit(mixed, ['c10', 'c9'], swatchOrders.name.compare)))).toEqual(['c9xc10']);
+    const mixed = library(['c10', 'x', 'c9']);
+    const by = swatchOrders.name.compare;
+    expect(after((r) => sortSwatches(r, ['c10', 'c9'], by, 'name'), mixed)).toEqual(['c9xc10']);
   });
 
-  it('sets and clears a role', () => {
-    const set = applyEdit(start, { type: 'change', changes: [{ id: 'a', set: { role: 'waterline' } }] });
-    expect(set.library.groups[0].swatches[0].role).toBe('waterline');
-    expect(applyEdit(set.library, set.inverse).library).toEqual(start);
+  it('puts each copy behind its original, in crowded groups too', () => {
+    const newId = countingIds('n');
+    expect(after((r) => duplicateSwatches(r, new Set(['a', 'b', 'e']), newId))).toEqual(['an1bn2c', 'den3']);
+    const rows = LibraryRows.of(start);
+    const make = countingIds('m');
+    for (let i = 0; i < 200; i++) rows.apply(duplicateSwatches(rows, new Set(['a']), make).ops);
+    const expected = ['a', ...Array.from({ length: 200 }, (_, i) => `m${200 - i}`), 'b', 'c'];
+    expect(rows.library.groups[0].swatches.map((s) => s.id)).toEqual(expected);
+    const next = duplicateSwatches(rows, new Set(rows.library.groups[0].swatches.map((s) => s.id)), make);
+    rows.apply(next.ops);
+    expect(rows.library.groups[0].swatches.map((s) => s.id)).toEqual(
+      expected.flatMap((id, i) => [id, next.made[i]]),
+    );
   });
 
-  it.each<[string, Edit]>([
-    ['a swatch that is gone', { type: 'remove', ids: ['z'] }],
-    ['a group that is gone', { type: 'renameGroup', id: 'z', name: '' }],
+  it('one change, one sentence, however many swatches', () => {
+    const many = Array.from({ length: 5000 }, (_, i) => swatch(`s${i}`));
+    const rows = LibraryRows.of(start);
+    const added = addSwatches(rows, 'g0', many);
+    expect(added.label).toBe('add 5000 swatches');
+    rows.apply(added.ops);
+    expect(removeSwatches(many.map((s) => s.id)).label).toBe('delete 5000 swatches');
+    expect(sortSwatches(rows, many.map((s) => s.id), swatchOrders.hue.compare, 'hue').label).toBe(
+      'sort 5000 swatches by hue',
+    );
+    expect(setFields(['a'], { role: null }).label).toBe('set the role of 1 swatch');
+  });
+
+  it('touches nothing of the library but what changes', () => {
+    const rows = LibraryRows.of(start);
+    const before = rows.library;
+    rows.apply(setFields(['e'], { name: 'E', role: 'waterline' }).ops);
+    expect(rows.library).not.toBe(before);
+    expect(rows.library.groups[0]).toBe(before.groups[0]);
+    expect(rows.library.groups[1].swatches[0]).toBe(before.groups[1].swatches[0]);
+    expect(rows.library.groups[1].swatches[1]).toMatchObject({ name: 'E', role: 'waterline' });
+    expect(before.groups[1].swatches[1].name).toBe('e');
+  });
+
+  it.each<[string, unknown]>([
+    ['no step at all', { op: 'explode', of: 'swatch', id: 'a' }],
+    ['an id that is a number', { op: 'drop', of: 'swatch', id: 1 }],
+    ['a library put in', { op: 'put', of: 'library', id: 'L', fields: { name: 'x' } }],
+    ['an order that nothing fits before', { op: 'set', of: 'swatch', id: 'a', fields: { order: '!' } }],
+    ['a name taken away', { op: 'set', of: 'swatch', id: 'a', fields: { name: null } }],
+    ['a field nobody knows', { op: 'set', of: 'swatch', id: 'a', fields: { size: 3 } }],
     [
-      'a place outside the group',
-      { type: 'add', placements: [{ swatch: swatch('x'), group: 'g0', index: 9 }] },
+      'a colour with too few numbers',
+      { op: 'set', of: 'swatch', id: 'a', fields: { color: { space: 'cmyk', components: [1, 2] } } },
     ],
-    ['an id that is taken', { type: 'add', placements: [{ swatch: swatch('d'), group: 'g0', index: 0 }] }],
-    ['the same swatch twice', { type: 'remove', ids: ['a', 'a'] }],
-  ])('refuses %s and changes nothing', (_, edit) => {
-    const before = structuredClone(start);
-    expect(() => apply(start, edit)).toThrow(EditError);
-    expect(start).toEqual(before);
+    ['a swatch without its place', { op: 'put', of: 'swatch', id: 'x', fields: { name: 'x', kind: 'spot' } }],
+  ])('%s is refused at the boundary', (_, op) => {
+    expect(() => checkChange({ id: 'change-1', by: '', label: '', ops: [op] })).toThrow(ShapeError);
   });
+});
 
-  it('refuses data that are no edit', () => {
-    expect(() => checkEdit({ type: 'explode' })).toThrow(ShapeError);
-    expect(() => checkEdit({ type: 'remove', ids: [1] })).toThrow(ShapeError);
-    expect(() =>
-      checkEdit({
-        type: 'change',
-        changes: [{ id: 'a', set: { color: { space: 'cmyk', components: [1, 2] } } }],
-      }),
-    ).toThrow(ShapeError);
-  });
+/** Any edit of a library, by a few numbers. */
+function anyEdit(rows: LibraryRows, [kind, x, y, z]: number[]): Draft | null {
+  const l = rows.library;
+  const all = l.groups.flatMap((g) => g.swatches);
+  const group = l.groups[x % Math.max(1, l.groups.length)];
+  if (!group) return null;
+  const some = all.filter((_, i) => (y >> (i % 20)) & 1).map((s) => s.id);
+  const index = z % (group.swatches.length + 1);
+  switch (kind % 10) {
+    case 0:
+      return addSwatches(rows, group.id, [swatch(`n${z}-${y}`), swatch(`m${z}-${y}`)], index);
+    case 1:
+      return removeSwatches(some);
+    case 2:
+      return moveSwatches(rows, some, group.id, index);
+    case 3:
+      return setFields(some, { name: `${y}`, role: z % 2 ? 'r' : null });
+    case 4:
+      return addGroups(rows, [{ id: `G${y}${z}`, name: 'new', swatches: [swatch(`g${y}${z}`)] }], x % 3);
+    case 5:
+      return removeGroup(rows, group.id);
+    case 6:
+      return moveGroup(rows, group.id, z % l.groups.length);
+    case 7:
+      return sortSwatches(rows, some, swatchOrders.lightness.compare, 'lightness');
+    case 8:
+      return z % 2 ? renameGroup(group.id, `${y}`) : renameLibrary(l.id, `${y}`);
+    default:
+      return replaceSwatches(rows, group.id, [swatch(`r${y}-${z}`)]);
+  }
+}
+const anySeeds = (maxLength: number) =>
+  fc.array(fc.tuple(fc.nat(), fc.nat(), fc.nat(), fc.nat()), { maxLength });
 
-  it('any run of edits comes back through its inverses to the same library', () => {
-    const anyEdit = (l: Library, [kind, x, y, z]: number[]): Edit | null => {
-      const all = l.groups.flatMap((g) => g.swatches);
-      const group = l.groups[x % l.groups.length];
-      const some = all.filter((_, i) => (y >> (i % 20)) & 1).map((s) => s.id);
-      const index = z % (group.swatches.length + 1);
-      switch (kind % 9) {
-        case 0:
-          return { type: 'add', placements: [{ swatch: swatch(`n${z}-${y}`), group: group.id, index }] };
-        case 1:
-          return { type: 'remove', ids: some };
-        case 2:
-          return moveEdit(l, some, group.id, index);
-        case 3:
-          return {
-            type: 'change',
-            changes: some.map((id) => ({ id, set: { name: `${y}`, role: z % 2 ? 'r' : null } })),
-          };
-        case 4:
-          return {
-            type: 'addGroup',
-            group: { id: `G${y}${z}`, name: 'new', swatches: [] },
-            index: x % (l.groups.length + 1),
-          };
-        case 5:
-          return l.groups.length > 1 ? { type: 'removeGroup', id: group.id } : null;
-        case 6:
-          return { type: 'moveGroup', id: group.id, index: z % l.groups.length };
-        case 7:
-          return sortEdit(l, some, swatchOrders.lightness.compare);
-        default:
-          return replaceEdit(l, group.id, [swatch(`r${y}-${z}`)]);
-      }
-    };
-    const seeds = fc.array(fc.tuple(fc.nat(), fc.nat(), fc.nat(), fc.nat()), { maxLength: 12 });
+describe('any run of edits', () => {
+  it('comes back through undo to the same library', () => {
     fc.assert(
-      fc.property(anyLibrary(), seeds, (first, list) => {
-        let current = first;
-        const back: Edit[] = [];
-        for (const seed of list) {
-          const edit = anyEdit(current, seed);
-          if (!edit) continue;
-          try {
-            const applied = applyEdit(current, checkEdit(JSON.parse(JSON.stringify(edit))));
-            current = applied.library;
-            back.unshift(JSON.parse(JSON.stringify(applied.inverse)));
-          } catch (error) {
-            // two random ids may meet
-            expect(error).toBeInstanceOf(EditError);
-          }
+      fc.property(anyLibrary(), anySeeds(12), (first, seeds) => {
+        const rows = LibraryRows.of(first);
+        const done = seeds.flatMap((seed) => {
+          const draft = anyEdit(rows, seed);
+          return draft ? [JSON.parse(JSON.stringify(rows.apply(travelled(draft))))] : [];
+        });
+        for (const applied of done.reverse()) {
+          const { ops, kept } = undoOps(applied, rows);
+          expect(kept).toEqual([]);
+          rows.apply(ops);
         }
-        for (const edit of back) current = applyEdit(current, checkEdit(edit)).library;
-        expect(current).toEqual(first);
+        expect(rows.library).toEqual(first);
       }),
     );
   });
+
+  it('keeps the library what its rows say', () => {
+    fc.assert(
+      fc.property(anyLibrary(), anySeeds(12), (first, seeds) => {
+        const rows = LibraryRows.of(first);
+        for (const seed of seeds) rows.apply(anyEdit(rows, seed)?.ops ?? []);
+        for (const group of rows.library.groups) {
+          const places = rows.placesIn(group.id);
+          for (const [i, { id, order }] of places.entries()) {
+            expect(rows.find(id)).toMatchObject({ group: group.id, swatch: group.swatches[i] });
+            if (i > 0) expect([places[i - 1].order, places[i - 1].id] < [order, id]).toBe(true);
+          }
+        }
+      }),
+    );
+  });
+
+  it('of one library makes another, and nothing of itself', () => {
+    fc.assert(
+      fc.property(anyLibrary(), anySeeds(10), anySeeds(10), (first, some, others) => {
+        const [rows, target] = [LibraryRows.of(first), LibraryRows.of(first)];
+        for (const seed of some) rows.apply(anyEdit(rows, seed)?.ops ?? []);
+        for (const seed of others) target.apply(anyEdit(target, seed)?.ops ?? []);
+        expect(changeTo(rows, rows.library)).toEqual([]);
+        const ops = changeTo(rows, target.library);
+        rows.apply(travelled({ label: '', ops }));
+        expect(rows.library).toEqual(target.library);
+      }),
+    );
+  });
+
+  it('two people make, each on what they know, ends alike for both when all has come to both', () => {
+    fc.assert(
+      fc.property(anyLibrary(), anySeeds(8), anySeeds(8), (first, mine, theirs) => {
+        // the server's order is mine first; they take their own back, lay mine under, and do theirs again
+        const [server, here, there] = [1, 2, 3].map(() => LibraryRows.of(first));
+        const sent = mine.flatMap((seed) => {
+          const draft = anyEdit(here, seed);
+          if (draft) here.apply(draft.ops);
+          return draft ?? [];
+        });
+        const pending = theirs.flatMap((seed) => {
+          const draft = anyEdit(there, seed);
+          return draft ? [{ draft, applied: there.apply(draft.ops) }] : [];
+        });
+        for (const { ops } of sent) server.apply(ops);
+        for (const { applied } of [...pending].reverse()) there.apply(applied.inverse);
+        expect(there.library).toEqual(first);
+        for (const { ops } of sent) there.apply(ops);
+        for (const { draft } of pending) {
+          server.apply(draft.ops);
+          there.apply(draft.ops);
+        }
+        expect(there.library).toEqual(server.library);
+      }),
+    );
+  });
+});
+
+it('changes only as many places as it must when one of many moves', () => {
+  const rows = LibraryRows.of(library(Array.from({ length: 500 }, (_, i) => `s${i}`)));
+  const [group] = rows.library.groups;
+  const moved = [...group.swatches.slice(1, 400), group.swatches[0], ...group.swatches.slice(400)];
+  const ops = changeTo(rows, { ...rows.library, groups: [{ ...group, swatches: moved }] });
+  expect(ops).toMatchObject([{ op: 'set', id: 's0' }]);
 });

@@ -1,14 +1,20 @@
 import type { Color } from '../color/model.ts';
-import type { Group, Kind, Library, Swatch } from './model.ts';
+import {
+  type Draft,
+  type Fields,
+  groupFields,
+  itemFields,
+  libraryFields,
+  type Op,
+  type RowKind,
+  same,
+  swatchFields,
+} from './change.ts';
+import { type Group, type Kind, type Library, type NewId, type Swatch, swatchIndex } from './model.ts';
+import { firstKeys, keysAt, keysBetween, type Ordered, type OrderKey, withDistinctKeys } from './order-keys.ts';
+import type { LibraryRows } from './rows.ts';
 
-/** A swatch and the place it takes in the result of the edit. */
-export interface SwatchPlacement {
-  swatch: Swatch;
-  group: string;
-  index: number;
-}
-
-/** What `change` may set on a swatch; `null` takes an optional field away. */
+/** What {@link setFields} may set on a swatch; `null` takes an optional field away. */
 export interface SwatchFields {
   name?: string;
   color?: Color;
@@ -18,310 +24,262 @@ export interface SwatchFields {
   note?: string | null;
 }
 
-/**
- * An edit of a library, as data. Everything that changes a library is one of these: the browser applies it
- * at once, the server applies the same and keeps the inverse.
- *
- * Indexes are places in the result, counted from 0.
- */
-export type Edit =
-  | { type: 'add'; placements: SwatchPlacement[] }
-  | { type: 'remove'; ids: string[] }
-  | { type: 'move'; positions: { id: string; group: string; index: number }[] }
-  | { type: 'change'; changes: { id: string; set: SwatchFields }[] }
-  | { type: 'addGroup'; group: Group; index: number }
-  | { type: 'removeGroup'; id: string }
-  | { type: 'renameGroup'; id: string; name: string }
-  | { type: 'moveGroup'; id: string; index: number }
-  | { type: 'renameLibrary'; name: string }
-  | { type: 'sequence'; edits: Edit[] };
+const n = (count: number, one = 'swatch', many = 'swatches') => (count === 1 ? `1 ${one}` : `${count} ${many}`);
 
-/** An edit that does not fit the library it was meant for, for instance because a swatch is gone. */
-export class EditError extends Error {
-  override name = 'EditError';
-}
+const put = (swatch: Swatch, group: string, order: OrderKey): Op => ({
+  op: 'put',
+  of: 'swatch',
+  id: swatch.id,
+  fields: swatchFields(swatch, { group, order }),
+});
+const set = (id: string, fields: Fields): Op => ({ op: 'set', of: 'swatch', id, fields });
+const drop = (id: string): Op => ({ op: 'drop', of: 'swatch', id });
+const moved = (rows: readonly Ordered[]): Op[] => rows.map(({ id, order }) => set(id, { order }));
 
-export interface Applied {
-  library: Library;
-  /** The edit that takes this one back. */
-  inverse: Edit;
-}
-
-/**
- * Applies an edit; the given library is never changed.
- * @throws EditError when the edit names something the library does not hold, or a place outside it.
- */
-export function applyEdit(library: Library, edit: Edit): Applied {
-  switch (edit.type) {
-    case 'add':
-      return add(library, edit.placements);
-    case 'remove':
-      return remove(library, edit.ids);
-    case 'move':
-      return move(library, edit.positions);
-    case 'change':
-      return change(library, edit.changes);
-    case 'addGroup': {
-      if (library.groups.some((g) => g.id === edit.group.id))
-        throw new EditError(`A group with the id ${edit.group.id} is already there.`);
-      refuseDuplicates(library, edit.group.swatches);
-      return {
-        library: { ...library, groups: inserted(library.groups, edit.index, edit.group) },
-        inverse: { type: 'removeGroup', id: edit.group.id },
-      };
-    }
-    case 'removeGroup': {
-      const index = groupIndex(library, edit.id);
-      const group = library.groups[index];
-      return {
-        library: { ...library, groups: library.groups.filter((g) => g !== group) },
-        inverse: { type: 'addGroup', group, index },
-      };
-    }
-    case 'renameGroup': {
-      const index = groupIndex(library, edit.id);
-      const was = library.groups[index];
-      const groups = library.groups.with(index, { ...was, name: edit.name });
-      return {
-        library: { ...library, groups },
-        inverse: { type: 'renameGroup', id: edit.id, name: was.name },
-      };
-    }
-    case 'moveGroup': {
-      const index = groupIndex(library, edit.id);
-      const rest = library.groups.filter((_, i) => i !== index);
-      return {
-        library: { ...library, groups: inserted(rest, edit.index, library.groups[index]) },
-        inverse: { type: 'moveGroup', id: edit.id, index },
-      };
-    }
-    case 'renameLibrary':
-      return {
-        library: { ...library, name: edit.name },
-        inverse: { type: 'renameLibrary', name: library.name },
-      };
-    case 'sequence': {
-      const inverses: Edit[] = [];
-      let current = library;
-      for (const step of edit.edits) {
-        const applied = applyEdit(current, step);
-        current = applied.library;
-        inverses.unshift(applied.inverse);
-      }
-      return { library: current, inverse: { type: 'sequence', edits: inverses } };
-    }
-  }
-}
-
-function add(library: Library, placements: SwatchPlacement[]): Applied {
-  refuseDuplicates(
-    library,
-    placements.map((p) => p.swatch),
-  );
+/** Adds swatches before place `index` of a group; at its end when none is given. */
+export function addSwatches(rows: LibraryRows, group: string, swatches: Swatch[], index?: number): Draft {
+  const places = rows.placesIn(group);
+  const { keys, rekeyed } = keysAt(places, index ?? places.length, swatches.length);
   return {
-    library: { ...library, groups: placed(library.groups, placements) },
-    inverse: { type: 'remove', ids: placements.map((p) => p.swatch.id) },
+    label: `add ${n(swatches.length)}`,
+    ops: [...swatches.map((s, i) => put(s, group, keys[i])), ...moved(rekeyed)],
   };
 }
 
-function remove(library: Library, ids: string[]): Applied {
-  const { groups, taken } = takenOut(library, ids);
-  return { library: { ...library, groups }, inverse: { type: 'add', placements: taken } };
-}
-
-function move(library: Library, positions: { id: string; group: string; index: number }[]): Applied {
-  const { groups, taken } = takenOut(
-    library,
-    positions.map((p) => p.id),
-  );
-  const byId = new Map(taken.map((t) => [t.swatch.id, t.swatch]));
-  const placements = positions.map(({ id, group, index }) => ({ swatch: byId.get(id)!, group, index }));
-  return {
-    library: { ...library, groups: placed(groups, placements) },
-    inverse: {
-      type: 'move',
-      positions: taken.map(({ swatch, group, index }) => ({ id: swatch.id, group, index })),
-    },
-  };
-}
-
-function change(library: Library, changes: { id: string; set: SwatchFields }[]): Applied {
-  const wanted = new Map(changes.map((c) => [c.id, c.set]));
-  const inverse: { id: string; set: SwatchFields }[] = [];
-  const groups = library.groups.map((group) => {
-    if (!group.swatches.some((s) => wanted.has(s.id))) return group;
-    const swatches = group.swatches.map((swatch) => {
-      const set = wanted.get(swatch.id);
-      if (!set) return swatch;
-      wanted.delete(swatch.id);
-      const before: Record<string, unknown> = {};
-      const next: Record<string, unknown> = { ...swatch };
-      for (const [field, value] of Object.entries(set)) {
-        before[field] = swatch[field as keyof SwatchFields] ?? null;
-        if (value === null) delete next[field];
-        else next[field] = value;
-      }
-      inverse.push({ id: swatch.id, set: before as SwatchFields });
-      return next as unknown as Swatch;
-    });
-    return { ...group, swatches };
-  });
-  if (wanted.size > 0) throw gone([...wanted.keys()]);
-  return { library: { ...library, groups }, inverse: { type: 'change', changes: inverse } };
-}
-
-/** The groups without the named swatches, and those with the places they had, in library order. */
-function takenOut(library: Library, ids: string[]): { groups: Group[]; taken: SwatchPlacement[] } {
-  const wanted = new Set(ids);
-  if (wanted.size < ids.length) throw new EditError('The edit names the same swatch twice.');
-  const taken: SwatchPlacement[] = [];
-  const groups = library.groups.map((group) => {
-    const rest = group.swatches.filter((swatch, index) => {
-      if (!wanted.delete(swatch.id)) return true;
-      taken.push({ swatch, group: group.id, index });
-      return false;
-    });
-    return rest.length === group.swatches.length ? group : { ...group, swatches: rest };
-  });
-  if (wanted.size > 0) throw gone([...wanted]);
-  return { groups, taken };
-}
-
-/** The groups with each swatch at its place in the result, in one pass over each group. */
-function placed(groups: Group[], placements: SwatchPlacement[]): Group[] {
-  const byGroup = new Map<string, SwatchPlacement[]>();
-  for (const p of placements) {
-    const list = byGroup.get(p.group);
-    if (list) list.push(p);
-    else byGroup.set(p.group, [p]);
-  }
-  const next = groups.map((group) => {
-    const arriving = byGroup.get(group.id);
-    if (!arriving) return group;
-    byGroup.delete(group.id);
-    arriving.sort((a, b) => a.index - b.index);
-    const swatches: Swatch[] = [];
-    let old = 0;
-    for (const { swatch, index } of arriving) {
-      while (swatches.length < index && old < group.swatches.length) swatches.push(group.swatches[old++]);
-      if (swatches.length !== index)
-        throw new EditError(`There is no place ${index} in the group “${group.name}”.`);
-      swatches.push(swatch);
-    }
-    return { ...group, swatches: swatches.concat(group.swatches.slice(old)) };
-  });
-  if (byGroup.size > 0)
-    throw new EditError('The group the swatches were meant for is no longer in the library.');
-  return next;
-}
-
-function refuseDuplicates(library: Library, arriving: Swatch[]): void {
-  const ids = new Set(arriving.map((s) => s.id));
-  if (ids.size < arriving.length || library.groups.some((g) => g.swatches.some((s) => ids.has(s.id))))
-    throw new EditError('A swatch with the same id is already in the library.');
-}
-
-function groupIndex(library: Library, id: string): number {
-  const index = library.groups.findIndex((g) => g.id === id);
-  if (index < 0) throw new EditError('That group is no longer in the library.');
-  return index;
-}
-
-function inserted<T>(list: T[], index: number, item: T): T[] {
-  if (index < 0 || index > list.length) throw new EditError(`There is no place ${index} for the group.`);
-  return [...list.slice(0, index), item, ...list.slice(index)];
-}
-
-const gone = (ids: string[]) =>
-  new EditError(
-    ids.length === 1
-      ? 'The swatch is no longer in the library.'
-      : `${ids.length} of the swatches are no longer in the library.`,
-  );
-
-/** Adds swatches at the end of a group. */
-export function appendEdit(library: Library, groupId: string, swatches: Swatch[]): Edit {
-  const start = library.groups[groupIndex(library, groupId)].swatches.length;
-  return {
-    type: 'add',
-    placements: swatches.map((swatch, i) => ({ swatch, group: groupId, index: start + i })),
-  };
-}
+export const removeSwatches = (ids: Iterable<string>): Draft => {
+  const ops = [...ids].map(drop);
+  return { label: `delete ${n(ops.length)}`, ops };
+};
 
 /** Puts the swatches in place of everything the group holds. */
-export function replaceEdit(library: Library, groupId: string, swatches: Swatch[]): Edit {
-  const { swatches: old } = library.groups[groupIndex(library, groupId)];
+export function replaceSwatches(rows: LibraryRows, group: string, swatches: Swatch[]): Draft {
+  const old = rows.group(group)?.swatches ?? [];
+  const keys = firstKeys(swatches.length);
   return {
-    type: 'sequence',
-    edits: [
-      { type: 'remove', ids: old.map((s) => s.id) },
-      { type: 'add', placements: swatches.map((swatch, index) => ({ swatch, group: groupId, index })) },
-    ],
+    label: `replace ${n(old.length)} by ${swatches.length}`,
+    ops: [...old.map((s) => drop(s.id)), ...swatches.map((s, i) => put(s, group, keys[i]))],
   };
 }
 
+/** Copies of swatches, each behind its original. */
+export function duplicateSwatches(
+  rows: LibraryRows,
+  ids: ReadonlySet<string>,
+  newId: NewId,
+): Draft & { made: string[] } {
+  const ops: Op[] = [];
+  const made: string[] = [];
+  for (const group of rows.library.groups) {
+    if (!group.swatches.some((s) => ids.has(s.id))) continue;
+    const places = rows.placesIn(group.id);
+    const copies = group.swatches.flatMap((swatch, i) => {
+      if (!ids.has(swatch.id)) return [];
+      const { keys, rekeyed } = keysAt(places, i + 1, 1);
+      return [{ copy: { ...swatch, id: newId() }, i, order: keys[0], crowded: rekeyed.length > 0 }];
+    });
+    made.push(...copies.map((c) => c.copy.id));
+    if (copies.some((c) => c.crowded)) {
+      // no room between two: all of the group stand anew
+      const all = group.swatches.flatMap((s, i) => [s, ...copies.flatMap((c) => (c.i === i ? [c.copy] : []))]);
+      const keys = firstKeys(all.length);
+      all.forEach((s, k) => {
+        ops.push(rows.find(s.id) ? set(s.id, { order: keys[k] }) : put(s, group.id, keys[k]));
+      });
+    } else ops.push(...copies.map((c) => put(c.copy, group.id, c.order)));
+  }
+  return { label: `duplicate ${n(made.length)}`, ops, made };
+}
+
 /**
- * Moves swatches, kept in library order, to stand together before place `index` of a group (`index` counted
- * as the group stands now).
+ * Moves swatches, kept in library order, to stand together before place `index` of a group (`index` counted as the group
+ * stands now).
  */
-export function moveEdit(library: Library, ids: string[], groupId: string, index: number): Edit {
+export function moveSwatches(rows: LibraryRows, ids: Iterable<string>, group: string, index: number): Draft {
   const wanted = new Set(ids);
-  const target = library.groups[groupIndex(library, groupId)].swatches;
-  const start = index - target.slice(0, index).filter((s) => wanted.has(s.id)).length;
-  const ordered = library.groups.flatMap((g) => g.swatches.filter((s) => wanted.has(s.id)));
-  return {
-    type: 'move',
-    positions: ordered.map((s, i) => ({ id: s.id, group: groupId, index: start + i })),
-  };
+  const places = rows.placesIn(group);
+  const rest = places.filter((p) => !wanted.has(p.id));
+  const start = index - places.slice(0, index).filter((p) => wanted.has(p.id)).length;
+  const ordered = rows.library.groups.flatMap((g) => g.swatches.filter((s) => wanted.has(s.id)));
+  const { keys, rekeyed } = keysAt(rest, start, ordered.length);
+  const ops = ordered.map((s, i) => set(s.id, { group, order: keys[i] }));
+  return { label: `move ${n(ordered.length)}`, ops: [...ops, ...moved(rekeyed)] };
 }
 
 /** Puts the chosen swatches of each group into the given order, on the places they hold between them. */
-export function sortEdit(library: Library, ids: string[], compare: (a: Swatch, b: Swatch) => number): Edit {
+export function sortSwatches(
+  rows: LibraryRows,
+  ids: Iterable<string>,
+  compare: (a: Swatch, b: Swatch) => number,
+  by: string,
+): Draft {
   const wanted = new Set(ids);
-  const positions = library.groups.flatMap((group) => {
-    const places = group.swatches.flatMap((s, i) => (wanted.has(s.id) ? [i] : []));
-    const sorted = places.map((i) => group.swatches[i]).sort(compare);
-    return sorted.map((s, i) => ({ id: s.id, group: group.id, index: places[i] }));
-  });
-  return { type: 'move', positions };
+  const ops: Op[] = [];
+  let sorted = 0;
+  for (const group of rows.library.groups) {
+    const chosen = group.swatches.flatMap((swatch, i) => (wanted.has(swatch.id) ? [{ swatch, i }] : []));
+    sorted += chosen.length;
+    const inOrder = chosen.map((c) => c.swatch).sort(compare);
+    if (inOrder.every((s, i) => s === chosen[i].swatch)) continue;
+    const old = rows.placesIn(group.id);
+    const places = withDistinctKeys(old);
+    const next = new Map(places.map((p) => [p.id, p.order]));
+    inOrder.forEach((s, i) => {
+      next.set(s.id, places[chosen[i].i].order);
+    });
+    for (const { id, order } of old) if (next.get(id) !== order) ops.push(set(id, { order: next.get(id) }));
+  }
+  return { label: `sort ${n(sorted)} by ${by}`, ops };
 }
 
-/** What an edit does, in a few words for undo and history. */
-export function describeEdit(edit: Edit): string {
-  const n = (count: number, one = 'swatch', many = 'swatches') =>
-    count === 1 ? `1 ${one}` : `${count} ${many}`;
-  switch (edit.type) {
-    case 'add':
-      return `add ${n(edit.placements.length)}`;
-    case 'remove':
-      return `delete ${n(edit.ids.length)}`;
-    case 'move':
-      return `move ${n(edit.positions.length)}`;
-    case 'change': {
-      const fields = new Set(edit.changes.flatMap((c) => Object.keys(c.set)));
-      const verb =
-        fields.size > 1
-          ? 'change'
-          : fields.has('name')
-            ? 'rename'
-            : fields.has('color')
-              ? 'recolour'
-              : fields.has('role')
-                ? 'set the role of'
-                : 'change';
-      return `${verb} ${n(edit.changes.length)}`;
+/** Sets the same fields of swatches. */
+export function setFields(ids: Iterable<string>, fields: SwatchFields): Draft {
+  const ops = [...ids].map((id) => set(id, { ...fields }));
+  const names = Object.keys(fields);
+  const verbs: Record<string, string> = { name: 'rename', color: 'recolour', role: 'set the role of' };
+  return { label: `${(names.length === 1 && verbs[names[0]]) || 'change'} ${n(ops.length)}`, ops };
+}
+
+/** Adds groups with their swatches before place `index` of the groups; at the end when none is given. */
+export function addGroups(rows: LibraryRows, groups: Group[], index?: number): Draft {
+  const places = rows.groupPlaces();
+  const { keys, rekeyed } = keysAt(places, index ?? places.length, groups.length);
+  return {
+    label: groups.length === 1 ? `add the group “${groups[0].name}”` : `add ${groups.length} groups`,
+    ops: [...groups.flatMap((group, g) => groupOps(group, keys[g])), ...movedGroups(rekeyed)],
+  };
+}
+
+/** A group and its swatches as new rows. */
+export function groupOps(group: Group, order: OrderKey): Op[] {
+  const keys = firstKeys(group.swatches.length);
+  return [
+    { op: 'put', of: 'group', id: group.id, fields: groupFields(group, order) },
+    ...group.swatches.map((s, i) => put(s, group.id, keys[i])),
+  ];
+}
+
+const movedGroups = (rows: readonly Ordered[]): Op[] =>
+  rows.map(({ id, order }) => ({ op: 'set', of: 'group', id, fields: { order } }));
+
+/** Deletes a group with its swatches. */
+export function removeGroup(rows: LibraryRows, id: string): Draft {
+  const group = rows.group(id);
+  const swatches = group?.swatches ?? [];
+  return {
+    label: `delete the group “${group?.name ?? ''}” with ${n(swatches.length)}`,
+    ops: [...swatches.map((s) => drop(s.id)), { op: 'drop', of: 'group', id }],
+  };
+}
+
+export const renameGroup = (id: string, name: string): Draft => ({
+  label: 'rename a group',
+  ops: [{ op: 'set', of: 'group', id, fields: { name } }],
+});
+
+/** Moves a group to place `index` among the groups, counted without it. */
+export function moveGroup(rows: LibraryRows, id: string, index: number): Draft {
+  const { keys, rekeyed } = keysAt(
+    rows.groupPlaces().filter((p) => p.id !== id),
+    index,
+    1,
+  );
+  return { label: 'move a group', ops: movedGroups([{ id, order: keys[0] }, ...rekeyed]) };
+}
+
+export const renameLibrary = (id: string, name: string): Draft => ({
+  label: 'rename the library',
+  ops: [{ op: 'set', of: 'library', id, fields: { name } }],
+});
+
+/**
+ * The steps that make the rows show another library: one of the same ids where it is the same, with other values, other
+ * places, and rows that come or go. What is alike is not touched, and of what stands in another order as little as can be.
+ */
+export function changeTo(rows: LibraryRows, target: Library): Op[] {
+  const now = rows.library;
+  const ops: Op[] = [];
+  ops.push(...rowOps('library', now.id, libraryFields(now), libraryFields(target)));
+  const groupOrder = inPlace(rows.groupPlaces(), target.groups);
+  for (const group of target.groups)
+    ops.push(...rowOps('group', group.id, rows.get('group', group.id), groupFields(group, groupOrder.get(group.id)!)));
+  const there = swatchIndex(target);
+  // first what goes, so that a group is empty when its turn comes
+  for (const group of now.groups)
+    for (const { id } of group.swatches) if (!there.has(id)) ops.push(drop(id));
+  for (const group of target.groups) {
+    const here = rows.placesIn(group.id).filter((p) => there.get(p.id)?.group.id === group.id);
+    const order = inPlace(here, group.swatches);
+    for (const swatch of group.swatches) {
+      const to = swatchFields(swatch, { group: group.id, order: order.get(swatch.id)! });
+      ops.push(...rowOps('swatch', swatch.id, rows.get('swatch', swatch.id), to));
     }
-    case 'addGroup':
-      return `add the group “${edit.group.name}”`;
-    case 'removeGroup':
-      return 'delete a group';
-    case 'renameGroup':
-      return 'rename a group';
-    case 'moveGroup':
-      return 'move a group';
-    case 'renameLibrary':
-      return 'rename the library';
-    case 'sequence':
-      return edit.edits.length === 1 ? describeEdit(edit.edits[0]) : edit.edits.map(describeEdit).join(', ');
   }
+  const groups = new Set(target.groups.map((g) => g.id));
+  for (const { id } of now.groups) if (!groups.has(id)) ops.push({ op: 'drop', of: 'group', id });
+  const items = target.items ?? [];
+  const kept = new Set(items.map((i) => i.id));
+  const itemOrder = inPlace(
+    rows.itemPlaces().filter((p) => kept.has(p.id)),
+    items,
+  );
+  for (const { id } of now.items ?? []) if (!kept.has(id)) ops.push({ op: 'drop', of: 'item', id });
+  for (const item of items)
+    ops.push(...rowOps('item', item.id, rows.get('item', item.id), itemFields(item, itemOrder.get(item.id)!)));
+  return ops;
+}
+
+/** The step that makes a row of another, or of none; nothing when they are alike. */
+export function rowOps(of: RowKind, id: string, from: Fields | null, to: Fields): Op[] {
+  if (!from) return [{ op: 'put', of, id, fields: to }];
+  const fields: Record<string, unknown> = {};
+  for (const field of new Set([...Object.keys(from), ...Object.keys(to)]))
+    if (!same(from[field], to[field])) fields[field] = to[field] ?? null;
+  return Object.keys(fields).length > 0 ? [{ op: 'set', of, id, fields }] : [];
+}
+
+/** Keys that put rows into an order, leaving those that stand rightly among each other as they are. */
+function inPlace(here: readonly Ordered[], wanted: readonly { id: string }[]): Map<string, OrderKey> {
+  const keyOf = new Map(withDistinctKeys(here).map((p) => [p.id, p.order]));
+  const stay = longestRising(wanted.flatMap(({ id }) => keyOf.get(id) ?? []));
+  const result = new Map<string, OrderKey>();
+  let before: OrderKey | null = null;
+  let waiting: string[] = [];
+  const settle = (end: OrderKey | null) => {
+    const keys = keysBetween(before, end, waiting.length);
+    waiting.forEach((id, i) => {
+      result.set(id, keys[i]);
+    });
+    waiting = [];
+  };
+  for (const { id } of wanted) {
+    const order = keyOf.get(id);
+    if (order === undefined || !stay.has(order)) {
+      waiting.push(id);
+      continue;
+    }
+    settle(order);
+    result.set(id, order);
+    before = order;
+  }
+  settle(null);
+  return result;
+}
+
+/** The longest run of keys that rises, among those given, by patience sorting. */
+function longestRising(keys: OrderKey[]): Set<OrderKey> {
+  const tops: number[] = [];
+  const from = new Array<number>(keys.length);
+  keys.forEach((key, i) => {
+    let [low, high] = [0, tops.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (keys[tops[middle]] < key) low = middle + 1;
+      else high = middle;
+    }
+    from[i] = low > 0 ? tops[low - 1] : -1;
+    tops[low] = i;
+  });
+  const found = new Set<OrderKey>();
+  for (let i = tops.at(-1) ?? -1; i >= 0; i = from[i]) found.add(keys[i]);
+  return found;
 }

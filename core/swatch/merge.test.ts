@@ -2,9 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseColor } from '../color/index.ts';
 import { anyLibrary, libraryOf } from '../testing.ts';
-import { applyEdit } from './edits.ts';
-import { compareForMerge, type Keep, MEETINGS, mergeEdit } from './merge.ts';
+import { undoOps } from './change.ts';
+import { compareForMerge, type Keep, MEETINGS, mergeLibrary } from './merge.ts';
 import { allSwatches, countingIds, countSwatches } from './model.ts';
+import { LibraryRows } from './rows.ts';
 
 const mine = libraryOf('Mine', {
   '': [['Paper', '#ffffff']],
@@ -25,8 +26,9 @@ const theirs = libraryOf('Theirs', {
   ],
 });
 const merged = (keep: Record<(typeof MEETINGS)[number], Keep>) => {
-  const edit = mergeEdit(mine, theirs, compareForMerge(mine, theirs), keep, countingIds('new-'));
-  const { library: after } = applyEdit(mine, edit!);
+  const rows = LibraryRows.of(mine);
+  rows.apply(mergeLibrary(rows, theirs, compareForMerge(mine, theirs), keep, countingIds('new-'))!.ops);
+  const { library: after } = rows;
   return after.groups.map((g) => [g.name, ...g.swatches.map((s) => s.name)].join(' '));
 };
 
@@ -63,20 +65,17 @@ describe('merging', () => {
       'Hull Navy Red Gold',
       'Deck Teak',
     ]);
-    const edit = mergeEdit(
-      mine,
-      theirs,
-      compareForMerge(mine, theirs),
-      { same: 'mine', name: 'theirs', color: 'mine' },
-      countingIds('new-'),
-    );
-    const red = allSwatches(applyEdit(mine, edit!).library).find((s) => s.name === 'Red');
+    const rows = LibraryRows.of(mine);
+    const keep = { same: 'mine', name: 'theirs', color: 'mine' } as const;
+    rows.apply(mergeLibrary(rows, theirs, compareForMerge(mine, theirs), keep, countingIds('new-'))!.ops);
+    const red = allSwatches(rows.library).find((s) => s.name === 'Red');
     expect(red?.color).toEqual(parseColor('#c03030'));
   });
 
   it('has nothing to do where all is there already', () => {
     const keep = { same: 'mine', name: 'mine', color: 'mine' } as const;
-    expect(mergeEdit(mine, mine, compareForMerge(mine, mine), keep, countingIds())).toBeNull();
+    const comparison = compareForMerge(mine, mine);
+    expect(mergeLibrary(LibraryRows.of(mine), mine, comparison, keep, countingIds())).toBeNull();
   });
 
   it('of any two libraries: nothing is lost by keeping both, and undo brings back what was', () => {
@@ -88,12 +87,15 @@ describe('merging', () => {
         (a, b, keep) => {
           const comparison = compareForMerge(a, b);
           const chosen = keep as Record<(typeof MEETINGS)[number], Keep>;
-          const edit = mergeEdit(a, b, comparison, chosen, countingIds('new-'));
-          if (!edit) return;
-          const { library: after, inverse } = applyEdit(a, edit);
+          const rows = LibraryRows.of(a);
+          const draft = mergeLibrary(rows, b, comparison, chosen, countingIds('new-'));
+          if (!draft) return;
+          const applied = rows.apply(draft.ops);
+          const after = rows.library;
           const both = comparison.meetings.filter((m) => chosen[m.kind] === 'both').length;
           expect(countSwatches(after)).toBe(countSwatches(a) + comparison.fresh.length + both);
-          expect(applyEdit(after, inverse).library).toEqual(a);
+          rows.apply(undoOps(applied, rows).ops);
+          expect(rows.library).toEqual(a);
         },
       ),
     );

@@ -1,6 +1,8 @@
 import { deltaE00, toHex, toLab } from '../color/index.ts';
-import type { Edit, SwatchPlacement } from './edits.ts';
+import { type Draft, type Op, swatchFields } from './change.ts';
+import { addGroups, addSwatches, rowOps } from './edits.ts';
 import { type Group, isLoose, type Library, type NewId, type Swatch } from './model.ts';
+import type { LibraryRows } from './rows.ts';
 
 /** Colours closer than this, as CIEDE2000, count as the same: no one tells them apart side by side. */
 const SAME = 0.5;
@@ -74,32 +76,27 @@ function add<K>(map: Map<K, Swatch[]>, key: K, swatch: Swatch): void {
 }
 
 /**
- * The edit that brings one library into another. Swatches that meet are treated as chosen; the rest are added to the
- * groups of the same name, or come in their groups. Null when there is nothing to do.
+ * What brings one library into another. Swatches that meet are treated as chosen; the rest are added to the groups of the
+ * same name, or come in their groups. Null when there is nothing to do.
  */
-export function mergeEdit(
-  mine: Library,
+export function mergeLibrary(
+  rows: LibraryRows,
   theirs: Library,
   { meetings }: Comparison,
   keep: Record<MeetingKind, Keep>,
   newId: NewId,
-): Edit | null {
+): Draft | null {
+  const mine = rows.library;
   const byTheirs = new Map(meetings.map((m) => [m.theirs, m]));
-  const taken = new Map(
-    meetings.filter((m) => keep[m.kind] === 'theirs').map((m) => [m.mine.id, { ...m.theirs, id: m.mine.id }]),
-  );
-  const edits: Edit[] = [];
-  if (taken.size > 0) {
-    const placements: SwatchPlacement[] = mine.groups.flatMap((group) =>
-      group.swatches.flatMap((s, index) => {
-        const swatch = taken.get(s.id);
-        return swatch ? [{ swatch, group: group.id, index }] : [];
-      }),
-    );
-    edits.push({ type: 'remove', ids: [...taken.keys()] }, { type: 'add', placements });
+  const ops: Op[] = [];
+  for (const { kind, mine, theirs } of meetings) {
+    if (keep[kind] !== 'theirs') continue;
+    const { group, order } = rows.find(mine.id)!;
+    const to = swatchFields(theirs, { group, order });
+    ops.push(...rowOps('swatch', mine.id, rows.get('swatch', mine.id), to));
   }
-  const lengths = new Map(mine.groups.map((g) => [g.id, g.swatches.length]));
-  let end = mine.groups.length;
+  const fresh: Group[] = [];
+  const homes = new Map<string, Swatch[]>();
   for (const group of theirs.groups) {
     const arriving = group.swatches
       .filter((s) => {
@@ -109,19 +106,15 @@ export function mergeEdit(
       .map((s) => ({ ...s, id: newId() }));
     if (arriving.length === 0) continue;
     const home = homeOf(mine, theirs, group);
-    if (home) {
-      const start = lengths.get(home.id)!;
-      edits.push({
-        type: 'add',
-        placements: arriving.map((swatch, i) => ({ swatch, group: home.id, index: start + i })),
-      });
-      lengths.set(home.id, start + arriving.length);
-    } else {
+    if (home) homes.set(home.id, [...(homes.get(home.id) ?? []), ...arriving]);
+    else {
       const name = isLoose(theirs, group) ? theirs.name : group.name;
-      edits.push({ type: 'addGroup', group: { id: newId(), name, swatches: arriving }, index: end++ });
+      fresh.push({ id: newId(), name, swatches: arriving });
     }
   }
-  return edits.length === 0 ? null : { type: 'sequence', edits };
+  for (const [id, arriving] of homes) ops.push(...addSwatches(rows, id, arriving).ops);
+  if (fresh.length > 0) ops.push(...addGroups(rows, fresh).ops);
+  return ops.length === 0 ? null : { label: `merge “${theirs.name}”`, ops };
 }
 
 /** The group of mine that theirs goes into: the one of the same name; swatches in no group stay so. */

@@ -51,6 +51,15 @@ export interface Group {
   swatches: Swatch[];
 }
 
+/** Something beside swatches that a library holds; it refers to swatches by their ids. */
+export interface Item {
+  id: string;
+  kind: string;
+  name: string;
+  refs?: string[];
+  data: unknown;
+}
+
 /** A named set of swatches in groups. When the first group is nameless, its swatches are in no group. */
 export interface Library {
   id: string;
@@ -59,6 +68,7 @@ export interface Library {
   /** How many swatches a palette panel should put in a row, where a format carries it. */
   columns?: number;
   groups: Group[];
+  items?: Item[];
 }
 
 /** Whether the group is the library's place for swatches in no group. */

@@ -1,12 +1,12 @@
 import Ajv, { type ValidateFunction } from 'ajv';
 import { SPACES } from '../color/model.ts';
 import { spaces } from '../color/spaces.ts';
-import type { Edit } from './edits.ts';
+import { type Change, type Op, ROW_KINDS, type RowKind } from './change.ts';
 import { KINDS, type Library } from './model.ts';
+import { isOrderKey } from './order-keys.ts';
 
 const id = { type: 'string', minLength: 1, maxLength: 64 };
 export const textSchema = { type: 'string', maxLength: 100_000 };
-const index = { type: 'integer', minimum: 0, maximum: 1_000_000 };
 
 export const colorSchema = {
   type: 'object',
@@ -84,72 +84,107 @@ const library = {
     note: textSchema,
     columns: { type: 'integer', minimum: 0, maximum: 65535 },
     groups: { type: 'array', items: { $ref: 'group' } },
+    items: { type: 'array', items: { $ref: 'item' } },
   },
   additionalProperties: false,
 };
 
-const nullable = { type: ['string', 'null'], maxLength: 100_000 };
+const item = {
+  type: 'object',
+  required: ['id', 'kind', 'name', 'data'],
+  properties: {
+    id,
+    kind: { type: 'string', minLength: 1, maxLength: 64 },
+    name: textSchema,
+    refs: { type: 'array', items: id },
+    data: {},
+  },
+  additionalProperties: false,
+};
 
-function editOf(type: Edit['type'], properties: Record<string, unknown>) {
+// --- changes
+
+const order = { type: 'string', maxLength: 200, format: 'order-key' };
+
+/** A row's fields from the schema of the thing itself, which has no id here. */
+function rowOf(schema: { required: string[]; properties: object }, more: Record<string, object>) {
+  const { id: _, ...properties } = schema.properties as Record<string, object>;
   return {
-    type: 'object',
-    required: ['type', ...Object.keys(properties)],
-    properties: { type: { const: type }, ...properties },
-    additionalProperties: false,
+    required: [...schema.required.filter((f) => f !== 'id'), ...Object.keys(more)],
+    properties: { ...properties, ...more },
   };
 }
+const { groups: _, items: __, ...libraryProperties } = library.properties;
+const rowSchemas: Record<RowKind, { required: string[]; properties: Record<string, object> }> = {
+  library: rowOf({ required: ['name'], properties: libraryProperties }, {}),
+  group: rowOf({ required: ['name'], properties: { name: textSchema } }, { order }),
+  swatch: rowOf(swatchSchema, { group: id, order }),
+  item: rowOf(item, { order }),
+};
 
-const listOf = (properties: Record<string, unknown>) => ({
-  type: 'array',
-  items: {
-    type: 'object',
-    required: Object.keys(properties),
-    properties,
-    additionalProperties: false,
-  },
+const opOf = (op: Op['op'], of: RowKind, fields?: object) => ({
+  type: 'object',
+  required: ['op', 'of', 'id', ...(fields ? ['fields'] : [])],
+  properties: { op: { const: op }, of: { const: of }, id, ...(fields ? { fields } : {}) },
+  additionalProperties: false,
 });
 
-const edit = {
+/** Changing the library's own row is all that can be done to it. */
+const opsOf = (of: RowKind): object => {
+  const { required, properties } = rowSchemas[of];
+  const optional = Object.fromEntries(
+    Object.entries(properties).map(([field, schema]) => [
+      field,
+      required.includes(field) ? schema : { anyOf: [{ type: 'null' }, schema] },
+    ]),
+  );
+  const setting = opOf('set', of, { type: 'object', properties: optional, additionalProperties: false });
+  if (of === 'library') return setting;
+  return {
+    type: 'object',
+    required: ['op', 'of'],
+    properties: { of: { const: of } },
+    discriminator: { propertyName: 'op' },
+    oneOf: [
+      opOf('put', of, { type: 'object', required, properties, additionalProperties: false }),
+      setting,
+      opOf('drop', of),
+    ],
+  };
+};
+
+const op = {
   type: 'object',
-  required: ['type'],
-  discriminator: { propertyName: 'type' },
-  oneOf: [
-    editOf('add', { placements: listOf({ swatch: { $ref: 'swatch' }, group: id, index }) }),
-    editOf('remove', { ids: { type: 'array', items: id } }),
-    editOf('move', { positions: listOf({ id, group: id, index }) }),
-    editOf('change', {
-      changes: listOf({
-        id,
-        set: {
-          type: 'object',
-          properties: {
-            name: textSchema,
-            color: { $ref: 'color' },
-            kind: { enum: KINDS },
-            role: nullable,
-            code: nullable,
-            note: nullable,
-          },
-          additionalProperties: false,
-        },
-      }),
-    }),
-    editOf('addGroup', { group: { $ref: 'group' }, index }),
-    editOf('removeGroup', { id }),
-    editOf('renameGroup', { id, name: textSchema }),
-    editOf('moveGroup', { id, index }),
-    editOf('renameLibrary', { name: textSchema }),
-    editOf('sequence', { edits: { type: 'array', items: { $ref: 'edit' } } }),
-  ],
+  required: ['of'],
+  discriminator: { propertyName: 'of' },
+  oneOf: ROW_KINDS.map(opsOf),
+};
+
+const changeId = { type: 'string', minLength: 8, maxLength: 40, pattern: '^[\\w-]+$' };
+export const authorSchema = { type: 'string', maxLength: 40, pattern: '^[\\w-]*$' };
+const change = {
+  type: 'object',
+  required: ['id', 'by', 'label', 'ops'],
+  properties: {
+    id: changeId,
+    by: authorSchema,
+    label: { type: 'string', maxLength: 100_200 },
+    ops: { type: 'array', items: { $ref: 'op' } },
+    undoes: changeId,
+  },
+  additionalProperties: false,
 };
 
 const ajv = new Ajv({ discriminator: true, allowUnionTypes: true, strictTypes: false });
+ajv.addFormat('order-key', isOrderKey);
 for (const [key, schema] of Object.entries({
   color: colorSchema,
   swatch: swatchSchema,
   group,
+  item,
   library,
-  edit,
+  op,
+  change,
 }))
   ajv.addSchema(schema, key);
 
@@ -171,6 +206,6 @@ export function checker<T>(schema: object | string): (data: unknown) => T {
 }
 
 /** @throws ShapeError */
-export const checkEdit = checker<Edit>('edit');
+export const checkChange = checker<Change>('change');
 /** @throws ShapeError */
 export const checkLibrary = checker<Library>('library');
