@@ -1,25 +1,51 @@
 import { mkdirSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
-import { createClient } from '@libsql/client';
+import { type Client, createClient } from '@libsql/client';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
+import { bringDocumentsOver } from './documents.ts';
 import * as schema from './schema.ts';
 
-export type Db = LibSQLDatabase<typeof schema>;
+export type Db = LibSQLDatabase<typeof schema> & { $client: Client };
+/** A transaction, or the database itself. */
+export type Tx = Pick<Db, 'select' | 'insert' | 'update' | 'delete' | 'run' | 'all' | 'get'>;
+
+/** How long another program may hold the database before a write of ours gives up, ms. */
+const BUSY_MS = 5000;
+/** A write whose outcome is unknown, or that found the database taken, is tried so often. */
+const TRIES = 4;
+const PAUSE_MS = 150;
 
 /** Where the data are: `DATABASE_URL`, or a file in `PAPILLON_DATA` (by default `data/`). */
 export function databaseUrl(env = process.env): string {
   return env.DATABASE_URL || `file:${resolve(env.PAPILLON_DATA || 'data', 'papillon.db')}`;
 }
 
-/** Opens the database, making its folder when it is a local file, and brings it up to date. */
-export async function openDatabase(url = databaseUrl()): Promise<Db> {
-  if (url.startsWith('file:')) mkdirSync(dirname(url.slice('file:'.length)), { recursive: true });
-  const client = createClient({ url, authToken: process.env.DATABASE_AUTH_TOKEN });
+export const isFile = (url: string) => url.startsWith('file:');
+
+/** Opens the database as it is, making its folder when it is a local file. */
+export async function connect(url = databaseUrl()): Promise<Db> {
+  if (isFile(url)) mkdirSync(dirname(url.slice('file:'.length)), { recursive: true });
+  const client = createClient({
+    url,
+    authToken: process.env.DATABASE_AUTH_TOKEN,
+    ...(isFile(url) ? { timeout: BUSY_MS } : {}),
+  });
   // a second reader must not have to wait for a writer
-  if (url.startsWith('file:')) await client.execute('PRAGMA journal_mode = WAL');
-  const db = drizzle(client, { schema });
-  await migrate(db, { migrationsFolder: process.env.PAPILLON_MIGRATIONS || resolve('server/migrations') });
+  if (isFile(url)) await client.execute('PRAGMA journal_mode = WAL');
+  return drizzle(client, { schema });
+}
+
+/** Opens the database and brings it up to date. */
+export async function openDatabase(url = databaseUrl()): Promise<Db> {
+  const db = await connect(url);
+  try {
+    await migrate(db, { migrationsFolder: process.env.PAPILLON_MIGRATIONS || resolve('server/migrations') });
+    await bringDocumentsOver(db);
+  } catch (error) {
+    db.$client.close();
+    throw error;
+  }
   return db;
 }
 
@@ -27,6 +53,51 @@ let opened: Promise<Db> | null = null;
 
 /** The one database of the running server. */
 export function database(): Promise<Db> {
-  opened ??= openDatabase();
+  opened ??= openDatabase().catch((error) => {
+    // what was in the way may be gone at the next request
+    opened = null;
+    throw error;
+  });
   return opened;
+}
+
+/** The last write of each database: the next one waits for it. */
+const writing = new WeakMap<Db, Promise<unknown>>();
+
+/**
+ * Runs a transaction that writes; one after the other, since a second one would only be refused. When the connection is lost
+ * its outcome is unknown, so it is run again: what it does must be the same the second time.
+ */
+export function write<T>(db: Db, run: (tx: Tx) => Promise<T>): Promise<T> {
+  const before = writing.get(db) ?? Promise.resolve();
+  const next = before.then(() => tried(() => db.transaction(run)));
+  writing.set(
+    db,
+    next.catch(() => undefined),
+  );
+  return next;
+}
+
+async function tried<T>(run: () => Promise<T>): Promise<T> {
+  for (let left = TRIES; ; left--) {
+    try {
+      return await run();
+    } catch (error) {
+      if (left <= 1 || !isPassing(error)) throw error;
+      await new Promise((done) => setTimeout(done, PAUSE_MS * (TRIES - left + 1)));
+    }
+  }
+}
+
+/** Whether an error says that the database was taken or not to be reached, and not that something is wrong. */
+function isPassing(error: unknown): boolean {
+  for (let e = error as { code?: string; cause?: unknown } | undefined; e; e = e.cause as typeof e)
+    if (
+      /^(SQLITE_BUSY|SQLITE_LOCKED|HRANA_WEBSOCKET_ERROR|SERVER_ERROR|HRANA_CLOSED_ERROR|TRANSACTION_CLOSED|ECONN.*|UND_ERR.*|EPIPE|STREAM_.*)$/.test(
+        e.code ?? '',
+      ) ||
+      (e instanceof TypeError && /fetch failed/.test(e.message))
+    )
+      return true;
+  return false;
 }

@@ -1,11 +1,13 @@
 import { asc, desc, eq } from 'drizzle-orm';
-import type { KitChoices } from '../core/formats/kit.ts';
-import type { Db } from './db.ts';
+import { type KitChoices, kitData, presetData } from '../core/formats/kit.ts';
+import { findLibrary } from './changes.ts';
+import { type Db, write } from './db.ts';
 import { kits, presets } from './schema.ts';
 
 /** A hand-over of the past. */
 export interface TakenKit {
   id: number;
+  /** The number of the library's last change before it. */
   revision: number;
   choices: KitChoices;
   at: Date;
@@ -19,39 +21,48 @@ export interface Preset {
 /** More are not shown, and not needed to take one again. */
 const KITS_KEPT = 20;
 
-/** The kits taken of a library, the latest first. */
-export function listKits(db: Db, libraryId: string): Promise<TakenKit[]> {
-  return db
+/** The kits taken of a library, the latest first. @throws RefusedError when it is not there */
+export async function listKits(db: Db, libraryId: string): Promise<TakenKit[]> {
+  const { num } = await findLibrary(db, libraryId);
+  const rows = await db
     .select({ id: kits.id, revision: kits.revision, choices: kits.choices, at: kits.at })
     .from(kits)
-    .where(eq(kits.libraryId, libraryId))
+    .where(eq(kits.library, num))
     .orderBy(desc(kits.id))
     .limit(KITS_KEPT);
+  return rows.map((row) => ({ ...row, choices: kitData.read(row.choices) }));
 }
 
-/** Remembers that a kit was taken. */
-export async function keepKit(
-  db: Db,
-  libraryId: string,
-  revision: number,
-  choices: KitChoices,
-): Promise<TakenKit> {
-  const [row] = await db.insert(kits).values({ libraryId, revision, choices, at: new Date() }).returning();
-  return { id: row.id, revision: row.revision, choices: row.choices, at: row.at };
+/** Remembers that a kit was taken. @throws RefusedError when the library is not there */
+export function keepKit(db: Db, libraryId: string, revision: number, choices: KitChoices): Promise<TakenKit> {
+  return write(db, async (tx) => {
+    const { num } = await findLibrary(tx, libraryId);
+    const at = new Date();
+    const [{ id }] = await tx
+      .insert(kits)
+      .values({ library: num, revision, choices: kitData.write(choices), at })
+      .returning({ id: kits.id });
+    return { id, revision, choices, at };
+  });
 }
 
-export function listPresets(db: Db): Promise<Preset[]> {
-  return db.select().from(presets).orderBy(asc(presets.name));
+export async function listPresets(db: Db): Promise<Preset[]> {
+  const rows = await db.select().from(presets).orderBy(asc(presets.name));
+  return rows.map(({ name, destinations }) => ({ name, ...presetData.read(destinations) }));
 }
 
 /** Keeps a preset; one of the same name is replaced. */
-export async function keepPreset(db: Db, preset: Preset): Promise<void> {
-  await db
-    .insert(presets)
-    .values(preset)
-    .onConflictDoUpdate({ target: presets.name, set: { destinations: preset.destinations } });
+export function keepPreset(db: Db, { name, destinations }: Preset): Promise<void> {
+  const kept = presetData.write({ destinations });
+  return write(db, async (tx) => {
+    await tx
+      .insert(presets)
+      .values({ name, destinations: kept })
+      .onConflictDoUpdate({ target: presets.name, set: { destinations: kept } });
+  });
 }
 
-export async function deletePreset(db: Db, name: string): Promise<void> {
-  await db.delete(presets).where(eq(presets.name, name));
-}
+export const deletePreset = (db: Db, name: string): Promise<void> =>
+  write(db, async (tx) => {
+    await tx.delete(presets).where(eq(presets.name, name));
+  });

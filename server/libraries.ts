@@ -1,25 +1,42 @@
-import { and, desc, eq, isNotNull, isNull, like, ne, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, isNotNull, isNull, ne, sql } from 'drizzle-orm';
+import { drizzle } from 'drizzle-orm/libsql';
 import { nanoid } from 'nanoid';
-import { toHex } from '../core/color/index.ts';
 import {
-  applyEdit,
+  arrived,
   checkLibrary,
-  describeEdit,
-  type Edit,
-  EditError,
-  isLoose,
+  groupData,
+  itemData,
   type Library,
-  toSearchText,
+  type LibraryHead,
+  type LibraryRows,
+  libraryData,
+  rowsOfHead,
+  toWrites,
   withNewIds,
 } from '../core/swatch/index.ts';
-import type { Db } from './db.ts';
-import { type Band, history, libraries } from './schema.ts';
+import { count, findLibrary, RefusedError, stepsOf } from './changes.ts';
+import { type Db, type Tx, write } from './db.ts';
+import {
+  allTravelling,
+  firstNumber,
+  firstSwatches,
+  libraryColumns,
+  lower,
+  moreSwatches,
+  plainName,
+  writeRows,
+} from './rows.ts';
+import { type Band, groups, items, libraries } from './schema.ts';
+import { findColor, findSwatches, isColorQuery } from './search.ts';
 
 /** The tray is a library too, so that it is edited, kept and undone in the same way. It is in no list. */
 export const TRAY = 'tray';
 
 /** The bands of a list need no more colours than a screen has room for. */
 const BAND_COLORS = 240;
+/** So many swatches are sent first, for the first look at a library; then so many at a time. */
+const FIRST_SWATCHES = 400;
+const MORE_SWATCHES = 5000;
 
 export interface Summary {
   id: string;
@@ -32,198 +49,289 @@ export interface Summary {
   found?: string[];
 }
 
-/** A library as the browser works on it. */
-export interface State {
-  library: Library;
-  revision: number;
-  /** What undo and redo would do next, in words; null when there is nothing. */
-  undo: string | null;
-  redo: string | null;
-}
-
-const now = () => new Date();
-const lower = (text: string) => text.toLocaleLowerCase('en');
-const oneLine = (text: string) => lower(text).replace(/[\r\n]+/g, ' ');
-
-function derived(library: Library) {
-  const total = library.groups.reduce((n, g) => n + g.swatches.length, 0);
-  const step = Math.max(1, Math.ceil(total / BAND_COLORS));
-  return {
-    name: library.name,
-    content: library,
-    band: library.groups
-      .map((g) => g.swatches.filter((_, i) => i % step === 0).map((s) => toHex(s.color)))
-      .filter((g) => g.length > 0),
-    swatchCount: total,
-    groupCount: library.groups.filter((g) => !isLoose(library, g)).length,
-    searchText: [
-      oneLine(library.name),
-      ...library.groups.flatMap((g) => [oneLine(g.name), ...g.swatches.map(toSearchText)]),
-    ].join('\n'),
-    changedAt: now(),
-  };
-}
-
 const summaryColumns = {
+  num: libraries.num,
   id: libraries.id,
   name: libraries.name,
+  data: libraries.data,
   band: libraries.band,
   swatchCount: libraries.swatchCount,
   groupCount: libraries.groupCount,
   changedAt: libraries.changedAt,
 };
+type SummaryRow = Omit<Summary, 'band' | 'found'> & { num: number; data: string; band: Band | null };
 
-/** All libraries, newest change first; with a query, those in which a library, group or swatch is so named. */
+/** Summaries with bands, which are made anew where a change has made them old. */
+async function summaries(db: Db, rows: SummaryRow[]): Promise<Summary[]> {
+  const list: Summary[] = [];
+  for (const { num, data, band, name, ...row } of rows)
+    list.push({ ...row, name: plainName(name, data), band: band ?? (await freshBand(db, num)) });
+  return list;
+}
+
+/** A library's colours in their order and groups, as many as a band can show; kept until the library changes. */
+async function freshBand(db: Db, num: number): Promise<Band> {
+  const rows = await db.all<{ g: string; hex: string }>(sql`
+    WITH numbered AS (
+      SELECT s.group_id AS g, s.hex AS hex, row_number() OVER (PARTITION BY g.id ORDER BY s.order_key, s.id) - 1 AS at,
+        row_number() OVER (ORDER BY g.order_key, g.id) AS place, max(1, (l.swatch_count + ${BAND_COLORS - 1}) / ${BAND_COLORS}) AS step
+      FROM libraries AS l JOIN groups AS g ON g.library = l.num JOIN swatches AS s ON s.library = l.num AND s.group_id = g.id
+      WHERE l.num = ${num})
+    SELECT g, hex FROM numbered WHERE at % step = 0 ORDER BY place, at`);
+  const band: Band = [];
+  let last: string | null = null;
+  for (const { g, hex } of rows) {
+    if (g !== last) band.push([]);
+    band.at(-1)!.push(hex);
+    last = g;
+  }
+  const [{ seq }] = await db.select({ seq: libraries.seq }).from(libraries).where(eq(libraries.num, num));
+  // only a wish: whoever comes next makes it again when this does not go through
+  await write(db, async (tx) => {
+    await tx
+      .update(libraries)
+      .set({ band })
+      .where(and(eq(libraries.num, num), eq(libraries.seq, seq)));
+  }).catch(() => undefined);
+  return band;
+}
+
+/**
+ * All libraries, newest change first; with a query, those in which a library, group or swatch is so named, or has a colour
+ * close to the one given.
+ */
 export async function listLibraries(db: Db, query = ''): Promise<Summary[]> {
   const wanted = lower(query.trim());
-  const pattern = `%${wanted.replace(/[\\%_]/g, '\\$&')}%`;
+  const listed = and(isNull(libraries.deletedAt), ne(libraries.id, TRAY));
+  const all = await db.select(summaryColumns).from(libraries).where(listed).orderBy(desc(libraries.changedAt));
+  if (!wanted) return summaries(db, all);
+  const found = new Map<number, string[]>();
+  const add = (num: number, text: string) => {
+    const list = found.get(num) ?? [];
+    if (list.length < MOST_FOUND && text && !list.includes(text)) list.push(text);
+    found.set(num, list);
+  };
+  const color = isColorQuery(query);
+  if (color) for (const { library, text } of await findColor(db, color)) add(library, text);
+  else {
+    const pattern = `%${wanted.replace(/[\\%_]/g, '\\$&')}%`;
+    for (const { num } of await db
+      .select({ num: libraries.num })
+      .from(libraries)
+      .where(and(listed, sql`${libraries.folded} LIKE ${pattern} ESCAPE '\\'`)))
+      found.set(num, []);
+    for (const { num, name } of await db
+      .select({ num: groups.library, name: groups.name })
+      .from(groups)
+      .where(sql`${groups.folded} LIKE ${pattern} ESCAPE '\\'`)
+      .orderBy(asc(groups.library), asc(groups.orderKey)))
+      add(num, name);
+    for (const { library, text } of await findSwatches(db, wanted)) add(library, text);
+  }
+  const hits = await summaries(
+    db,
+    all.filter((l) => found.has(l.num)),
+  );
+  const numOf = new Map(all.map((l) => [l.id, l.num]));
+  return hits.map((l) => ({ ...l, found: found.get(numOf.get(l.id)!) ?? [] }));
+}
+
+const MOST_FOUND = 6;
+
+/** The libraries by name, newest change first. */
+export async function listNames(db: Db): Promise<{ id: string; name: string; swatchCount: number }[]> {
   const rows = await db
-    .select({ ...summaryColumns, ...(wanted ? { searchText: libraries.searchText } : {}) })
+    .select({ id: libraries.id, name: libraries.name, data: libraries.data, swatchCount: libraries.swatchCount })
     .from(libraries)
-    .where(
-      and(
-        isNull(libraries.deletedAt),
-        ne(libraries.id, TRAY),
-        wanted ? sql`${like(libraries.searchText, pattern)} ESCAPE '\\'` : undefined,
-      ),
-    )
+    .where(and(isNull(libraries.deletedAt), ne(libraries.id, TRAY)))
     .orderBy(desc(libraries.changedAt));
-  return rows.map(({ searchText, ...row }) => ({
-    ...row,
-    ...(searchText
-      ? {
-          found: [
-            ...new Set(
-              (searchText as string)
-                .split('\n')
-                .slice(1)
-                .filter((l) => l.includes(wanted)),
-            ),
-          ].slice(0, 6),
-        }
-      : {}),
-  }));
+  return rows.map(({ data, ...row }) => ({ ...row, name: plainName(row.name, data) }));
 }
 
 /** Deleted libraries, which can be brought back, latest first. */
-export async function listDeleted(db: Db): Promise<Summary[]> {
-  return db
+export async function listDeleted(db: Db): Promise<Omit<Summary, 'band'>[]> {
+  const rows = await db
     .select(summaryColumns)
     .from(libraries)
     .where(isNotNull(libraries.deletedAt))
     .orderBy(desc(libraries.deletedAt));
+  return rows.map(({ num: _, data, band: __, ...row }) => ({ ...row, name: plainName(row.name, data) }));
 }
 
-/** Keeps a library under new identifiers, so that adding one never replaces another. */
-export async function createLibrary(db: Db, library: Library): Promise<string> {
-  const own = checkLibrary(withNewIds(library, () => nanoid(12)));
-  await db.insert(libraries).values({ id: own.id, ...derived(own) });
-  return own.id;
+/** Writes a library as it is, under its own ids. */
+export async function insertLibrary(tx: Tx, library: Library): Promise<number> {
+  const { name, note, columns } = library;
+  const more = { ...(note === undefined ? {} : { note }), ...(columns === undefined ? {} : { columns }) };
+  const [{ num }] = await tx
+    .insert(libraries)
+    .values({ id: library.id, ...libraryColumns(name, more), changedAt: new Date() })
+    .returning({ num: libraries.num });
+  const writes = toWrites(library).filter((w) => w.of !== 'library');
+  await writeRows(tx, num, writes);
+  await count(tx, num, writes);
+  return num;
 }
 
-export async function duplicateLibrary(db: Db, id: string): Promise<string | null> {
-  const state = await readLibrary(db, id);
-  if (!state) return null;
-  return createLibrary(db, { ...state.library, name: `${state.library.name} copy` });
+/**
+ * Keeps a library under new identifiers, so that adding one never replaces another.
+ *
+ * @param id what it is to be called; a second request for the same one is answered as the first
+ */
+export async function createLibrary(db: Db, library: Library, id = nanoid(12)): Promise<string> {
+  const own = checkLibrary({ ...withNewIds(library, () => nanoid(12)), id });
+  await write(db, async (tx) => {
+    const [there] = await tx.select({ num: libraries.num }).from(libraries).where(eq(libraries.id, id));
+    if (!there) await insertLibrary(tx, own);
+  });
+  return id;
+}
+
+/** Makes a copy under an id of its own; a second request for the same one is answered as the first. */
+export async function duplicateLibrary(db: Db, id: string, copy = nanoid(12)): Promise<string | null> {
+  const library = await readLibrary(db, id);
+  if (!library) return null;
+  return createLibrary(db, { ...library, name: `${library.name} copy` }, copy);
 }
 
 /** Takes a library out of the lists; {@link restoreLibrary} brings it back as it was. */
 export async function deleteLibrary(db: Db, id: string): Promise<void> {
-  if (id === TRAY) return;
-  await db.update(libraries).set({ deletedAt: now() }).where(eq(libraries.id, id));
+  if (id !== TRAY) await mark(db, id, new Date());
 }
 
-export async function restoreLibrary(db: Db, id: string): Promise<void> {
-  await db.update(libraries).set({ deletedAt: null }).where(eq(libraries.id, id));
+export const restoreLibrary = (db: Db, id: string): Promise<void> => mark(db, id, null);
+
+const mark = (db: Db, id: string, deletedAt: Date | null) =>
+  write(db, async (tx) => {
+    await tx.update(libraries).set({ deletedAt }).where(eq(libraries.id, id));
+  });
+
+/** The tray is made when it is first asked for. */
+async function ensureTray(db: Db, id: string): Promise<void> {
+  if (id !== TRAY) return;
+  const [there] = await db.select({ num: libraries.num }).from(libraries).where(eq(libraries.id, TRAY));
+  if (there) return;
+  await write(db, async (tx) => {
+    const [meanwhile] = await tx.select({ num: libraries.num }).from(libraries).where(eq(libraries.id, TRAY));
+    if (!meanwhile)
+      await insertLibrary(tx, { id: TRAY, name: 'Tray', groups: [{ id: TRAY, name: '', swatches: [] }] });
+  });
 }
 
-/** A library with its revision and what can be undone; null when there is none. */
-export async function readLibrary(db: Db, id: string): Promise<State | null> {
+/** Name and size, for the page's title; null when there is no such library. */
+export async function readTitle(
+  db: Db,
+  id: string,
+): Promise<{ id: string; name: string; swatchCount: number } | null> {
   const [row] = await db
-    .select({ content: libraries.content, revision: libraries.revision })
+    .select({ id: libraries.id, name: libraries.name, data: libraries.data, swatchCount: libraries.swatchCount })
     .from(libraries)
     .where(and(eq(libraries.id, id), isNull(libraries.deletedAt)));
   if (!row) return null;
-  return { library: row.content, revision: row.revision, ...(await steps(db, id)) };
+  const { data, ...title } = row;
+  return { ...title, name: plainName(title.name, data) };
 }
 
-/** The tray, made empty when there is none yet. */
-export async function readTray(db: Db): Promise<State> {
-  const found = await readLibrary(db, TRAY);
-  if (found) return found;
-  const tray: Library = { id: TRAY, name: 'Tray', groups: [{ id: TRAY, name: '', swatches: [] }] };
-  await db
-    .insert(libraries)
-    .values({ id: TRAY, ...derived(tray) })
-    .onConflictDoNothing();
-  return { library: tray, revision: 0, undo: null, redo: null };
-}
-
-type Executor = Pick<Db, 'select'>;
-
-async function steps(db: Executor, id: string): Promise<{ undo: string | null; redo: string | null }> {
-  const undo = await lastStep(db, id, false);
-  const redo = await lastStep(db, id, true);
-  return { undo: undo && describeEdit(undo.edit), redo: redo && describeEdit(redo.edit) };
-}
-
-/** The last edit done, or the first one undone. */
-async function lastStep(db: Executor, id: string, undone: boolean) {
-  const [row] = await db
-    .select()
-    .from(history)
-    .where(and(eq(history.libraryId, id), eq(history.undone, undone)))
-    .orderBy(undone ? history.id : desc(history.id))
-    .limit(1);
-  return row ?? null;
-}
-
-export type Change = { edit: Edit } | { step: 'undo' | 'redo' };
-
-export interface Changed extends Omit<State, 'library'> {
-  /** Given when the browser cannot know it: after undo and redo, or when others changed the library before. */
-  library?: Library;
+async function readHead(tx: Tx, id: string, by: string): Promise<{ num: number; head: LibraryHead }> {
+  const { num } = await findLibrary(tx, id);
+  const [row] = await tx.select().from(libraries).where(eq(libraries.num, num));
+  const groupRows = await tx
+    .select({ id: groups.id, order: groups.orderKey, name: groups.name, data: groups.data })
+    .from(groups)
+    .where(eq(groups.library, num))
+    .orderBy(asc(groups.orderKey), asc(groups.id));
+  const itemRows = await tx.select().from(items).where(eq(items.library, num));
+  return {
+    num,
+    head: {
+      id,
+      name: row.name,
+      ...libraryData.read(row.data),
+      seq: row.seq,
+      swatchCount: row.swatchCount,
+      groups: groupRows.map(({ data, ...group }) => ({ ...group, ...groupData.read(data) })),
+      items: itemRows.map((item) => ({
+        id: item.id,
+        fields: { order: item.orderKey, kind: item.kind, name: item.name, ...itemData.read(item.data) },
+      })),
+      steps: await stepsOf(tx, num, by),
+    },
+  };
 }
 
 /**
- * The one place where an edit is applied and kept. An edit made on an older revision is applied to what is
- * there now when it still fits.
- * @throws EditError when it does not fit, or there is nothing to undo or redo
+ * A whole library as lines of JSON, of one moment, however long the reading takes: the head, the first swatches to be seen,
+ * then all of them, and a line that says so.
+ *
+ * @throws RefusedError when it is not there, before the first line
  */
-export async function changeLibrary(
-  db: Db,
-  id: string,
-  change: Change,
-  onRevision: number,
-): Promise<Changed> {
-  return db.transaction(async (tx) => {
-    const [row] = await tx
-      .select({ content: libraries.content, revision: libraries.revision })
-      .from(libraries)
-      .where(and(eq(libraries.id, id), isNull(libraries.deletedAt)));
-    if (!row) throw new EditError('The library has been deleted. Bring it back from the list of libraries.');
-    let library: Library;
-    if ('edit' in change) {
-      const applied = applyEdit(row.content, change.edit);
-      library = applied.library;
-      // what was undone before a new edit cannot be redone after it
-      await tx.delete(history).where(and(eq(history.libraryId, id), eq(history.undone, true)));
-      await tx
-        .insert(history)
-        .values({ libraryId: id, edit: change.edit, inverse: applied.inverse, at: now() });
-    } else {
-      const undo = change.step === 'undo';
-      const step = await lastStep(tx, id, !undo);
-      if (!step) throw new EditError(`There is nothing to ${change.step}.`);
-      library = applyEdit(row.content, undo ? step.inverse : step.edit).library;
-      await tx.update(history).set({ undone: undo }).where(eq(history.id, step.id));
-    }
-    const revision = row.revision + 1;
-    await tx
-      .update(libraries)
-      .set({ ...derived(library), revision })
-      .where(eq(libraries.id, id));
-    const known = 'edit' in change && row.revision === onRevision;
-    return { revision, ...(await steps(tx, id)), ...(known ? {} : { library }) };
+export async function streamLibrary(db: Db, id: string, by: string): Promise<ReadableStream<Uint8Array>> {
+  await ensureTray(db, id);
+  let at: { num: number; head: LibraryHead } | null = null;
+  let next: number | null = null;
+  const text = new TextEncoder();
+  const tx = await readTransaction(db);
+  try {
+    at = await readHead(tx.tx, id, by);
+  } catch (error) {
+    tx.close();
+    throw error;
+  }
+  const { num, head } = at;
+  const line = (json: string) => text.encode(`${json}\n`);
+  const large = head.swatchCount > FIRST_SWATCHES;
+  let step = 0;
+  return new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      try {
+        if (step === 0) controller.enqueue(line(JSON.stringify({ head })));
+        else if (step === 1 && large)
+          controller.enqueue(line(`{"swatches":[${await firstSwatches(tx.tx, num, FIRST_SWATCHES)}]}`));
+        else {
+          const piece = await moreSwatches(tx.tx, num, next ?? firstNumber(num), MORE_SWATCHES);
+          controller.enqueue(line(`{"swatches":[${piece.rows}]}`));
+          next = piece.next;
+          if (next === null) {
+            controller.enqueue(line('{"end":true}'));
+            tx.close();
+            controller.close();
+          }
+        }
+        step++;
+      } catch (error) {
+        tx.close();
+        controller.error(error);
+      }
+    },
+    cancel: () => tx.close(),
   });
+}
+
+/** A transaction that only reads: everything in it is of one moment. */
+async function readTransaction(db: Db): Promise<{ tx: Tx; close(): void }> {
+  const transaction = await db.$client.transaction('read');
+  // Drizzle writes through whatever has `execute`, which a transaction has
+  const tx = drizzle(transaction as unknown as Db['$client']) as unknown as Tx;
+  return { tx, close: () => transaction.close() };
+}
+
+/** A whole library; null when there is none. */
+export async function readLibrary(db: Db, id: string): Promise<Library | null> {
+  return (await readRows(db, id))?.rows.library ?? null;
+}
+
+/** A whole library as rows, and the number of its last change; null when there is none. */
+export async function readRows(db: Db, id: string): Promise<{ rows: LibraryRows; seq: number } | null> {
+  await ensureTray(db, id);
+  const { tx, close } = await readTransaction(db);
+  try {
+    const { num, head } = await readHead(tx, id, '');
+    const rows = rowsOfHead(head);
+    rows.write((await allTravelling(tx, num)).map(arrived));
+    return { rows, seq: head.seq };
+  } catch (error) {
+    if (error instanceof RefusedError) return null;
+    throw error;
+  } finally {
+    close();
+  }
 }

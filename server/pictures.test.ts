@@ -21,6 +21,7 @@ beforeAll(async () => {
   );
 });
 
+const assets = async () => (await db.$client.execute('SELECT count(*) AS n FROM assets')).rows[0].n;
 const take = (name: string): Take => ({ ...newTake('t'), name });
 const picture = (takes: Take[]) => ({ id: 'p', name: 'Harbour.png', width: 4, height: 3, takes });
 const copy = (...bytes: number[]) => ({ mime: 'image/png', bytes: new Uint8Array(bytes) });
@@ -47,5 +48,15 @@ it('keeps it anew in place of the first, and forgets it in one library alone', a
   await forgetPicture(db, one, 'p');
   expect(await listPictures(db, one)).toEqual([]);
   expect(await readCopy(db, one, 'p')).toBeNull();
+  expect(await assets()).toBe(1);
   expect(await listPictures(db, other)).toHaveLength(1);
+});
+
+it('keeps the same bytes once, however many libraries have them, and lets go of them with the last', async () => {
+  for (const id of [one, other]) await keepPicture(db, id, picture([]), copy(7, 7, 7));
+  expect(await assets()).toBe(1);
+  await forgetPicture(db, one, 'p');
+  expect(Array.from((await readCopy(db, other, 'p'))?.bytes ?? [])).toEqual([7, 7, 7]);
+  await forgetPicture(db, other, 'p');
+  expect(await assets()).toBe(0);
 });

@@ -1,7 +1,9 @@
-import { and, asc, eq } from 'drizzle-orm';
-import type { Take } from '../core/picture/take.ts';
-import type { Db } from './db.ts';
-import { pictures } from './schema.ts';
+import { createHash } from 'node:crypto';
+import { and, asc, eq, sql } from 'drizzle-orm';
+import { type Take, takesData } from '../core/picture/take.ts';
+import { findLibrary } from './changes.ts';
+import { type Db, type Tx, write } from './db.ts';
+import { assets, pictures } from './schema.ts';
 
 /** The longer side of a copy, px, and what a copy of that size can weigh. */
 export const COPY_SIDE = 1600;
@@ -21,9 +23,12 @@ export interface PictureCopy {
   bytes: Uint8Array;
 }
 
-/** The pictures kept with a library, in the order they came. */
-export function listPictures(db: Db, libraryId: string): Promise<KeptPicture[]> {
-  return db
+const one = (library: number, id: string) => and(eq(pictures.library, library), eq(pictures.id, id));
+
+/** The pictures kept with a library, in the order they came. @throws RefusedError when it is not there */
+export async function listPictures(db: Db, libraryId: string): Promise<KeptPicture[]> {
+  const { num } = await findLibrary(db, libraryId);
+  const rows = await db
     .select({
       id: pictures.id,
       name: pictures.name,
@@ -32,45 +37,73 @@ export function listPictures(db: Db, libraryId: string): Promise<KeptPicture[]> 
       takes: pictures.takes,
     })
     .from(pictures)
-    .where(eq(pictures.libraryId, libraryId))
+    .where(eq(pictures.library, num))
     .orderBy(asc(pictures.at));
+  return rows.map((row) => ({ ...row, takes: takesData.read(row.takes).takes }));
 }
 
-const one = (libraryId: string, id: string) => and(eq(pictures.libraryId, libraryId), eq(pictures.id, id));
+/** Keeps the bytes of a file once, and gives what to refer to it by: their SHA-256. */
+export async function keepAsset(tx: Tx, { mime, bytes }: PictureCopy): Promise<string> {
+  const hash = createHash('sha256').update(bytes).digest('hex');
+  await tx
+    .insert(assets)
+    .values({ hash, mime, bytes: Buffer.from(bytes) })
+    .onConflictDoNothing();
+  return hash;
+}
 
-/** Keeps a copy and the takes. Keeping it again brings both up to date. */
-export async function keepPicture(
+/** Lets go of files that nothing refers to any more. */
+const dropUnused = (tx: Tx) =>
+  tx.delete(assets).where(sql`${assets.hash} NOT IN (SELECT ${pictures.asset} FROM ${pictures})`);
+
+/** Keeps a copy and the takes. Keeping it again brings both up to date. @throws RefusedError when the library is not there */
+export function keepPicture(
   db: Db,
   libraryId: string,
   { id, name, width, height, takes }: KeptPicture,
-  { mime, bytes }: PictureCopy,
+  copy: PictureCopy,
 ): Promise<void> {
-  const values = { name, width, height, mime, copy: Buffer.from(bytes), takes };
-  await db
-    .insert(pictures)
-    .values({ id, libraryId, ...values, at: new Date() })
-    .onConflictDoUpdate({ target: [pictures.libraryId, pictures.id], set: values });
+  return write(db, async (tx) => {
+    const { num } = await findLibrary(tx, libraryId);
+    const asset = await keepAsset(tx, copy);
+    const values = { name, width, height, asset, takes: takesData.write({ takes }) };
+    await tx
+      .insert(pictures)
+      .values({ id, library: num, ...values, at: new Date() })
+      .onConflictDoUpdate({ target: [pictures.library, pictures.id], set: values });
+    await dropUnused(tx);
+  });
 }
 
-/** The pixels of a kept picture; null when it is not there. */
+/** The pixels of a kept picture; null when it is not there. @throws RefusedError when the library is not there */
 export async function readCopy(db: Db, libraryId: string, id: string): Promise<PictureCopy | null> {
+  const { num } = await findLibrary(db, libraryId);
   const [row] = await db
-    .select({ mime: pictures.mime, bytes: pictures.copy })
+    .select({ mime: assets.mime, bytes: assets.bytes })
     .from(pictures)
-    .where(one(libraryId, id));
+    .innerJoin(assets, eq(assets.hash, pictures.asset))
+    .where(one(num, id));
   return row ?? null;
 }
 
-/** Brings the takes of a kept picture up to date; false when it is not there. */
-export async function saveTakes(db: Db, libraryId: string, id: string, takes: Take[]): Promise<boolean> {
-  const rows = await db
-    .update(pictures)
-    .set({ takes })
-    .where(one(libraryId, id))
-    .returning({ id: pictures.id });
-  return rows.length > 0;
+/** Brings the takes of a kept picture up to date; false when it is not there. @throws RefusedError when the library is not there */
+export function saveTakes(db: Db, libraryId: string, id: string, takes: Take[]): Promise<boolean> {
+  return write(db, async (tx) => {
+    const { num } = await findLibrary(tx, libraryId);
+    const rows = await tx
+      .update(pictures)
+      .set({ takes: takesData.write({ takes }) })
+      .where(one(num, id))
+      .returning({ id: pictures.id });
+    return rows.length > 0;
+  });
 }
 
-export async function forgetPicture(db: Db, libraryId: string, id: string): Promise<void> {
-  await db.delete(pictures).where(one(libraryId, id));
+/** @throws RefusedError when the library is not there */
+export function forgetPicture(db: Db, libraryId: string, id: string): Promise<void> {
+  return write(db, async (tx) => {
+    const { num } = await findLibrary(tx, libraryId);
+    await tx.delete(pictures).where(one(num, id));
+    await dropUnused(tx);
+  });
 }

@@ -1,66 +1,157 @@
-import { blob, index, integer, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core';
-import type { KitChoices } from '../core/formats/kit.ts';
-import type { Take } from '../core/picture/take.ts';
-import type { Edit } from '../core/swatch/edits.ts';
-import type { Library } from '../core/swatch/model.ts';
+import { blob, index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 
 /** What the list of libraries shows of one: its groups' colours as hex, cut short for very large ones. */
 export type Band = string[][];
 
+// Swatches and changes are numbered through: the library's number, then so many bits for those of one library. So a range of
+// numbers is one library, which is what the search and the reading of a whole library go by.
+export const NUMBER_BITS = 24;
+
 export const libraries = sqliteTable(
   'libraries',
   {
-    id: text('id').primaryKey(),
+    num: integer('num').primaryKey({ autoIncrement: true }),
+    id: text('id').notNull(),
     name: text('name').notNull(),
-    content: text('content', { mode: 'json' }).$type<Library>().notNull(),
-    /** Raised by every edit, undo and redo. */
-    revision: integer('revision').notNull().default(0),
-    /** Derived from the content with each edit, for the list and the search. */
-    band: text('band', { mode: 'json' }).$type<Band>().notNull(),
-    swatchCount: integer('swatch_count').notNull(),
-    groupCount: integer('group_count').notNull(),
-    /** Names, codes and roles in lower case, one to a line. */
-    searchText: text('search_text').notNull(),
+    /** The name in lower case, for the search. */
+    folded: text('folded').notNull(),
+    /** Note and columns, as JSON with a version. */
+    data: text('data').notNull(),
+    /** The number of its last change. */
+    seq: integer('seq').notNull().default(0),
+    /** The number its next swatch gets. */
+    nextSwatch: integer('next_swatch').notNull().default(0),
+    /** Null when a change has made it old: it is made anew when it is next looked at. */
+    band: text('band', { mode: 'json' }).$type<Band>(),
+    swatchCount: integer('swatch_count').notNull().default(0),
+    groupCount: integer('group_count').notNull().default(0),
     changedAt: integer('changed_at', { mode: 'timestamp_ms' }).notNull(),
     deletedAt: integer('deleted_at', { mode: 'timestamp_ms' }),
   },
-  (table) => [index('libraries_changed').on(table.deletedAt, table.changedAt)],
+  (t) => [uniqueIndex('libraries_id').on(t.id), index('libraries_by_change').on(t.deletedAt, t.changedAt)],
 );
 
-export const history = sqliteTable(
-  'history',
+const library = () =>
+  integer('library')
+    .notNull()
+    .references(() => libraries.num);
+
+export const groups = sqliteTable(
+  'groups',
   {
-    id: integer('id').primaryKey({ autoIncrement: true }),
-    libraryId: text('library_id')
-      .notNull()
-      .references(() => libraries.id),
-    edit: text('edit', { mode: 'json' }).$type<Edit>().notNull(),
-    inverse: text('inverse', { mode: 'json' }).$type<Edit>().notNull(),
+    library: library(),
+    id: text('id').notNull(),
+    orderKey: text('order_key').notNull(),
+    name: text('name').notNull(),
+    folded: text('folded').notNull(),
+    /** The rest of the group, as JSON with a version. */
+    data: text('data').notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.library, t.id] }),
+    index('groups_in_order').on(t.library, t.orderKey, t.id),
+  ],
+);
+
+export const swatches = sqliteTable(
+  'swatches',
+  {
+    n: integer('n').primaryKey(),
+    library: integer('library').notNull(),
+    id: text('id').notNull(),
+    groupId: text('group_id').notNull(),
+    orderKey: text('order_key').notNull(),
+    name: text('name').notNull(),
+    code: text('code'),
+    kind: text('kind').notNull(),
+    role: text('role'),
+    hex: text('hex').notNull(),
+    /** CIE L*a*b*, D50. */
+    l: real('l').notNull(),
+    a: real('a').notNull(),
+    b: real('b').notNull(),
+    /** The part of Lab the colour lies in, for finding those close to one. */
+    cell: integer('cell').notNull(),
+    /** The rest of the swatch, as JSON with a version. */
+    data: text('data').notNull(),
+  },
+  (t) => [
+    uniqueIndex('swatches_id').on(t.library, t.id),
+    index('swatches_in_order').on(t.library, t.groupId, t.orderKey, t.id),
+    index('swatches_by_color').on(t.cell),
+  ],
+);
+
+/** What a library holds beside swatches. */
+export const items = sqliteTable(
+  'items',
+  {
+    library: library(),
+    id: text('id').notNull(),
+    orderKey: text('order_key').notNull(),
+    kind: text('kind').notNull(),
+    name: text('name').notNull(),
+    /** References and content, as JSON with a version. */
+    data: text('data').notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.library, t.id] })],
+);
+
+export const changes = sqliteTable(
+  'changes',
+  {
+    n: integer('n').primaryKey(),
+    /** Given by whoever made it, so that the same one is never done twice. */
+    id: text('id').notNull(),
+    library: integer('library').notNull(),
+    /** Counts the library's changes from 1. */
+    seq: integer('seq').notNull(),
+    author: text('author').notNull(),
+    step: text('step').$type<'edit' | 'undo' | 'redo'>().notNull(),
+    /** The change that this one takes back. */
+    undoes: text('undoes'),
+    /** Taken back by a later one. */
     undone: integer('undone', { mode: 'boolean' }).notNull().default(false),
+    label: text('label').notNull(),
+    /** How many rows it touched. */
+    rows: integer('rows').notNull(),
+    /** As JSON with a version; both are null once the user has had old history removed. */
+    ops: text('ops'),
+    inverse: text('inverse'),
+    /** What was told to whoever made it, as JSON; null for nothing. */
+    said: text('said'),
     at: integer('at', { mode: 'timestamp_ms' }).notNull(),
   },
-  (table) => [index('history_of_library').on(table.libraryId, table.undone, table.id)],
+  (t) => [
+    uniqueIndex('changes_id').on(t.id),
+    index('changes_of_author').on(t.library, t.author, t.step, t.undone, t.seq),
+  ],
 );
 
-/** What was handed over, when, and at which revision; the files themselves can be made again. */
+/** What was handed over, when, and after which change; the files themselves can be made again. */
 export const kits = sqliteTable(
   'kits',
   {
     id: integer('id').primaryKey({ autoIncrement: true }),
-    libraryId: text('library_id')
-      .notNull()
-      .references(() => libraries.id),
+    library: library(),
     revision: integer('revision').notNull(),
-    choices: text('choices', { mode: 'json' }).$type<KitChoices>().notNull(),
+    choices: text('choices').notNull(),
     at: integer('at', { mode: 'timestamp_ms' }).notNull(),
   },
-  (table) => [index('kits_of_library').on(table.libraryId, table.id)],
+  (t) => [index('kits_by_library').on(t.library, t.id)],
 );
 
 /** Destinations and formats kept under a name, for any library. */
 export const presets = sqliteTable('presets', {
   name: text('name').primaryKey(),
-  destinations: text('destinations', { mode: 'json' }).$type<KitChoices['destinations']>().notNull(),
+  destinations: text('destinations').notNull(),
+});
+
+/** Files that are kept once, however often they are referred to, by the SHA-256 of their bytes. */
+export const assets = sqliteTable('assets', {
+  hash: text('hash').primaryKey(),
+  mime: text('mime').notNull(),
+  bytes: blob('bytes', { mode: 'buffer' }).notNull(),
 });
 
 /** A small copy of a picture that colours were taken from, kept with the library on the user's say-so. */
@@ -68,21 +159,18 @@ export const pictures = sqliteTable(
   'pictures',
   {
     id: text('id').notNull(),
-    libraryId: text('library_id')
-      .notNull()
-      .references(() => libraries.id),
+    library: library(),
     name: text('name').notNull(),
     /** Of the copy, px. */
     width: integer('width').notNull(),
     height: integer('height').notNull(),
-    mime: text('mime').notNull(),
-    copy: blob('copy', { mode: 'buffer' }).notNull(),
-    takes: text('takes', { mode: 'json' }).$type<Take[]>().notNull(),
+    asset: text('asset')
+      .notNull()
+      .references(() => assets.hash),
+    /** As JSON with a version. */
+    takes: text('takes').notNull(),
     at: integer('at', { mode: 'timestamp_ms' }).notNull(),
   },
   // the same picture may be kept with several libraries
-  (table) => [
-    primaryKey({ columns: [table.libraryId, table.id] }),
-    index('pictures_of_library').on(table.libraryId, table.at),
-  ],
+  (t) => [primaryKey({ columns: [t.library, t.id] }), index('pictures_by_library').on(t.library, t.at)],
 );

@@ -1,5 +1,6 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex } from '@noble/hashes/utils';
+import { stored } from '../stored.ts';
 import { countSwatches, isLoose, type Library, subset } from '../swatch/model.ts';
 import { checker } from '../swatch/schema.ts';
 import { freePaths, pack } from './archive.ts';
@@ -73,6 +74,10 @@ export const checkKitChoices = checker<KitChoices>({
     },
   },
 });
+
+/** How choices and presets are kept. */
+export const kitData = stored<KitChoices>([(old) => old]);
+export const presetData = stored<Pick<KitChoices, 'destinations'>>([(old) => ({ destinations: old })]);
 
 /** What a destination takes unless the user says otherwise; a file per group only where there are several. */
 export function usualFiles(destination: Destination, library: Library): FileChoice[] {

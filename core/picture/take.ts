@@ -1,4 +1,5 @@
 import { type Color, deltaE00, toLab } from '../color/index.ts';
+import { stored } from '../stored.ts';
 import { checker } from '../swatch/schema.ts';
 import type { ChartGrid } from './chart.ts';
 import type { PaletteOrder } from './order.ts';
@@ -235,3 +236,6 @@ const takeSchema = object({
 
 /** @throws ShapeError */
 export const checkTakes = checker<Take[]>(list(takeSchema, 500));
+
+/** How takes are kept. */
+export const takesData = stored<{ takes: Take[] }>([(old) => ({ takes: old })]);

@@ -290,7 +290,7 @@ export const groupFields = ({ name }: Pick<Group, 'name'>, order: OrderKey): Fie
 
 export const itemFields = ({ id: _, ...item }: Item, order: OrderKey): Fields => ({ order, ...item });
 
-export function libraryFields({ name, note, columns }: Omit<Library, 'id' | 'groups'>): Fields {
+export function libraryFields({ name, note, columns }: Pick<Library, 'name' | 'note' | 'columns'>): Fields {
   return {
     name,
     ...(note === undefined ? {} : { note }),

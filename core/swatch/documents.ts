@@ -229,3 +229,43 @@ const gone = (ids: string[]) =>
       ? 'The swatch is no longer in the library.'
       : `${ids.length} of the swatches are no longer in the library.`,
   );
+
+/** What an edit does, in a few words for undo and history. */
+export function describeEdit(edit: Edit): string {
+  const n = (count: number, one = 'swatch', many = 'swatches') =>
+    count === 1 ? `1 ${one}` : `${count} ${many}`;
+  switch (edit.type) {
+    case 'add':
+      return `add ${n(edit.placements.length)}`;
+    case 'remove':
+      return `delete ${n(edit.ids.length)}`;
+    case 'move':
+      return `move ${n(edit.positions.length)}`;
+    case 'change': {
+      const fields = new Set(edit.changes.flatMap((c) => Object.keys(c.set)));
+      const verb =
+        fields.size > 1
+          ? 'change'
+          : fields.has('name')
+            ? 'rename'
+            : fields.has('color')
+              ? 'recolour'
+              : fields.has('role')
+                ? 'set the role of'
+                : 'change';
+      return `${verb} ${n(edit.changes.length)}`;
+    }
+    case 'addGroup':
+      return `add the group “${edit.group.name}”`;
+    case 'removeGroup':
+      return 'delete a group';
+    case 'renameGroup':
+      return 'rename a group';
+    case 'moveGroup':
+      return 'move a group';
+    case 'renameLibrary':
+      return 'rename the library';
+    case 'sequence':
+      return edit.edits.length === 1 ? describeEdit(edit.edits[0]) : edit.edits.map(describeEdit).join(', ');
+  }
+}

@@ -7,3 +7,4 @@ export * from './order-keys.ts';
 export * from './rows.ts';
 export * from './schema.ts';
 export * from './steps.ts';
+export * from './sync.ts';

@@ -1,0 +1,296 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeEach, describe, expect, it } from 'vitest';
+import { fromRgb8 } from '../core/color/index.ts';
+import {
+  addSwatches,
+  type Change,
+  countingIds,
+  type Draft,
+  goBack,
+  type Library,
+  type LibraryRows,
+  moveSwatches,
+  removeGroup,
+  removeSwatches,
+  renameLibrary,
+  type Swatch,
+  setFields,
+  sortSwatches,
+  swatchOrders,
+} from '../core/swatch/index.ts';
+import { applyChanges, historySize, listHistory, newsOf, trimHistory, wayBack } from './changes.ts';
+import { type Db, openDatabase } from './db.ts';
+import { createLibrary, readLibrary, readRows } from './libraries.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'papillon-changes-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+let n = 0;
+let url = '';
+let db: Db;
+let id = '';
+const newId = countingIds('change-number-');
+const swatch = (name: string): Swatch => ({ id: name, name, kind: 'process', color: fromRgb8(1, 2, 3) });
+const ropes: Library = {
+  id: 'x',
+  name: 'Ropes',
+  groups: [
+    { id: 'none', name: '', swatches: [] },
+    { id: 'g', name: 'Hull', swatches: ['a', 'b', 'c'].map(swatch) },
+  ],
+};
+beforeEach(async () => {
+  url = `file:${join(folder, `${n++}.db`)}`;
+  db = await openDatabase(url);
+  id = await createLibrary(db, ropes);
+});
+
+const rows = async () => (await readRows(db, id))!.rows;
+const names = async () =>
+  (await readLibrary(db, id))!.groups.map((g) => g.swatches.map((s) => s.name).join(' '));
+const idOf = (r: LibraryRows, name: string) =>
+  r.library.groups.flatMap((g) => g.swatches).find((s) => s.name === name)!.id;
+/** A person who knows the library as it was when they last looked. */
+const person = (by: string) => {
+  let seen = 0;
+  const send = async (...changes: Change[]) => {
+    const reply = await applyChanges(db, id, { by, seen, changes });
+    seen = reply.seq;
+    return reply;
+  };
+  return {
+    send,
+    make: (draft: Draft) => send({ id: newId(), by, ...draft }),
+    undo: (undoes: string) => send({ id: newId(), by, label: 'undo', ops: [], undoes }),
+  };
+};
+
+describe('a change', () => {
+  it('is done once, however often it is sent, and answered as the first time', async () => {
+    const change = { id: 'change-once', by: 'me', ...addSwatches(await rows(), (await rows()).library.groups[1].id, [swatch('x')]) };
+    const sent = { by: 'me', seen: 0, changes: [change] };
+    const first = await applyChanges(db, id, sent);
+    db = await openDatabase(url);
+    const again = await applyChanges(db, id, sent);
+    expect(again.outcomes).toEqual(first.outcomes);
+    expect([first.seq, again.seq]).toEqual([1, 1]);
+    expect(await names()).toEqual(['', 'a b c x']);
+    expect(again.steps.undo).toHaveLength(1);
+  });
+
+  it('of two people on different fields both hold; on the same field the last holds, and is told', async () => {
+    const r = await rows();
+    const [me, you] = [person('me'), person('you')];
+    expect((await me.make(setFields([idOf(r, 'a')], { name: 'Mine' }))).outcomes[0].said).toEqual([]);
+    const reply = await you.make(setFields([idOf(r, 'a')], { name: 'Yours', role: 'rail' }));
+    expect(reply.outcomes[0].said).toEqual([
+      'Someone had meanwhile named it “Mine”; your “Yours” took its place. The history has both.',
+    ]);
+    expect(reply.changes?.map((c) => [c.seq, c.by, c.ops?.length])).toEqual([
+      [1, 'me', 1],
+      [2, 'you', undefined],
+    ]);
+    expect((await newsOf(db, id, 1, 'me')).changes).toMatchObject([{ seq: 2, by: 'you', ops: [{ op: 'set' }] }]);
+    expect(await names()).toEqual(['', 'Yours b c']);
+  });
+
+  it('adding at the end holds though another has shortened the group', async () => {
+    const r = await rows();
+    const mine = addSwatches(r, r.library.groups[1].id, [swatch('x')]);
+    await person('you').make(removeSwatches([idOf(r, 'b'), idOf(r, 'c')]));
+    expect((await person('me').make(mine)).outcomes[0]).toMatchObject({ seq: 2, said: [] });
+    expect(await names()).toEqual(['', 'a x']);
+  });
+
+  it('that cannot be done is refused with the reason and leaves nothing behind', async () => {
+    const r = await rows();
+    await person('you').make(removeSwatches([idOf(r, 'a')]));
+    const reply = await person('me').make(setFields([idOf(r, 'a')], { name: 'x' }));
+    expect(reply.outcomes).toMatchObject([{ seq: null, said: ['1 swatch is no longer in the library.'] }]);
+    expect(reply.seq).toBe(1);
+    expect((await historySize(db, id)).count).toBe(1);
+  });
+
+  it('of ten thousand swatches is one, with one undo', async () => {
+    const me = person('me');
+    const make = countingIds('m');
+    const many = Array.from({ length: 10_000 }, () => swatch(make()));
+    const [, { id: group }] = (await rows()).library.groups;
+    const before = await readLibrary(db, id);
+    const added = await me.make(addSwatches(await rows(), group, many));
+    const filled = await rows();
+    const sorted = await me.make(
+      sortSwatches(filled, many.map((s) => s.id), (a, b) => swatchOrders.name.compare(b, a), 'name'),
+    );
+    await me.make(moveSwatches(filled, many.map((s) => s.id), filled.library.groups[0].id, 0));
+    expect((await readLibrary(db, id))!.groups.map((g) => g.swatches.length)).toEqual([10_000, 3]);
+    const gone = await me.make(removeGroup(await rows(), group));
+    expect(gone.steps.undo.map((s) => s.label)).toEqual([
+      'add 10000 swatches',
+      'sort 10000 swatches by name',
+      'move 10000 swatches',
+      'delete the group “Hull” with 3 swatches',
+    ]);
+    for (const step of [...gone.steps.undo].reverse()) expect((await me.undo(step.id)).outcomes[0].said).toEqual([]);
+    expect(await readLibrary(db, id)).toEqual(before);
+    expect(added.changes?.[0].ops ?? sorted.changes?.[0].ops).toBeUndefined();
+  });
+});
+
+describe('undo', () => {
+  it('takes back one’s own, and never what another did', async () => {
+    const r = await rows();
+    const [me, you] = [person('me'), person('you')];
+    const mine = await me.make(setFields([idOf(r, 'a')], { name: 'A' }));
+    await you.make(setFields([idOf(r, 'b')], { name: 'B' }));
+    expect((await me.make(setFields([idOf(r, 'c')], { name: 'C' }))).steps.undo).toHaveLength(2);
+    await me.undo(mine.outcomes[0].id);
+    expect(await names()).toEqual(['', 'a B C']);
+  });
+
+  it('tells what has been changed since, and leaves it', async () => {
+    const r = await rows();
+    const mine = await person('me').make(setFields(['a', 'b'].map((s) => idOf(r, s)), { role: 'rail' }));
+    await person('you').make(setFields([idOf(r, 'a')], { role: 'deck' }));
+    const { outcomes } = await person('me').undo(mine.outcomes[0].id);
+    expect(outcomes[0]).toMatchObject({ seq: 3, said: ['1 swatch has been changed since and stays as it is.'] });
+    const left = (await readLibrary(db, id))!.groups[1].swatches;
+    expect(left.map((s) => s.role)).toEqual(['deck', undefined, undefined]);
+  });
+
+  it('says why it cannot', async () => {
+    const r = await rows();
+    const me = person('me');
+    const done = (await me.make(setFields([idOf(r, 'a')], { name: 'A' }))).outcomes[0].id;
+    await me.undo(done);
+    expect((await me.undo(done)).outcomes[0]).toMatchObject({
+      seq: null,
+      said: ['“rename 1 swatch” has been taken back already.'],
+    });
+    expect((await me.undo('change-never')).outcomes[0].said[0]).toMatch(/not in the history/);
+  });
+
+  it('goes back to the beginning and forward again, after a restart, for each library apart', async () => {
+    const me = person('me');
+    const r = await rows();
+    for (let k = 0; k < 120; k++) await me.make(setFields([idOf(r, 'a')], { role: `r${k}` }));
+    const other = await createLibrary(db, ropes);
+    const { steps: theirs } = await applyChanges(db, other, {
+      by: 'me',
+      seen: 0,
+      changes: [{ id: 'change-other', by: 'me', ...renameLibrary(other, 'Other') }],
+    });
+    await applyChanges(db, other, {
+      by: 'me',
+      seen: 1,
+      changes: [{ id: 'change-undo', by: 'me', label: '', ops: [], undoes: theirs.undo[0].id }],
+    });
+    let { steps } = await newsOf(db, id, 0, 'me');
+    let count = 0;
+    for (; steps.undo.length > 0; count++) {
+      if (count % 40 === 0) db = await openDatabase(url);
+      steps = (await me.undo(steps.undo.at(-1)!.id)).steps;
+    }
+    expect(count).toBe(120);
+    expect((await readLibrary(db, id))!.groups[1].swatches[0].role).toBeUndefined();
+    for (; steps.redo.length > 0; count--) steps = (await me.undo(steps.redo.at(-1)!.id)).steps;
+    expect(count).toBe(0);
+    expect((await readLibrary(db, id))!.groups[1].swatches[0].role).toBe('r119');
+    // what can be redone elsewhere is not touched by what happens here
+    expect((await newsOf(db, other, 0, 'me')).steps.redo).toHaveLength(1);
+  });
+
+  it('a new change ends what could be redone, also when it is taken back itself', async () => {
+    const me = person('me');
+    const r = await rows();
+    const first = (await me.make(setFields([idOf(r, 'a')], { name: 'A' }))).outcomes[0].id;
+    await me.undo(first);
+    const second = await me.make(setFields([idOf(r, 'b')], { name: 'B' }));
+    expect(second.steps).toMatchObject({ redo: [], undo: [{ label: 'rename 1 swatch' }] });
+    const { steps } = await me.undo(second.outcomes[0].id);
+    expect([steps.undo, steps.redo.length]).toEqual([[], 1]);
+  });
+});
+
+describe('history', () => {
+  it('lists what was done, when and to how many, and leads back to any state', async () => {
+    const me = person('me');
+    const states = [await readLibrary(db, id)];
+    const r = await rows();
+    for (const draft of [
+      setFields([idOf(r, 'a'), idOf(r, 'b')], { role: 'rail' }),
+      removeSwatches([idOf(r, 'c')]),
+      renameLibrary(id, 'Lines'),
+    ]) {
+      await me.make(draft);
+      states.push(await readLibrary(db, id));
+    }
+    const list = await listHistory(db, id, null);
+    expect(list.map((e) => [e.seq, e.label, e.rows, e.by])).toEqual([
+      [3, 'rename the library', 1, 'me'],
+      [2, 'delete 1 swatch', 1, 'me'],
+      [1, 'set the role of 2 swatches', 2, 'me'],
+    ]);
+    expect(Math.abs(list[0].at - Date.now())).toBeLessThan(60_000);
+    expect((await listHistory(db, id, 3, 1)).map((e) => e.seq)).toEqual([2]);
+    for (const [seq, state] of states.entries()) {
+      const copy = (await rows()).copy();
+      goBack(copy, (await wayBack(db, id, seq)).inverses);
+      expect(copy.library).toEqual(state);
+    }
+  });
+
+  it('is trimmed when the user says so: nothing of the library changes, and no change can come twice', async () => {
+    const me = person('me');
+    const r = await rows();
+    const change = { id: 'change-first', by: 'me', ...setFields([idOf(r, 'a')], { name: 'A' }) };
+    await me.send(change);
+    await me.make(setFields([idOf(r, 'b')], { name: 'B' }));
+    expect(await trimHistory(db, id, 1)).toBe(1);
+    expect(await names()).toEqual(['', 'A B c']);
+    expect((await listHistory(db, id, null)).map((e) => e.seq)).toEqual([2]);
+    expect(await historySize(db, id)).toEqual({ count: 1, first: 2 });
+    const again = await me.send(change);
+    expect([again.seq, again.outcomes[0].seq, again.steps.undo.length]).toEqual([2, 1, 1]);
+    await expect(wayBack(db, id, 0)).rejects.toThrow(/removed/);
+    expect((await me.undo('change-first')).outcomes[0].said[0]).toMatch(/too long ago/);
+  });
+
+  it('a page that knows nothing of it, too little or more than there is, is told to read anew', async () => {
+    const me = person('me');
+    const r = await rows();
+    await me.make(setFields([idOf(r, 'a')], { name: 'A' }));
+    expect((await newsOf(db, id, 0, 'me')).changes).toHaveLength(1);
+    expect((await newsOf(db, id, 9, 'me')).changes).toBeNull();
+    await trimHistory(db, id, 1);
+    expect((await newsOf(db, id, 0, 'me')).changes).toBeNull();
+    expect((await newsOf(db, id, 1, 'me')).changes).toEqual([]);
+  });
+});
+
+describe('all or nothing', () => {
+  it('of a change and what counts and finds it, when writing breaks off in the middle', async () => {
+    const r = await rows();
+    const before = await readLibrary(db, id);
+    const draft = addSwatches(r, r.library.groups[1].id, [swatch('x')]);
+    for (const at of ['swatches', 'libraries', 'changes']) {
+      const when = at === 'libraries' ? 'UPDATE' : 'INSERT';
+      await db.$client.execute(
+        `CREATE TRIGGER broken BEFORE ${when} ON ${at} BEGIN SELECT RAISE(ABORT, 'the disk is full'); END`,
+      );
+      await expect(person('me').make(draft)).rejects.toThrow();
+      await db.$client.execute('DROP TRIGGER broken');
+      expect(await readLibrary(db, id)).toEqual(before);
+      expect((await historySize(db, id)).count).toBe(0);
+      expect((await db.$client.execute("SELECT rowid FROM swatch_search WHERE swatch_search MATCH '\"010203\"'")).rows).toHaveLength(3);
+    }
+    await person('me').make(draft);
+    expect(await names()).toEqual(['', 'a b c x']);
+  });
+
+  it('a database is written through a journal, synchronously', async () => {
+    const read = async (pragma: string) => Object.values((await db.$client.execute(`PRAGMA ${pragma}`)).rows[0])[0];
+    expect([await read('journal_mode'), await read('synchronous')]).toEqual(['wal', 2]);
+  });
+});
