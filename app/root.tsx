@@ -4,7 +4,7 @@ import '@fontsource/spline-sans-mono/500.css';
 import './theme/app.css';
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
-import { type CSSProperties, type ReactNode, useState } from 'react';
+import { type CSSProperties, type ReactNode, useEffect, useState } from 'react';
 import {
   isRouteErrorResponse,
   Link,
@@ -15,20 +15,18 @@ import {
   ScrollRestoration,
   useRouteLoaderData,
 } from 'react-router';
-import { database } from '#server/db';
-import { readTray } from '#server/libraries';
 import { samplePictures } from '#server/samples';
 import type { Route } from './+types/root';
 import { CodesProvider } from './features/gather/codes';
 import { PictureProvider } from './features/gather/picture';
 import { OpenFiles } from './features/open/OpenFiles';
-import { LibraryStore } from './state/library-store';
-import { TrayContext } from './state/tray';
+import { useStore } from './state/store';
+import { Stores, StoresContext, useStores } from './state/stores';
 import { readSurround } from './theme/cookie';
 import { SurroundContext } from './theme/surround-context';
 import { type Surround, surroundVariables } from './theme/surrounds';
 import { themes } from './theme/theme';
-import { Toasts } from './ui/toast';
+import { Toasts, useToast, useTold } from './ui/toast';
 
 export const meta: Route.MetaFunction = () => [
   { title: 'Papillon' },
@@ -38,12 +36,11 @@ export const meta: Route.MetaFunction = () => [
 export async function loader({ request }: Route.LoaderArgs) {
   return {
     surround: readSurround(request),
-    tray: await readTray(await database()),
     samples: await samplePictures(),
   };
 }
 
-// the surround and the tray are kept by the page itself from the first load on
+// the surround is kept by the page itself from the first load on
 export const shouldRevalidate = () => false;
 
 export function Layout({ children }: { children: ReactNode }) {
@@ -72,11 +69,12 @@ export function Layout({ children }: { children: ReactNode }) {
   );
 }
 
-export default function App({ loaderData }: Route.ComponentProps) {
-  const [tray] = useState(() => new LibraryStore(loaderData.tray));
+export default function App() {
+  const [stores] = useState(() => new Stores());
   return (
-    <TrayContext value={tray}>
+    <StoresContext value={stores}>
       <Toasts>
+        <Outgoing />
         <PictureProvider>
           <CodesProvider>
             <OpenFiles>
@@ -85,8 +83,36 @@ export default function App({ loaderData }: Route.ComponentProps) {
           </CodesProvider>
         </PictureProvider>
       </Toasts>
-    </TrayContext>
+    </StoresContext>
   );
+}
+
+/** Sends what earlier pages left unsent, asks before a page goes that has something unsent, and says when it is stuck. */
+function Outgoing() {
+  const { outbox } = useStores();
+  const { waiting, away, said } = useStore(outbox);
+  const toast = useToast();
+  useEffect(() => {
+    void outbox.load();
+    window.addEventListener('online', outbox.wake);
+    return () => window.removeEventListener('online', outbox.wake);
+  }, [outbox]);
+  useEffect(() => {
+    if (waiting === 0) return;
+    const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [waiting]);
+  useEffect(() => {
+    if (away)
+      toast({
+        text: 'Not saved yet: the server does not answer. Papillon keeps your changes here and keeps trying.',
+        stays: true,
+        matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().away },
+      });
+  }, [away, toast, outbox]);
+  useTold(said, outbox.dismiss);
+  return null;
 }
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {

@@ -9,6 +9,8 @@ export default [
   route('presets', 'routes/presets.ts'),
   route('surround', 'routes/surround.ts'),
   route('libraries/:id/changes', 'routes/changes.ts'),
+  route('libraries/:id/rows', 'routes/rows.ts'),
+  route('libraries/:id/changes/history', 'routes/history-entries.ts'),
   route('libraries/:id/kits', 'routes/kits.ts'),
   route('libraries/:id/pictures/:picture', 'routes/picture.ts'),
   route('libraries/:id', 'routes/library.tsx', [
@@ -16,5 +18,6 @@ export default [
     route('gather', 'routes/gather.tsx'),
     route('arrange', 'routes/arrange.tsx'),
     route('hand-over', 'routes/hand-over.tsx'),
+    route('history', 'routes/history.tsx'),
   ]),
 ] satisfies RouteConfig;

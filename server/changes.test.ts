@@ -68,7 +68,11 @@ const person = (by: string) => {
 
 describe('a change', () => {
   it('is done once, however often it is sent, and answered as the first time', async () => {
-    const change = { id: 'change-once', by: 'me', ...addSwatches(await rows(), (await rows()).library.groups[1].id, [swatch('x')]) };
+    const change = {
+      id: 'change-once',
+      by: 'me',
+      ...addSwatches(await rows(), (await rows()).library.groups[1].id, [swatch('x')]),
+    };
     const sent = { by: 'me', seen: 0, changes: [change] };
     const first = await applyChanges(db, id, sent);
     db = await openDatabase(url);
@@ -91,7 +95,9 @@ describe('a change', () => {
       [1, 'me', 1],
       [2, 'you', undefined],
     ]);
-    expect((await newsOf(db, id, 1, 'me')).changes).toMatchObject([{ seq: 2, by: 'you', ops: [{ op: 'set' }] }]);
+    expect((await newsOf(db, id, 1, 'me')).changes).toMatchObject([
+      { seq: 2, by: 'you', ops: [{ op: 'set' }] },
+    ]);
     expect(await names()).toEqual(['', 'Yours b c']);
   });
 
@@ -121,9 +127,21 @@ describe('a change', () => {
     const added = await me.make(addSwatches(await rows(), group, many));
     const filled = await rows();
     const sorted = await me.make(
-      sortSwatches(filled, many.map((s) => s.id), (a, b) => swatchOrders.name.compare(b, a), 'name'),
+      sortSwatches(
+        filled,
+        many.map((s) => s.id),
+        (a, b) => swatchOrders.name.compare(b, a),
+        'name',
+      ),
     );
-    await me.make(moveSwatches(filled, many.map((s) => s.id), filled.library.groups[0].id, 0));
+    await me.make(
+      moveSwatches(
+        filled,
+        many.map((s) => s.id),
+        filled.library.groups[0].id,
+        0,
+      ),
+    );
     expect((await readLibrary(db, id))!.groups.map((g) => g.swatches.length)).toEqual([10_000, 3]);
     const gone = await me.make(removeGroup(await rows(), group));
     expect(gone.steps.undo.map((s) => s.label)).toEqual([
@@ -132,7 +150,8 @@ describe('a change', () => {
       'move 10000 swatches',
       'delete the group “Hull” with 3 swatches',
     ]);
-    for (const step of [...gone.steps.undo].reverse()) expect((await me.undo(step.id)).outcomes[0].said).toEqual([]);
+    for (const step of [...gone.steps.undo].reverse())
+      expect((await me.undo(step.id)).outcomes[0].said).toEqual([]);
     expect(await readLibrary(db, id)).toEqual(before);
     expect(added.changes?.[0].ops ?? sorted.changes?.[0].ops).toBeUndefined();
   });
@@ -151,10 +170,18 @@ describe('undo', () => {
 
   it('tells what has been changed since, and leaves it', async () => {
     const r = await rows();
-    const mine = await person('me').make(setFields(['a', 'b'].map((s) => idOf(r, s)), { role: 'rail' }));
+    const mine = await person('me').make(
+      setFields(
+        ['a', 'b'].map((s) => idOf(r, s)),
+        { role: 'rail' },
+      ),
+    );
     await person('you').make(setFields([idOf(r, 'a')], { role: 'deck' }));
     const { outcomes } = await person('me').undo(mine.outcomes[0].id);
-    expect(outcomes[0]).toMatchObject({ seq: 3, said: ['1 swatch has been changed since and stays as it is.'] });
+    expect(outcomes[0]).toMatchObject({
+      seq: 3,
+      said: ['1 swatch has been changed since and stays as it is.'],
+    });
     const left = (await readLibrary(db, id))!.groups[1].swatches;
     expect(left.map((s) => s.role)).toEqual(['deck', undefined, undefined]);
   });
@@ -283,14 +310,18 @@ describe('all or nothing', () => {
       await db.$client.execute('DROP TRIGGER broken');
       expect(await readLibrary(db, id)).toEqual(before);
       expect((await historySize(db, id)).count).toBe(0);
-      expect((await db.$client.execute("SELECT rowid FROM swatch_search WHERE swatch_search MATCH '\"010203\"'")).rows).toHaveLength(3);
+      expect(
+        (await db.$client.execute('SELECT rowid FROM swatch_search WHERE swatch_search MATCH \'"010203"\''))
+          .rows,
+      ).toHaveLength(3);
     }
     await person('me').make(draft);
     expect(await names()).toEqual(['', 'a b c x']);
   });
 
   it('a database is written through a journal, synchronously', async () => {
-    const read = async (pragma: string) => Object.values((await db.$client.execute(`PRAGMA ${pragma}`)).rows[0])[0];
+    const read = async (pragma: string) =>
+      Object.values((await db.$client.execute(`PRAGMA ${pragma}`)).rows[0])[0];
     expect([await read('journal_mode'), await read('synchronous')]).toEqual(['wal', 2]);
   });
 });

@@ -6,13 +6,14 @@ import {
   type DoneChange,
   type News,
   type Op,
-  opsData,
   type Outcome,
+  opsData,
   overwritten,
   type Reply,
   type Sent,
   STEPS_KNOWN,
   type Steps,
+  saidData,
   tellOverwritten,
   tellSkipped,
   undoOps,
@@ -27,8 +28,8 @@ export class RefusedError extends Error {
   override name = 'RefusedError';
   constructor(
     message: string,
-    /** The library itself is not there. */
-    readonly gone = false,
+    /** The library itself was never there, or has been deleted. */
+    readonly library: 'never' | 'deleted' | null = null,
   ) {
     super(message);
   }
@@ -49,9 +50,12 @@ export async function findLibrary(tx: Tx, id: string): Promise<Row> {
     .select({ num: libraries.num, seq: libraries.seq, deletedAt: libraries.deletedAt })
     .from(libraries)
     .where(eq(libraries.id, id));
-  if (!row) throw new RefusedError('There is no such library.', true);
+  if (!row) throw new RefusedError('There is no such library.', 'never');
   if (row.deletedAt)
-    throw new RefusedError('The library has been deleted. Bring it back from the list of libraries.', true);
+    throw new RefusedError(
+      'The library has been deleted. Bring it back from the list of libraries.',
+      'deleted',
+    );
   return row;
 }
 
@@ -102,7 +106,7 @@ async function knownOutcome(tx: Tx, id: string): Promise<Outcome | null> {
     .select({ seq: changes.seq, said: changes.said })
     .from(changes)
     .where(eq(changes.id, id));
-  return row ? { id, seq: row.seq, said: row.said ? JSON.parse(row.said) : [] } : null;
+  return row ? { id, seq: row.seq, said: row.said ? saidData.read(row.said).lines : [] } : null;
 }
 
 async function applyOne(
@@ -129,7 +133,9 @@ async function applyOne(
     wanted = undo.ops;
     said.push(...tellSkipped(undo.kept));
     if (wanted.length === 0)
-      return refused(...(said.length > 0 ? said : [`There is nothing left of “${target.label}” to take back.`]));
+      return refused(
+        ...(said.length > 0 ? said : [`There is nothing left of “${target.label}” to take back.`]),
+      );
   }
   const rows = await readerOf(tx, library.num, wanted);
   const applied = applyOps(wanted, rows);
@@ -141,11 +147,7 @@ async function applyOne(
   await writeRows(tx, library.num, applied.writes, rows.numbers);
   await count(tx, library.num, applied.writes);
   library.seq++;
-  if (change.undoes)
-    await tx
-      .update(changes)
-      .set({ undone: true })
-      .where(eq(changes.id, change.undoes));
+  if (change.undoes) await tx.update(changes).set({ undone: true }).where(eq(changes.id, change.undoes));
   if (restored) await tx.update(changes).set({ undone: false }).where(eq(changes.id, restored));
   await tx.insert(changes).values({
     n: firstNumber(library.num) + library.seq,
@@ -159,7 +161,7 @@ async function applyOne(
     rows: applied.writes.length,
     ops: opsData.write({ ops: applied.ops }),
     inverse: opsData.write({ ops: applied.inverse }),
-    said: said.length > 0 ? JSON.stringify(said) : null,
+    said: said.length > 0 ? saidData.write({ lines: said, ...(lost ? { blind: true } : {}) }) : null,
     at: new Date(),
   });
   const asSent = !change.undoes && applied.skipped.length === 0 && applied.ops.length === wanted.length;
@@ -248,15 +250,19 @@ async function changesAfter(tx: Tx, library: number, seen: number): Promise<Done
   if (seen > seq || rows.length !== seq - seen || total > MOST_CHARACTERS) return null;
   if (rows.length === 0) return [];
   const ops = await tx
-    .select({ seq: changes.seq, ops: changes.ops })
+    .select({ seq: changes.seq, ops: changes.ops, said: changes.said })
     .from(changes)
     .where(and(gt(changes.n, firstNumber(library) + seen), lt(changes.n, firstNumber(library + 1))));
-  const bySeq = new Map(ops.map((o) => [o.seq, o.ops]));
-  return rows.map(({ size: _, undoes, ...row }) => ({
-    ...row,
-    ...(undoes ? { undoes } : {}),
-    ops: opsData.read(bySeq.get(row.seq)!).ops,
-  }));
+  const bySeq = new Map(ops.map((o) => [o.seq, o]));
+  return rows.map(({ size: _, undoes, ...row }) => {
+    const { ops, said } = bySeq.get(row.seq)!;
+    return {
+      ...row,
+      ...(undoes ? { undoes } : {}),
+      ops: opsData.read(ops!).ops,
+      ...(said && saidData.read(said).blind ? { blind: true as const } : {}),
+    };
+  });
 }
 
 /** What has happened to a library since a page last heard of it. @throws RefusedError */
@@ -281,7 +287,12 @@ export interface HistoryEntry {
 }
 
 /** The changes of a library before one, the latest first. @throws RefusedError */
-export async function listHistory(db: Db, libraryId: string, before: number | null, most = 100): Promise<HistoryEntry[]> {
+export async function listHistory(
+  db: Db,
+  libraryId: string,
+  before: number | null,
+  most = 100,
+): Promise<HistoryEntry[]> {
   const { num } = await findLibrary(db, libraryId);
   const rows = await db
     .select({
@@ -335,7 +346,11 @@ export function trimHistory(db: Db, libraryId: string, upTo: number): Promise<nu
       .update(changes)
       .set({ ops: null, inverse: null, said: null, label: '' })
       .where(
-        and(gt(changes.n, firstNumber(num)), sql`${changes.n} <= ${firstNumber(num) + upTo}`, isNotNull(changes.ops)),
+        and(
+          gt(changes.n, firstNumber(num)),
+          sql`${changes.n} <= ${firstNumber(num) + upTo}`,
+          isNotNull(changes.ops),
+        ),
       )
       .returning({ seq: changes.seq });
     return gone.length;
@@ -343,7 +358,10 @@ export function trimHistory(db: Db, libraryId: string, upTo: number): Promise<nu
 }
 
 /** How much of the history there is. */
-export async function historySize(db: Db, libraryId: string): Promise<{ count: number; first: number | null }> {
+export async function historySize(
+  db: Db,
+  libraryId: string,
+): Promise<{ count: number; first: number | null }> {
   const { num } = await findLibrary(db, libraryId);
   const [row] = await db
     .select({ count: sql<number>`count(*)`, first: sql<number | null>`min(${changes.seq})` })

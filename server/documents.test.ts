@@ -31,7 +31,9 @@ describe('a database of the version that kept documents', () => {
       if (!deletedAt) expect(await readLibrary(db, id)).toEqual(content);
     expect((await listDeleted(db)).map((l) => l.name)).toEqual(['Older funnel']);
     const listed = await listLibraries(db);
-    expect(listed.map((l) => [l.name, l.swatchCount, l.groupCount, l.changedAt.toISOString()]).sort()).toEqual(
+    expect(
+      listed.map((l) => [l.name, l.swatchCount, l.groupCount, l.changedAt.toISOString()]).sort(),
+    ).toEqual(
       old.libraries
         .filter((l: { id: string; deletedAt: string | null }) => l.id !== 'tray' && !l.deletedAt)
         .map((l: { name: string; swatchCount: number; groupCount: number; changedAt: string }) => [
@@ -52,9 +54,12 @@ describe('a database of the version that kept documents', () => {
     expect(seq).toBe(of('Hull').revision);
     expect([now.undo.length, now.redo.length]).toEqual([done.length, steps.length - done.length]);
     const list = await listHistory(db, hull, null);
-    expect(list.filter((e) => e.step === 'edit').map((e) => new Date(e.at).toISOString()).reverse()).toEqual(
-      steps.map((s: { at: string }) => s.at),
-    );
+    expect(
+      list
+        .filter((e) => e.step === 'edit')
+        .map((e) => new Date(e.at).toISOString())
+        .reverse(),
+    ).toEqual(steps.map((s: { at: string }) => s.at));
     let state: Library = of('Hull').content;
     const edits = list.filter((e) => e.step === 'edit' && !e.undone);
     for (const [i, entry] of edits.entries()) {
@@ -85,11 +90,13 @@ describe('a database of the version that kept documents', () => {
   });
 
   it('has its kits, presets, kept pictures and their takes', async () => {
-    const kits = old.kits.map(({ revision, choices, at }: { revision: number; choices: object; at: string }) => ({
-      revision,
-      choices,
-      at: new Date(at),
-    }));
+    const kits = old.kits.map(
+      ({ revision, choices, at }: { revision: number; choices: object; at: string }) => ({
+        revision,
+        choices,
+        at: new Date(at),
+      }),
+    );
     expect((await listKits(db, hull)).map(({ id: _, ...kit }) => kit)).toEqual(kits.reverse());
     expect(await listPresets(db)).toEqual([
       { name: 'Printer', destinations: [{ id: 'layout', files: [{ format: 'ase' }] }] },

@@ -185,6 +185,14 @@ async function writePast(tx: Tx, num: number, last: number, done: Past['done']):
 
 /** All rows of a library, to be written. */
 function allRows(rows: LibraryRows): Write[] {
-  const made = (of: 'group' | 'swatch', id: string): Write => ({ of, id, before: null, after: rows.get(of, id) });
-  return rows.library.groups.flatMap((g) => [made('group', g.id), ...g.swatches.map((s) => made('swatch', s.id))]);
+  const made = (of: 'group' | 'swatch', id: string): Write => ({
+    of,
+    id,
+    before: null,
+    after: rows.get(of, id),
+  });
+  return rows.library.groups.flatMap((g) => [
+    made('group', g.id),
+    ...g.swatches.map((s) => made('swatch', s.id)),
+  ]);
 }

@@ -56,7 +56,10 @@ const renamed = (id: string, name: string) => ({
 /** Ids are new in a kept library; all else is to be as it was. */
 const withoutIds = ({ id: _, groups, ...rest }: Library) => ({
   ...rest,
-  groups: groups.map(({ id: _, swatches, ...g }) => ({ ...g, swatches: swatches.map(({ id: _, ...s }) => s) })),
+  groups: groups.map(({ id: _, swatches, ...g }) => ({
+    ...g,
+    swatches: swatches.map(({ id: _, ...s }) => s),
+  })),
 });
 
 describe('libraries', () => {
@@ -147,7 +150,10 @@ describe('libraries', () => {
       groups: ['one', 'two', 'three'].map((name) => ({ id: name, name, swatches: many(3000) })),
     });
     const text = await new Response(await streamLibrary(db, id, 'me')).text();
-    const lines = text.trimEnd().split('\n').map((l) => JSON.parse(l));
+    const lines = text
+      .trimEnd()
+      .split('\n')
+      .map((l) => JSON.parse(l));
     const library = (await readLibrary(db, id))!;
     expect(lines[0].head).toMatchObject({ id, swatchCount: 9000, seq: 0 });
     expect(lines[1].swatches.map((s: string[]) => s[0])).toEqual(
@@ -188,7 +194,11 @@ describe('search', () => {
       id: 'y',
       name: 'Flags',
       groups: [
-        { id: 'g', name: 'قارب', swatches: [{ ...swatch('a', '100 % Ölrot'), code: 'KF 12', role: 'funnel' }] },
+        {
+          id: 'g',
+          name: 'قارب',
+          swatches: [{ ...swatch('a', '100 % Ölrot'), code: 'KF 12', role: 'funnel' }],
+        },
         { id: 'h', name: '', swatches: [swatch('b', '朱红'), swatch('c', 'say "aye"')] },
       ],
     });
@@ -238,7 +248,10 @@ describe('search', () => {
         {
           id: 'g',
           name: '',
-          swatches: shifted.map(([r, g, b]) => ({ ...swatch(newId(), `${r} ${g} ${b}`), color: fromRgb8(r, g, b) })),
+          swatches: shifted.map(([r, g, b]) => ({
+            ...swatch(newId(), `${r} ${g} ${b}`),
+            color: fromRgb8(r, g, b),
+          })),
         },
       ],
     });
@@ -267,4 +280,3 @@ describe('search', () => {
     expect((await listLibraries(db, 'halyard')).every((l) => l.found!.length > 0)).toBe(true);
   });
 });
-

@@ -41,6 +41,8 @@ const MORE_SWATCHES = 5000;
 export interface Summary {
   id: string;
   name: string;
+  /** The number of its last change. */
+  seq: number;
   band: Band;
   swatchCount: number;
   groupCount: number;
@@ -53,6 +55,7 @@ const summaryColumns = {
   num: libraries.num,
   id: libraries.id,
   name: libraries.name,
+  seq: libraries.seq,
   data: libraries.data,
   band: libraries.band,
   swatchCount: libraries.swatchCount,
@@ -103,7 +106,11 @@ async function freshBand(db: Db, num: number): Promise<Band> {
 export async function listLibraries(db: Db, query = ''): Promise<Summary[]> {
   const wanted = lower(query.trim());
   const listed = and(isNull(libraries.deletedAt), ne(libraries.id, TRAY));
-  const all = await db.select(summaryColumns).from(libraries).where(listed).orderBy(desc(libraries.changedAt));
+  const all = await db
+    .select(summaryColumns)
+    .from(libraries)
+    .where(listed)
+    .orderBy(desc(libraries.changedAt));
   if (!wanted) return summaries(db, all);
   const found = new Map<number, string[]>();
   const add = (num: number, text: string) => {
@@ -141,7 +148,12 @@ const MOST_FOUND = 6;
 /** The libraries by name, newest change first. */
 export async function listNames(db: Db): Promise<{ id: string; name: string; swatchCount: number }[]> {
   const rows = await db
-    .select({ id: libraries.id, name: libraries.name, data: libraries.data, swatchCount: libraries.swatchCount })
+    .select({
+      id: libraries.id,
+      name: libraries.name,
+      data: libraries.data,
+      swatchCount: libraries.swatchCount,
+    })
     .from(libraries)
     .where(and(isNull(libraries.deletedAt), ne(libraries.id, TRAY)))
     .orderBy(desc(libraries.changedAt));
@@ -223,7 +235,12 @@ export async function readTitle(
   id: string,
 ): Promise<{ id: string; name: string; swatchCount: number } | null> {
   const [row] = await db
-    .select({ id: libraries.id, name: libraries.name, data: libraries.data, swatchCount: libraries.swatchCount })
+    .select({
+      id: libraries.id,
+      name: libraries.name,
+      data: libraries.data,
+      swatchCount: libraries.swatchCount,
+    })
     .from(libraries)
     .where(and(eq(libraries.id, id), isNull(libraries.deletedAt)));
   if (!row) return null;

@@ -13,8 +13,8 @@ import {
   type RowReader,
   type Swatch,
   swatchData,
-  toSearchText,
   type TravellingSwatch,
+  toSearchText,
   type Write,
 } from '../core/swatch/index.ts';
 import type { Tx } from './db.ts';
@@ -162,7 +162,12 @@ export async function writeRows(
       await tx.delete(items).where(mine);
       continue;
     }
-    const { order, kind, name, ...data } = after as { order: string; kind: string; name: string; data: unknown };
+    const { order, kind, name, ...data } = after as {
+      order: string;
+      kind: string;
+      name: string;
+      data: unknown;
+    };
     const values = { orderKey: order, kind, name, data: itemData.write(data) };
     await tx
       .insert(items)
@@ -171,10 +176,7 @@ export async function writeRows(
   }
   for (const { after } of of('library')) {
     const { name, ...data } = after as { name: string };
-    await tx
-      .update(libraries)
-      .set(libraryColumns(name, data))
-      .where(eq(libraries.num, library));
+    await tx.update(libraries).set(libraryColumns(name, data)).where(eq(libraries.num, library));
   }
 }
 

@@ -1,4 +1,13 @@
-import { blob, index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import {
+  blob,
+  index,
+  integer,
+  primaryKey,
+  real,
+  sqliteTable,
+  text,
+  uniqueIndex,
+} from 'drizzle-orm/sqlite-core';
 
 /** What the list of libraries shows of one: its groups' colours as hex, cut short for very large ones. */
 export type Band = string[][];

@@ -44,7 +44,13 @@ export async function findSwatches(db: Db, wanted: string): Promise<Hit[]> {
     perLibrary.set(library, count + 1);
     return count < PER_LIBRARY * 2;
   });
-  const rows = await db.all<{ library: number; name: string; code: string | null; role: string | null; hex: string }>(
+  const rows = await db.all<{
+    library: number;
+    name: string;
+    code: string | null;
+    role: string | null;
+    hex: string;
+  }>(
     sql`SELECT library, name, code, role, hex FROM swatches
       WHERE n IN (SELECT value FROM json_each(${JSON.stringify(shown)})) ORDER BY n`,
   );
@@ -52,8 +58,9 @@ export async function findSwatches(db: Db, wanted: string): Promise<Hit[]> {
     library,
     // the text it was found by, as it is written
     text:
-      [texts.name, texts.code, texts.role, texts.hex].find((t) => t?.toLocaleLowerCase('en').includes(wanted)) ??
-      texts.name,
+      [texts.name, texts.code, texts.role, texts.hex].find((t) =>
+        t?.toLocaleLowerCase('en').includes(wanted),
+      ) ?? texts.name,
   }));
 }
 

@@ -1,46 +1,21 @@
-import { checker, EditError, ShapeError } from '#core/swatch/index';
+import { checkSent } from '#core/swatch/index';
+import { answered } from '#server/answers';
+import { applyChanges, newsOf } from '#server/changes';
 import { database } from '#server/db';
-import { type Change, changeLibrary, readLibrary } from '#server/libraries';
 import type { Route } from './+types/changes';
 
-const checkBody = checker<{ change: Change; revision: number }>({
-  type: 'object',
-  required: ['change', 'revision'],
-  properties: {
-    revision: { type: 'integer' },
-    change: {
-      oneOf: [
-        {
-          type: 'object',
-          required: ['edit'],
-          properties: { edit: { $ref: 'edit' } },
-          additionalProperties: false,
-        },
-        {
-          type: 'object',
-          required: ['step'],
-          properties: { step: { enum: ['undo', 'redo'] } },
-          additionalProperties: false,
-        },
-      ],
-    },
-  },
-  additionalProperties: false,
-});
+/** What has happened to a library since a page last heard of it. */
+export const loader = ({ params, request }: Route.LoaderArgs) =>
+  answered(async () => {
+    const { searchParams } = new URL(request.url);
+    const seen = Number(searchParams.get('after'));
+    if (!Number.isSafeInteger(seen) || seen < 0)
+      return new Response('“after” is no number.', { status: 400 });
+    return Response.json(await newsOf(await database(), params.id, seen, searchParams.get('by') ?? ''));
+  });
 
-export async function loader({ params }: Route.LoaderArgs) {
-  const state = await readLibrary(await database(), params.id);
-  return state ? Response.json(state) : new Response('The library is not here any more.', { status: 404 });
-}
-
-export async function action({ params, request }: Route.ActionArgs) {
-  try {
-    const { change, revision } = checkBody(await request.json());
-    return Response.json(await changeLibrary(await database(), params.id, change, revision));
-  } catch (error) {
-    if (error instanceof EditError) return new Response(error.message, { status: 409 });
-    if (error instanceof ShapeError || error instanceof SyntaxError)
-      return new Response(error.message, { status: 400 });
-    throw error;
-  }
-}
+/** Applies a page's changes. */
+export const action = ({ params, request }: Route.ActionArgs) =>
+  answered(async () =>
+    Response.json(await applyChanges(await database(), params.id, checkSent(await request.json()))),
+  );

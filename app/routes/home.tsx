@@ -2,7 +2,6 @@ import { redirect } from 'react-router';
 import { checker } from '#core/swatch/index';
 import { database } from '#server/db';
 import {
-  changeLibrary,
   createLibrary,
   deleteLibrary,
   duplicateLibrary,
@@ -20,34 +19,20 @@ export async function loader({ request }: Route.LoaderArgs) {
   return { query, libraries: await listLibraries(db, query), deleted: await listDeleted(db) };
 }
 
-const withId = (intent: string) => ({
+const idSchema = { type: 'string', minLength: 1, maxLength: 40, pattern: '^[\\w-]+$' };
+const withIds = (intent: string, ...fields: string[]) => ({
   type: 'object',
-  required: ['intent', 'id'],
-  properties: { intent: { const: intent }, id: { type: 'string' } },
+  required: ['intent', ...fields],
+  properties: { intent: { const: intent }, ...Object.fromEntries(fields.map((f) => [f, idSchema])) },
   additionalProperties: false,
 });
 
 const checkIntent = checker<HomeIntent>({
   oneOf: [
-    {
-      type: 'object',
-      required: ['intent'],
-      properties: { intent: { const: 'new' } },
-      additionalProperties: false,
-    },
-    withId('duplicate'),
-    withId('delete'),
-    withId('restore'),
-    {
-      type: 'object',
-      required: ['intent', 'id', 'name'],
-      properties: {
-        intent: { const: 'rename' },
-        id: { type: 'string' },
-        name: { type: 'string', maxLength: 10_000 },
-      },
-      additionalProperties: false,
-    },
+    withIds('new', 'id'),
+    withIds('duplicate', 'id', 'copy'),
+    withIds('delete', 'id'),
+    withIds('restore', 'id'),
   ],
 });
 
@@ -56,25 +41,17 @@ export async function action({ request }: Route.ActionArgs) {
   const wanted = checkIntent(await request.json());
   switch (wanted.intent) {
     case 'new': {
-      const id = await createLibrary(db, {
-        id: 'new',
-        name: 'New library',
-        groups: [{ id: 'none', name: '', swatches: [] }],
-      });
-      return redirect(`/libraries/${id}/arrange`);
+      const empty = { id: 'new', name: 'New library', groups: [{ id: 'none', name: '', swatches: [] }] };
+      return redirect(`/libraries/${await createLibrary(db, empty, wanted.id)}/arrange`);
     }
     case 'duplicate':
-      await duplicateLibrary(db, wanted.id);
+      await duplicateLibrary(db, wanted.id, wanted.copy);
       break;
     case 'delete':
       await deleteLibrary(db, wanted.id);
       break;
     case 'restore':
       await restoreLibrary(db, wanted.id);
-      break;
-    case 'rename':
-      // whatever the revision, a name is a name
-      await changeLibrary(db, wanted.id, { edit: { type: 'renameLibrary', name: wanted.name } }, -1);
   }
   return null;
 }

@@ -1,8 +1,8 @@
 import { checkKitChoices, type KitChoices } from '#core/formats/index';
-import { checker, ShapeError } from '#core/swatch/index';
+import { checker } from '#core/swatch/index';
+import { answered } from '#server/answers';
 import { database } from '#server/db';
 import { keepKit } from '#server/kits';
-import { readLibrary } from '#server/libraries';
 import type { Route } from './+types/kits';
 
 const checkBody = checker<{ revision: number; choices: KitChoices }>({
@@ -13,16 +13,9 @@ const checkBody = checker<{ revision: number; choices: KitChoices }>({
 });
 
 /** Remembers that a kit was taken. */
-export async function action({ params, request }: Route.ActionArgs) {
-  try {
+export const action = ({ params, request }: Route.ActionArgs) =>
+  answered(async () => {
     const { revision, choices } = checkBody(await request.json());
-    const db = await database();
-    if (!(await readLibrary(db, params.id)))
-      return new Response('There is no such library.', { status: 404 });
-    return Response.json(await keepKit(db, params.id, revision, checkKitChoices(choices)), { status: 201 });
-  } catch (error) {
-    if (error instanceof ShapeError || error instanceof SyntaxError)
-      return new Response(error.message, { status: 400 });
-    throw error;
-  }
-}
+    const kit = await keepKit(await database(), params.id, revision, checkKitChoices(choices));
+    return Response.json(kit, { status: 201 });
+  });

@@ -1,23 +1,25 @@
-import { checkLibrary, ShapeError } from '#core/swatch/index';
+import { checker, type Library } from '#core/swatch/index';
+import { answered } from '#server/answers';
 import { database } from '#server/db';
-import { createLibrary, listLibraries } from '#server/libraries';
+import { createLibrary, listNames } from '#server/libraries';
 import type { Route } from './+types/libraries';
 
-/** The libraries by name, to choose one from. */
-export async function loader() {
-  const list = await listLibraries(await database());
-  return Response.json(list.map(({ id, name, swatchCount }) => ({ id, name, swatchCount })));
-}
+const checkBody = checker<{ id: string; library: Library }>({
+  type: 'object',
+  required: ['id', 'library'],
+  properties: {
+    id: { type: 'string', minLength: 8, maxLength: 40, pattern: '^[\\w-]+$' },
+    library: { $ref: 'library' },
+  },
+  additionalProperties: false,
+});
 
-/** Makes a library from what is posted and answers with its id. */
-export async function action({ request }: Route.ActionArgs) {
-  try {
-    return new Response(await createLibrary(await database(), checkLibrary(await request.json())), {
-      status: 201,
-    });
-  } catch (error) {
-    if (error instanceof ShapeError || error instanceof SyntaxError)
-      return new Response(error.message, { status: 400 });
-    throw error;
-  }
-}
+/** The libraries by name, to choose one from. */
+export const loader = async () => Response.json(await listNames(await database()));
+
+/** Makes a library from what is posted, under the id it is to have; the same request again makes no second one. */
+export const action = ({ request }: Route.ActionArgs) =>
+  answered(async () => {
+    const { id, library } = checkBody(await request.json());
+    return new Response(await createLibrary(await database(), library, id), { status: 201 });
+  });

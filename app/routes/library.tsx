@@ -2,17 +2,17 @@ import { useEffect, useMemo, useState } from 'react';
 import { Outlet } from 'react-router';
 import { isLoose } from '#core/swatch/index';
 import { database } from '#server/db';
-import { readLibrary } from '#server/libraries';
-import { LibraryStore, openStores, useStore } from '~/state/library-store';
+import { readTitle } from '#server/libraries';
+import { useLibraryState, useStores } from '~/state/stores';
 import { WorkspaceContext } from '~/state/workspace';
 import { isCommand, isTyping } from '~/ui/keys';
-import { useToast } from '~/ui/toast';
+import { useTold } from '~/ui/toast';
 import type { Route } from './+types/library';
 
 export async function loader({ params }: Route.LoaderArgs) {
-  const state = await readLibrary(await database(), params.id);
-  if (!state) throw new Response('There is no such library.', { status: 404 });
-  return state;
+  const title = await readTitle(await database(), params.id);
+  if (!title) throw new Response('There is no such library.', { status: 404 });
+  return title;
 }
 
 // the page keeps the library itself, and hears of changes through its store
@@ -25,39 +25,25 @@ export const shouldRevalidate = ({
 }) => currentParams.id !== nextParams.id;
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: `${loaderData?.library.name ?? 'Library'} · Papillon` },
+  { title: `${loaderData?.name ?? 'Library'} · Papillon` },
 ];
 
 export default function LibraryRoute({ loaderData, params }: Route.ComponentProps) {
-  return <LibraryFrame key={params.id} state={loaderData} />;
+  return <LibraryFrame key={params.id} id={params.id} name={loaderData.name} />;
 }
 
-function LibraryFrame({ state }: { state: Route.ComponentProps['loaderData'] }) {
-  const [store] = useState(() => new LibraryStore(state));
+function LibraryFrame({ id, name }: { id: string; name: string }) {
+  const stores = useStores();
+  const [store] = useState(() => stores.library(id, name));
   const [selection, setSelection] = useState<ReadonlySet<string>>(new Set());
-  const [groupId, setGroupId] = useState<string | null>(
-    (state.library.groups.find((g) => !isLoose(state.library, g)) ?? state.library.groups[0])?.id ?? null,
-  );
-  const { problem } = useStore(store);
-  const toast = useToast();
+  const [pointed, setGroupId] = useState<string | null>(null);
+  const { library, said } = useLibraryState(store);
+  useTold(said, store.dismiss);
 
-  useEffect(() => {
-    openStores.set(store.id, store);
-    return () => void openStores.delete(store.id);
-  }, [store]);
-
-  useEffect(() => {
-    // leaving while something is not saved yet would lose it
-    const ask = (event: BeforeUnloadEvent) => {
-      if (store.snapshot().waiting > 0) event.preventDefault();
-    };
-    window.addEventListener('beforeunload', ask);
-    return () => window.removeEventListener('beforeunload', ask);
-  }, [store]);
-
-  useEffect(() => {
-    if (problem) toast({ text: problem });
-  }, [problem, toast]);
+  // the first one with a name, until one is pointed at, or the one pointed at is gone
+  const there = library.groups.some((g) => g.id === pointed);
+  const first = library.groups.find((g) => !isLoose(library, g)) ?? library.groups[0];
+  const groupId = there ? pointed : (first?.id ?? null);
 
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {

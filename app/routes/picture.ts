@@ -1,7 +1,8 @@
 import { checkTakes, pictureType, type Take } from '#core/picture/index';
-import { checker, ShapeError } from '#core/swatch/index';
+import { checker } from '#core/swatch/index';
+import { answered } from '#server/answers';
+import { findLibrary } from '#server/changes';
 import { database } from '#server/db';
-import { readLibrary } from '#server/libraries';
 import { COPY_BYTES, COPY_SIDE, forgetPicture, keepPicture, readCopy, saveTakes } from '#server/pictures';
 import type { Route } from './+types/picture';
 
@@ -28,17 +29,22 @@ const MIMES: Record<string, string> = {
 };
 
 /** The copy of a picture kept with a library. */
-export async function loader({ params }: Route.LoaderArgs) {
-  const copy = await readCopy(await database(), params.id, params.picture);
-  if (!copy) return new Response('The picture is not kept here any more.', { status: 404 });
-  return new Response(new Uint8Array(copy.bytes), {
-    headers: { 'Content-Type': copy.mime, 'X-Content-Type-Options': 'nosniff', 'Cache-Control': 'no-store' },
+export const loader = ({ params }: Route.LoaderArgs) =>
+  answered(async () => {
+    const copy = await readCopy(await database(), params.id, params.picture);
+    if (!copy) return new Response('The picture is not kept here any more.', { status: 404 });
+    return new Response(new Uint8Array(copy.bytes), {
+      headers: {
+        'Content-Type': copy.mime,
+        'X-Content-Type-Options': 'nosniff',
+        'Cache-Control': 'no-store',
+      },
+    });
   });
-}
 
 /** PUT keeps a picture with its takes, PATCH its takes alone, DELETE forgets it. */
-export async function action({ params, request }: Route.ActionArgs) {
-  try {
+export const action = ({ params, request }: Route.ActionArgs) =>
+  answered(async () => {
     const db = await database();
     const { id, picture } = params;
     if (request.method === 'DELETE') {
@@ -48,9 +54,9 @@ export async function action({ params, request }: Route.ActionArgs) {
     if (request.method === 'PATCH') {
       const takes: Take[] = checkTakes(await request.json());
       if (await saveTakes(db, id, picture, takes)) return new Response(null, { status: 204 });
-      return new Response('The picture is not kept here any more.', { status: 404 });
+      return new Response('The picture is not kept with the library any more.', { status: 404 });
     }
-    if (!(await readLibrary(db, id))) return new Response('There is no such library.', { status: 404 });
+    await findLibrary(db, id);
     const form = await request.formData();
     const file = form.get('copy');
     if (!(file instanceof Blob) || file.size > COPY_BYTES)
@@ -61,9 +67,4 @@ export async function action({ params, request }: Route.ActionArgs) {
     const { takes, ...about } = checkAbout(JSON.parse(String(form.get('about'))));
     await keepPicture(db, id, { id: picture, ...about, takes: checkTakes(takes) }, { mime, bytes });
     return new Response(null, { status: 201 });
-  } catch (error) {
-    if (error instanceof ShapeError || error instanceof SyntaxError)
-      return new Response(error.message, { status: 400 });
-    throw error;
-  }
-}
+  });

@@ -1,5 +1,6 @@
 import { checkKitChoices } from '#core/formats/index';
-import { checker, ShapeError } from '#core/swatch/index';
+import { checker } from '#core/swatch/index';
+import { answered } from '#server/answers';
 import { database } from '#server/db';
 import { deletePreset, keepPreset, type Preset } from '#server/kits';
 import type { Route } from './+types/presets';
@@ -25,8 +26,8 @@ const checkBody = checker<{ keep: Preset } | { forget: string }>({
 });
 
 /** Keeps or forgets a preset. */
-export async function action({ request }: Route.ActionArgs) {
-  try {
+export const action = ({ request }: Route.ActionArgs) =>
+  answered(async () => {
     const wanted = checkBody(await request.json());
     const db = await database();
     if ('forget' in wanted) await deletePreset(db, wanted.forget);
@@ -35,9 +36,4 @@ export async function action({ request }: Route.ActionArgs) {
       await keepPreset(db, wanted.keep);
     }
     return new Response(null, { status: 204 });
-  } catch (error) {
-    if (error instanceof ShapeError || error instanceof SyntaxError)
-      return new Response(error.message, { status: 400 });
-    throw error;
-  }
-}
+  });

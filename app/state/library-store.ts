@@ -1,175 +1,506 @@
-import { useSyncExternalStore } from 'react';
-import { applyEdit, type Edit, EditError, type Library } from '#core/swatch/index';
+import { nanoid } from 'nanoid';
+import {
+  type Applied,
+  arrived,
+  type Change,
+  checkNews,
+  type DoneChange,
+  type Draft,
+  type Library,
+  type LibraryHead,
+  type LibraryLine,
+  type LibraryRows,
+  type News,
+  overwritten,
+  type Reply,
+  LibraryRows as Rows,
+  rowsOfHead,
+  type Steps,
+  stepsAfter,
+  tellLost,
+  tellSkipped,
+  undoOps,
+} from '#core/swatch/index';
+import type { Outbox, Recipient, Surroundings } from './outbox';
+import { Store } from './store';
 
-interface Saved {
+/** Something the user has to be told; it stays until it is dismissed. */
+export interface Said {
+  key: string;
+  text: string;
+}
+
+export interface LibraryState {
   library: Library;
+  /** Whether all of it is here; before, it can be looked at and not changed. */
+  whole: boolean;
+  /** Swatches read so far, and how many there are; null when nothing is being read. */
+  reading: { done: number; of: number } | null;
+  /** The number of the last change the server has told of. */
   revision: number;
+  /** What undo and redo would do next, in words; null when there is nothing. */
   undo: string | null;
   redo: string | null;
-}
-
-export interface LibraryState extends Saved {
-  /** Edits the server has not confirmed yet. */
+  /** Changes the server has not confirmed yet. */
   waiting: number;
-  /** Why something did not go through; null when all is well. */
+  /** Why the library cannot be read or its changes wait; null when all is well. */
   problem: string | null;
+  /** What has to be told, the oldest first. */
+  said: readonly Said[];
 }
 
-type Change = { edit: Edit } | { step: 'undo' | 'redo' };
+/** A change of this page that waits, as it lies over what the server has. */
+interface Pending {
+  change: Change;
+  applied: Pick<Applied, 'ops' | 'inverse'>;
+}
 
-const RETRY_MS = 2000;
+/** The page looks for others' changes so often while someone sees it, ms. */
+const LOOK_MS = 3000;
+const AGAIN_MS = 2000;
+const READING_MS = 30_000;
+/** So many of its own changes a page can take back without asking the server for their steps. */
+const MOST_KNOWN = 200;
+const MOST_KNOWN_STEPS = 200_000;
+/** Larger ones are not compared one by one with what others do. */
+const MOST_COMPARED = 2000;
 
-/** The stores of this page by library, for what stands above the screens of one library. */
-export const openStores = new Map<string, LibraryStore>();
+const inBrowser = typeof document !== 'undefined';
+const NONE: Steps = { undo: [], redo: [] };
 
 /**
- * A library as the page works on it: edits are applied at once with the same function the server uses, and
- * sent one after the other. What the server refuses is taken back and said; a lost connection is tried again.
+ * A library as the page works on it. Changes are applied at once with the function that the server uses, and put on their way;
+ * what others have done is laid under those that wait. Nothing the server has told is ever replaced by something older.
  */
-export class LibraryStore {
-  private state: LibraryState;
-  private readonly listeners = new Set<() => void>();
-  private readonly queue: Change[] = [];
-  private sending = false;
+export class LibraryStore extends Store<LibraryState> implements Recipient {
+  private view: LibraryRows;
+  private pending: Pending[] = [];
+  private readonly known = new Map<string, Pick<Applied, 'ops' | 'inverse'>>();
+  private server: Steps = NONE;
+  private steps: Steps = NONE;
+  private started = false;
+  private listeners = 0;
+  private reader: { cancelled: boolean } | null = null;
+  private looking = false;
   private channel: BroadcastChannel | null = null;
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private readonly unregister: () => void;
 
-  constructor(saved: Saved) {
-    this.state = { ...saved, waiting: 0, problem: null };
+  constructor(
+    readonly id: string,
+    private readonly env: Surroundings,
+    private readonly outbox: Outbox,
+    name = '',
+  ) {
+    const view = new Rows({ id, name, groups: [] });
+    super({
+      library: view.library,
+      whole: false,
+      reading: null,
+      revision: 0,
+      undo: null,
+      redo: null,
+      waiting: 0,
+      problem: null,
+      said: [],
+    });
+    this.view = view;
+    this.unregister = outbox.register(this);
   }
 
-  get id(): string {
-    return this.state.library.id;
+  /** The rows as the page shows them, for making changes of them. */
+  get rows(): LibraryRows {
+    return this.view;
   }
 
-  /** Hears of changes in other tabs while someone looks. */
-  readonly subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    this.channel ??= this.listen();
+  seen(): number {
+    return this.snapshot().revision;
+  }
+
+  /** Reads the library, and listens to what becomes of it, as long as someone looks. Gives back what ends that. */
+  readonly open = (): (() => void) => {
+    this.listeners++;
+    if (!this.started) {
+      this.started = true;
+      void this.outbox.load().then(() => this.read());
+    } else void this.look();
+    if (this.listeners === 1) this.listen();
     return () => {
-      this.listeners.delete(listener);
-      if (this.listeners.size > 0) return;
+      this.listeners--;
+      if (this.listeners > 0) return;
       this.channel?.close();
       this.channel = null;
+      if (this.timer) clearTimeout(this.timer);
+      this.timer = null;
+      if (inBrowser) document.removeEventListener('visibilitychange', this.onVisible);
     };
   };
 
-  readonly snapshot = (): LibraryState => this.state;
-
-  /** Applies an edit. Returns false, and says why in `problem`, when it does not fit. */
-  edit(edit: Edit): boolean {
-    try {
-      const { library } = applyEdit(this.state.library, edit);
-      this.queue.push({ edit });
-      this.set({ library, waiting: this.queue.length, problem: null });
-    } catch (error) {
-      if (!(error instanceof EditError)) throw error;
-      this.set({ problem: error.message });
-      return false;
-    }
-    void this.send();
-    return true;
+  /** Ends it for good. */
+  close(): void {
+    this.unregister();
+    if (this.reader) this.reader.cancelled = true;
   }
 
-  undo(): void {
-    this.step('undo');
+  /** Whether someone looks, or something waits. */
+  get busy(): boolean {
+    return this.listeners > 0 || this.pending.length > 0;
+  }
+
+  /** Resolves when the whole library is here; rejects with why it is not to be had. */
+  async whole(): Promise<LibraryRows> {
+    const close = this.open();
+    try {
+      for (;;) {
+        const { whole, problem } = this.snapshot();
+        if (whole) return this.view;
+        if (problem) throw new Error(problem);
+        await this.next();
+      }
+    } finally {
+      close();
+    }
+  }
+
+  /** Resolves when everything is confirmed. */
+  async saved(): Promise<void> {
+    while (this.snapshot().waiting > 0) await this.next();
+  }
+
+  private next(): Promise<void> {
+    return new Promise((resolve) => {
+      const stop = this.subscribe(() => {
+        stop();
+        resolve();
+      });
+    });
+  }
+
+  // --- changing
+
+  /** Makes a change. Returns its id, or null (and says why) when there is nothing it could do. */
+  edit({ label, ops }: Draft): string | null {
+    if (!this.snapshot().whole) {
+      this.say('The library is still being read. Try again in a moment.');
+      return null;
+    }
+    if (ops.length === 0) return null;
+    const change: Change = { id: nanoid(), by: this.env.by, label, ops };
+    const applied = this.view.apply(ops);
+    this.say(...tellSkipped(applied.skipped));
+    if (applied.ops.length === 0) {
+      this.show();
+      return null;
+    }
+    this.push(change, applied);
+    return change.id;
+  }
+
+  /** Takes back one's own last change, or the one named. */
+  undo(id?: string): void {
+    const step = id ? this.steps.undo.find((s) => s.id === id) : this.steps.undo.at(-1);
+    if (step) this.takeBack(step.id, step.label);
+    // it may be further back than this page knows, and the server will say
+    else if (id) this.takeBack(id, '');
   }
 
   redo(): void {
-    this.step('redo');
+    const step = this.steps.redo.at(-1);
+    if (step) this.takeBack(step.id, step.label);
   }
 
-  /** Resolves when everything is saved. */
-  async saved(): Promise<void> {
-    while (this.queue.length > 0) await new Promise((resolve) => setTimeout(resolve, 20));
+  /** Whether a change of one's own stands: it was made, not refused and not taken back. */
+  stands(id: string): boolean {
+    return this.steps.undo.some((s) => s.id === id);
   }
 
-  dismiss(): void {
-    this.set({ problem: null });
+  private takeBack(undoes: string, label: string): void {
+    if (!this.snapshot().whole) return;
+    const change: Change = { id: nanoid(), by: this.env.by, label, ops: [], undoes };
+    this.push(change, this.lay(change));
   }
 
-  private step(step: 'undo' | 'redo'): void {
-    this.queue.push({ step });
-    this.set({ waiting: this.queue.length, problem: null });
-    void this.send();
+  private push(change: Change, applied: Pick<Applied, 'ops' | 'inverse'>): void {
+    this.pending.push({ change, applied });
+    this.keep(change.id, applied);
+    this.steps = stepsAfter(this.steps, change);
+    this.show();
+    this.outbox.add(this.id, this.seen(), change);
   }
 
-  private async send(): Promise<void> {
-    if (this.sending) return;
-    this.sending = true;
-    while (this.queue.length > 0) {
-      const [change] = this.queue;
-      let response: Response;
+  /** Lays a change over what is there. */
+  private lay(change: Change): Pick<Applied, 'ops' | 'inverse'> {
+    if (!change.undoes) return this.view.apply(change.ops);
+    const target = this.known.get(change.undoes);
+    // of one made before this page was opened only the server knows the steps
+    return target ? this.view.apply(undoOps(target, this.view).ops) : { ops: [], inverse: [] };
+  }
+
+  private keep(id: string, { ops, inverse }: Pick<Applied, 'ops' | 'inverse'>): void {
+    this.known.delete(id);
+    this.known.set(id, { ops, inverse });
+    let steps = 0;
+    for (const k of this.known.values()) steps += k.ops.length;
+    while (this.known.size > 1 && (this.known.size > MOST_KNOWN || steps > MOST_KNOWN_STEPS)) {
+      const [oldest, { ops: gone }] = this.known.entries().next().value!;
+      steps -= gone.length;
+      this.known.delete(oldest);
+    }
+  }
+
+  // --- what the server tells
+
+  confirmed(reply: Reply): void {
+    const refused = reply.outcomes.filter((o) => o.seq === null).map((o) => o.id);
+    this.hear(reply, new Set(reply.outcomes.map((o) => o.id)), new Set(refused));
+    for (const { said } of reply.outcomes) this.say(...said);
+    this.channel?.postMessage(reply.seq);
+  }
+
+  refused(ids: string[], why: string): void {
+    this.hear(null, new Set(ids), new Set(ids));
+    this.say(why);
+  }
+
+  deleted(why: string): void {
+    this.set({ problem: `${why} What you have changed waits until then.` });
+  }
+
+  /** Takes in what has happened, with the changes that still wait laid over it. */
+  private hear(news: News | null, answered: ReadonlySet<string>, refused: ReadonlySet<string>): void {
+    const { revision, whole } = this.snapshot();
+    const answer = (p: Pending) => answered.has(p.change.id);
+    if (!whole) {
+      // what is being read has it, or the next look brings it
+      this.pending = this.pending.filter((p) => !answer(p));
+      this.show();
+      return;
+    }
+    const anew = news !== null && news.changes === null;
+    const newer = news && (anew || news.seq >= revision) ? news : null;
+    const fresh = newer?.changes?.filter((c) => c.seq > revision) ?? [];
+    if (this.isMine(fresh) && refused.size === 0 && !anew) {
+      // only what is here already: the changes that waited first, done as they were sent
+      this.pending = this.pending.filter((p) => !answer(p));
+    } else {
+      for (const { applied } of [...this.pending].reverse()) this.view.apply(applied.inverse);
+      for (const change of fresh) this.layUnder(change);
+      const done = new Set(fresh.map((c) => c.id));
+      this.pending = this.pending.filter((p) => !answer(p) && !done.has(p.change.id));
+      this.layOver();
+    }
+    if (newer) {
+      this.server = newer.steps;
+      this.set({ revision: newer.seq, problem: null });
+    }
+    for (const id of refused) this.known.delete(id);
+    this.show();
+    // too much has happened, or what is known here is not what is there: all of it is read again
+    if (anew) void this.read();
+  }
+
+  private isMine(fresh: DoneChange[]): boolean {
+    return fresh.every((c, i) => !c.ops && this.pending[i]?.change.id === c.id);
+  }
+
+  private layUnder(change: DoneChange): void {
+    const mine = this.pending.find((p) => p.change.id === change.id);
+    const ops = change.ops ?? mine?.change.ops ?? [];
+    if (change.blind && !mine) {
+      const given = [...this.known.values()].flatMap((k) => (k.ops.length <= MOST_COMPARED ? k.ops : []));
+      const lost = tellLost(overwritten(ops, given));
+      if (lost) this.say(lost);
+    }
+    const applied = this.view.apply(ops);
+    if (mine) this.keep(change.id, applied);
+  }
+
+  private layOver(): void {
+    this.pending = this.pending.map(({ change }) => {
+      const applied = this.lay(change);
+      this.keep(change.id, applied);
+      return { change, applied };
+    });
+  }
+
+  private show(): void {
+    this.steps = this.pending.reduce((steps, p) => stepsAfter(steps, p.change), this.server);
+    this.set({
+      library: this.view.library,
+      waiting: this.outbox.waitingFor(this.id).length || this.pending.length,
+      undo: this.steps.undo.at(-1)?.label ?? null,
+      redo: this.steps.redo.at(-1)?.label ?? null,
+    });
+  }
+
+  // --- telling
+
+  private say(...texts: string[]): void {
+    if (texts.length === 0) return;
+    const said = texts.map((text) => ({ key: nanoid(6), text }));
+    this.set({ said: [...this.snapshot().said, ...said] });
+  }
+
+  readonly dismiss = (key: string): void => {
+    this.set({ said: this.snapshot().said.filter((s) => s.key !== key) });
+  };
+
+  // --- reading
+
+  /** Reads all of the library; the latest reading counts. */
+  private async read(): Promise<void> {
+    if (this.reader) this.reader.cancelled = true;
+    const reader = { cancelled: false };
+    this.reader = reader;
+    for (;;) {
       try {
-        const body = JSON.stringify({ change, revision: this.state.revision });
-        response = await fetch(`/libraries/${this.id}/changes`, {
-          method: 'POST',
-          headers: { 'Content-Type': 'application/json' },
-          body,
-          // what is under way outlives a reload; browsers allow that up to 64 KB
-          keepalive: body.length < 20_000,
+        await this.readOnce(reader);
+        break;
+      } catch (error) {
+        if (reader.cancelled) return;
+        const gone = error instanceof GoneError;
+        this.set({
+          reading: null,
+          problem: gone
+            ? error.message
+            : 'The library cannot be read: the server does not answer. Papillon keeps trying.',
         });
-        if (response.status >= 500) throw new Error(`${response.status}`);
-      } catch {
-        this.set({ problem: 'Not saved yet: the server does not answer. Papillon keeps trying.' });
-        await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
-        continue;
+        if (gone && error.forGood) return;
+        await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
+        if (reader.cancelled) return;
       }
-      this.queue.shift();
+    }
+    if (this.reader === reader) this.reader = null;
+  }
+
+  private async readOnce(reader: { cancelled: boolean }): Promise<void> {
+    const response = await this.env.fetch(
+      `/libraries/${this.id}/rows?by=${encodeURIComponent(this.env.by)}`,
+      {
+        signal: AbortSignal.timeout(READING_MS),
+      },
+    );
+    if (response.status === 404 || response.status === 410)
+      throw new GoneError(await response.text(), response.status === 404);
+    if (!response.ok || !response.body) throw new Error(`${response.status}`);
+    let head: LibraryHead | null = null;
+    let rows: LibraryRows | null = null;
+    let ended = false;
+    let done = 0;
+    const first = !this.snapshot().whole;
+    for await (const line of linesOf(response.body)) {
+      if (reader.cancelled) return;
+      const part = JSON.parse(line) as LibraryLine;
+      if ('head' in part) {
+        head = part.head;
+        rows = rowsOfHead(head);
+      } else if ('swatches' in part && rows) {
+        rows.write(part.swatches.map(arrived));
+        done += part.swatches.length;
+      } else ended = true;
+      // a library is looked at while it comes in; what is whole stays until the new one is, too
+      if (first && rows && head)
+        this.set({
+          library: rows.library,
+          reading: { done: Math.min(done, head.swatchCount), of: head.swatchCount },
+        });
+    }
+    if (!head || !rows || !ended) throw new Error('The library came only in part.');
+    if (reader.cancelled) return;
+    // more has been heard of meanwhile than this has in it
+    if (head.seq < this.snapshot().revision) throw new Error('It was past when it came.');
+    this.view = rows;
+    this.server = head.steps;
+    const here = new Set(this.pending.map((p) => p.change.id));
+    const left = this.outbox.waitingFor(this.id).filter((c) => !here.has(c.id));
+    this.pending = [
+      ...left.map((change) => ({ change, applied: { ops: [], inverse: [] } })),
+      ...this.pending,
+    ];
+    this.layOver();
+    this.set({ whole: true, reading: null, revision: head.seq, problem: null });
+    this.show();
+  }
+
+  // --- others
+
+  private listen(): void {
+    if (typeof BroadcastChannel !== 'undefined') {
+      this.channel = new BroadcastChannel(`papillon-${this.id}`);
+      this.channel.onmessage = ({ data }) => {
+        if (typeof data === 'number' && data > this.seen()) void this.look();
+      };
+    }
+    if (inBrowser) document.addEventListener('visibilitychange', this.onVisible);
+    this.lookLater();
+  }
+
+  private readonly onVisible = () => void this.look();
+
+  private lookLater(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = setTimeout(async () => {
+      await this.look();
+      if (this.listeners > 0) this.lookLater();
+    }, LOOK_MS);
+  }
+
+  /** Asks for what has happened since; not while changes are under way, which bring it themselves. */
+  private async look(): Promise<void> {
+    const { whole, revision } = this.snapshot();
+    if (!whole || this.looking || this.outbox.waitingFor(this.id).length > 0) return;
+    if (inBrowser && document.visibilityState === 'hidden') return;
+    this.looking = true;
+    try {
+      const response = await this.env.fetch(
+        `/libraries/${this.id}/changes?after=${revision}&by=${encodeURIComponent(this.env.by)}`,
+        { signal: AbortSignal.timeout(READING_MS) },
+      );
+      if (response.status === 404 || response.status === 410) this.set({ problem: await response.text() });
       if (response.ok) {
-        const { library, ...rest } = (await response.json()) as Omit<Saved, 'library'> & {
-          library?: Library;
-        };
-        this.set({ ...rest, problem: null, waiting: this.queue.length });
-        if (library) this.rebase(library);
-        this.channel?.postMessage(rest.revision);
-      } else {
-        const reason = await response.text();
-        await this.refresh();
-        this.set({ problem: reason });
+        const news = checkNews(await response.json());
+        // what was asked for may be past by now
+        if (news.changes === null || news.seq > this.seen()) this.hear(news, new Set(), new Set());
+        else if (news.seq === this.seen() && this.pending.length === 0) {
+          this.server = news.steps;
+          this.set({ problem: null });
+          this.show();
+        }
       }
+    } catch {
+      // the next look tells more
+    } finally {
+      this.looking = false;
     }
-    this.sending = false;
-  }
-
-  /** Takes what the server has, with the edits it has not seen yet on top. */
-  private rebase(library: Library): void {
-    let next = library;
-    for (const change of this.queue) {
-      if (!('edit' in change)) continue;
-      try {
-        next = applyEdit(next, change.edit).library;
-      } catch {
-        // the server will refuse it too, and say why
-      }
-    }
-    this.set({ library: next, waiting: this.queue.length });
-  }
-
-  async refresh(): Promise<void> {
-    const response = await fetch(`/libraries/${this.id}/changes`).catch(() => null);
-    if (!response?.ok) return;
-    const { library, ...rest } = (await response.json()) as Saved;
-    this.set(rest);
-    this.rebase(library);
-  }
-
-  private listen(): BroadcastChannel | null {
-    if (typeof BroadcastChannel === 'undefined') return null;
-    const channel = new BroadcastChannel(`papillon-${this.id}`);
-    channel.onmessage = ({ data }) => {
-      if (typeof data === 'number' && data > this.state.revision && this.queue.length === 0)
-        void this.refresh();
-    };
-    return channel;
-  }
-
-  private set(part: Partial<LibraryState>): void {
-    this.state = { ...this.state, ...part };
-    for (const listener of this.listeners) listener();
   }
 }
 
-/** The store's present state; renders again when it changes. */
-export function useStore(store: LibraryStore): LibraryState {
-  return useSyncExternalStore(store.subscribe, store.snapshot, store.snapshot);
+class GoneError extends Error {
+  constructor(
+    message: string,
+    readonly forGood: boolean,
+  ) {
+    super(message);
+  }
+}
+
+/** The lines of a body as they come in. */
+async function* linesOf(body: ReadableStream<Uint8Array>): AsyncGenerator<string> {
+  const reader = body.getReader();
+  const decoder = new TextDecoder();
+  // pieces of a long line are put together once
+  let parts: string[] = [];
+  for (;;) {
+    const { done, value } = await reader.read();
+    const text = done ? decoder.decode() : decoder.decode(value, { stream: true });
+    const lines = text.split('\n');
+    for (const [i, part] of lines.entries()) {
+      parts.push(part);
+      if (i === lines.length - 1 && !done) break;
+      const line = parts.join('');
+      parts = [];
+      if (line) yield line;
+    }
+    if (done) return;
+  }
 }

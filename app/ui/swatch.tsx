@@ -36,7 +36,9 @@ export function Strip({ colors, height = 7 }: { colors: string[]; height?: numbe
 /** A strip shows no more colours than it has pixels for. */
 export function stripColors(swatches: Swatch[], most = 60): string[] {
   const step = Math.max(1, Math.ceil(swatches.length / most));
-  return swatches.filter((_, i) => i % step === 0).map((s) => toHex(s.color));
+  const colors: string[] = [];
+  for (let i = 0; i < swatches.length; i += step) colors.push(toHex(swatches[i].color));
+  return colors;
 }
 
 export const groupLabel = (library: Library, index: number) =>

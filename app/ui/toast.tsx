@@ -1,50 +1,150 @@
 import Button from '@mui/material/Button';
-import Snackbar from '@mui/material/Snackbar';
-import { createContext, type ReactNode, useCallback, useContext, useState } from 'react';
+import SnackbarContent from '@mui/material/SnackbarContent';
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useRef, useState } from 'react';
 
-interface Toast {
-  text: string;
-  action?: { label: string; run(): void };
+/** What a message is about: the message goes when that is past. */
+export interface Matter {
+  subscribe(listener: () => void): () => void;
+  stands(): boolean;
 }
+
+export interface Toast {
+  text: string;
+  /** It is not gone until the user has put it away. */
+  stays?: boolean;
+  onAway?(): void;
+  action?: { label: string; run(): void };
+  matter?: Matter;
+}
+type Shown = Toast & { key: number };
+
+const SHOWN_MS = 5000;
+const MOST_SHOWN = 4;
 
 const ToastContext = createContext<(toast: Toast) => void>(() => undefined);
 
 /** Says something in passing, with a way back where there is one. */
 export const useToast = () => useContext(ToastContext);
 
+/** Something with changes that can be taken back by their ids. */
+interface Undoable {
+  subscribe(listener: () => void): () => void;
+  stands(id: string): boolean;
+  undo(id: string): void;
+}
+
+/** The way back from changes that belong together: it names them, and is past when one of them is. */
+export function wayBack(...done: [store: Undoable, id: string][]): Pick<Toast, 'action' | 'matter'> {
+  return {
+    action: {
+      label: 'Undo',
+      run: () => {
+        for (const [store, id] of done) store.undo(id);
+      },
+    },
+    matter: {
+      subscribe: (listener) => {
+        const ends = done.map(([store]) => store.subscribe(listener));
+        return () => {
+          for (const end of ends) end();
+        };
+      },
+      stands: () => done.every(([store, id]) => store.stands(id)),
+    },
+  };
+}
+
+/** Shows what a store has to tell until the user has put it away. */
+export function useTold(
+  said: readonly { key: string; text: string }[],
+  dismiss: (key: string) => void,
+): void {
+  const toast = useToast();
+  const shown = useRef(new Set<string>());
+  useEffect(() => {
+    for (const { key, text } of said) {
+      if (shown.current.has(key)) continue;
+      shown.current.add(key);
+      toast({ text, stays: true, onAway: () => dismiss(key) });
+    }
+  }, [said, dismiss, toast]);
+}
+
 export function Toasts({ children }: { children: ReactNode }) {
-  const [toast, setToast] = useState<Toast | null>(null);
-  const [open, setOpen] = useState(false);
-  const show = useCallback((next: Toast) => {
-    setToast(next);
-    setOpen(true);
+  const [toasts, setToasts] = useState<Shown[]>([]);
+  const next = useRef(0);
+  const show = useCallback((toast: Toast) => {
+    const key = next.current++;
+    setToasts((all) => {
+      // the same words again take the place of the first, and what stays is not pushed out
+      const others = all.filter((t) => t.text !== toast.text);
+      const passing = others.filter((t) => !t.stays);
+      const least = passing.length >= MOST_SHOWN - 1 ? passing[0] : null;
+      return [...others.filter((t) => t !== least), { ...toast, key }];
+    });
   }, []);
+  const away = useCallback((key: number) => setToasts((all) => all.filter((t) => t.key !== key)), []);
   return (
     <ToastContext value={show}>
       {children}
-      <Snackbar
-        key={toast?.text}
-        open={open}
-        autoHideDuration={5000}
-        onClose={(_, reason) => reason !== 'clickaway' && setOpen(false)}
-        anchorOrigin={{ vertical: 'bottom', horizontal: 'center' }}
-        sx={{ mb: 9 }}
-        message={toast?.text}
-        action={
-          toast?.action && (
+      <div className="toasts">
+        {toasts.map((toast) => (
+          <One key={toast.key} toast={toast} away={away} />
+        ))}
+      </div>
+    </ToastContext>
+  );
+}
+
+function One({ toast, away }: { toast: Shown; away(key: number): void }) {
+  const { key, text, stays, action, matter, onAway } = toast;
+  const [held, setHeld] = useState(false);
+  const close = useCallback(() => {
+    away(key);
+    onAway?.();
+  }, [away, key, onAway]);
+  useEffect(() => {
+    if (stays || held) return;
+    const timer = setTimeout(close, SHOWN_MS);
+    return () => clearTimeout(timer);
+  }, [close, stays, held]);
+  useEffect(() => {
+    if (!matter) return;
+    const look = () => {
+      if (!matter.stands()) close();
+    };
+    look();
+    return matter.subscribe(look);
+  }, [matter, close]);
+  return (
+    <SnackbarContent
+      className="toast"
+      role={stays ? 'alert' : 'status'}
+      onPointerEnter={() => setHeld(true)}
+      onPointerLeave={() => setHeld(false)}
+      onFocus={() => setHeld(true)}
+      onBlur={() => setHeld(false)}
+      message={text}
+      action={
+        <>
+          {action && (
             <Button
               variant="text"
-              sx={{ color: 'inherit', textDecoration: 'underline', '&:hover': { color: 'inherit' } }}
               onClick={() => {
-                toast.action?.run();
-                setOpen(false);
+                action.run();
+                close();
               }}
             >
-              {toast.action.label}
+              {action.label}
             </Button>
-          )
-        }
-      />
-    </ToastContext>
+          )}
+          {stays && (
+            <Button variant="text" onClick={close}>
+              Put away
+            </Button>
+          )}
+        </>
+      }
+    />
   );
 }

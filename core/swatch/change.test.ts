@@ -88,7 +88,10 @@ describe('what others have done meanwhile', () => {
     expect(tellOverwritten(lost)).toMatch(/named it “Theirs”; your “Mine” took its place/);
     expect(tellLost(overwritten(theirs, mine))).toMatch(/renamed your “Mine” to “Theirs”/);
     expect(tellOverwritten(overwritten(removeSwatches(['a']).ops, theirs))).toMatch(/renamed 1 swatch/);
-    const moved = overwritten(moveSwatches(open(), ['a'], 'none', 0).ops, moveSwatches(open(), ['a'], 'g', 3).ops);
+    const moved = overwritten(
+      moveSwatches(open(), ['a'], 'none', 0).ops,
+      moveSwatches(open(), ['a'], 'g', 3).ops,
+    );
     expect(tellOverwritten(moved)).toMatch(/moved 1 swatch/);
   });
 });
@@ -136,10 +139,18 @@ describe('undo', () => {
 });
 
 it('items beside the swatches are rows too', () => {
-  const rows = LibraryRows.of({ ...start, items: [{ id: 'i', kind: 'pairing', name: 'Rail', refs: ['a'], data: {} }] });
+  const rows = LibraryRows.of({
+    ...start,
+    items: [{ id: 'i', kind: 'pairing', name: 'Rail', refs: ['a'], data: {} }],
+  });
   const applied = rows.apply([
     { op: 'set', of: 'item', id: 'i', fields: { name: 'Rails' } },
-    { op: 'put', of: 'item', id: 'j', fields: { order: 'Zz', kind: 'pairing', name: 'First', data: { n: 1 } } },
+    {
+      op: 'put',
+      of: 'item',
+      id: 'j',
+      fields: { order: 'Zz', kind: 'pairing', name: 'First', data: { n: 1 } },
+    },
   ]);
   expect(rows.library.items?.map((i) => i.name)).toEqual(['First', 'Rails']);
   rows.apply(undoOps(applied, rows).ops);

@@ -45,7 +45,7 @@ const ids = ({ library }: LibraryRows) => library.groups.map((g) => g.swatches.m
 const travelled = ({ ops, label }: Draft) =>
   checkChange(JSON.parse(JSON.stringify({ id: 'change-1', by: 'me', label, ops }))).ops;
 const start = library(['a', 'b', 'c'], ['d', 'e']);
-const after = (make: (rows: LibraryRows) => Draft, from = start) => {
+const result = (make: (rows: LibraryRows) => Draft, from = start) => {
   const rows = LibraryRows.of(from);
   rows.apply(travelled(make(rows)));
   return ids(rows);
@@ -53,30 +53,30 @@ const after = (make: (rows: LibraryRows) => Draft, from = start) => {
 
 describe('edits', () => {
   it('adds at the end or at a place, never replacing', () => {
-    expect(after((r) => addSwatches(r, 'g1', [swatch('x'), swatch('y')]))).toEqual(['abc', 'dexy']);
-    expect(after((r) => addSwatches(r, 'g0', [swatch('x'), swatch('y')], 1))).toEqual(['axybc', 'de']);
+    expect(result((r) => addSwatches(r, 'g1', [swatch('x'), swatch('y')]))).toEqual(['abc', 'dexy']);
+    expect(result((r) => addSwatches(r, 'g0', [swatch('x'), swatch('y')], 1))).toEqual(['axybc', 'de']);
   });
 
   it('replaces only when told to, in one change', () => {
-    expect(after((r) => replaceSwatches(r, 'g0', [swatch('x')]))).toEqual(['x', 'de']);
+    expect(result((r) => replaceSwatches(r, 'g0', [swatch('x')]))).toEqual(['x', 'de']);
   });
 
   it('moves a scattered selection to one place, in order', () => {
-    expect(after((r) => moveSwatches(r, ['e', 'a'], 'g0', 2))).toEqual(['baec', 'd']);
-    expect(after((r) => moveSwatches(r, ['a', 'b'], 'g0', 3))).toEqual(['cab', 'de']);
-    expect(after((r) => moveSwatches(r, ['a', 'b'], 'g0', 1))).toEqual(['abc', 'de']);
-    expect(after((r) => moveSwatches(r, ['a', 'b', 'c'], 'g1', 0))).toEqual(['', 'abcde']);
+    expect(result((r) => moveSwatches(r, ['e', 'a'], 'g0', 2))).toEqual(['baec', 'd']);
+    expect(result((r) => moveSwatches(r, ['a', 'b'], 'g0', 3))).toEqual(['cab', 'de']);
+    expect(result((r) => moveSwatches(r, ['a', 'b'], 'g0', 1))).toEqual(['abc', 'de']);
+    expect(result((r) => moveSwatches(r, ['a', 'b', 'c'], 'g1', 0))).toEqual(['', 'abcde']);
   });
 
   it('sorts a selection on its own places and leaves the rest', () => {
     const mixed = library(['c10', 'x', 'c9']);
     const by = swatchOrders.name.compare;
-    expect(after((r) => sortSwatches(r, ['c10', 'c9'], by, 'name'), mixed)).toEqual(['c9xc10']);
+    expect(result((r) => sortSwatches(r, ['c10', 'c9'], by, 'name'), mixed)).toEqual(['c9xc10']);
   });
 
   it('puts each copy behind its original, in crowded groups too', () => {
     const newId = countingIds('n');
-    expect(after((r) => duplicateSwatches(r, new Set(['a', 'b', 'e']), newId))).toEqual(['an1bn2c', 'den3']);
+    expect(result((r) => duplicateSwatches(r, new Set(['a', 'b', 'e']), newId))).toEqual(['an1bn2c', 'den3']);
     const rows = LibraryRows.of(start);
     const make = countingIds('m');
     for (let i = 0; i < 200; i++) rows.apply(duplicateSwatches(rows, new Set(['a']), make).ops);
@@ -96,9 +96,14 @@ describe('edits', () => {
     expect(added.label).toBe('add 5000 swatches');
     rows.apply(added.ops);
     expect(removeSwatches(many.map((s) => s.id)).label).toBe('delete 5000 swatches');
-    expect(sortSwatches(rows, many.map((s) => s.id), swatchOrders.hue.compare, 'hue').label).toBe(
-      'sort 5000 swatches by hue',
-    );
+    expect(
+      sortSwatches(
+        rows,
+        many.map((s) => s.id),
+        swatchOrders.hue.compare,
+        'hue',
+      ).label,
+    ).toBe('sort 5000 swatches by hue');
     expect(setFields(['a'], { role: null }).label).toBe('set the role of 1 swatch');
   });
 

@@ -11,7 +11,14 @@ import {
   swatchFields,
 } from './change.ts';
 import { type Group, type Kind, type Library, type NewId, type Swatch, swatchIndex } from './model.ts';
-import { firstKeys, keysAt, keysBetween, type Ordered, type OrderKey, withDistinctKeys } from './order-keys.ts';
+import {
+  firstKeys,
+  keysAt,
+  keysBetween,
+  type Ordered,
+  type OrderKey,
+  withDistinctKeys,
+} from './order-keys.ts';
 import type { LibraryRows } from './rows.ts';
 
 /** What {@link setFields} may set on a swatch; `null` takes an optional field away. */
@@ -24,7 +31,8 @@ export interface SwatchFields {
   note?: string | null;
 }
 
-const n = (count: number, one = 'swatch', many = 'swatches') => (count === 1 ? `1 ${one}` : `${count} ${many}`);
+const n = (count: number, one = 'swatch', many = 'swatches') =>
+  count === 1 ? `1 ${one}` : `${count} ${many}`;
 
 const put = (swatch: Swatch, group: string, order: OrderKey): Op => ({
   op: 'put',
@@ -80,7 +88,10 @@ export function duplicateSwatches(
     made.push(...copies.map((c) => c.copy.id));
     if (copies.some((c) => c.crowded)) {
       // no room between two: all of the group stand anew
-      const all = group.swatches.flatMap((s, i) => [s, ...copies.flatMap((c) => (c.i === i ? [c.copy] : []))]);
+      const all = group.swatches.flatMap((s, i) => [
+        s,
+        ...copies.flatMap((c) => (c.i === i ? [c.copy] : [])),
+      ]);
       const keys = firstKeys(all.length);
       all.forEach((s, k) => {
         ops.push(rows.find(s.id) ? set(s.id, { order: keys[k] }) : put(s, group.id, keys[k]));
@@ -201,11 +212,17 @@ export function changeTo(rows: LibraryRows, target: Library): Op[] {
   ops.push(...rowOps('library', now.id, libraryFields(now), libraryFields(target)));
   const groupOrder = inPlace(rows.groupPlaces(), target.groups);
   for (const group of target.groups)
-    ops.push(...rowOps('group', group.id, rows.get('group', group.id), groupFields(group, groupOrder.get(group.id)!)));
+    ops.push(
+      ...rowOps(
+        'group',
+        group.id,
+        rows.get('group', group.id),
+        groupFields(group, groupOrder.get(group.id)!),
+      ),
+    );
   const there = swatchIndex(target);
   // first what goes, so that a group is empty when its turn comes
-  for (const group of now.groups)
-    for (const { id } of group.swatches) if (!there.has(id)) ops.push(drop(id));
+  for (const group of now.groups) for (const { id } of group.swatches) if (!there.has(id)) ops.push(drop(id));
   for (const group of target.groups) {
     const here = rows.placesIn(group.id).filter((p) => there.get(p.id)?.group.id === group.id);
     const order = inPlace(here, group.swatches);
@@ -224,7 +241,9 @@ export function changeTo(rows: LibraryRows, target: Library): Op[] {
   );
   for (const { id } of now.items ?? []) if (!kept.has(id)) ops.push({ op: 'drop', of: 'item', id });
   for (const item of items)
-    ops.push(...rowOps('item', item.id, rows.get('item', item.id), itemFields(item, itemOrder.get(item.id)!)));
+    ops.push(
+      ...rowOps('item', item.id, rows.get('item', item.id), itemFields(item, itemOrder.get(item.id)!)),
+    );
   return ops;
 }
 

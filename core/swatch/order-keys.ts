@@ -60,11 +60,7 @@ export function keysAt(list: readonly Ordered[], place: number, n: number): Keys
     to = Math.min(list.length, index + reach);
     // what has the same key as its neighbour outside leaves no room between them
     while (from > 0 && to < list.length && list[from - 1].order >= list[to].order) to++;
-    const keys = generateNKeysBetween(
-      list[from - 1]?.order ?? null,
-      list[to]?.order ?? null,
-      n + to - from,
-    );
+    const keys = generateNKeysBetween(list[from - 1]?.order ?? null, list[to]?.order ?? null, n + to - from);
     const whole = from === 0 && to === list.length;
     if (!whole && keys.some((key) => key.length > LONG)) continue;
     const before = index - from;

@@ -96,6 +96,21 @@ export class LibraryRows implements RowReader {
     return this.swatches.get(id);
   }
 
+  /** Swatches with their places, in the library's order; those that are not here are left out. */
+  inOrder(ids: Iterable<string>): Readonly<Placed>[] {
+    const found = [...ids].flatMap((id) => this.swatches.get(id) ?? []);
+    const groupAt = new Map(this.view.groups.map((g, i) => [g.id, i]));
+    return found.sort(
+      (a, b) => groupAt.get(a.group)! - groupAt.get(b.group)! || byOrder(placed(a), placed(b)),
+    );
+  }
+
+  /** The place of a swatch in its group, counted from 0; -1 when it is not here. */
+  indexOf(id: string): number {
+    const row = this.swatches.get(id);
+    return row ? this.placeOf(this.group(row.group)!.swatches, row) : -1;
+  }
+
   /** The places of a group's swatches, in order. */
   placesIn(group: string): Ordered[] {
     return (this.group(group)?.swatches ?? []).map(({ id }) => ({ id, order: this.swatches.get(id)!.order }));

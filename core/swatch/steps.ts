@@ -82,18 +82,24 @@ export function tellSkipped(skipped: readonly Skip[]): string[] {
     const { text, single } = what(list);
     const [is, has, it] = single ? ['is', 'has', 'it'] : ['are', 'have', 'they'];
     if (why === 'gone') said.push(`${text} ${is} no longer in the library.`);
-    if (why === 'there') said.push(`${text} ${is} in the library already and ${single ? 'stays' : 'stay'} as ${it} ${is}.`);
+    if (why === 'there')
+      said.push(`${text} ${is} in the library already and ${single ? 'stays' : 'stay'} as ${it} ${is}.`);
     if (why === 'changed')
       said.push(`${text} ${has} been changed since and ${single ? 'stays' : 'stay'} as ${it} ${is}.`);
     if (why === 'filled')
-      said.push(`${text} ${single ? 'stays' : 'stay'}: someone has put swatches in ${single ? 'it' : 'them'}.`);
+      said.push(
+        `${text} ${single ? 'stays' : 'stay'}: someone has put swatches in ${single ? 'it' : 'them'}.`,
+      );
     if (why === 'homeless')
-      said.push(`The group has been deleted meanwhile: ${text} now ${single ? 'stands' : 'stand'} in no group.`);
+      said.push(
+        `The group has been deleted meanwhile: ${text} now ${single ? 'stands' : 'stand'} in no group.`,
+      );
   }
   return said;
 }
 
-const short = (v: unknown) => (typeof v === 'string' ? `“${v.length > 40 ? `${v.slice(0, 40)}…` : v}”` : null);
+const short = (v: unknown) =>
+  typeof v === 'string' ? `“${v.length > 40 ? `${v.slice(0, 40)}…` : v}”` : null;
 const verbs: Record<string, string> = {
   name: 'renamed',
   color: 'recoloured',
@@ -125,4 +131,3 @@ export function tellLost(list: readonly Overwritten[]): string | null {
     return `Someone has renamed your ${mine} to ${theirs}. The history has both.`;
   return `Someone has changed ${text} that you had changed. The history has both.`;
 }
-

@@ -1,5 +1,13 @@
 import { type Stored, stored } from '../stored.ts';
-import { type Change, type Fields, libraryFields, type Op, type RowKind, toSwatch, type Write } from './change.ts';
+import {
+  type Change,
+  type Fields,
+  libraryFields,
+  type Op,
+  type RowKind,
+  toSwatch,
+  type Write,
+} from './change.ts';
 import type { Swatch } from './model.ts';
 import { LibraryRows } from './rows.ts';
 import { authorSchema, checker } from './schema.ts';
@@ -32,6 +40,8 @@ export interface DoneChange {
   undoes?: string;
   /** Left out when it was done just as the page sent it. */
   ops?: Op[];
+  /** It took the place of values that whoever made it had not seen. */
+  blind?: true;
 }
 
 /** How far the library has come, and what has happened since the page last heard. */
@@ -56,6 +66,54 @@ export const checkSent = checker<Sent>({
     changes: { type: 'array', minItems: 1, maxItems: 200, items: { $ref: 'change' } },
   },
   additionalProperties: false,
+});
+
+const steps = {
+  type: 'array',
+  items: {
+    type: 'object',
+    required: ['id', 'label'],
+    properties: { id: { type: 'string' }, label: { type: 'string' }, of: { type: 'string' } },
+  },
+};
+const news = {
+  seq: { type: 'integer', minimum: 0 },
+  changes: {
+    type: ['array', 'null'],
+    items: {
+      type: 'object',
+      required: ['seq', 'id', 'by', 'label'],
+      properties: {
+        seq: { type: 'integer' },
+        id: { type: 'string' },
+        ops: { type: 'array', items: { type: 'object' } },
+      },
+    },
+  },
+  steps: { type: 'object', required: ['undo', 'redo'], properties: { undo: steps, redo: steps } },
+};
+
+/** @throws ShapeError */
+export const checkNews = checker<News>({ type: 'object', required: Object.keys(news), properties: news });
+/** @throws ShapeError */
+export const checkReply = checker<Reply>({
+  type: 'object',
+  required: ['outcomes', ...Object.keys(news)],
+  properties: {
+    ...news,
+    outcomes: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['id', 'seq', 'said'],
+        properties: {
+          id: { type: 'string' },
+          seq: { type: ['integer', 'null'] },
+          said: { type: 'array', items: { type: 'string' } },
+        },
+      },
+    },
+  },
 });
 
 // --- a whole library, as lines of JSON: first a head, then its rows in pieces, the end last
@@ -92,7 +150,9 @@ export type LibraryLine = { head: LibraryHead } | { swatches: TravellingSwatch[]
  */
 export const oddTexts = (texts: Record<string, string | undefined>): Record<string, string> =>
   Object.fromEntries(
-    Object.entries(texts).filter((e): e is [string, string] => e[1] !== undefined && plainText(e[1]) !== e[1]),
+    Object.entries(texts).filter(
+      (e): e is [string, string] => e[1] !== undefined && plainText(e[1]) !== e[1],
+    ),
   );
 
 /** A text as a column can hold it. */
@@ -104,6 +164,8 @@ export const swatchData: Stored<SwatchData> = stored<SwatchData>([(old) => old])
 export const groupData = stored<object>([(old) => old as object]);
 export const libraryData = stored<{ note?: string; columns?: number }>([(old) => old]);
 export const itemData = stored<{ refs?: string[]; data: unknown }>([(old) => old]);
+/** What was told to whoever made a change. */
+export const saidData = stored<{ lines: string[]; blind?: true }>([(old) => old]);
 export const opsData = stored<{ ops: Op[] }>([(old) => old]);
 
 /** A library without its swatches yet. */
@@ -111,7 +173,15 @@ export function rowsOfHead({ id, name, note, columns, groups, items }: LibraryHe
   const rows = new LibraryRows({ id, name: '', groups: [] });
   const made = (of: RowKind, id: string, after: Fields): Write => ({ of, id, before: null, after });
   rows.write([
-    made('library', id, libraryFields({ name, ...(note === undefined ? {} : { note }), ...(columns === undefined ? {} : { columns }) })),
+    made(
+      'library',
+      id,
+      libraryFields({
+        name,
+        ...(note === undefined ? {} : { note }),
+        ...(columns === undefined ? {} : { columns }),
+      }),
+    ),
     ...groups.map((g) => made('group', g.id, { order: g.order, name: g.name })),
     ...items.map((i) => made('item', i.id, i.fields)),
   ]);

@@ -130,7 +130,7 @@ describe('a take', () => {
     await screen.page.hover('.take');
     await screen.button('Delete the take Whole');
     await expect.poll(takes).toEqual(['5 colours']);
-    await screen.page.click('.MuiSnackbar-root button');
+    await screen.page.click('.toast button');
     await expect.poll(takes).toEqual(['Whole', '5 colours']);
   });
 

@@ -9,13 +9,13 @@ import { toHex } from '#core/color/index';
 import {
   allSwatches,
   countSwatches,
-  type Edit,
+  duplicateSwatches,
+  removeSwatches,
   type SwatchOrder,
-  sortEdit,
-  swatchIndex,
+  sortSwatches,
   swatchOrders,
 } from '#core/swatch/index';
-import { useStore } from '~/state/library-store';
+import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { isCommand, isTyping } from '~/ui/keys';
 import { BringIn } from '../merge/BringIn';
@@ -29,43 +29,33 @@ export type View = 'mosaic' | 'list';
 /** Arrange: the library itself. */
 export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number } | null }) {
   const { store, selection, select } = useLibrary();
-  const { library } = useStore(store);
+  const { library, whole } = useStore(store);
   const [view, setView] = useState<View>('mosaic');
   const [size, setSize] = useState(86);
   const [sorting, setSorting] = useState<HTMLElement | null>(null);
   const [sending, setSending] = useState<ReadonlySet<string> | null>(null);
   const [merging, setMerging] = useState(false);
   const openFiles = useOpenFiles();
-  const index = useMemo(() => swatchIndex(library), [library]);
-  const chosen = useMemo(
-    () => [...index.values()].filter(({ swatch }) => selection.has(swatch.id)),
-    [index, selection],
-  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the rows change with the library
+  const chosen = useMemo(() => store.rows.inOrder(selection), [store, library, selection]);
   const total = countSwatches(library);
 
   const remove = () => {
     if (chosen.length === 0) return;
-    store.edit({ type: 'remove', ids: chosen.map((c) => c.swatch.id) });
+    store.edit(removeSwatches(chosen.map((c) => c.swatch.id)));
     select([]);
   };
   const duplicate = () => {
-    const edits: Edit[] = [];
-    const made: string[] = [];
-    // from the back, so that the places before stay as they are
-    for (const { swatch, group, index: at } of [...chosen].reverse()) {
-      const id = nanoid(12);
-      made.push(id);
-      edits.push({
-        type: 'add',
-        placements: [{ swatch: { ...swatch, id }, group: group.id, index: at + 1 }],
-      });
-    }
-    if (store.edit({ type: 'sequence', edits })) select(made);
+    const { made, ...draft } = duplicateSwatches(store.rows, new Set(chosen.map((c) => c.swatch.id)), () =>
+      nanoid(12),
+    );
+    if (store.edit(draft)) select(made);
   };
   const sort = (order: SwatchOrder) => {
     setSorting(null);
     const ids = chosen.length > 1 ? chosen.map((c) => c.swatch.id) : allSwatches(library).map((s) => s.id);
-    store.edit(sortEdit(library, ids, swatchOrders[order].compare));
+    const { compare, label } = swatchOrders[order];
+    store.edit(sortSwatches(store.rows, ids, compare, label.toLowerCase()));
   };
 
   useEffect(() => {
@@ -160,7 +150,9 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
             </span>
           )}
         </div>
-        {total === 0 && library.groups.every((g) => g.name === '') ? (
+        {!whole && total === 0 ? (
+          <Reading />
+        ) : total === 0 && library.groups.every((g) => g.name === '') ? (
           <div style={{ margin: 'auto', maxWidth: 360, textAlign: 'center' }}>
             <h1 style={{ fontSize: 20, lineHeight: '26px', margin: 0 }}>No swatches yet</h1>
             <p className="second" style={{ margin: '8px 0 18px' }}>
@@ -181,5 +173,16 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
       </main>
       <Readout chosen={chosen.map((c) => c.swatch)} />
     </>
+  );
+}
+
+/** While nothing of the library is here yet; not shown when it comes at once. */
+function Reading() {
+  const { store } = useLibrary();
+  const { problem } = useStore(store);
+  return (
+    <p className="second reading-library" role="status">
+      {problem ?? 'Reading the library…'}
+    </p>
   );
 }

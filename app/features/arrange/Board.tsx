@@ -20,8 +20,8 @@ import {
   useState,
 } from 'react';
 import { spaces, toHex } from '#core/color/index';
-import { allSwatches, moveEdit, type Swatch } from '#core/swatch/index';
-import { useStore } from '~/state/library-store';
+import { allSwatches, moveSwatches, type Swatch, setFields } from '#core/swatch/index';
+import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { isCommand } from '~/ui/keys';
 import { SwatchFace, swatchLabel } from '~/ui/swatch';
@@ -77,15 +77,17 @@ export function Board({
   const withNames = list || size >= 48;
   const columns = list ? 1 : Math.max(1, Math.floor((width - 2 * MARGIN + GAP) / (chip.width + GAP)));
   const lineHeight = list ? LIST_LINE : chip.height + (withNames ? LABEL : 0) + GAP;
-  const lines = useMemo(
+  const layout = useMemo(
     () => layOut(library, { columns, lineHeight, headHeight: 34 }),
     [library, columns, lineHeight],
   );
-  const order = useMemo(() => allSwatches(library), [library]);
+  // only what a hand asks for goes through all of them
+  const order = () => allSwatches(library);
+  const swatchOf = (id: string | null | undefined) => (id ? store.rows.find(id)?.swatch : undefined);
   const virtual = useVirtualizer({
-    count: lines.length,
+    count: layout.count,
     getScrollElement: () => scroller.current,
-    estimateSize: (i) => lines[i].height,
+    estimateSize: (i) => layout.heightAt(i),
     paddingStart: 6,
     paddingEnd: 24,
     overscan: 4,
@@ -93,10 +95,12 @@ export function Board({
   // biome-ignore lint/correctness/useExhaustiveDependencies: sizes are taken anew whenever the lines change
   useEffect(() => {
     virtual.measure();
-  }, [lines]);
+  }, [layout.shape]);
 
-  const lineOf = (id: string) =>
-    lines.findIndex((l) => l.kind === 'run' && l.swatches.some((s) => s.id === id));
+  const lineOf = (id: string) => {
+    const row = store.rows.find(id);
+    return row ? layout.lineOf(row.group, store.rows.indexOf(id)) : -1;
+  };
   const reveal = (id: string) => {
     const line = lineOf(id);
     if (line >= 0) virtual.scrollToIndex(line, { align: 'auto' });
@@ -104,7 +108,7 @@ export function Board({
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: it goes there once for each request
   useEffect(() => {
-    const line = scrollTo ? lines.findIndex((l) => l.kind === 'head' && l.group.id === scrollTo.groupId) : -1;
+    const line = scrollTo ? layout.headOf(scrollTo.groupId) : -1;
     if (line >= 0) virtual.scrollToIndex(line, { align: 'start' });
   }, [scrollTo]);
 
@@ -118,11 +122,10 @@ export function Board({
   const choose = (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
     setAt(id);
     if (event.shiftKey && anchor.current) {
-      const [a, b] = [anchor.current, id]
-        .map((x) => order.findIndex((s) => s.id === x))
-        .sort((x, y) => x - y);
+      const all = order();
+      const [a, b] = [anchor.current, id].map((x) => all.findIndex((s) => s.id === x)).sort((x, y) => x - y);
       if (a >= 0) {
-        select(order.slice(a, b + 1).map((s) => s.id));
+        select(all.slice(a, b + 1).map((s) => s.id));
         return;
       }
     }
@@ -151,33 +154,34 @@ export function Board({
     const last = places[places.length - 1];
     if (by < 0 && first === 0) {
       const before = library.groups[groupAt - 1];
-      if (before) store.edit(moveEdit(library, ids, before.id, before.swatches.length));
+      if (before) store.edit(moveSwatches(store.rows, ids, before.id, before.swatches.length));
     } else if (by > 0 && last === group.swatches.length - 1) {
       const after = library.groups[groupAt + 1];
-      if (after) store.edit(moveEdit(library, ids, after.id, 0));
-    } else store.edit(moveEdit(library, ids, group.id, by < 0 ? first - 1 : last + 2));
+      if (after) store.edit(moveSwatches(store.rows, ids, after.id, 0));
+    } else store.edit(moveSwatches(store.rows, ids, group.id, by < 0 ? first - 1 : last + 2));
   };
 
   const onKeyDown = (event: React.KeyboardEvent) => {
     if (event.target !== event.currentTarget) return;
-    const here = order.findIndex((s) => s.id === at);
+    const all = order();
+    const here = all.findIndex((s) => s.id === at);
     if (event.altKey && (event.key === 'ArrowLeft' || event.key === 'ArrowRight'))
       moveBy(event.key === 'ArrowLeft' ? -1 : 1);
-    else if (event.key === 'ArrowRight') go(order[here + 1]?.id, event);
-    else if (event.key === 'ArrowLeft') go(order[Math.max(0, here - 1)]?.id, event);
+    else if (event.key === 'ArrowRight') go(all[here + 1]?.id, event);
+    else if (event.key === 'ArrowLeft') go(all[Math.max(0, here - 1)]?.id, event);
     else if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       const line = at ? lineOf(at) : -1;
       const step = event.key === 'ArrowDown' ? 1 : -1;
-      const run = lines[line];
+      const run = line >= 0 ? layout.line(line) : null;
       const column = run?.kind === 'run' ? run.swatches.findIndex((s) => s.id === at) : 0;
-      for (let next = line + step; next >= 0 && next < lines.length; next += step) {
-        const other = lines[next];
+      for (let next = line + step; next >= 0 && next < layout.count; next += step) {
+        const other = layout.line(next);
         if (other.kind !== 'run') continue;
         go(other.swatches[Math.min(column, other.swatches.length - 1)].id, event);
         break;
       }
-    } else if (event.key === 'Home') go(order[0]?.id, event);
-    else if (event.key === 'End') go(order[order.length - 1]?.id, event);
+    } else if (event.key === 'Home') go(all[0]?.id, event);
+    else if (event.key === 'End') go(all[all.length - 1]?.id, event);
     else if (event.key === ' ' && at) choose(at, { shiftKey: event.shiftKey, ctrlKey: true, metaKey: false });
     else if (event.key === 'Enter' && at) setRenaming(at);
     else if (event.key === 'Escape') select([]);
@@ -187,9 +191,8 @@ export function Board({
 
   const rename = (id: string, name: string | null) => {
     setRenaming(null);
-    const swatch = order.find((s) => s.id === id);
-    if (name !== null && swatch && name !== swatch.name)
-      store.edit({ type: 'change', changes: [{ id, set: { name } }] });
+    const swatch = swatchOf(id);
+    if (name !== null && swatch && name !== swatch.name) store.edit(setFields([id], { name }));
     scroller.current?.focus();
   };
 
@@ -206,8 +209,9 @@ export function Board({
     if (!element) return null;
     const box = element.getBoundingClientRect();
     const py = y - box.top + element.scrollTop;
-    const line = lines.findLast((l) => l.top <= py) ?? lines[0];
-    if (!line) return null;
+    const at = layout.lineAtHeight(py);
+    if (at < 0) return null;
+    const line = layout.line(at);
     if (line.kind !== 'run')
       return { groupId: line.group.id, index: line.kind === 'head' ? 0 : line.group.swatches.length };
     const within = list
@@ -227,8 +231,7 @@ export function Board({
     <DndContext
       sensors={sensors}
       onDragStart={({ activatorEvent }) => {
-        const id = swatchAt(activatorEvent.target);
-        const swatch = order.find((s) => s.id === id);
+        const swatch = swatchOf(swatchAt(activatorEvent.target));
         held.current = swatch ?? null;
         setDragging(swatch ?? null);
         if (swatch && !selection.has(swatch.id))
@@ -252,7 +255,7 @@ export function Board({
         setTarget(null);
         if (!swatch) return;
         const ids = selection.has(swatch.id) ? [...selection] : [swatch.id];
-        if (to) store.edit(moveEdit(library, ids, to.groupId, to.index));
+        if (to) store.edit(moveSwatches(store.rows, ids, to.groupId, to.index));
       }}
     >
       <div
@@ -272,11 +275,7 @@ export function Board({
           const id = swatchAt(e.target);
           if (id) setRenaming(id);
         }}
-        onFocus={() =>
-          setAt((was) =>
-            was && order.some((s) => s.id === was) ? was : ([...selection][0] ?? order[0]?.id ?? null),
-          )
-        }
+        onFocus={() => setAt((was) => (swatchOf(was) ? was : ([...selection][0] ?? order()[0]?.id ?? null)))}
         onPointerDown={(e) => {
           if (e.target === e.currentTarget || (e.target as HTMLElement).dataset.blank !== undefined)
             select([]);
@@ -285,8 +284,8 @@ export function Board({
         <DragSurface height={virtual.getTotalSize()}>
           {width > 0 &&
             virtual.getVirtualItems().map((item) => {
-              const line = lines[item.index];
-              if (!line) return null;
+              if (item.index >= layout.count) return null;
+              const line = layout.line(item.index);
               if (line.kind === 'head')
                 return (
                   <GroupHead

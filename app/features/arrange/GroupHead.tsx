@@ -2,9 +2,9 @@ import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { Ellipsis } from 'lucide-react';
-import { useState } from 'react';
-import { type Group, isLoose } from '#core/swatch/index';
-import { useStore } from '~/state/library-store';
+import { useMemo, useState } from 'react';
+import { type Group, isLoose, moveGroup, removeGroup, renameGroup } from '#core/swatch/index';
+import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { groupLabel } from '~/ui/swatch';
 
@@ -31,15 +31,19 @@ export function GroupHead({
   const loose = isLoose(library, group);
   const rename = (name: string) => {
     setEditing(false);
-    if (name !== group.name) store.edit({ type: 'renameGroup', id: group.id, name });
+    if (name !== group.name) store.edit(renameGroup(group.id, name));
   };
   const act = (run: () => void) => () => {
     setMenu(null);
     run();
   };
   const origin = group.swatches[0]?.origin;
-  const same =
-    origin && group.swatches.every((s) => s.origin?.from === origin.from && s.origin?.name === origin.name);
+  const same = useMemo(
+    () =>
+      !!origin &&
+      group.swatches.every((s) => s.origin?.from === origin.from && s.origin?.name === origin.name),
+    [group.swatches, origin],
+  );
   // the place for ungrouped swatches stays first
   const first = isLoose(library, library.groups[0]) ? 1 : 0;
   return (
@@ -76,7 +80,7 @@ export function GroupHead({
           {groupLabel(library, index)}
         </button>
       )}
-      {same && (
+      {same && origin && (
         <span className="caption cut">
           from {origin.from === 'picture' ? 'the picture ' : ''}
           {origin.name}
@@ -105,17 +109,17 @@ export function GroupHead({
         </MenuItem>
         <MenuItem
           disabled={loose || index <= first}
-          onClick={act(() => store.edit({ type: 'moveGroup', id: group.id, index: index - 1 }))}
+          onClick={act(() => store.edit(moveGroup(store.rows, group.id, index - 1)))}
         >
           Move up
         </MenuItem>
         <MenuItem
           disabled={loose || index >= library.groups.length - 1}
-          onClick={act(() => store.edit({ type: 'moveGroup', id: group.id, index: index + 1 }))}
+          onClick={act(() => store.edit(moveGroup(store.rows, group.id, index + 1)))}
         >
           Move down
         </MenuItem>
-        <MenuItem onClick={act(() => store.edit({ type: 'removeGroup', id: group.id }))}>
+        <MenuItem onClick={act(() => store.edit(removeGroup(store.rows, group.id)))}>
           Delete with its {group.swatches.length} swatches
         </MenuItem>
       </Menu>

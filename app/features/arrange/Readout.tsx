@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import { type ReactNode, useEffect, useId, useState } from 'react';
 import { NotationError, notations, parseColor, toHex } from '#core/color/index';
 import { isClipped } from '#core/color/notation';
-import { KINDS, type Kind, type Swatch, type SwatchFields } from '#core/swatch/index';
+import { KINDS, type Kind, type Swatch, type SwatchFields, setFields } from '#core/swatch/index';
 import { useLibrary } from '~/state/workspace';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
@@ -23,7 +23,12 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
   const [swatch] = chosen;
   const one = chosen.length === 1;
   const set = (fields: SwatchFields) =>
-    store.edit({ type: 'change', changes: chosen.map((s) => ({ id: s.id, set: fields })) });
+    store.edit(
+      setFields(
+        chosen.map((s) => s.id),
+        fields,
+      ),
+    );
   const copy = async (label: string, text: string) => {
     try {
       await navigator.clipboard.writeText(text);

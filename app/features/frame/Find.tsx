@@ -1,13 +1,24 @@
 import Popover from '@mui/material/Popover';
-import { useEffect, useRef, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { swatchIndex, toSearchText } from '#core/swatch/index';
-import { useStore } from '~/state/library-store';
+import { type Group, type Swatch, toSearchText } from '#core/swatch/index';
+import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { isTyping } from '~/ui/keys';
 import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
 
 const MOST_SHOWN = 12;
+
+/** What a swatch is found by, made once as long as it stays the same. */
+const texts = new WeakMap<Swatch, string>();
+function textOf(swatch: Swatch): string {
+  let text = texts.get(swatch);
+  if (text === undefined) {
+    text = toSearchText(swatch);
+    texts.set(swatch, text);
+  }
+  return text;
+}
 
 /** Finds a swatch of the open library by name, code, role or hex, and goes to it. */
 export function Find() {
@@ -29,10 +40,15 @@ export function Find() {
     return () => window.removeEventListener('keydown', listen);
   }, []);
 
-  const wanted = query.trim().toLocaleLowerCase('en');
-  const found = wanted
-    ? [...swatchIndex(library).values()].filter(({ swatch }) => toSearchText(swatch).includes(wanted))
-    : [];
+  const wanted = useDeferredValue(query.trim().toLocaleLowerCase('en'));
+  const found = useMemo(() => {
+    const hits: { swatch: Swatch; group: Group }[] = [];
+    if (wanted)
+      for (const group of library.groups)
+        for (const swatch of group.swatches)
+          if (textOf(swatch).includes(wanted)) hits.push({ swatch, group });
+    return hits;
+  }, [library, wanted]);
   const go = (index: number) => {
     const hit = found[index];
     if (!hit) return;

@@ -1,10 +1,10 @@
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { CircleHelp, Redo2, Undo2 } from 'lucide-react';
+import { CircleHelp, History, Redo2, Undo2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { Link, NavLink } from 'react-router';
-import { countSwatches } from '#core/swatch/index';
-import { useStore } from '~/state/library-store';
+import { countSwatches, renameLibrary } from '#core/swatch/index';
+import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { count } from '~/ui/swatch';
 import { Find } from './Find';
@@ -49,11 +49,11 @@ const steps = [
 /** The top bar of an open library: its name, the steps, find, undo. */
 export function LibraryHeader() {
   const { store } = useLibrary();
-  const { library, undo, redo, waiting } = useStore(store);
+  const { library, undo, redo, waiting, reading, problem } = useStore(store);
   const [editing, setEditing] = useState(false);
   const rename = (name: string) => {
     setEditing(false);
-    if (name !== library.name) store.edit({ type: 'renameLibrary', name });
+    if (name !== library.name) store.edit(renameLibrary(library.id, name));
   };
   return (
     <Header
@@ -62,7 +62,7 @@ export function LibraryHeader() {
           <Find />
           <Tooltip title={undo ? `Undo: ${undo}` : 'Nothing to undo'}>
             <span>
-              <IconButton aria-label="Undo" disabled={!undo && waiting === 0} onClick={() => store.undo()}>
+              <IconButton aria-label="Undo" disabled={!undo} onClick={() => store.undo()}>
                 <Undo2 size={17} strokeWidth={1.8} />
               </IconButton>
             </span>
@@ -73,6 +73,11 @@ export function LibraryHeader() {
                 <Redo2 size={17} strokeWidth={1.8} />
               </IconButton>
             </span>
+          </Tooltip>
+          <Tooltip title="History: what was done, and every earlier state">
+            <IconButton component={Link} to={`/libraries/${library.id}/history`} aria-label="History">
+              <History size={17} strokeWidth={1.7} />
+            </IconButton>
           </Tooltip>
         </>
       }
@@ -104,7 +109,9 @@ export function LibraryHeader() {
         </button>
       )}
       <span className="caption count" role="status">
-        {count(countSwatches(library), 'swatch', 'swatches')} · {waiting ? 'saving…' : 'saved'}
+        {reading
+          ? `reading ${count(reading.done, 'swatch', 'swatches')} of ${reading.of}…`
+          : `${count(countSwatches(library), 'swatch', 'swatches')} · ${problem ? 'not saved' : waiting ? 'saving…' : 'saved'}`}
       </span>
       <nav aria-label="Steps">
         {steps.map(([to, label]) => (

@@ -1,8 +1,8 @@
 import { Plus } from 'lucide-react';
 import { nanoid } from 'nanoid';
-import type { CSSProperties } from 'react';
-import { isLoose } from '#core/swatch/index';
-import { useStore } from '~/state/library-store';
+import { type CSSProperties, memo, useCallback, useRef } from 'react';
+import { addGroups, type Group, isLoose } from '#core/swatch/index';
+import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { groupLabel, Strip, stripColors } from '~/ui/swatch';
 
@@ -17,10 +17,16 @@ export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
     const taken = new Set(library.groups.map((g) => g.name));
     let name = 'New group';
     for (let n = 2; taken.has(name); n++) name = `New group ${n}`;
-    store.edit({ type: 'addGroup', group: { id, name, swatches: [] }, index: library.groups.length });
+    if (!store.edit(addGroups(store.rows, [{ id, name, swatches: [] }]))) return;
     setGroupId(id);
     onChoose?.(id);
   };
+  const latest = useRef((_: string) => {});
+  latest.current = (id) => {
+    setGroupId(id);
+    onChoose?.(id);
+  };
+  const choose = useCallback((id: string) => latest.current(id), []);
   return (
     <aside className="outline" aria-label="Groups">
       <h2 className="caption" style={{ margin: '2px 16px 8px', fontWeight: 500 }}>
@@ -28,24 +34,13 @@ export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
       </h2>
       {library.groups.map((group, i) =>
         isLoose(library, group) && group.swatches.length === 0 ? null : (
-          <button
+          <Row
             key={group.id}
-            type="button"
-            className="outline-row"
-            aria-current={group.id === groupId}
-            onClick={() => {
-              setGroupId(group.id);
-              onChoose?.(group.id);
-            }}
-          >
-            <span style={{ display: 'flex', justifyContent: 'space-between', gap: 8, marginBottom: 6 }}>
-              <span className="cut">{groupLabel(library, i)}</span>
-              <span className="second" style={{ fontWeight: 400 }}>
-                {group.swatches.length}
-              </span>
-            </span>
-            <Strip colors={stripColors(group.swatches)} />
-          </button>
+            group={group}
+            label={groupLabel(library, i)}
+            current={group.id === groupId}
+            onChoose={choose}
+          />
         ),
       )}
       <button type="button" className="tab" style={newRow} onClick={addGroup}>
@@ -54,3 +49,28 @@ export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
     </aside>
   );
 }
+
+/** Drawn anew only when the group itself changes. */
+const Row = memo(function Row({
+  group,
+  label,
+  current,
+  onChoose,
+}: {
+  group: Group;
+  label: string;
+  current: boolean;
+  onChoose(id: string): void;
+}) {
+  return (
+    <button type="button" className="outline-row" aria-current={current} onClick={() => onChoose(group.id)}>
+      <span style={{ display: 'flex', justifyContent: 'space-between', gap: 8, marginBottom: 6 }}>
+        <span className="cut">{label}</span>
+        <span className="second" style={{ fontWeight: 400 }}>
+          {group.swatches.length}
+        </span>
+      </span>
+      <Strip colors={stripColors(group.swatches)} />
+    </button>
+  );
+});

@@ -12,19 +12,26 @@ import { nanoid } from 'nanoid';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { baseName } from '#core/formats/index';
-import { allSwatches, appendEdit, type Edit, isLoose, replaceEdit } from '#core/swatch/index';
-import { createLibrary } from '~/state/create';
-import { useStore } from '~/state/library-store';
-import { useTray } from '~/state/tray';
+import {
+  addGroups,
+  addSwatches,
+  allSwatches,
+  isLoose,
+  removeSwatches,
+  replaceSwatches,
+} from '#core/swatch/index';
+import { useStore } from '~/state/store';
+import { useStores } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
 import { count, groupLabel, Strip, stripColors, swatchLabel } from '~/ui/swatch';
-import { useToast } from '~/ui/toast';
+import { useToast, wayBack } from '~/ui/toast';
 
 type Where = 'library' | 'group' | 'existing';
 
 /** Places what waits in the tray: in a new library, a new group, or a group that is there. */
 export function PlaceDialog({ onClose }: { onClose(): void }) {
-  const tray = useTray();
+  const stores = useStores();
+  const { tray } = stores;
   const swatches = allSwatches(useStore(tray).library);
   const workspace = useWorkspace();
   const library = workspace?.store.snapshot().library;
@@ -42,7 +49,7 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
   const navigate = useNavigate();
   const target = groups.find((g) => g.id === groupId);
 
-  const emptyTray = () => tray.edit({ type: 'remove', ids: swatches.map((s) => s.id) });
+  const emptyTray = () => tray.edit(removeSwatches(swatches.map((s) => s.id)));
   // the tray keeps its own copies until they are taken out, so each placed swatch gets an id of its own
   const copies = () => swatches.map((s) => ({ ...s, id: nanoid(12) }));
 
@@ -50,7 +57,7 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
     if (busy) return;
     setBusy(true);
     if (where === 'library' || !workspace || !library) {
-      const id = await createLibrary({
+      const id = await stores.createLibrary({
         id: 'new',
         name,
         groups: [{ id: 'group', name, swatches: copies() }],
@@ -67,33 +74,26 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
       navigate(`/libraries/${id}/arrange`);
       return;
     }
-    let edit: Edit;
-    let into = groupId;
-    if (where === 'group') {
-      into = nanoid(12);
-      edit = {
-        type: 'addGroup',
-        group: { id: into, name, swatches: copies() },
-        index: library.groups.length,
-      };
-    } else edit = replace ? replaceEdit(library, groupId, copies()) : appendEdit(library, groupId, copies());
-    if (!workspace.store.edit(edit)) {
+    const { store } = workspace;
+    const into = where === 'group' ? nanoid(12) : groupId;
+    const placed = store.edit(
+      where === 'group'
+        ? addGroups(store.rows, [{ id: into, name, swatches: copies() }])
+        : replace
+          ? replaceSwatches(store.rows, groupId, copies())
+          : addSwatches(store.rows, groupId, copies()),
+    );
+    if (!placed) {
       setBusy(false);
       return;
     }
     workspace.setGroupId(into);
-    emptyTray();
+    const emptied = emptyTray();
     onClose();
     navigate(`/libraries/${library.id}/arrange`);
     toast({
       text: `${count(swatches.length, 'swatch', 'swatches')} placed.`,
-      action: {
-        label: 'Undo',
-        run: () => {
-          workspace.store.undo();
-          tray.undo();
-        },
-      },
+      ...wayBack([store, placed], ...(emptied ? [[tray, emptied] as [typeof tray, string]] : [])),
     });
   };
 

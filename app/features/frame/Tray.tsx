@@ -1,9 +1,9 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
-import { allSwatches } from '#core/swatch/index';
-import { useStore } from '~/state/library-store';
-import { useTray } from '~/state/tray';
+import { allSwatches, removeSwatches } from '#core/swatch/index';
+import { useLibraryState, useTray } from '~/state/stores';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
+import { useTold } from '~/ui/toast';
 import { PlaceDialog } from './PlaceDialog';
 
 const MOST_SHOWN = 120;
@@ -11,7 +11,8 @@ const MOST_SHOWN = 120;
 /** The strip where gathered colours wait. */
 export function Tray() {
   const tray = useTray();
-  const { library, undo, problem } = useStore(tray);
+  const { library, undo, problem, said } = useLibraryState(tray);
+  useTold(said, tray.dismiss);
   const [placing, setPlacing] = useState(false);
   const swatches = allSwatches(library);
   const wide = swatches.length <= 12;
@@ -40,7 +41,7 @@ export function Tray() {
             type="button"
             title={`${swatchLabel(s)} · click to take it out of the tray`}
             aria-label={`Take ${swatchLabel(s)} out of the tray`}
-            onClick={() => tray.edit({ type: 'remove', ids: [s.id] })}
+            onClick={() => tray.edit(removeSwatches([s.id]))}
             style={{
               flex: '1 1 0',
               maxWidth: 48,
@@ -67,7 +68,7 @@ export function Tray() {
           Undo
         </Button>
       )}
-      <Button onClick={() => tray.edit({ type: 'remove', ids: swatches.map((s) => s.id) })}>Empty</Button>
+      <Button onClick={() => tray.edit(removeSwatches(swatches.map((s) => s.id)))}>Empty</Button>
       <Button variant="contained" onClick={() => setPlacing(true)}>
         Place in…
       </Button>

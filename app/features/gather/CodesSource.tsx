@@ -7,11 +7,11 @@ import { nanoid } from 'nanoid';
 import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { type Code, type CodeColor, type CodeLine, readCodes, toHex } from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
+import type { Line } from '~/state/codes-store';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { useTextTaker } from '../open/OpenFiles';
 import { useCodes, useCodesStore } from './codes';
-import type { Line } from './codes-store';
 import { type CodeEntry, useEntries } from './use-entries';
 import { useToTray } from './use-to-tray';
 

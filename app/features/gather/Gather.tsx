@@ -1,9 +1,9 @@
 import Button from '@mui/material/Button';
 import { Link, useSearchParams } from 'react-router';
+import type { KeptPicture } from '~/state/picture-store';
 import { useOpenFiles } from '../open/OpenFiles';
 import { CodesSource } from './CodesSource';
 import { PictureSource } from './PictureSource';
-import type { KeptPicture } from './picture-store';
 
 const SOURCES = [
   { id: 'picture', label: 'Picture' },

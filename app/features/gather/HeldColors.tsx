@@ -4,7 +4,7 @@ import { type FormEvent, memo, useState } from 'react';
 import { type Color, NotationError, parseColor, toHex } from '#core/color/index';
 import type { Held } from '#core/picture/index';
 import { isLoose, type Library } from '#core/swatch/index';
-import { useStore } from '~/state/library-store';
+import { useStore } from '~/state/store';
 import { useWorkspace, type Workspace } from '~/state/workspace';
 import { Setting } from './Controls';
 import type { TakeState } from './use-take';

@@ -9,12 +9,12 @@ import { memo, useState } from 'react';
 import { toHex } from '#core/color/index';
 import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
 import type { Swatch } from '#core/swatch/index';
+import type { OpenPicture } from '~/state/picture-store';
 import { RenameField } from '~/ui/rename-field';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
 import { FitCharts } from './FitCharts';
-import type { OpenPicture } from './picture-store';
 import { fits, remove, rename, type TakeState, useNames } from './use-take';
 import { useToTray } from './use-to-tray';
 

@@ -6,6 +6,7 @@ import { useParams, useRouteLoaderData } from 'react-router';
 import { toHex } from '#core/color/index';
 import { colorKey, type PaletteColor } from '#core/picture/index';
 import type { loader as rootLoader } from '~/root';
+import { ALL, type KeptPicture, type OpenPicture } from '~/state/picture-store';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { useOpenFiles } from '../open/OpenFiles';
@@ -14,7 +15,6 @@ import { PaletteList } from './PaletteList';
 import { PictureStrip, Thumbnail } from './PictureStrip';
 import { PictureView, type Tool } from './PictureView';
 import { usePictureStore, usePictures } from './picture';
-import { ALL, type KeptPicture, type OpenPicture } from './picture-store';
 import { Takes } from './Takes';
 import { fits, type TakeState, useTake } from './use-take';
 

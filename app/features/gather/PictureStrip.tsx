@@ -1,6 +1,6 @@
 import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import { ALL, type OpenPicture, type PictureState, type PictureStore } from './picture-store';
+import { ALL, type OpenPicture, type PictureState, type PictureStore } from '~/state/picture-store';
 
 /** The open pictures, one to be chosen, or all as one. */
 export function PictureStrip({ store, state }: { store: PictureStore; state: PictureState }) {

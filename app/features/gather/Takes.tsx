@@ -2,10 +2,10 @@ import { Plus, X } from 'lucide-react';
 import { memo, useState } from 'react';
 import { toHex } from '#core/color/index';
 import type { Take } from '#core/picture/index';
+import type { Board, PictureStore } from '~/state/picture-store';
 import { RenameField } from '~/ui/rename-field';
 import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import type { Board, PictureStore } from './picture-store';
 import type { TakeState } from './use-take';
 
 /** What a take is called before the user gives it a name. */

@@ -1,5 +1,7 @@
-import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from 'react';
-import { CodesStore } from './codes-store';
+import { createContext, type ReactNode, useContext, useEffect, useState } from 'react';
+import { CodesStore } from '~/state/codes-store';
+import { useStore } from '~/state/store';
+import { useStores } from '~/state/stores';
 
 const CodesContext = createContext<CodesStore | null>(null);
 
@@ -12,17 +14,17 @@ export function useCodesStore(): CodesStore {
 
 /** The codes as they change. */
 export function useCodes() {
-  const store = useCodesStore();
-  return useSyncExternalStore(store.subscribe, store.snapshot, store.snapshot);
+  return useStore(useCodesStore());
 }
 
 export function CodesProvider({ children }: { children: ReactNode }) {
-  const [store] = useState(() => new CodesStore());
+  const { shelf } = useStores();
+  const [store] = useState(() => new CodesStore(shelf));
   useEffect(() => {
-    void store.restore();
+    void shelf.earlier.then((earlier) => store.restore(earlier?.codes));
     const leave = () => store.saveNow();
     window.addEventListener('pagehide', leave);
     return () => window.removeEventListener('pagehide', leave);
-  }, [store]);
+  }, [store, shelf]);
   return <CodesContext value={store}>{children}</CodesContext>;
 }

@@ -1,5 +1,7 @@
-import { createContext, type ReactNode, useContext, useEffect, useState, useSyncExternalStore } from 'react';
-import { PictureStore } from './picture-store';
+import { createContext, type ReactNode, useContext, useEffect, useState } from 'react';
+import { PictureStore } from '~/state/picture-store';
+import { useStore } from '~/state/store';
+import { useStores } from '~/state/stores';
 
 const PictureContext = createContext<PictureStore | null>(null);
 
@@ -12,18 +14,18 @@ export function usePictureStore(): PictureStore {
 
 /** The open pictures and their takes, as they change. */
 export function usePictures() {
-  const store = usePictureStore();
-  return useSyncExternalStore(store.subscribe, store.snapshot, store.snapshot);
+  return useStore(usePictureStore());
 }
 
 export function PictureProvider({ children }: { children: ReactNode }) {
-  const [store] = useState(() => new PictureStore());
+  const { shelf } = useStores();
+  const [store] = useState(() => new PictureStore(shelf));
   useEffect(() => {
-    void store.restore();
+    void shelf.earlier.then((earlier) => store.restore(earlier?.pictures));
     // what was changed in the last moment goes with the page otherwise
     const leave = () => store.saveNow(true);
     window.addEventListener('pagehide', leave);
     return () => window.removeEventListener('pagehide', leave);
-  }, [store]);
+  }, [store, shelf]);
   return <PictureContext value={store}>{children}</PictureContext>;
 }

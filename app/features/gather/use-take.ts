@@ -10,9 +10,9 @@ import {
   type Take,
   typedNames,
 } from '#core/picture/index';
+import { ALL, type PictureState, type PictureStore } from '~/state/picture-store';
 import type { PaletteAnswer, Source } from '~/workers/picture-messages';
 import { latestOnly } from '~/workers/worker-client';
-import { ALL, type PictureState, type PictureStore } from './picture-store';
 
 /** The take worked on, and the palette it gives. */
 export interface TakeState {

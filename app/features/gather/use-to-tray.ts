@@ -1,9 +1,9 @@
 import { suggestNames } from '#core/color/index';
-import { allSwatches, appendEdit, type Library, type Swatch } from '#core/swatch/index';
-import { useTray } from '~/state/tray';
+import { addSwatches, allSwatches, type Library, type Swatch } from '#core/swatch/index';
+import { TRAY, useTray } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
 import { count } from '~/ui/swatch';
-import { useToast } from '~/ui/toast';
+import { useToast, wayBack } from '~/ui/toast';
 
 /** Puts swatches in the tray; suggested names keep clear of those in the tray and in the group colours go to. */
 export function useToTray() {
@@ -27,10 +27,7 @@ export function useToTray() {
     );
     let next = 0;
     const named = swatches.map((s, i) => (suggested(i) ? { ...s, name: free[next++] } : s));
-    tray.edit(appendEdit(tray.snapshot().library, 'tray', named));
-    toast({
-      text: `${count(swatches.length, 'colour')} in the tray.`,
-      action: { label: 'Undo', run: () => tray.undo() },
-    });
+    const added = tray.edit(addSwatches(tray.rows, TRAY, named));
+    if (added) toast({ text: `${count(swatches.length, 'colour')} in the tray.`, ...wayBack([tray, added]) });
   };
 }

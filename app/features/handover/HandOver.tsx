@@ -17,7 +17,7 @@ import {
 } from '#core/formats/index';
 import { countSwatches, type Library } from '#core/swatch/index';
 import type { Preset, TakenKit } from '#server/kits';
-import { useStore } from '~/state/library-store';
+import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { Notice } from '~/ui/notice';
 import { Tick } from '~/ui/tick';

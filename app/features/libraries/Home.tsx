@@ -1,9 +1,12 @@
 import Button from '@mui/material/Button';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Copy, Pencil, Trash2 } from 'lucide-react';
+import { nanoid } from 'nanoid';
 import { useEffect, useRef, useState } from 'react';
 import { Link, useFetcher, useSearchParams } from 'react-router';
+import { renameLibrary } from '#core/swatch/edits';
 import type { Summary } from '#server/libraries';
+import { useStores } from '~/state/stores';
 import { isTyping } from '~/ui/keys';
 import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
@@ -22,11 +25,12 @@ export function Home({
   query,
 }: {
   libraries: Summary[];
-  deleted: Summary[];
+  deleted: Omit<Summary, 'band'>[];
   query: string;
 }) {
   const fetcher = useFetcher();
   const openFiles = useOpenFiles();
+  const stores = useStores();
   const toast = useToast();
   const [, setSearch] = useSearchParams();
   const [typed, setTyped] = useState(query);
@@ -34,8 +38,15 @@ export function Home({
   const [showDeleted, setShowDeleted] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
   const find = useRef<HTMLInputElement>(null);
-  const ask = (intent: HomeIntent) =>
-    fetcher.submit(intent, { method: 'post', encType: 'application/json', action: '/?index' });
+  /** Deleted libraries that have been brought back, and who waits to hear of it. */
+  const back = useRef(new Set<string>());
+  const listeners = useRef(new Set<() => void>());
+  const ask = (intent: HomeIntent) => {
+    if (intent.intent === 'restore') back.current.add(intent.id);
+    if (intent.intent === 'delete') back.current.delete(intent.id);
+    for (const listener of listeners.current) listener();
+    return fetcher.submit(intent, { method: 'post', encType: 'application/json', action: '/?index' });
+  };
 
   // the search follows the typing, with a breath in between
   useEffect(() => {
@@ -62,12 +73,31 @@ export function Home({
     overscan: 4,
     initialRect: { width: 1280, height: 800 },
   });
+  // a new name is shown at once, and is on its way like any other change
+  const [names, setNames] = useState<Record<string, string>>({});
+  const nameOf = (library: Summary) => names[library.id] ?? library.name;
+  const rename = (library: Summary, name: string) => {
+    setNames({ ...names, [library.id]: name });
+    stores.outbox.add(library.id, library.seq, {
+      id: nanoid(),
+      by: stores.by,
+      ...renameLibrary(library.id, name),
+    });
+  };
   const total = libraries.reduce((n, l) => n + l.swatchCount, 0);
   const remove = (library: Summary) => {
     ask({ intent: 'delete', id: library.id });
     toast({
-      text: `${library.name} is deleted.`,
+      text: `${nameOf(library)} is deleted.`,
       action: { label: 'Undo', run: () => ask({ intent: 'restore', id: library.id }) },
+      matter: {
+        subscribe: (listener) => {
+          listeners.current.add(listener);
+          return () => listeners.current.delete(listener);
+        },
+        // it is past when the library is back, or on its way there
+        stands: () => !back.current.has(library.id),
+      },
     });
   };
 
@@ -101,7 +131,7 @@ export function Home({
           <Button
             variant="contained"
             disabled={fetcher.state !== 'idle'}
-            onClick={() => ask({ intent: 'new' })}
+            onClick={() => ask({ intent: 'new', id: nanoid(12) })}
           >
             New library
           </Button>
@@ -142,7 +172,7 @@ export function Home({
                         <input
                           className="plain-input"
                           aria-label="Name of the library"
-                          defaultValue={library.name}
+                          defaultValue={nameOf(library)}
                           // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
                           autoFocus
                           onFocus={(e) => e.target.select()}
@@ -152,8 +182,7 @@ export function Home({
                           }}
                           onBlur={(e) => {
                             setRenaming(null);
-                            if (e.target.value !== library.name)
-                              ask({ intent: 'rename', id: library.id, name: e.target.value });
+                            if (e.target.value !== nameOf(library)) rename(library, e.target.value);
                           }}
                         />
                       ) : (
@@ -162,9 +191,9 @@ export function Home({
                           className="cut"
                           dir="auto"
                           style={{ display: 'block', fontSize: 15, lineHeight: '20px', fontWeight: 600 }}
-                          title={library.name}
+                          title={nameOf(library)}
                         >
-                          {library.name || 'Library without a name'}
+                          {nameOf(library) || 'Library without a name'}
                         </Link>
                       )}
                       <span className="caption cut" style={{ display: 'block', marginTop: 3 }}>
@@ -184,17 +213,17 @@ export function Home({
                       </span>
                       <span className="actions">
                         <Action
-                          label={`Rename ${library.name}`}
+                          label={`Rename ${nameOf(library)}`}
                           onClick={() => setRenaming(library.id)}
                           icon={Pencil}
                         />
                         <Action
-                          label={`Duplicate ${library.name}`}
-                          onClick={() => ask({ intent: 'duplicate', id: library.id })}
+                          label={`Duplicate ${nameOf(library)}`}
+                          onClick={() => ask({ intent: 'duplicate', id: library.id, copy: nanoid(12) })}
                           icon={Copy}
                         />
                         <Action
-                          label={`Delete ${library.name}`}
+                          label={`Delete ${nameOf(library)}`}
                           onClick={() => remove(library)}
                           icon={Trash2}
                         />

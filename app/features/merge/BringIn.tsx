@@ -5,13 +5,14 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState } from 'react';
 import type { Library } from '#core/swatch/index';
-import { fetchLibrary } from '~/state/create';
 import type { LibraryStore } from '~/state/library-store';
+import { useStores } from '~/state/stores';
 import { LibraryChoice } from './LibraryChoice';
 import { MergeDialog } from './MergeDialog';
 
 /** Asks which library to bring into the open one, and merges it. */
 export function BringIn({ store, onClose }: { store: LibraryStore; onClose(): void }) {
+  const stores = useStores();
   const [id, setId] = useState('');
   const [theirs, setTheirs] = useState<Library | null>(null);
   const [problem, setProblem] = useState('');
@@ -32,9 +33,11 @@ export function BringIn({ store, onClose }: { store: LibraryStore; onClose(): vo
           variant="contained"
           disabled={!id}
           onClick={async () => {
-            const found = await fetchLibrary(id);
-            if (found) setTheirs(found);
-            else setProblem('That library cannot be read now. Try again.');
+            try {
+              setTheirs((await stores.library(id).whole()).library);
+            } catch (error) {
+              setProblem(`That library cannot be read now. ${(error as Error).message}`);
+            }
           }}
         >
           Compare

@@ -1,7 +1,7 @@
 import MenuItem from '@mui/material/MenuItem';
 import TextField from '@mui/material/TextField';
 import { useEffect, useState } from 'react';
-import { listLibraries } from '~/state/create';
+import { useStores } from '~/state/stores';
 import { count } from '~/ui/swatch';
 
 /** Chooses one of the other libraries. */
@@ -14,11 +14,12 @@ export function LibraryChoice({
   value: string;
   onChange(id: string, name: string): void;
 }) {
+  const stores = useStores();
   const [list, setList] = useState<{ id: string; name: string; swatchCount: number }[] | null>(null);
   const [failed, setFailed] = useState(false);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the list is asked for once, when the choice is shown
   useEffect(() => {
-    void listLibraries().then((all) => {
+    void stores.listLibraries().then((all) => {
       if (!all) {
         setFailed(true);
         return;

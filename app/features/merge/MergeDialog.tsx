@@ -15,11 +15,12 @@ import {
   MEETINGS,
   type Meeting,
   type MeetingKind,
-  mergeEdit,
+  mergeLibrary,
 } from '#core/swatch/index';
-import { type LibraryStore, useStore } from '~/state/library-store';
+import type { LibraryStore } from '~/state/library-store';
+import { useStore } from '~/state/store';
 import { count, swatchLabel } from '~/ui/swatch';
-import { useToast } from '~/ui/toast';
+import { useToast, wayBack } from '~/ui/toast';
 
 /** More pairs of a kind than this are counted, not drawn. */
 const MOST_SHOWN = 60;
@@ -54,14 +55,15 @@ export function MergeDialog({
   const replaced = comparison.meetings.filter((m) => keep[m.kind] === 'theirs').length;
 
   const merge = () => {
-    const edit = mergeEdit(library, theirs, comparison, keep, () => nanoid(12));
-    if (edit && !store.edit(edit)) return;
+    const draft = mergeLibrary(store.rows, theirs, comparison, keep, () => nanoid(12));
+    const merged = draft && store.edit(draft);
+    if (draft && !merged) return;
     onClose(true);
     toast(
-      edit
+      merged
         ? {
             text: `${theirs.name} merged: ${count(added, 'swatch', 'swatches')} added, ${replaced} replaced.`,
-            action: { label: 'Undo', run: () => store.undo() },
+            ...wayBack([store, merged]),
           }
         : { text: 'Nothing had to change.' },
     );

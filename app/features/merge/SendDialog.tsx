@@ -11,26 +11,17 @@ import TextField from '@mui/material/TextField';
 import { nanoid } from 'nanoid';
 import { useState } from 'react';
 import { writable } from '#core/formats/index';
-import { allSwatches, type Group, type Library, subset } from '#core/swatch/index';
-import { createLibrary, editElsewhere, fetchLibrary, undoElsewhere } from '~/state/create';
-import { type LibraryStore, useStore } from '~/state/library-store';
+import { addGroups, allSwatches, type Library, removeSwatches, subset } from '#core/swatch/index';
+import type { LibraryStore } from '~/state/library-store';
+import { useStore } from '~/state/store';
+import { useStores } from '~/state/stores';
 import { count, Strip, stripColors } from '~/ui/swatch';
-import { useToast } from '~/ui/toast';
+import { useToast, wayBack } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
 import { download } from '../handover/download';
 import { LibraryChoice } from './LibraryChoice';
 
 type Where = 'file' | 'new' | 'other';
-
-/** Puts groups at the end of another library. Returns why it did not work, or null. */
-async function addElsewhere(id: string, groups: Group[]): Promise<string | null> {
-  const other = await fetchLibrary(id);
-  if (!other) return 'That library cannot be read now. Nothing was sent; try again.';
-  return editElsewhere(id, {
-    type: 'sequence',
-    edits: groups.map((group, i) => ({ type: 'addGroup', group, index: other.groups.length + i })),
-  });
-}
 
 /** Takes swatches out of the library: as a file of their own, or into another library. */
 export function SendDialog({
@@ -54,6 +45,7 @@ export function SendDialog({
   const [move, setMove] = useState(false);
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState('');
+  const stores = useStores();
   const files = useFiles();
   const toast = useToast();
 
@@ -79,37 +71,26 @@ export function SendDialog({
         return;
       }
       const sent = copies();
-      const trouble =
-        where === 'new'
-          ? (await createLibrary(sent))
-            ? null
-            : 'The library could not be made: the server does not answer. Nothing was taken out.'
-          : await addElsewhere(
-              target.id,
-              sent.groups.map((g) => ({ ...g, name: g.name || name })),
-            );
-      if (trouble) {
-        setProblem(trouble);
-        setBusy(false);
-        return;
+      const done: [LibraryStore, string][] = [];
+      if (where === 'new') {
+        if (!(await stores.createLibrary(sent)))
+          throw new Error(
+            'The library could not be made: the server does not answer. Nothing was taken out.',
+          );
+      } else {
+        const other = stores.library(target.id);
+        const rows = await other.whole();
+        const groups = sent.groups.map((g) => ({ ...g, name: g.name || name }));
+        const added = other.edit(addGroups(rows, groups));
+        if (!added) throw new Error('That library cannot be changed now. Nothing was sent; try again.');
+        done.push([other, added]);
       }
-      if (move) store.edit({ type: 'remove', ids: swatches.map((s) => s.id) });
+      const removed = move && store.edit(removeSwatches(swatches.map((s) => s.id)));
+      if (removed) done.push([store, removed]);
       onClose();
       toast({
         text: `${count(swatches.length, 'swatch', 'swatches')} ${move ? 'moved' : 'copied'} to ${where === 'new' ? name : target.name}.`,
-        ...(where === 'other'
-          ? {
-              action: {
-                label: 'Undo',
-                run: () => {
-                  if (move) store.undo();
-                  void undoElsewhere(target.id);
-                },
-              },
-            }
-          : move
-            ? { action: { label: 'Undo the move', run: () => store.undo() } }
-            : {}),
+        ...(done.length > 0 ? wayBack(...done) : {}),
       });
     } catch (error) {
       setProblem((error as Error).message);

@@ -11,12 +11,11 @@ import { nanoid } from 'nanoid';
 import { useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { baseName, formatById } from '#core/formats/index';
-import { allSwatches, countSwatches, type Group, isLoose, type Library } from '#core/swatch/index';
-import { createLibrary } from '~/state/create';
-import { openStores } from '~/state/library-store';
+import { addGroups, allSwatches, countSwatches, type Group, isLoose, type Library } from '#core/swatch/index';
+import { useStores } from '~/state/stores';
 import { Notice } from '~/ui/notice';
 import { count, Strip, stripColors } from '~/ui/swatch';
-import { useToast } from '~/ui/toast';
+import { useToast, wayBack } from '~/ui/toast';
 import type { Came, ReadLibrary } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
 import { MergeDialog } from '../merge/MergeDialog';
@@ -68,7 +67,8 @@ export function Review({
   const nameOf = (row: Row) => names[row.key] ?? row.read.library.name;
   const wanted = rows.filter(isChosen);
   const { id } = useParams();
-  const here = id ? openStores.get(id) : undefined;
+  const stores = useStores();
+  const here = id ? stores.library(id) : undefined;
   const hereName = here?.snapshot().library.name;
   const [where, setWhere] = useState<Where>('each');
   const [together, setTogether] = useState(() => commonName(files.map((f) => f.path)));
@@ -92,22 +92,22 @@ export function Review({
     }
     setBusy(true);
     if (where === 'add' && here) {
-      const end = here.snapshot().library.groups.length;
-      here.edit({
-        type: 'sequence',
-        edits: groupsOf(libraries).map((group, i) => ({ type: 'addGroup', group, index: end + i })),
-      });
+      const added = here.edit(addGroups(here.rows, groupsOf(libraries)));
+      if (!added) {
+        setBusy(false);
+        return;
+      }
       onClose();
       if (!pathname.endsWith('/arrange')) navigate(`/libraries/${id}/arrange`);
       toast({
         text: `${count(libraries.length, 'file')} added.`,
-        action: { label: 'Undo', run: () => here.undo() },
+        ...wayBack([here, added]),
       });
       return;
     }
     const made: string[] = [];
     for (const library of where === 'groups' ? [asOne(libraries, together)] : libraries) {
-      const created = await createLibrary(library);
+      const created = await stores.createLibrary(library);
       if (!created) {
         setBusy(false);
         // what has been kept is not kept again

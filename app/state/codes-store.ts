@@ -1,7 +1,8 @@
-import { createStore, get, set } from 'idb-keyval';
 import { nanoid } from 'nanoid';
 import { type CodeLine, codeLines, type Question, readCodes } from '#core/color/index';
 import { checker } from '#core/swatch/index';
+import type { Shelf } from './shelf';
+import { Store } from './store';
 
 /** A line as it was typed or pasted, and what was read in it; null while it waits for its turn. */
 export interface Line {
@@ -46,44 +47,54 @@ const checkKept = checker<Kept>({
 const AT_ONCE = 150;
 const SAVE_MS = 300;
 const KEY = 'codes';
-const place = () => createStore('papillon', 'picture');
 const EMPTY: CodesState = { lines: [], answers: {}, suggest: true, once: false };
 
 /** The lines of Gather › Codes. They survive a reload on this machine. */
-export class CodesStore {
-  private state: CodesState = EMPTY;
-  private readonly listeners = new Set<() => void>();
+export class CodesStore extends Store<CodesState> {
   private timer: ReturnType<typeof setTimeout> | null = null;
 
-  readonly subscribe = (listener: () => void): (() => void) => {
-    this.listeners.add(listener);
-    return () => void this.listeners.delete(listener);
-  };
-  readonly snapshot = (): CodesState => this.state;
+  constructor(private readonly shelf: Shelf) {
+    super(EMPTY);
+  }
 
-  async restore(): Promise<void> {
-    try {
-      const kept = checkKept(await get(KEY, place()));
-      // what came while this was being read comes after it
-      const lines = [...kept.lines.map((line) => ({ ...line, read: null })), ...this.state.lines];
-      this.set({ ...kept, lines });
-      this.readWaiting();
-    } catch {
-      // nothing was kept, or by another version
-    }
+  /** Brings back what was there before a reload, and keeps in step with other pages of this browser. */
+  async restore(earlier?: unknown): Promise<void> {
+    this.shelf.listen(({ shelf, key }) => {
+      // what is typed here goes before what comes from there
+      if (shelf === 'notes' && key === KEY && !this.timer) void this.mirror();
+    });
+    const kept = sound((await this.shelf.get('notes', KEY)) ?? earlier);
+    if (!kept) return;
+    // what came while this was being read comes after it
+    this.take(kept, this.snapshot().lines);
+  }
+
+  private async mirror(): Promise<void> {
+    const kept = sound(await this.shelf.get('notes', KEY));
+    if (kept && !this.timer) this.take(kept, []);
+  }
+
+  private take(kept: Kept, behind: Line[]): void {
+    const known = new Map(this.snapshot().lines.map((l) => [l.id, l]));
+    const lines = kept.lines.map((line): Line => {
+      const { text, read } = known.get(line.id) ?? { text: null, read: null };
+      return { ...line, read: text === line.text ? read : null };
+    });
+    this.set({ ...kept, lines: [...lines, ...behind] });
+    this.readWaiting();
   }
 
   /** Adds the lines of a text at the end. Gives back how many there were. */
   add(given: string): number {
     const lines = codeLines(given).map(fresh);
-    if (lines.length > 0) this.lines([...this.state.lines, ...lines]);
+    if (lines.length > 0) this.lines([...this.snapshot().lines, ...lines]);
     return lines.length;
   }
 
   /** Another text in place of a line's; several lines of it become several. */
   change(id: string, given: string): void {
     this.lines(
-      this.state.lines.flatMap((line) => {
+      this.snapshot().lines.flatMap((line) => {
         if (line.id !== id) return [line];
         if (!/[\r\n]/.test(given)) return [{ ...line, text: given, read: readCodes(given), own: {} }];
         return codeLines(given).map((text, i) => ({ ...fresh(text), ...(i === 0 ? { id } : {}) }));
@@ -93,7 +104,7 @@ export class CodesStore {
 
   /** Takes lines away; all of them when none is named. Gives back what brings them back. */
   remove(id?: string): () => void {
-    const before = this.state.lines;
+    const before = this.snapshot().lines;
     this.lines(id ? before.filter((line) => line.id !== id) : []);
     return () => this.lines(before);
   }
@@ -101,7 +112,7 @@ export class CodesStore {
   /** Answers the question of one code. */
   answer(id: string, at: number, answer: string): void {
     this.lines(
-      this.state.lines.map((line) =>
+      this.snapshot().lines.map((line) =>
         line.id === id ? { ...line, own: { ...line.own, [at]: answer } } : line,
       ),
     );
@@ -109,7 +120,7 @@ export class CodesStore {
 
   /** Answers a question for all codes that leave it open. */
   answerAll(question: Question, answer: string): void {
-    this.put({ answers: { ...this.state.answers, [question]: answer } });
+    this.put({ answers: { ...this.snapshot().answers, [question]: answer } });
   }
 
   put(part: Partial<Omit<CodesState, 'lines'>>): void {
@@ -121,8 +132,8 @@ export class CodesStore {
     if (!this.timer) return;
     clearTimeout(this.timer);
     this.timer = null;
-    const lines = this.state.lines.map(({ read: _, ...line }) => line);
-    void set(KEY, { ...this.state, lines } satisfies Kept, place()).catch(() => undefined);
+    const lines = this.snapshot().lines.map(({ read: _, ...line }) => line);
+    void this.shelf.put('notes', { ...this.snapshot(), lines } satisfies Kept, KEY);
   }
 
   private lines(lines: Line[]): void {
@@ -133,16 +144,11 @@ export class CodesStore {
 
   private readWaiting(): void {
     let left = AT_ONCE;
-    const lines = this.state.lines.map((line) =>
+    const lines = this.snapshot().lines.map((line) =>
       line.read || left-- <= 0 ? line : { ...line, read: readCodes(line.text) },
     );
     this.set({ lines });
     if (left < 0) setTimeout(() => this.readWaiting());
-  }
-
-  private set(part: Partial<CodesState>): void {
-    this.state = { ...this.state, ...part };
-    for (const listener of this.listeners) listener();
   }
 
   private save(): void {
@@ -152,3 +158,12 @@ export class CodesStore {
 }
 
 const fresh = (text: string): Line => ({ id: nanoid(8), text, read: null, own: {} });
+
+/** What was kept, unless it was by another version. */
+function sound(kept: unknown): Kept | null {
+  try {
+    return checkKept(kept);
+  } catch {
+    return null;
+  }
+}

@@ -1,20 +1,20 @@
+import { IDBFactory } from 'fake-indexeddb';
+import 'fake-indexeddb/auto';
 import { beforeEach, expect, it, vi } from 'vitest';
 import { CodesStore } from './codes-store';
+import { Shelf } from './shelf';
 
-/** What the browser would keep between reloads. */
-const kept = new Map<string, unknown>();
-vi.mock('idb-keyval', () => ({
-  createStore: () => null,
-  get: async (key: string) => kept.get(key),
-  set: async (key: string, value: unknown) => void kept.set(key, structuredClone(value)),
-}));
-beforeEach(() => kept.clear());
+let shelf: Shelf;
+beforeEach(() => {
+  vi.stubGlobal('indexedDB', new IDBFactory());
+  shelf = new Shelf();
+});
 
 const texts = (store: CodesStore) => store.snapshot().lines.map((l) => l.text);
 const read = (store: CodesStore) => store.snapshot().lines.map((l) => l.read?.codes.length ?? null);
 
 it('adds the lines of a text at the end, and says how many there were', () => {
-  const store = new CodesStore();
+  const store = new CodesStore(shelf);
   expect(store.add('#8a1c24\n\n  Sea #14304a ')).toBe(2);
   expect(store.add('   \n')).toBe(0);
   store.add('brass: #d9a441');
@@ -23,14 +23,14 @@ it('adds the lines of a text at the end, and says how many there were', () => {
 });
 
 it('reads a long paste in pieces, all of it in the end', async () => {
-  const store = new CodesStore();
+  const store = new CodesStore(shelf);
   store.add(Array.from({ length: 1000 }, (_, i) => `#${(i + 0x100000).toString(16)}`).join('\n'));
   expect(read(store).filter((n) => n === null).length).toBeGreaterThan(0);
   await vi.waitFor(() => expect(read(store).every((n) => n === 1)).toBe(true));
 });
 
 it('makes several lines of one when several are pasted into it, in its place', () => {
-  const store = new CodesStore();
+  const store = new CodesStore(shelf);
   store.add('#8a1c24\n#14304a');
   const [first] = store.snapshot().lines;
   store.change(first.id, '#111\n#222\n#333');
@@ -39,7 +39,7 @@ it('makes several lines of one when several are pasted into it, in its place', (
 });
 
 it('forgets the answers of a line that is typed anew', () => {
-  const store = new CodesStore();
+  const store = new CodesStore(shelf);
   store.add('#80ff0000');
   const { id } = store.snapshot().lines[0];
   store.answer(id, 0, 'first');
@@ -49,7 +49,7 @@ it('forgets the answers of a line that is typed anew', () => {
 });
 
 it('brings back one line or all that were taken away', () => {
-  const store = new CodesStore();
+  const store = new CodesStore(shelf);
   store.add('#111\n#222\n#333');
   const back = store.remove(store.snapshot().lines[1].id);
   expect(texts(store)).toEqual(['#111', '#333']);
@@ -62,12 +62,13 @@ it('brings back one line or all that were taken away', () => {
 });
 
 it('keeps lines and answers through a reload, before what was added meanwhile', async () => {
-  const before = new CodesStore();
+  const before = new CodesStore(shelf);
   before.add('#80ff0000\nSails');
   before.answerAll('alpha', 'first');
   before.put({ once: true });
   before.saveNow();
-  const after = new CodesStore();
+  await shelf.all('notes');
+  const after = new CodesStore(shelf);
   after.add('#14304a');
   await after.restore();
   expect(texts(after)).toEqual(['#80ff0000', 'Sails', '#14304a']);
@@ -76,8 +77,8 @@ it('keeps lines and answers through a reload, before what was added meanwhile', 
 });
 
 it('begins empty where what was kept is of another shape', async () => {
-  kept.set('codes', { lines: 'none' });
-  const store = new CodesStore();
+  await shelf.put('notes', { lines: 'none' }, 'codes');
+  const store = new CodesStore(shelf);
   await store.restore();
   expect(texts(store)).toEqual([]);
 });

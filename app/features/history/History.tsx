@@ -1,0 +1,233 @@
+import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { countSwatches } from '#core/swatch/index';
+import type { HistoryEntry } from '#server/changes';
+import { postJson } from '~/state/post';
+import { useStore } from '~/state/store';
+import { useStores } from '~/state/stores';
+import { useLibrary } from '~/state/workspace';
+import { Notice } from '~/ui/notice';
+import { count } from '~/ui/swatch';
+import { useToast, wayBack } from '~/ui/toast';
+import { when } from '../libraries/when';
+import { PastBoard } from './PastBoard';
+import { usePast } from './use-past';
+
+const LINE = 50;
+
+interface Listed {
+  entries: HistoryEntry[];
+  count: number;
+}
+
+/** History: what was done to the library, and any state of it to be looked at and brought back. */
+export function History() {
+  const { store } = useLibrary();
+  const { by } = useStores();
+  const { library, revision } = useStore(store);
+  const [list, setList] = useState<Listed | null>(null);
+  const [problem, setProblem] = useState('');
+  const [at, setAt] = useState<number | null>(null);
+  const [trimming, setTrimming] = useState(false);
+  const toast = useToast();
+  const navigate = useNavigate();
+  const path = `/libraries/${library.id}/changes/history`;
+
+  const load = useCallback(
+    async (before: number | null): Promise<Listed | null> => {
+      const response = await fetch(`${path}${before === null ? '' : `?before=${before}`}`).catch(() => null);
+      if (response?.ok) return response.json();
+      setProblem(
+        response ? await response.text() : 'The server does not answer. The history will come when it does.',
+      );
+      return null;
+    },
+    [path],
+  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: with each change of the library there is one more
+  useEffect(() => {
+    let live = true;
+    void load(null).then((next) => {
+      if (!live || !next) return;
+      setProblem('');
+      setList(next);
+    });
+    return () => {
+      live = false;
+    };
+  }, [load, revision]);
+  const more = async () => {
+    const last = list?.entries.at(-1);
+    const next = last && (await load(last.seq));
+    if (next && list) setList({ ...next, entries: [...list.entries, ...next.entries] });
+  };
+
+  const entries = list?.entries ?? [];
+  const chosen = entries.find((e) => e.seq === at) ?? null;
+  const past = usePast(store, chosen?.seq ?? null);
+  const bringBack = () => {
+    if (!past.rows || !chosen) return;
+    const id = store.edit({
+      label: `bring back how it was after “${chosen.label}”`,
+      ops: past.ops,
+    });
+    if (!id) return;
+    setAt(null);
+    navigate(`/libraries/${library.id}/arrange`);
+    toast({ text: 'The earlier state is back, as a change of its own.', ...wayBack([store, id]) });
+  };
+  const trim = async () => {
+    setTrimming(false);
+    if (!chosen) return;
+    const response = await postJson(path, { upTo: chosen.seq });
+    if (!response?.ok) {
+      toast({ text: response ? await response.text() : 'The server does not answer. Nothing was removed.' });
+      return;
+    }
+    const { removed } = await response.json();
+    toast({ text: `${count(removed, 'change')} removed from the history.` });
+    setAt(null);
+    setList(await load(null));
+  };
+
+  return (
+    <>
+      <main className="stage" style={{ gridColumn: 2 }}>
+        <div className="history-head">
+          <div style={{ minWidth: 0 }}>
+            <h1>{chosen ? `After “${chosen.label}”` : 'As it is now'}</h1>
+            <p className="second" role="status">
+              {past.problem ??
+                (chosen
+                  ? past.rows
+                    ? `${when(new Date(chosen.at), new Date())} · ${count(countSwatches(past.rows.library), 'swatch', 'swatches')} · ${difference(past)}`
+                    : 'Going back…'
+                  : 'Choose a change on the right to see the library as it was after it.')}
+            </p>
+          </div>
+          {chosen && (
+            <Button variant="contained" disabled={!past.rows || past.ops.length === 0} onClick={bringBack}>
+              Bring it back
+            </Button>
+          )}
+        </div>
+        <PastBoard then={past.rows?.library ?? library} now={store.rows} compare={!!chosen} />
+      </main>
+      <aside className="readout history" aria-label="History">
+        <h2 className="caption">
+          {list ? `${count(list.count, 'change')}, the latest first` : 'Reading the history…'}
+        </h2>
+        {problem && <Notice>{problem}</Notice>}
+        {list && entries.length === 0 && (
+          <p className="second" style={{ margin: 16 }}>
+            Nothing has been changed yet. Every change will stand here, and can be gone back to.
+          </p>
+        )}
+        <Entries
+          entries={entries}
+          at={chosen?.seq ?? null}
+          by={by}
+          choose={(seq) => setAt(seq === at ? null : seq)}
+          more={entries.length < (list?.count ?? 0) ? () => void more() : null}
+        />
+        {chosen && (
+          <div className="history-foot">
+            <Button variant="text" onClick={() => setTrimming(true)}>
+              Remove the history up to here…
+            </Button>
+          </div>
+        )}
+      </aside>
+      {chosen && (
+        <Dialog open={trimming} onClose={() => setTrimming(false)} fullWidth maxWidth="xs">
+          <DialogTitle>Remove the history up to here</DialogTitle>
+          <DialogContent>
+            <p style={{ margin: 0 }}>
+              “{chosen.label}” and everything before it goes from the history for good, for everyone who works
+              with this library. It can no longer be undone or gone back to. The library itself stays as it
+              is.
+            </p>
+          </DialogContent>
+          <DialogActions>
+            <Button onClick={() => setTrimming(false)}>Keep it</Button>
+            <Button variant="contained" onClick={() => void trim()}>
+              Remove
+            </Button>
+          </DialogActions>
+        </Dialog>
+      )}
+    </>
+  );
+}
+
+const difference = ({ differ }: { differ: number }) =>
+  differ === 0 ? 'the same as now' : `${count(differ, 'swatch is', 'swatches are')} different now`;
+
+function Entries({
+  entries,
+  at,
+  by,
+  choose,
+  more,
+}: {
+  entries: HistoryEntry[];
+  at: number | null;
+  by: string;
+  choose(seq: number): void;
+  more: (() => void) | null;
+}) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: entries.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => LINE,
+    overscan: 6,
+  });
+  return (
+    <div ref={scroller} className="history-list">
+      <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        {virtual.getVirtualItems().map((item) => {
+          const entry = entries[item.index];
+          const who = entry.by === by ? 'you' : entry.by === '' ? '' : 'someone else';
+          return (
+            <button
+              key={entry.seq}
+              type="button"
+              className="outline-row history-row"
+              aria-current={entry.seq === at}
+              data-undone={entry.undone}
+              style={{ top: item.start, height: LINE }}
+              onClick={() => choose(entry.seq)}
+              title={entry.label}
+            >
+              <span className="cut">
+                {entry.step === 'edit' ? entry.label : `${entry.step}: ${entry.label}`}
+              </span>
+              <span className="caption cut" suppressHydrationWarning>
+                {[
+                  when(new Date(entry.at), new Date()),
+                  who,
+                  count(entry.rows, 'row'),
+                  entry.undone ? 'taken back' : '',
+                ]
+                  .filter(Boolean)
+                  .join(' · ')}
+              </span>
+            </button>
+          );
+        })}
+      </div>
+      {more && (
+        <Button variant="text" onClick={more} sx={{ m: 1 }}>
+          Show earlier ones
+        </Button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,88 @@
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { toHex } from '#core/color/index';
+import type { Library, LibraryRows, Swatch } from '#core/swatch/index';
+import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
+import { layOut } from '../arrange/layout';
+
+const CHIP = { width: 72, height: 44 };
+const GAP = 8;
+const LABEL = 22;
+const MARGIN = 20;
+
+/** A library of the past, to be looked at. What is different now shows both: left as it was, right as it is. */
+export function PastBoard({ then, now, compare }: { then: Library; now: LibraryRows; compare: boolean }) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  useLayoutEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
+    observer.observe(element);
+    setWidth(element.clientWidth);
+    return () => observer.disconnect();
+  }, []);
+  const columns = Math.max(1, Math.floor((width - 2 * MARGIN + GAP) / (CHIP.width + GAP)));
+  const layout = useMemo(
+    () => layOut(then, { columns, lineHeight: CHIP.height + LABEL + GAP, headHeight: 34 }),
+    [then, columns],
+  );
+  const virtual = useVirtualizer({
+    count: layout.count,
+    getScrollElement: () => scroller.current,
+    estimateSize: (i) => layout.heightAt(i),
+    paddingStart: 6,
+    paddingEnd: 24,
+    overscan: 4,
+  });
+  // biome-ignore lint/correctness/useExhaustiveDependencies: sizes are taken anew whenever the lines stand elsewhere
+  useEffect(() => {
+    virtual.measure();
+  }, [layout.shape]);
+  return (
+    <div ref={scroller} className="mosaic past" role="img" aria-label={`${then.name}, as it was`}>
+      <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        {width > 0 &&
+          virtual.getVirtualItems().map((item) => {
+            if (item.index >= layout.count) return null;
+            const line = layout.line(item.index);
+            if (line.kind === 'head')
+              return (
+                <div key={`head-${line.group.id}`} className="group-head" style={{ top: line.top + 9 }}>
+                  <strong className="cut">{groupLabel(then, line.index)}</strong>
+                  <span className="caption" style={{ marginLeft: 'auto' }}>
+                    {line.group.swatches.length}
+                  </span>
+                </div>
+              );
+            if (line.kind === 'empty') return null;
+            return line.swatches.map((swatch, i) => (
+              <div
+                key={swatch.id}
+                className="past-chip"
+                style={{ left: MARGIN + i * (CHIP.width + GAP), top: line.top, width: CHIP.width }}
+              >
+                <Face swatch={swatch} now={compare ? (now.find(swatch.id)?.swatch ?? null) : swatch} />
+                <span className="chip-name cut">{swatchLabel(swatch)}</span>
+              </div>
+            ));
+          })}
+      </div>
+    </div>
+  );
+}
+
+function Face({ swatch, now }: { swatch: Swatch; now: Swatch | null }) {
+  const same = now && toHex(now.color) === toHex(swatch.color);
+  if (same) return <SwatchFace swatch={swatch} style={{ height: CHIP.height }} />;
+  return (
+    <span
+      className="wing"
+      style={{ height: CHIP.height }}
+      title={now ? 'Left as it was, right as it is now' : 'It is not in the library now'}
+    >
+      <i style={{ background: toHex(swatch.color) }} />
+      {now ? <i style={{ background: toHex(now.color) }} /> : <i className="absent" />}
+    </span>
+  );
+}

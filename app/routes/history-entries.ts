@@ -1,0 +1,38 @@
+import { checker } from '#core/swatch/index';
+import { answered } from '#server/answers';
+import { historySize, listHistory, trimHistory, wayBack } from '#server/changes';
+import { database } from '#server/db';
+import type { Route } from './+types/history-entries';
+
+const checkTrim = checker<{ upTo: number }>({
+  type: 'object',
+  required: ['upTo'],
+  properties: { upTo: { type: 'integer', minimum: 1 } },
+  additionalProperties: false,
+});
+
+const numberOf = (text: string | null) => {
+  const n = Number(text);
+  return text !== null && Number.isSafeInteger(n) && n >= 0 ? n : null;
+};
+
+/** A library's changes, the latest first; or, with `to`, what leads back to how it was after one of them. */
+export const loader = ({ params, request }: Route.LoaderArgs) =>
+  answered(async () => {
+    const { searchParams } = new URL(request.url);
+    const db = await database();
+    const to = numberOf(searchParams.get('to'));
+    if (to !== null) return Response.json(await wayBack(db, params.id, to));
+    const before = numberOf(searchParams.get('before'));
+    return Response.json({
+      entries: await listHistory(db, params.id, before),
+      ...(await historySize(db, params.id)),
+    });
+  });
+
+/** Removes the history up to a change. */
+export const action = ({ params, request }: Route.ActionArgs) =>
+  answered(async () => {
+    const { upTo } = checkTrim(await request.json());
+    return Response.json({ removed: await trimHistory(await database(), params.id, upTo) });
+  });

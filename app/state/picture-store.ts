@@ -1,0 +1,563 @@
+import { nanoid } from 'nanoid';
+import { checkTakes, newTake, type PaletteColor, resized, type Take } from '#core/picture/index';
+import { openPictureClient, type PictureClient } from '~/workers/picture-client';
+import type { OpenedPicture } from '~/workers/picture-messages';
+import type { Shelf, ShelfNews } from './shelf';
+import { Store } from './store';
+
+export interface OpenPicture {
+  id: string;
+  name: string;
+  /** Null until it is needed. */
+  file: Blob | null;
+  /** Set once the picture is decoded. */
+  opened: OpenedPicture | null;
+  /** What is being done, while it is. */
+  stage: string | null;
+  problem: string | null;
+  /** The library a copy is kept with. */
+  keptIn: string | null;
+  /** Of that copy, px; null when this is it. */
+  copy: { width: number; height: number } | null;
+}
+
+/** The takes of one picture, of which one is worked on. */
+export interface Board {
+  takes: Take[];
+  current: string;
+}
+
+export interface PictureState {
+  pictures: OpenPicture[];
+  /** Which picture is shown: an id, or {@link ALL} of them as one. */
+  shown: string | null;
+  /** By picture id, or {@link ALL}. */
+  boards: Record<string, Board>;
+  /** Why keeping a picture did not work. */
+  problem: string | null;
+}
+
+/** A picture that is kept with a library, as the library's page knows it. */
+export interface KeptPicture {
+  id: string;
+  name: string;
+  takes: Take[];
+}
+
+/** Several pictures taken together as one. */
+export const ALL = 'all';
+
+const COPY_SIDE = 1600;
+const COPY_BYTES = 4 * 1024 * 1024;
+const SAVE_MS = 400;
+
+/** So many pictures, and so many bytes of them, are open at once. */
+const MOST_OPEN = 24;
+const MOST_BYTES = 600 * 1024 * 1024;
+const AGAIN_MS = 5000;
+/** What of the pictures is this page's alone: the one shown, and the take worked on of each. */
+const PAGE = 'papillon-pictures';
+
+interface KeptHere {
+  id: string;
+  name: string;
+  keptIn: string | null;
+  copy: { width: number; height: number } | null;
+  /** When it was opened, so that they come back in their order. */
+  at: number;
+}
+interface KeptTake {
+  key: string;
+  picture: string;
+  /** Its place among the picture's takes. */
+  at: number;
+  take: Take;
+}
+const keyOf = (picture: string, take: string) => `${picture} ${take}`;
+
+const emptyBoard = (): Board => {
+  const take = newTake(nanoid(8));
+  return { takes: [take], current: take.id };
+};
+
+/** A take as it was kept; null when it was by a version whose takes no longer fit. */
+function soundTake(take: unknown): Take | null {
+  try {
+    return checkTakes([take])[0];
+  } catch {
+    return null;
+  }
+}
+
+/**
+ * The pictures colours are being gathered from, and their takes. They stay on this machine, survive a reload there, and are the
+ * same in all pages of this browser; a copy goes to the server only when the user keeps a picture with a library.
+ *
+ * Each picture's file is written down once, when it is opened, and each take by itself when it has changed.
+ */
+export class PictureStore extends Store<PictureState> {
+  private worker: PictureClient | null = null;
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  /** Boards whose takes are not with the library yet, and takes that are not written down. */
+  private readonly unsent = new Set<string>();
+  private readonly unwritten = new Set<string>();
+  private readonly openedAt = new Map<string, number>();
+  private roomless = false;
+
+  constructor(
+    private readonly shelf: Shelf,
+    private readonly openClient: () => PictureClient = openPictureClient,
+    private readonly send: typeof fetch = (...args) => fetch(...args),
+  ) {
+    super({ pictures: [], shown: null, boards: {}, problem: null });
+  }
+
+  private get state(): PictureState {
+    return this.snapshot();
+  }
+
+  /** The worker that has the pixels. */
+  get client(): PictureClient {
+    this.worker ??= this.openClient();
+    return this.worker;
+  }
+
+  /** Brings back what was open before a reload, and keeps in step with other pages of this browser. */
+  async restore(earlier?: unknown): Promise<void> {
+    this.shelf.listen((news) => void this.follow(news));
+    if (earlier) await this.bringOver(earlier);
+    const [pictures, takes] = await Promise.all([this.shelf.all('pictures'), this.shelf.all('takes')]);
+    if (this.state.pictures.length > 0 || pictures.length === 0) return;
+    const page = readPage();
+    const kept = (pictures as unknown as KeptHere[]).sort((a, b) => a.at - b.at);
+    const boards: Record<string, Board> = {};
+    for (const { id } of [...kept, { id: ALL }]) {
+      const own = (takes as unknown as KeptTake[])
+        .filter((t) => t.picture === id)
+        .sort((a, b) => a.at - b.at)
+        .flatMap((t) => soundTake(t.take) ?? []);
+      if (id === ALL && own.length === 0) continue;
+      const board = own.length > 0 ? { takes: own, current: own[0].id } : emptyBoard();
+      const current = page.current[id];
+      boards[id] = own.some((t) => t.id === current) ? { ...board, current } : board;
+    }
+    const there = kept.some((p) => p.id === page.shown) || (page.shown === ALL && kept.length > 1);
+    for (const { id, at } of kept) this.openedAt.set(id, at);
+    this.set({
+      pictures: kept.map((p) => closed(p)),
+      shown: there ? page.shown : kept[0].id,
+      boards,
+    });
+    for (const { id } of kept) void this.decode(id);
+  }
+
+  /** What an earlier version had kept, all in one, is put on the shelves. */
+  private async bringOver(earlier: unknown): Promise<void> {
+    const { pictures = [], boards = {} } = (earlier ?? {}) as {
+      pictures?: (Omit<KeptHere, 'at'> & { file?: unknown })[];
+      boards?: Record<string, Board>;
+    };
+    if (!Array.isArray(pictures)) return;
+    for (const [at, { id, name, file, keptIn, copy }] of pictures.entries()) {
+      if (!(file instanceof Blob)) continue;
+      await this.shelf.put('files', file, id);
+      await this.shelf.put('pictures', { id, name, keptIn, copy, at } satisfies KeptHere);
+      for (const [i, take] of (boards[id]?.takes ?? []).entries())
+        await this.shelf.put('takes', {
+          key: keyOf(id, take.id),
+          picture: id,
+          at: i,
+          take,
+        } satisfies KeptTake);
+    }
+  }
+
+  /** Takes over what another page of this browser has done. */
+  private async follow({ shelf, key, gone }: ShelfNews): Promise<void> {
+    if (shelf === 'pictures') {
+      if (gone) {
+        this.drop(key);
+        return;
+      }
+      const kept = (await this.shelf.get('pictures', key)) as unknown as KeptHere | undefined;
+      if (!kept) return;
+      if (this.state.pictures.some((p) => p.id === key)) {
+        this.mark(key, { keptIn: kept.keptIn, copy: kept.copy });
+        return;
+      }
+      this.openedAt.set(key, kept.at);
+      const { pictures, boards, shown } = this.state;
+      this.set({
+        pictures: [...pictures, closed(kept)],
+        boards: { ...boards, [key]: boards[key] ?? emptyBoard() },
+        shown: shown ?? key,
+      });
+      void this.decode(key);
+    }
+    if (shelf !== 'takes' || this.unwritten.has(key)) return;
+    const [picture, id] = key.split(' ');
+    const board = this.state.boards[picture];
+    if (!board) return;
+    const kept = gone ? undefined : ((await this.shelf.get('takes', key)) as unknown as KeptTake | undefined);
+    const take = kept && soundTake(kept.take);
+    const others = board.takes.filter((t) => t.id !== id);
+    const at = Math.min(kept?.at ?? 0, others.length);
+    const first = board.takes.length === 1 && board.takes[0].colors.length === 0;
+    // the empty take that a board begins with gives way to the first real one
+    const takes = !take ? others : first ? [take] : [...others.slice(0, at), take, ...others.slice(at)];
+    if (takes.length === 0) return;
+    const current = takes.some((t) => t.id === board.current) ? board.current : takes[0].id;
+    this.set({ boards: { ...this.state.boards, [picture]: { takes, current } } });
+  }
+
+  /** Opens pictures, shows the first of them, and leaves those open that are. */
+  open(files: { file: Blob; name: string }[]): void {
+    const there = this.state.pictures.filter((p) => !p.problem);
+    let bytes = there.reduce((n, p) => n + (p.file?.size ?? 0), 0);
+    const wanted = files.filter(({ file }, i) => {
+      bytes += file.size;
+      return there.length + i < MOST_OPEN && bytes <= MOST_BYTES;
+    });
+    const left = files.length - wanted.length;
+    if (left > 0)
+      this.set({
+        problem: `${left === 1 ? `${files.at(-1)?.name} was` : `${left} pictures were`} not opened: there are as many open as go together (${MOST_OPEN}, or ${Math.round(MOST_BYTES / 1e6)} MB). Close some first.`,
+      });
+    if (wanted.length === 0) return;
+    const added = wanted.map(({ file, name }) => ({
+      ...closed({ id: nanoid(8), name, keptIn: null, copy: null, at: 0 }),
+      file,
+    }));
+    this.add(added, {});
+  }
+
+  /** Opens the copy that a library keeps, with its takes. */
+  async openKept(library: string, { id, name, takes }: KeptPicture): Promise<void> {
+    if (this.state.pictures.some((p) => p.id === id)) {
+      this.show(id);
+      return;
+    }
+    const response = await this.send(`/libraries/${library}/pictures/${id}`).catch(() => null);
+    if (!response?.ok) {
+      this.set({
+        problem:
+          response?.status === 404
+            ? `${name} is not kept with the library any more.`
+            : 'The picture cannot be fetched. Is the server there? Try again.',
+      });
+      return;
+    }
+    const one = { ...closed({ id, name, keptIn: library, copy: null, at: 0 }), file: await response.blob() };
+    this.add([one], takes.length > 0 ? { [id]: { takes, current: takes[0].id } } : {});
+  }
+
+  private add(added: OpenPicture[], boards: Record<string, Board>): void {
+    // what did not open is in the way of what will
+    const sound = this.state.pictures.filter((p) => !p.problem);
+    this.set({
+      pictures: [...sound, ...added],
+      shown: added[0].id,
+      boards: {
+        ...this.state.boards,
+        ...Object.fromEntries(added.map(({ id }) => [id, emptyBoard()])),
+        ...boards,
+      },
+    });
+    let at = Math.max(0, ...this.openedAt.values());
+    for (const { id, file } of added) {
+      this.openedAt.set(id, ++at);
+      for (const take of boards[id]?.takes ?? []) this.unwritten.add(keyOf(id, take.id));
+      void this.write(id, file);
+      void this.decode(id);
+    }
+    this.save();
+  }
+
+  /** Writes a picture down: its file once, before it is told of. */
+  private async write(id: string, file: Blob | null): Promise<void> {
+    if (file) this.told(await this.shelf.put('files', file, id));
+    const picture = this.state.pictures.find((p) => p.id === id);
+    if (!picture || picture.problem) return;
+    const { name, keptIn, copy } = picture;
+    const kept: KeptHere = { id, name, keptIn, copy, at: this.openedAt.get(id) ?? 0 };
+    this.told(await this.shelf.put('pictures', { ...kept }));
+  }
+
+  /** Says once when this browser has no room: it works on, without surviving a reload. */
+  private told(safe: boolean): void {
+    if (safe || this.roomless) return;
+    this.roomless = true;
+    this.set({
+      problem:
+        'This browser has no room to keep the pictures through a reload. They stay open until then; close some, or keep them with the library.',
+    });
+  }
+
+  show(id: string): void {
+    const boards = this.state.boards[id] ? this.state.boards : { ...this.state.boards, [id]: emptyBoard() };
+    this.set({ shown: id, boards });
+    this.save();
+  }
+
+  close(id: string): void {
+    const takes = this.state.boards[id]?.takes ?? [];
+    this.drop(id);
+    void this.shelf.drop('takes', ...takes.map((t) => keyOf(id, t.id)));
+    void this.shelf.drop('files', id);
+    void this.shelf.drop('pictures', id);
+    this.save();
+  }
+
+  /** Closes it in this page. */
+  private drop(id: string): void {
+    if (!this.state.pictures.some((p) => p.id === id)) return;
+    const pictures = this.state.pictures.filter((p) => p.id !== id);
+    const { [id]: _, ...boards } = this.state.boards;
+    const gone = this.state.shown === id || (this.state.shown === ALL && pictures.length < 2);
+    this.openedAt.delete(id);
+    this.set({ pictures, boards, shown: gone ? (pictures[0]?.id ?? null) : this.state.shown });
+    // a picture that is still being decoded would hold the worker up
+    if (pictures.length === 0) {
+      // those who ask only for the latest have to hear, or they would wait for ever
+      this.worker?.close('The picture was closed.');
+      this.worker = null;
+    } else this.client.ask('shut', { id }).catch(() => undefined);
+  }
+
+  // --- takes
+
+  /** Changes the take that is worked on. */
+  change(source: string, next: (take: Take) => Take): void {
+    this.board(source, ({ takes, current }) => ({
+      takes: takes.map((t) => (t.id === current ? next(t) : t)),
+      current,
+    }));
+  }
+
+  /** Keeps what a take came to. */
+  keepResult(source: string, id: string, colors: PaletteColor[], mean: number | null): void {
+    this.board(source, (board) => {
+      const take = board.takes.find((t) => t.id === id);
+      if (!take || (take.colors === colors && take.mean === mean)) return board;
+      return { ...board, takes: board.takes.map((t) => (t.id === id ? { ...t, colors, mean } : t)) };
+    });
+  }
+
+  /** A new take that begins like the one worked on. */
+  addTake(source: string): void {
+    this.board(source, ({ takes, current }) => {
+      const id = nanoid(8);
+      const at = takes.findIndex((t) => t.id === current);
+      return { takes: [...takes, { ...takes[at], id, name: '' }], current: id };
+    });
+  }
+
+  chooseTake(source: string, id: string): void {
+    this.board(source, (board) => ({ ...board, current: id }));
+  }
+
+  renameTake(source: string, id: string, name: string): void {
+    this.board(source, (board) => ({
+      ...board,
+      takes: board.takes.map((t) => (t.id === id ? { ...t, name } : t)),
+    }));
+  }
+
+  /** Takes one away; the last one cannot go. Gives back what brings it back. */
+  removeTake(source: string, id: string): () => void {
+    const before = this.state.boards[source];
+    void this.shelf.drop('takes', keyOf(source, id));
+    this.board(source, ({ takes, current }) => {
+      if (takes.length < 2) return { takes, current };
+      const at = takes.findIndex((t) => t.id === id);
+      const left = takes.filter((t) => t.id !== id);
+      return { takes: left, current: current === id ? left[Math.min(at, left.length - 1)].id : current };
+    });
+    return () => {
+      const gone = before.takes.find((t) => t.id === id);
+      if (gone)
+        this.board(source, ({ takes }) => {
+          const at = before.takes.indexOf(gone);
+          return { takes: [...takes.slice(0, at), gone, ...takes.slice(at)], current: id };
+        });
+    };
+  }
+
+  private board(source: string, next: (board: Board) => Board): void {
+    const board = this.state.boards[source];
+    if (!board) return;
+    const changed = next(board);
+    if (changed === board) return;
+    this.set({ boards: { ...this.state.boards, [source]: changed } });
+    const before = new Set(board.takes);
+    for (const take of changed.takes) if (!before.has(take)) this.unwritten.add(keyOf(source, take.id));
+    if (changed.takes !== board.takes) this.unsent.add(source);
+    this.save();
+  }
+
+  // --- keeping
+
+  /** Keeps a copy of at most 1600 px and the takes with a library. Returns whether it worked. */
+  async keep(library: string, id: string): Promise<boolean> {
+    const picture = this.state.pictures.find((p) => p.id === id);
+    if (!picture) return false;
+    try {
+      const { copy, width, height } = await this.client.ask('copy', {
+        id,
+        side: COPY_SIDE,
+        bytes: COPY_BYTES,
+      });
+      const form = new FormData();
+      this.mark(id, { copy: { width, height } });
+      form.set('about', JSON.stringify({ name: picture.name, width, height, takes: this.takesOfCopy(id) }));
+      form.set('copy', copy);
+      const response = await this.send(`/libraries/${library}/pictures/${id}`, { method: 'PUT', body: form });
+      if (!response.ok) throw new Error(await response.text());
+      this.mark(id, { keptIn: library });
+      void this.write(id, null);
+      return true;
+    } catch (error) {
+      this.set({ problem: `${picture.name} could not be kept: ${(error as Error).message}` });
+      return false;
+    }
+  }
+
+  /** Takes the copy out of the library; the picture stays open here. */
+  async forget(library: string, id: string): Promise<boolean> {
+    const response = await this.send(`/libraries/${library}/pictures/${id}`, { method: 'DELETE' }).catch(
+      () => null,
+    );
+    if (!response?.ok) {
+      this.set({
+        problem: 'The picture could not be taken out of the library. Is the server there? Try again.',
+      });
+      return false;
+    }
+    this.mark(id, { keptIn: null, copy: null });
+    void this.write(id, null);
+    return true;
+  }
+
+  clearProblem(): void {
+    this.set({ problem: null });
+  }
+
+  // --- inside
+
+  private async decode(id: string): Promise<void> {
+    const picture = this.state.pictures.find((p) => p.id === id);
+    if (!picture) return;
+    const { name } = picture;
+    // a picture that was closed meanwhile is not found, and marking it does nothing
+    try {
+      const file = picture.file ?? (await this.shelf.get('files', id)) ?? null;
+      if (!file) throw new Error(`${name} is not in this browser any more. Open it again from where it is.`);
+      this.mark(id, { file });
+      const opened = await this.client.ask('open', { id, file, name }, (stage) => this.mark(id, { stage }));
+      this.mark(id, { opened, stage: null });
+    } catch (error) {
+      this.mark(id, { stage: null, problem: (error as Error).message });
+      // what cannot be opened is not there after a reload
+      void this.shelf.drop('pictures', id);
+      void this.shelf.drop('files', id);
+    }
+  }
+
+  /** The takes as they lie on the copy, which may be smaller than what is open here. */
+  private takesOfCopy(id: string): Take[] {
+    const picture = this.state.pictures.find((p) => p.id === id);
+    const { takes } = this.state.boards[id];
+    const { opened, copy } = picture ?? {};
+    return opened && copy ? takes.map((take) => resized(take, opened, copy)) : takes;
+  }
+
+  private mark(id: string, part: Partial<OpenPicture>): void {
+    this.set({ pictures: this.state.pictures.map((p) => (p.id === id ? { ...p, ...part } : p)) });
+  }
+
+  /** Writes down what has changed, a moment after the hand has rested. */
+  private save(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.saveNow(), SAVE_MS);
+  }
+
+  /** @param leaving the page is going away, and what is sent must not hang on it */
+  saveNow(leaving = false): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    const { pictures, shown, boards } = this.state;
+    writePage({
+      shown,
+      current: Object.fromEntries(Object.entries(boards).map(([id, b]) => [id, b.current])),
+    });
+    for (const [picture, { takes }] of Object.entries(boards))
+      for (const [at, take] of takes.entries()) {
+        const key = keyOf(picture, take.id);
+        if (!this.unwritten.delete(key)) continue;
+        void this.shelf
+          .put('takes', { key, picture, at, take } satisfies KeptTake)
+          .then((safe) => this.told(safe));
+      }
+    this.unwritten.clear();
+    for (const { id, keptIn } of pictures)
+      if (keptIn && this.unsent.delete(id)) void this.sendTakes(keptIn, id, leaving);
+    this.unsent.clear();
+  }
+
+  /** Brings the takes of a kept picture up to date on the server; what is refused is said. */
+  private async sendTakes(library: string, id: string, leaving: boolean): Promise<void> {
+    const name = this.state.pictures.find((p) => p.id === id)?.name;
+    const response = await this.send(`/libraries/${library}/pictures/${id}`, {
+      method: 'PATCH',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(this.takesOfCopy(id)),
+      keepalive: leaving,
+    }).catch(() => null);
+    if (response?.ok) return;
+    if (response && response.status < 500) {
+      this.set({
+        problem: `The takes of ${name} could not be kept with the library: ${await response.text()}`,
+      });
+      if (response.status !== 404 && response.status !== 410) return;
+      // it stays open here, and can be kept again
+      this.mark(id, { keptIn: null, copy: null });
+      void this.write(id, null);
+      return;
+    }
+    this.unsent.add(id);
+    setTimeout(() => this.save(), AGAIN_MS);
+  }
+}
+
+/** A picture that is not decoded yet. */
+const closed = ({ id, name, keptIn, copy }: KeptHere): OpenPicture => ({
+  id,
+  name,
+  keptIn,
+  copy,
+  file: null,
+  opened: null,
+  stage: 'Opening',
+  problem: null,
+});
+
+interface Page {
+  shown: string | null;
+  current: Record<string, string>;
+}
+
+function readPage(): Page {
+  try {
+    return { shown: null, current: {}, ...JSON.parse(sessionStorage.getItem(PAGE) ?? '{}') };
+  } catch {
+    return { shown: null, current: {} };
+  }
+}
+
+function writePage(page: Page): void {
+  try {
+    sessionStorage.setItem(PAGE, JSON.stringify(page));
+  } catch {
+    // after a reload the first picture is shown
+  }
+}

@@ -1,0 +1,114 @@
+import { nanoid } from 'nanoid';
+import { createContext, useContext, useEffect } from 'react';
+import type { Library } from '#core/swatch/index';
+import { LibraryStore } from './library-store';
+import { Outbox, type Surroundings } from './outbox';
+import { Shelf } from './shelf';
+import { useStore } from './store';
+
+/** Libraries that are not looked at stay in memory for so many. */
+const KEPT_OPEN = 3;
+const TRIES = 3;
+const PAUSE_MS = 700;
+const AUTHOR = 'papillon-author';
+
+/** Who works in this browser: a name of its own that it keeps, so that undo finds one's own changes. */
+function author(): string {
+  try {
+    const known = localStorage.getItem(AUTHOR);
+    if (known) return known;
+    const made = nanoid(12);
+    localStorage.setItem(AUTHOR, made);
+    return made;
+  } catch {
+    // on the server, and where nothing may be kept
+    return nanoid(12);
+  }
+}
+
+/** All stores of a page. */
+export class Stores {
+  readonly outbox: Outbox;
+  readonly shelf: Shelf;
+  private readonly env: Surroundings;
+  private readonly libraries = new Map<string, LibraryStore>();
+
+  constructor(env: Partial<Surroundings> = {}) {
+    this.shelf = env.shelf ?? new Shelf();
+    this.env = { fetch: (...args) => fetch(...args), by: author(), ...env, shelf: this.shelf };
+    this.outbox = new Outbox(this.env);
+  }
+
+  get by(): string {
+    return this.env.by;
+  }
+
+  /** The store of a library; there is one for each in a page. */
+  library(id: string, name = ''): LibraryStore {
+    const known = this.libraries.get(id);
+    const store = known ?? new LibraryStore(id, this.env, this.outbox, name);
+    // the ones used last stand last
+    this.libraries.delete(id);
+    this.libraries.set(id, store);
+    const idle = [...this.libraries.values()].filter((s) => !s.busy && s !== store && s.id !== TRAY);
+    for (const old of idle.slice(0, Math.max(0, idle.length - KEPT_OPEN))) {
+      old.close();
+      this.libraries.delete(old.id);
+    }
+    return store;
+  }
+
+  /** The tray's store. */
+  get tray(): LibraryStore {
+    return this.library(TRAY, 'Tray');
+  }
+
+  /** Keeps a new library on the server. Returns its id, or null when that did not work; it is never made twice. */
+  async createLibrary(library: Library): Promise<string | null> {
+    const id = nanoid(12);
+    const response = await this.ask('/libraries', { id, library });
+    return response?.ok ? id : null;
+  }
+
+  /** The libraries there are, newest change first; null when the server does not answer. */
+  async listLibraries(): Promise<{ id: string; name: string; swatchCount: number }[] | null> {
+    const response = await this.env.fetch('/libraries').catch(() => null);
+    return response?.ok ? response.json() : null;
+  }
+
+  /** Sends something that may be sent again when no answer comes. */
+  private async ask(path: string, body: unknown): Promise<Response | null> {
+    for (let left = TRIES; left > 0; left--) {
+      const response = await this.env
+        .fetch(path, {
+          method: 'POST',
+          headers: { 'Content-Type': 'application/json' },
+          body: JSON.stringify(body),
+        })
+        .catch(() => null);
+      if (response && response.status < 500) return response;
+      if (left > 1) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
+    }
+    return null;
+  }
+}
+
+/** The tray is a library of its own. */
+export const TRAY = 'tray';
+
+export const StoresContext = createContext<Stores | null>(null);
+
+export function useStores(): Stores {
+  const stores = useContext(StoresContext);
+  if (!stores) throw new Error('The stores are used outside their provider.');
+  return stores;
+}
+
+/** The tray's store; there is one for the whole application. */
+export const useTray = (): LibraryStore => useStores().tray;
+
+/** A library's state, read and listened to while it is shown. */
+export function useLibraryState(store: LibraryStore) {
+  useEffect(() => store.open(), [store]);
+  return useStore(store);
+}
