@@ -21,7 +21,7 @@ import {
 } from '../core/swatch/index.ts';
 import { type Db, type Tx, write } from './db.ts';
 import { firstNumber, readerOf, writeRows } from './rows.ts';
-import { changes, groups, libraries } from './schema.ts';
+import { about, changes, groups, libraries } from './schema.ts';
 
 /** Why something cannot be done to a library, in words for whoever asked. */
 export class RefusedError extends Error {
@@ -97,7 +97,8 @@ export function applyChanges(db: Db, libraryId: string, { by, seen, changes: sen
         .update(libraries)
         .set({ seq: library.seq, band: null, changedAt: new Date() })
         .where(eq(libraries.num, library.num));
-    return { outcomes, seq: library.seq, changes: news, steps: await stepsOf(tx, library.num, by) };
+    const epoch = await epochOf(tx);
+    return { outcomes, epoch, seq: library.seq, changes: news, steps: await stepsOf(tx, library.num, by) };
   });
 }
 
@@ -191,6 +192,12 @@ export async function count(tx: Tx, library: number, writes: readonly Write[]): 
   }
 }
 
+/** Which database this is: another after a restore. */
+export async function epochOf(tx: Tx): Promise<string> {
+  const [row] = await tx.select({ value: about.value }).from(about).where(eq(about.key, 'epoch'));
+  return row?.value ?? '';
+}
+
 /** What this person can undo and redo, the next last. */
 export async function stepsOf(tx: Tx, library: number, by: string): Promise<Steps> {
   // nobody's changes, from before it was kept who made them, are anyone's to take back
@@ -268,7 +275,8 @@ async function changesAfter(tx: Tx, library: number, seen: number): Promise<Done
 /** What has happened to a library since a page last heard of it. @throws RefusedError */
 export async function newsOf(db: Db, libraryId: string, seen: number, by: string): Promise<News> {
   const { num, seq } = await findLibrary(db, libraryId);
-  return { seq, changes: await changesAfter(db, num, seen), steps: await stepsOf(db, num, by) };
+  const [epoch, changes] = [await epochOf(db), await changesAfter(db, num, seen)];
+  return { epoch, seq, changes, steps: await stepsOf(db, num, by) };
 }
 
 // --- history

@@ -1,8 +1,10 @@
 import { mkdirSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { type Client, createClient } from '@libsql/client';
+import { sql } from 'drizzle-orm';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
+import { nanoid } from 'nanoid';
 import { bringDocumentsOver } from './documents.ts';
 import * as schema from './schema.ts';
 
@@ -13,8 +15,9 @@ export type Tx = Pick<Db, 'select' | 'insert' | 'update' | 'delete' | 'run' | 'a
 /** How long another program may hold the database before a write of ours gives up, ms. */
 const BUSY_MS = 5000;
 /** A write whose outcome is unknown, or that found the database taken, is tried so often. */
-const TRIES = 4;
-const PAUSE_MS = 150;
+const TRIES = 6;
+/** The first pause; each is three times as long as the one before. A server keeps what was cut off locked for some seconds. */
+const PAUSE_MS = 60;
 
 /** Where the data are: `DATABASE_URL`, or a file in `PAPILLON_DATA` (by default `data/`). */
 export function databaseUrl(env = process.env): string {
@@ -42,6 +45,7 @@ export async function openDatabase(url = databaseUrl()): Promise<Db> {
   try {
     await migrate(db, { migrationsFolder: process.env.PAPILLON_MIGRATIONS || resolve('server/migrations') });
     await bringDocumentsOver(db);
+    await db.run(sql`INSERT OR IGNORE INTO about (key, value) VALUES ('epoch', ${nanoid()})`);
   } catch (error) {
     db.$client.close();
     throw error;
@@ -59,6 +63,14 @@ export function database(): Promise<Db> {
     throw error;
   });
   return opened;
+}
+
+/** A transaction that only reads: everything in it is of one moment. */
+export async function readTransaction(db: Db): Promise<{ tx: Tx; close(): void }> {
+  const transaction = await db.$client.transaction('read');
+  // Drizzle works through whatever has `execute`, which a transaction has
+  const tx = drizzle(transaction as unknown as Client) as unknown as Tx;
+  return { tx, close: () => transaction.close() };
 }
 
 /** The last write of each database: the next one waits for it. */
@@ -84,7 +96,7 @@ async function tried<T>(run: () => Promise<T>): Promise<T> {
       return await run();
     } catch (error) {
       if (left <= 1 || !isPassing(error)) throw error;
-      await new Promise((done) => setTimeout(done, PAUSE_MS * (TRIES - left + 1)));
+      await new Promise((done) => setTimeout(done, PAUSE_MS * 3 ** (TRIES - left)));
     }
   }
 }

@@ -1,5 +1,4 @@
 import { and, asc, desc, eq, isNotNull, isNull, ne, sql } from 'drizzle-orm';
-import { drizzle } from 'drizzle-orm/libsql';
 import { nanoid } from 'nanoid';
 import {
   arrived,
@@ -14,8 +13,8 @@ import {
   toWrites,
   withNewIds,
 } from '../core/swatch/index.ts';
-import { count, findLibrary, RefusedError, stepsOf } from './changes.ts';
-import { type Db, type Tx, write } from './db.ts';
+import { count, epochOf, findLibrary, RefusedError, stepsOf } from './changes.ts';
+import { type Db, readTransaction, type Tx, write } from './db.ts';
 import {
   allTravelling,
   firstNumber,
@@ -263,6 +262,7 @@ async function readHead(tx: Tx, id: string, by: string): Promise<{ num: number; 
       id,
       name: row.name,
       ...libraryData.read(row.data),
+      epoch: await epochOf(tx),
       seq: row.seq,
       swatchCount: row.swatchCount,
       groups: groupRows.map(({ data, ...group }) => ({ ...group, ...groupData.read(data) })),
@@ -321,14 +321,6 @@ export async function streamLibrary(db: Db, id: string, by: string): Promise<Rea
     },
     cancel: () => tx.close(),
   });
-}
-
-/** A transaction that only reads: everything in it is of one moment. */
-async function readTransaction(db: Db): Promise<{ tx: Tx; close(): void }> {
-  const transaction = await db.$client.transaction('read');
-  // Drizzle writes through whatever has `execute`, which a transaction has
-  const tx = drizzle(transaction as unknown as Db['$client']) as unknown as Tx;
-  return { tx, close: () => transaction.close() };
 }
 
 /** A whole library; null when there is none. */

@@ -1,6 +1,7 @@
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { toHex, toLab } from '../core/color/index.ts';
 import {
+  asSearchText,
   type Fields,
   groupData,
   itemData,
@@ -11,10 +12,8 @@ import {
   plainText,
   type RowKind,
   type RowReader,
-  type Swatch,
   swatchData,
   type TravellingSwatch,
-  toSearchText,
   type Write,
 } from '../core/swatch/index.ts';
 import type { Tx } from './db.ts';
@@ -261,7 +260,7 @@ async function writeSwatches(tx: Tx, library: number, writes: Write[], numbers: 
     // a piece at a time keeps the JSON of very many within bounds
     for (let at = 0; at < fresh.length; at += PIECE) {
       const rows = json(fresh.slice(at, at + PIECE));
-      const number = sql`${start + at} + key`;
+      const number = sql`CAST(${start + at} AS INTEGER) + key`;
       await tx.run(sql`INSERT INTO ${swatches} (n, library, id, group_id, order_key, name, code, kind, role, hex, l, a, b, cell, data)
         SELECT ${number}, ${library}, value->>'id', value->>'group', value->>'order', value->>'name', value->>'code',
           value->>'kind', value->>'role', value->>'hex', value->>'l', value->>'a', value->>'b', value->>'cell', value->>'data'
@@ -286,19 +285,20 @@ type Columns = ReturnType<typeof columnsOf>;
 function columnsOf(id: string, fields: Fields) {
   const { swatch, ...kept } = keptSwatch(id, fields);
   const [l, a, b] = toLab(swatch.color);
+  const hex = toHex(swatch.color);
   return {
     ...kept,
-    hex: toHex(swatch.color),
+    hex,
     l,
     a,
     b,
     cell: cellNumber(cellsOf([l, a, b])),
-    text: searchable(swatch),
+    text: searchable([kept.name, kept.code ?? '', kept.role ?? '', hex]),
   };
 }
 
 /** A query of three characters finds them; the two spaces let the last ones be the beginning of three, too. */
-const searchable = (swatch: Swatch) => `${plainText(toSearchText(swatch))}  `;
+export const searchable = (texts: string[]) => `${plainText(asSearchText(texts))}  `;
 
 function movesOnly(before: Fields, after: Fields): boolean {
   for (const field of new Set([...Object.keys(before), ...Object.keys(after)]))

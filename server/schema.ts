@@ -9,6 +9,12 @@ import {
   uniqueIndex,
 } from 'drizzle-orm/sqlite-core';
 
+/** Facts about the database itself: its epoch is another after it has been put in place of another. */
+export const about = sqliteTable('about', {
+  key: text('key').primaryKey(),
+  value: text('value').notNull(),
+});
+
 /** What the list of libraries shows of one: its groups' colours as hex, cut short for very large ones. */
 export type Band = string[][];
 

@@ -1,17 +1,25 @@
 import { checkSent } from '#core/swatch/index';
 import { answered } from '#server/answers';
-import { applyChanges, newsOf } from '#server/changes';
+import { applyChanges, listHistory, newsOf } from '#server/changes';
 import { database } from '#server/db';
+import { readRows } from '#server/libraries';
 import type { Route } from './+types/changes';
 
-/** What has happened to a library since a page last heard of it. */
+/** What has happened to a library since a page last heard of it; without that, the library in one piece. */
 export const loader = ({ params, request }: Route.LoaderArgs) =>
   answered(async () => {
     const { searchParams } = new URL(request.url);
+    const db = await database();
+    if (!searchParams.has('after')) {
+      const found = await readRows(db, params.id);
+      if (!found) return new Response('The library is not here any more.', { status: 404 });
+      const last = (await listHistory(db, params.id, null, 50)).find((e) => e.step === 'edit' && !e.undone);
+      return Response.json({ library: found.rows.library, revision: found.seq, undo: last?.label ?? null });
+    }
     const seen = Number(searchParams.get('after'));
     if (!Number.isSafeInteger(seen) || seen < 0)
       return new Response('“after” is no number.', { status: 400 });
-    return Response.json(await newsOf(await database(), params.id, seen, searchParams.get('by') ?? ''));
+    return Response.json(await newsOf(db, params.id, seen, searchParams.get('by') ?? ''));
   });
 
 /** Applies a page's changes. */

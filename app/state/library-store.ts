@@ -78,6 +78,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private readonly known = new Map<string, Pick<Applied, 'ops' | 'inverse'>>();
   private server: Steps = NONE;
   private steps: Steps = NONE;
+  /** Of the database that the library was read from. */
+  private epoch = '';
   private started = false;
   private listeners = 0;
   private reader: { cancelled: boolean } | null = null;
@@ -223,9 +225,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private push(change: Change, applied: Pick<Applied, 'ops' | 'inverse'>): void {
     this.pending.push({ change, applied });
     this.keep(change.id, applied);
-    this.steps = stepsAfter(this.steps, change);
-    this.show();
     this.outbox.add(this.id, this.seen(), change);
+    this.show();
   }
 
   /** Lays a change over what is there. */
@@ -276,9 +277,9 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       this.show();
       return;
     }
-    const anew = news !== null && news.changes === null;
+    const anew = news !== null && (news.changes === null || news.epoch !== this.epoch);
     const newer = news && (anew || news.seq >= revision) ? news : null;
-    const fresh = newer?.changes?.filter((c) => c.seq > revision) ?? [];
+    const fresh = (!anew && newer?.changes?.filter((c) => c.seq > revision)) || [];
     if (this.isMine(fresh) && refused.size === 0 && !anew) {
       // only what is here already: the changes that waited first, done as they were sent
       this.pending = this.pending.filter((p) => !answer(p));
@@ -411,6 +412,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     if (head.seq < this.snapshot().revision) throw new Error('It was past when it came.');
     this.view = rows;
     this.server = head.steps;
+    this.epoch = head.epoch;
     const here = new Set(this.pending.map((p) => p.change.id));
     const left = this.outbox.waitingFor(this.id).filter((c) => !here.has(c.id));
     this.pending = [
@@ -428,7 +430,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     if (typeof BroadcastChannel !== 'undefined') {
       this.channel = new BroadcastChannel(`papillon-${this.id}`);
       this.channel.onmessage = ({ data }) => {
-        if (typeof data === 'number' && data > this.seen()) void this.look();
+        if (typeof data === 'number' && data > this.seen()) void this.look(true);
       };
     }
     if (inBrowser) document.addEventListener('visibilitychange', this.onVisible);
@@ -445,11 +447,14 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     }, LOOK_MS);
   }
 
-  /** Asks for what has happened since; not while changes are under way, which bring it themselves. */
-  private async look(): Promise<void> {
+  /**
+   * Asks for what has happened since; not while changes are under way, which bring it themselves, and not in a page nobody
+   * sees, unless something is known to have happened.
+   */
+  private async look(known = false): Promise<void> {
     const { whole, revision } = this.snapshot();
     if (!whole || this.looking || this.outbox.waitingFor(this.id).length > 0) return;
-    if (inBrowser && document.visibilityState === 'hidden') return;
+    if (!known && inBrowser && document.visibilityState === 'hidden') return;
     this.looking = true;
     try {
       const response = await this.env.fetch(
@@ -460,7 +465,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       if (response.ok) {
         const news = checkNews(await response.json());
         // what was asked for may be past by now
-        if (news.changes === null || news.seq > this.seen()) this.hear(news, new Set(), new Set());
+        if (news.changes === null || news.epoch !== this.epoch || news.seq > this.seen())
+          this.hear(news, new Set(), new Set());
         else if (news.seq === this.seen() && this.pending.length === 0) {
           this.server = news.steps;
           this.set({ problem: null });

@@ -1,5 +1,6 @@
 import { nanoid } from 'nanoid';
 import { checkTakes, newTake, type PaletteColor, resized, type Take } from '#core/picture/index';
+import { same } from '#core/swatch/index';
 import { openPictureClient, type PictureClient } from '~/workers/picture-client';
 import type { OpenedPicture } from '~/workers/picture-messages';
 import type { Shelf, ShelfNews } from './shelf';
@@ -89,6 +90,15 @@ function soundTake(take: unknown): Take | null {
   }
 }
 
+/** A picture's takes as they were kept, in their order; null when there are none. */
+function boardOf(picture: string, kept: KeptTake[]): Board | null {
+  const takes = kept
+    .filter((t) => t.picture === picture)
+    .sort((a, b) => a.at - b.at)
+    .flatMap((t) => soundTake(t.take) ?? []);
+  return takes.length > 0 ? { takes, current: takes[0].id } : null;
+}
+
 /**
  * The pictures colours are being gathered from, and their takes. They stay on this machine, survive a reload there, and are the
  * same in all pages of this browser; a copy goes to the server only when the user keeps a picture with a library.
@@ -132,14 +142,10 @@ export class PictureStore extends Store<PictureState> {
     const kept = (pictures as unknown as KeptHere[]).sort((a, b) => a.at - b.at);
     const boards: Record<string, Board> = {};
     for (const { id } of [...kept, { id: ALL }]) {
-      const own = (takes as unknown as KeptTake[])
-        .filter((t) => t.picture === id)
-        .sort((a, b) => a.at - b.at)
-        .flatMap((t) => soundTake(t.take) ?? []);
-      if (id === ALL && own.length === 0) continue;
-      const board = own.length > 0 ? { takes: own, current: own[0].id } : emptyBoard();
+      const board = boardOf(id, takes as unknown as KeptTake[]);
       const current = page.current[id];
-      boards[id] = own.some((t) => t.id === current) ? { ...board, current } : board;
+      if (board) boards[id] = board.takes.some((t) => t.id === current) ? { ...board, current } : board;
+      else if (id !== ALL) boards[id] = emptyBoard();
     }
     const there = kept.some((p) => p.id === page.shown) || (page.shown === ALL && kept.length > 1);
     for (const { id, at } of kept) this.openedAt.set(id, at);
@@ -186,13 +192,16 @@ export class PictureStore extends Store<PictureState> {
         return;
       }
       this.openedAt.set(key, kept.at);
+      const takes = (await this.shelf.all('takes')) as unknown as KeptTake[];
       const { pictures, boards, shown } = this.state;
+      if (pictures.some((p) => p.id === key)) return;
+      const board = boardOf(key, takes) ?? emptyBoard();
+      // it is opened when it is shown: each page that has it open needs room for it
       this.set({
-        pictures: [...pictures, closed(kept)],
-        boards: { ...boards, [key]: boards[key] ?? emptyBoard() },
-        shown: shown ?? key,
+        pictures: [...pictures, { ...closed(kept), stage: null }],
+        boards: { ...boards, [key]: boards[key] ?? board },
       });
-      void this.decode(key);
+      if (shown === null) this.show(key);
     }
     if (shelf !== 'takes' || this.unwritten.has(key)) return;
     const [picture, id] = key.split(' ');
@@ -200,11 +209,18 @@ export class PictureStore extends Store<PictureState> {
     if (!board) return;
     const kept = gone ? undefined : ((await this.shelf.get('takes', key)) as unknown as KeptTake | undefined);
     const take = kept && soundTake(kept.take);
+    // two pages that show the same take tell each other of the same result
+    if (
+      this.unwritten.has(key) ||
+      same(
+        take,
+        board.takes.find((t) => t.id === id),
+      )
+    )
+      return;
     const others = board.takes.filter((t) => t.id !== id);
     const at = Math.min(kept?.at ?? 0, others.length);
-    const first = board.takes.length === 1 && board.takes[0].colors.length === 0;
-    // the empty take that a board begins with gives way to the first real one
-    const takes = !take ? others : first ? [take] : [...others.slice(0, at), take, ...others.slice(at)];
+    const takes = take ? [...others.slice(0, at), take, ...others.slice(at)] : others;
     if (takes.length === 0) return;
     const current = takes.some((t) => t.id === board.current) ? board.current : takes[0].id;
     this.set({ boards: { ...this.state.boards, [picture]: { takes, current } } });
@@ -266,7 +282,8 @@ export class PictureStore extends Store<PictureState> {
     let at = Math.max(0, ...this.openedAt.values());
     for (const { id, file } of added) {
       this.openedAt.set(id, ++at);
-      for (const take of boards[id]?.takes ?? []) this.unwritten.add(keyOf(id, take.id));
+      // the takes go before the picture, so that other pages find both
+      this.writeTakes(id);
       void this.write(id, file);
       void this.decode(id);
     }
@@ -283,6 +300,17 @@ export class PictureStore extends Store<PictureState> {
     this.told(await this.shelf.put('pictures', { ...kept }));
   }
 
+  /** Writes takes down, each by itself: all of a picture's, or those among some. */
+  private writeTakes(picture: string, among?: ReadonlySet<string>): void {
+    for (const [at, take] of (this.state.boards[picture]?.takes ?? []).entries()) {
+      const key = keyOf(picture, take.id);
+      if (among && !among.has(key)) continue;
+      void this.shelf
+        .put('takes', { key, picture, at, take } satisfies KeptTake)
+        .then((safe) => this.told(safe));
+    }
+  }
+
   /** Says once when this browser has no room: it works on, without surviving a reload. */
   private told(safe: boolean): void {
     if (safe || this.roomless) return;
@@ -296,6 +324,8 @@ export class PictureStore extends Store<PictureState> {
   show(id: string): void {
     const boards = this.state.boards[id] ? this.state.boards : { ...this.state.boards, [id]: emptyBoard() };
     this.set({ shown: id, boards });
+    for (const p of this.state.pictures)
+      if ((p.id === id || id === ALL) && !p.opened && !p.stage && !p.problem) void this.decode(p.id);
     this.save();
   }
 
@@ -338,7 +368,7 @@ export class PictureStore extends Store<PictureState> {
   keepResult(source: string, id: string, colors: PaletteColor[], mean: number | null): void {
     this.board(source, (board) => {
       const take = board.takes.find((t) => t.id === id);
-      if (!take || (take.colors === colors && take.mean === mean)) return board;
+      if (!take || (take.mean === mean && same(take.colors, colors))) return board;
       return { ...board, takes: board.takes.map((t) => (t.id === id ? { ...t, colors, mean } : t)) };
     });
   }
@@ -438,6 +468,11 @@ export class PictureStore extends Store<PictureState> {
     return true;
   }
 
+  /** Shows what went wrong with the pictures. */
+  readonly report = (error: Error): void => {
+    this.set({ problem: error.message });
+  };
+
   clearProblem(): void {
     this.set({ problem: null });
   }
@@ -491,13 +526,8 @@ export class PictureStore extends Store<PictureState> {
       current: Object.fromEntries(Object.entries(boards).map(([id, b]) => [id, b.current])),
     });
     for (const [picture, { takes }] of Object.entries(boards))
-      for (const [at, take] of takes.entries()) {
-        const key = keyOf(picture, take.id);
-        if (!this.unwritten.delete(key)) continue;
-        void this.shelf
-          .put('takes', { key, picture, at, take } satisfies KeptTake)
-          .then((safe) => this.told(safe));
-      }
+      if (takes.some((t) => this.unwritten.has(keyOf(picture, t.id))))
+        this.writeTakes(picture, this.unwritten);
     this.unwritten.clear();
     for (const { id, keptIn } of pictures)
       if (keptIn && this.unsent.delete(id)) void this.sendTakes(keptIn, id, leaving);

@@ -66,7 +66,7 @@ export class Stores {
   /** Keeps a new library on the server. Returns its id, or null when that did not work; it is never made twice. */
   async createLibrary(library: Library): Promise<string | null> {
     const id = nanoid(12);
-    const response = await this.ask('/libraries', { id, library });
+    const response = await this.ask(`/libraries?id=${id}`, library);
     return response?.ok ? id : null;
   }
 

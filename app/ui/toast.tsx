@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import SnackbarContent from '@mui/material/SnackbarContent';
+import Snackbar from '@mui/material/Snackbar';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useRef, useState } from 'react';
 
 /** What a message is about: the message goes when that is past. */
@@ -88,7 +88,7 @@ export function Toasts({ children }: { children: ReactNode }) {
     <ToastContext value={show}>
       {children}
       <div className="toasts">
-        {toasts.map((toast) => (
+        {[...toasts].reverse().map((toast) => (
           <One key={toast.key} toast={toast} away={away} />
         ))}
       </div>
@@ -98,16 +98,10 @@ export function Toasts({ children }: { children: ReactNode }) {
 
 function One({ toast, away }: { toast: Shown; away(key: number): void }) {
   const { key, text, stays, action, matter, onAway } = toast;
-  const [held, setHeld] = useState(false);
   const close = useCallback(() => {
     away(key);
     onAway?.();
   }, [away, key, onAway]);
-  useEffect(() => {
-    if (stays || held) return;
-    const timer = setTimeout(close, SHOWN_MS);
-    return () => clearTimeout(timer);
-  }, [close, stays, held]);
   useEffect(() => {
     if (!matter) return;
     const look = () => {
@@ -117,13 +111,11 @@ function One({ toast, away }: { toast: Shown; away(key: number): void }) {
     return matter.subscribe(look);
   }, [matter, close]);
   return (
-    <SnackbarContent
+    <Snackbar
       className="toast"
-      role={stays ? 'alert' : 'status'}
-      onPointerEnter={() => setHeld(true)}
-      onPointerLeave={() => setHeld(false)}
-      onFocus={() => setHeld(true)}
-      onBlur={() => setHeld(false)}
+      open
+      autoHideDuration={stays ? null : SHOWN_MS}
+      onClose={(_, reason) => reason === 'timeout' && close()}
       message={text}
       action={
         <>

@@ -32,10 +32,11 @@ const travelling = ({ format, library, warnings }: Opened): ReadLibrary => ({
 });
 
 const answers: Answers<FileQueries> = {
-  async read({ files, text }, stage) {
+  async read({ files, text }, { stage, breathe }) {
     const came: Came[] = [];
     const unpacked = { entries: 0, bytes: 0 };
     for (const [i, { file, path }] of files.entries()) {
+      await breathe();
       if (files.length > 1) stage(`Reading ${i + 1} of ${files.length}: ${path}`);
       const problem = (why: string) => came.push({ kind: 'problem', path, message: `${path}: ${why}` });
       try {
@@ -80,16 +81,18 @@ const answers: Answers<FileQueries> = {
     return files.length === 1 ? files[0] : zipOf(library.name, files);
   },
 
-  async kit({ library, choices, revision, takenAt }, stage) {
-    return makeKit(library, choices, { revision, takenAt }, typesetting, (done, of, path) =>
-      stage(`${done + 1} of ${of}: ${path}`),
-    );
+  async kit({ library, choices, revision, takenAt }, { stage, breathe }) {
+    return makeKit(library, choices, { revision, takenAt }, typesetting, async (done, of, path) => {
+      stage(`${done + 1} of ${of}: ${path}`);
+      await breathe();
+    });
   },
 
-  async convert({ libraries, formats }, stage) {
+  async convert({ libraries, formats }, { stage, breathe }) {
     const files: WrittenFile[] = [];
     for (const [i, library] of libraries.entries())
       for (const choice of formats) {
+        await breathe();
         stage(`${i + 1} of ${libraries.length}: ${library.name}, ${formatById(choice.format).name}`);
         for (const file of await written(library, choice.format, choice)) {
           // many formats make a crowd: each has a folder then

@@ -49,20 +49,63 @@ const BAND_ROWS = 512;
 
 class PictureError extends Error {}
 
-interface Opened {
-  file: Blob;
+/** So many pixels of all open pictures are held at once; others are read from their files again when they are wanted. */
+const MOST_HELD = 100_000_000;
+
+interface Pixels {
   picture: Picture;
   preview: Picture;
   /** The browser cannot decode the file the same way, or not at all. */
   ours: boolean;
 }
+interface Opened {
+  file: Blob;
+  name: string;
+  pixels: Pixels | null;
+  waking: Promise<void> | null;
+}
 
+/** The ones used last stand last. */
 const opened = new Map<string, Opened>();
 
-function find(id: string): Opened {
+function entry(id: string): Opened {
   const found = opened.get(id);
   if (!found) throw new PictureError('The picture is not open any more.');
   return found;
+}
+
+/** A picture whose pixels have been seen to. */
+function find(id: string): Pixels & { file: Blob } {
+  const { pixels, file } = entry(id);
+  if (!pixels) throw new PictureError('The picture is not in memory.');
+  return { ...pixels, file };
+}
+
+/** Sees to it that the pixels of a picture are held. */
+async function need(id: string): Promise<void> {
+  const one = entry(id);
+  opened.delete(id);
+  opened.set(id, one);
+  while (!one.pixels) {
+    one.waking ??= load(one.file, one.name, () => undefined).then((pixels) => {
+      one.pixels = pixels;
+      one.waking = null;
+      makeRoom();
+    });
+    await one.waking;
+  }
+}
+
+/** Lets go of the pixels that have not been used for longest, but for the last one's. */
+function makeRoom(): void {
+  const held = [...opened].filter(([, o]) => o.pixels);
+  let total = held.reduce((n, [, o]) => n + o.pixels!.picture.width * o.pixels!.picture.height, 0);
+  for (const [id, one] of held.slice(0, -1)) {
+    if (total <= MOST_HELD) return;
+    total -= one.pixels!.picture.width * one.pixels!.picture.height;
+    one.pixels = null;
+    parts.forget(id);
+  }
 }
 
 /** Remembers the last few results of costly steps; the key is all they follow from. */
@@ -76,6 +119,7 @@ function remembering<T>(most: number) {
       if (kept.size > most) kept.delete(kept.keys().next().value as string);
       return value;
     },
+    has: (key: string) => kept.has(key),
     forget(part: string) {
       for (const key of kept.keys()) if (key.includes(part)) kept.delete(key);
     },
@@ -83,7 +127,8 @@ function remembering<T>(most: number) {
 }
 
 const parts = remembering<Picture>(2);
-const counted = remembering<Histogram>(6);
+const counted = remembering<{ histogram: Histogram; area: number }>(40);
+const boards = remembering<Histogram>(3);
 const ready = remembering<Prepared>(4);
 const palettes = remembering<Found>(4);
 const painters = remembering<Painter>(3);
@@ -98,16 +143,34 @@ function part(id: string, { cell, region }: Look): Picture {
   });
 }
 
+const countKey = (id: string, look: Look) => JSON.stringify([id, look]);
+const countOne = (id: string, look: Look) =>
+  counted.get(countKey(id, look), () => {
+    const from = part(id, look);
+    return { histogram: histogram(from), area: from.width * from.height };
+  });
+
+/** The colours of pictures whose pixels, or counts, have been seen to. */
 const countOf = (source: Source, look: Look): Histogram =>
-  counted.get(JSON.stringify([source, look]), () =>
-    together(
-      source.map((id) => counted.get(JSON.stringify([[id], look]), () => histogram(part(id, look)))),
-      source.map((id) => {
-        const { width, height } = part(id, look);
-        return width * height;
-      }),
-    ),
-  );
+  source.length === 1
+    ? countOne(source[0], look).histogram
+    : boards.get(JSON.stringify([source, look]), () => {
+        const counts = source.map((id) => countOne(id, look));
+        return together(
+          counts.map((c) => c.histogram),
+          counts.map((c) => c.area),
+        );
+      });
+
+/** Sees to the counts of pictures one after the other, so that they need not all be held at once. */
+async function needCounts(source: Source, { cell, region }: Look): Promise<void> {
+  const look = { cell, region };
+  for (const id of source) {
+    if (counted.has(countKey(id, look))) continue;
+    await need(id);
+    countOne(id, look);
+  }
+}
 
 /** The same palette with places in the picture, where they were counted in cells. */
 function placed(colors: PaletteColor[], id: string, cell: number): PaletteColor[] {
@@ -180,24 +243,13 @@ function findPalette(source: Source, { method, ...recipe }: Recipe): Found {
 }
 
 const answers: Answers<PictureQueries> = {
-  async open({ id, file, name }, stage) {
-    stage('Decoding');
-    const bytes = new Uint8Array(await file.arrayBuffer());
-    const { space, note } = spaceOf(bytes, pictureType(bytes));
-    const { bitmap, here } = await decode(file, bytes, name, space !== null);
-    if (bitmap.width * bitmap.height > MOST_PIXELS)
-      throw new PictureError(
-        `${name}: the picture has ${Math.round((bitmap.width * bitmap.height) / 1e6)} megapixels; Papillon takes up to 40. Make a smaller copy first.`,
-      );
-    stage('Reading the pixels');
-    const picture: Picture = here ?? { ...pixelsOf(bitmap), space: space ?? SRGB };
-    if (!here) restoreAlpha(picture, bytes);
-    const preview = { ...pixelsOf(bitmap, PREVIEW_SIDE), space: picture.space };
-    const small = pixelsOf(bitmap, THUMBNAIL_SIDE);
-    bitmap.close();
-    opened.set(id, { file, picture, preview, ours: here !== null });
+  async open({ id, file, name }, { stage }) {
+    const pixels = await load(file, name, stage);
+    opened.set(id, { file, name, pixels, waking: null });
+    makeRoom();
     stage('Counting the colours');
     const { total } = countOf([id], { cell: 1, region: null });
+    const { picture, small, note } = pixels;
     const shown = painterAsIs(picture.space)(wordsOf(small));
     return {
       width: picture.width,
@@ -211,14 +263,23 @@ const answers: Answers<PictureQueries> = {
 
   shut({ id }) {
     opened.delete(id);
-    for (const kept of [parts, counted, ready, palettes]) kept.forget(id);
+    for (const kept of [parts, counted, boards, ready, palettes]) kept.forget(id);
     return null;
   },
 
-  palette: ({ source, recipe }) => paletteOf(source, recipe),
-  fit: ({ source, look, palette }) => fitOf(countOf(source, look), palette),
+  async palette({ source, recipe }) {
+    if (source.length > 1) await needCounts(source, recipe);
+    else for (const id of source) await need(id);
+    return paletteOf(source, recipe);
+  },
 
-  show({ id, cell, view, palette }) {
+  async fit({ source, look, palette }) {
+    await needCounts(source, look);
+    return fitOf(countOf(source, look), palette);
+  },
+
+  async show({ id, cell, view, palette }) {
+    await need(id);
     const { picture, preview } = find(id);
     const scale = view.outWidth / view.width;
     // far out, the small copy with its smooth pixels; near, the picture's own
@@ -238,7 +299,8 @@ const answers: Answers<PictureQueries> = {
     return { data: paint(pixels) };
   },
 
-  peek({ id, x, y, size, cell }) {
+  async peek({ id, x, y, size, cell }) {
+    await need(id);
     const { picture } = find(id);
     const reach = (LOUPE_SIDE - 1) / 2;
     const view = { x: x - reach, y: y - reach, width: LOUPE_SIDE, height: LOUPE_SIDE };
@@ -259,6 +321,7 @@ const answers: Answers<PictureQueries> = {
   },
 
   async copy({ id, side, bytes }) {
+    await need(id);
     const { file, picture, ours } = find(id);
     if (Math.max(picture.width, picture.height) <= side && file.size <= bytes)
       return { copy: file, width: picture.width, height: picture.height };
@@ -281,6 +344,29 @@ const answers: Answers<PictureQueries> = {
     return { copy, width, height };
   },
 };
+
+/** Reads a picture from its file. */
+async function load(
+  file: Blob,
+  name: string,
+  stage: (text: string) => void,
+): Promise<Pixels & { small: Picture; note: string | undefined | null }> {
+  stage('Decoding');
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const { space, note } = spaceOf(bytes, pictureType(bytes));
+  const { bitmap, here } = await decode(file, bytes, name, space !== null);
+  if (bitmap.width * bitmap.height > MOST_PIXELS)
+    throw new PictureError(
+      `${name}: the picture has ${Math.round((bitmap.width * bitmap.height) / 1e6)} megapixels; Papillon takes up to 40. Make a smaller copy first.`,
+    );
+  stage('Reading the pixels');
+  const picture: Picture = here ?? { ...pixelsOf(bitmap), space: space ?? SRGB };
+  if (!here) restoreAlpha(picture, bytes);
+  const preview = { ...pixelsOf(bitmap, PREVIEW_SIDE), space: picture.space };
+  const small = pixelsOf(bitmap, THUMBNAIL_SIDE);
+  bitmap.close();
+  return { picture, preview, ours: here !== null, small, note };
+}
 
 const wordsOf = ({ data }: Picture) => new Uint32Array(data.buffer, data.byteOffset, data.length >> 2);
 

@@ -9,12 +9,13 @@ export function useFiles(): { ask: FilesClient['ask']; stop(): void } {
       client.current ??= openFilesClient();
       return client.current.ask(name, ask, stage);
     };
-    const stop = () => {
+    const stop = () => client.current?.stopAll();
+    const close = () => {
       client.current?.close();
       client.current = null;
     };
-    return { ask, stop };
+    return { ask, stop, close };
   }, []);
-  useEffect(() => files.stop, [files]);
+  useEffect(() => files.close, [files]);
   return files;
 }

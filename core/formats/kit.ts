@@ -182,14 +182,14 @@ export async function makeKit(
   choices: KitChoices,
   about: { revision: number; takenAt: string },
   lent: Typesetting,
-  step: (done: number, of: number, path: string) => void = () => undefined,
+  step: (done: number, of: number, path: string) => unknown = () => undefined,
 ): Promise<Kit> {
   const planned = planKit(library, choices);
   const part = inScope(library, choices.scope);
   const entries: { path: string; bytes: Uint8Array; swatches?: number; format?: string }[] = [];
   const total = planned.length + 2;
   for (const { path, format, part: own, options } of planned) {
-    step(entries.length, total, path);
+    await step(entries.length, total, path);
     entries.push({
       path,
       bytes: await writeSwatchFile(own, format, lent, options),
@@ -210,7 +210,7 @@ export async function makeKit(
     ['Chips.pdf', 'pdf', undefined],
     ['Chips.png', 'png', { names: true }],
   ] as const) {
-    step(planned.length, total, path);
+    await step(planned.length, total, path);
     entries.push({ path, bytes: await writeSwatchFile(part, formatById(format), lent, options) });
   }
   const manifest = {

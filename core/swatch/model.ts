@@ -120,7 +120,9 @@ export function withNewIds(library: Library, newId: NewId): Library {
 }
 
 /** What a search looks through: name, code, role and hex of a swatch, in lower case, one to a line. */
-export const toSearchText = (swatch: Swatch): string =>
-  [swatch.name, swatch.code ?? '', swatch.role ?? '', toHex(swatch.color)]
-    .map((line) => line.replace(/[\r\n]+/g, ' ').toLocaleLowerCase('en'))
-    .join('\n');
+export const toSearchText = ({ name, code = '', role = '', color }: Swatch): string =>
+  asSearchText([name, code, role, toHex(color)]);
+
+/** Texts in lower case, one to a line. */
+export const asSearchText = (texts: string[]): string =>
+  texts.map((text) => text.replace(/[\r\n]+/g, ' ').toLocaleLowerCase('en')).join('\n');

@@ -46,6 +46,8 @@ export interface DoneChange {
 
 /** How far the library has come, and what has happened since the page last heard. */
 export interface News {
+  /** Of the database: numbers of another one mean nothing. */
+  epoch: string;
   seq: number;
   /** Null when there is too much of it, or the page knows what is not here: the library is to be read anew. */
   changes: DoneChange[] | null;
@@ -77,6 +79,7 @@ const steps = {
   },
 };
 const news = {
+  epoch: { type: 'string' },
   seq: { type: 'integer', minimum: 0 },
   changes: {
     type: ['array', 'null'],
@@ -123,6 +126,7 @@ export interface LibraryHead {
   name: string;
   note?: string;
   columns?: number;
+  epoch: string;
   seq: number;
   swatchCount: number;
   groups: { id: string; order: string; name: string }[];

@@ -8,6 +8,11 @@ ALTER TABLE `libraries` RENAME TO `old_libraries`;--> statement-breakpoint
 ALTER TABLE `history` RENAME TO `old_history`;--> statement-breakpoint
 ALTER TABLE `kits` RENAME TO `old_kits`;--> statement-breakpoint
 ALTER TABLE `pictures` RENAME TO `old_pictures`;--> statement-breakpoint
+CREATE TABLE `about` (
+	`key` text PRIMARY KEY NOT NULL,
+	`value` text NOT NULL
+);
+--> statement-breakpoint
 CREATE TABLE `assets` (
 	`hash` text PRIMARY KEY NOT NULL,
 	`mime` text NOT NULL,

@@ -39,19 +39,22 @@ describe('what the server answers', () => {
     expect((await post('/libraries', '{"id":')).status).toBe(400);
   });
 
-  it('an edit that does not fit is refused, and changes nothing', async () => {
+  it('a change that does not fit is refused with the reason, and changes nothing', async () => {
     const state = async () => (await fetch(`${harness.url}/libraries/${id}/changes`)).json();
     const before = await state();
-    const gone = await post(`/libraries/${id}/changes`, {
-      revision: before.revision,
-      change: { edit: { type: 'remove', ids: ['nobody'] } },
+    const change = (ops: unknown) => ({
+      by: 'me',
+      seen: before.revision,
+      changes: [{ id: 'change-1', by: 'me', label: '', ops }],
     });
-    expect([gone.status, await gone.text()]).toEqual([409, 'The swatch is no longer in the library.']);
-    expect(
-      (await post(`/libraries/${id}/changes`, { revision: 0, change: { edit: { type: 'paint' } } })).status,
-    ).toBe(400);
+    const gone = [{ op: 'set', of: 'swatch', id: 'nobody', fields: { name: '' } }];
+    const refused = await (await post(`/libraries/${id}/changes`, change(gone))).json();
+    expect(refused.outcomes).toEqual([
+      { id: 'change-1', seq: null, said: ['1 swatch is no longer in the library.'] },
+    ]);
+    const wrong = await post(`/libraries/${id}/changes`, change([{ op: 'explode' }]));
+    expect(wrong.status).toBe(400);
     expect(await state()).toEqual(before);
-    expect((await fetch(`${harness.url}/libraries/nowhere/changes`)).status).toBe(404);
   });
 
   it('kits and presets are checked before they are kept', async () => {

@@ -9,6 +9,7 @@ import { count, Strip, stripColors } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import type { Came, ReadLibrary } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
+import { StoppedError } from '~/workers/worker-client';
 import { Changes } from '../handover/Changes';
 import { download } from '../handover/download';
 import { FormatOptions } from '../handover/FormatOptions';
@@ -61,7 +62,7 @@ export function Convert() {
         setRest((before) => [...before, ...came.flatMap(remark)]);
         setSourceKey((was) => was ?? read[0]?.key ?? null);
       } catch (error) {
-        toast({ text: (error as Error).message });
+        if (!(error instanceof StoppedError)) toast({ text: (error as Error).message });
       }
       setStage(null);
     },
@@ -111,7 +112,7 @@ export function Convert() {
       if (mine !== run.current) return;
       download(done.name, done.bytes, done.mime);
     } catch (error) {
-      toast({ text: (error as Error).message });
+      if (!(error instanceof StoppedError)) toast({ text: (error as Error).message });
     }
     setStage(null);
   };

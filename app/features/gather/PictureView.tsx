@@ -172,9 +172,9 @@ export function PictureView({
           onPointerLeave={() => !gesture.current && setAt(null)}
           onKeyDown={key}
         >
-          <Shown id={id} client={client} view={view} cell={recipe.cell} palette={null} />
+          <Shown id={id} store={store} view={view} cell={recipe.cell} palette={null} />
           {half && (
-            <Shown id={id} client={client} view={view} cell={recipe.cell} palette={palette} from={divider} />
+            <Shown id={id} store={store} view={view} cell={recipe.cell} palette={palette} from={divider} />
           )}
           <svg className="overlay" aria-hidden>
             {region && <RegionOutline region={region} view={view} />}
@@ -213,14 +213,14 @@ export function PictureView({
 /** A canvas that follows the view; the worker makes its pixels, and only the latest wish counts. */
 function Shown({
   id,
-  client,
+  store,
   view: { view },
   cell,
   palette,
   from,
 }: {
   id: string;
-  client: TakeState['store']['client'];
+  store: TakeState['store'];
   view: ViewState;
   cell: number;
   palette: PictureQueries['show']['ask']['palette'];
@@ -231,7 +231,7 @@ function Shown({
   const draw = useMemo(
     () =>
       latestOnly(
-        (ask: PictureQueries['show']['ask']) => client.ask('show', ask),
+        (ask: PictureQueries['show']['ask']) => store.client.ask('show', ask),
         ({ data }, { view }) => {
           const to = canvas.current;
           if (!to) return;
@@ -239,8 +239,9 @@ function Shown({
           to.height = view.outHeight;
           to.getContext('2d')?.putImageData(new ImageData(data, view.outWidth, view.outHeight), 0, 0);
         },
+        store.report,
       ),
-    [client],
+    [store],
   );
   const { x, y, width, height, outWidth, outHeight } = view;
   useEffect(() => {
@@ -268,8 +269,13 @@ function Loupe({ id, at, state, view }: { id: string; at: Point; state: TakeStat
   const [seen, setSeen] = useState<PictureQueries['peek']['answer'] | null>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const peek = useMemo(
-    () => latestOnly((ask: PictureQueries['peek']['ask']) => client.ask('peek', ask), setSeen),
-    [client],
+    () =>
+      latestOnly(
+        (ask: PictureQueries['peek']['ask']) => client.ask('peek', ask),
+        setSeen,
+        state.store.report,
+      ),
+    [client, state.store],
   );
   const [x, y] = [at.x, at.y].map(Math.floor);
   useEffect(() => peek({ id, x, y, size: sampleSize, cell }), [peek, id, x, y, sampleSize, cell]);

@@ -78,6 +78,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
         (ask: { source: Source; recipe: Recipe; of: string }) =>
           store.client.ask('palette', { source: ask.source, recipe: ask.recipe }),
         (answer, { of }) => setResult({ of, answer }),
+        store.report,
       ),
     [store],
   );
@@ -92,6 +93,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
             palette: ask.colors.map((c) => c.color),
           }),
         setFit,
+        store.report,
       ),
     [store],
   );

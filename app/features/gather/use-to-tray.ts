@@ -10,7 +10,14 @@ export function useToTray() {
   const tray = useTray();
   const workspace = useWorkspace();
   const toast = useToast();
-  return (swatches: Swatch[], suggested: (i: number) => boolean = () => false) => {
+  return async (swatches: Swatch[], suggested: (i: number) => boolean = () => false) => {
+    try {
+      // just after a reload the tray may still be on its way
+      await tray.whole();
+    } catch (error) {
+      toast({ text: `The colours are not in the tray yet. ${(error as Error).message}`, stays: true });
+      return;
+    }
     const namesIn = (library: Library, groupId?: string | null) =>
       (groupId ? (library.groups.find((g) => g.id === groupId)?.swatches ?? []) : allSwatches(library)).map(
         (s) => s.name,

@@ -18,6 +18,7 @@ import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
+import { StoppedError } from '~/workers/worker-client';
 import { when } from '../libraries/when';
 import { download } from './download';
 
@@ -80,7 +81,8 @@ export function KitBar({
         toast({ text: 'The kit is yours, but the server did not answer: it will not be remembered.' });
       await revalidate();
     } catch (error) {
-      toast({ text: `The kit was not made. ${(error as Error).message}` });
+      if (!(error instanceof StoppedError))
+        toast({ text: `The kit was not made. ${(error as Error).message}` });
     }
     setStage(null);
   };

@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import type { ChangeReport, FileChoice } from '#core/formats/index';
 import type { Library } from '#core/swatch/index';
 import { useFiles } from '~/workers/use-files';
+import { StoppedError } from '~/workers/worker-client';
 
 /** What changes on the way, found in a worker; the last answer stays in sight until the next is there. */
 export function useChanges(library: Library | null, choice: FileChoice) {
@@ -21,7 +22,7 @@ export function useChanges(library: Library | null, choice: FileChoice) {
       files
         .ask('changes', { library, choice: JSON.parse(key) })
         .then((report) => live && setFound({ report, key }))
-        .catch((error: Error) => live && setProblem(error.message));
+        .catch((error: Error) => live && !(error instanceof StoppedError) && setProblem(error.message));
     }, 30);
     return () => {
       live = false;

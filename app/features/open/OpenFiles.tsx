@@ -15,6 +15,7 @@ import { Progress } from '~/ui/progress';
 import { useToast } from '~/ui/toast';
 import type { Came } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
+import { StoppedError } from '~/workers/worker-client';
 import { useCodesStore } from '../gather/codes';
 import { usePictureStore } from '../gather/picture';
 import { Review } from './Review';
@@ -113,7 +114,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
           navigate(`${id ? `/libraries/${id}` : ''}/gather?from=codes`);
         } else setCame({ key: mine, all, files: list });
       } catch (error) {
-        toast({ text: (error as Error).message });
+        if (!(error instanceof StoppedError)) toast({ text: (error as Error).message });
       }
       setStage(null);
     },
