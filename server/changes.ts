@@ -19,7 +19,7 @@ import {
   undoOps,
   type Write,
 } from '../core/swatch/index.ts';
-import { type Db, type Tx, write } from './db.ts';
+import { type Db, type Tx, type WriteTx, write } from './db.ts';
 import { firstNumber, readerOf, writeRows } from './rows.ts';
 import { about, changes, groups, libraries } from './schema.ts';
 
@@ -111,7 +111,7 @@ async function knownOutcome(tx: Tx, id: string): Promise<Outcome | null> {
 }
 
 async function applyOne(
-  tx: Tx,
+  tx: WriteTx,
   library: Row,
   change: Change,
   theirs: readonly Op[],
@@ -200,39 +200,36 @@ export async function epochOf(tx: Tx): Promise<string> {
 
 /** What this person can undo and redo, the next last. */
 export async function stepsOf(tx: Tx, library: number, by: string): Promise<Steps> {
+  const last = (author: string, step: 'edit' | 'undo', undone: boolean, most: number) =>
+    sql`SELECT * FROM (SELECT id, label, seq, undoes, step, undone FROM ${changes}
+      WHERE library = ${library} AND author = ${author} AND step = ${step} AND undone = ${Number(undone)} AND ops IS NOT NULL
+      ORDER BY seq DESC LIMIT ${most})`;
   // nobody's changes, from before it was kept who made them, are anyone's to take back
-  const authors = [...new Set([by, ''])];
-  const last = async (step: 'edit' | 'undo', undone: boolean, most: number) => {
-    const found = [];
-    for (const author of authors)
-      found.push(
-        ...(await tx
-          .select({ id: changes.id, label: changes.label, seq: changes.seq, of: changes.undoes })
-          .from(changes)
-          .where(
-            and(
-              eq(changes.library, library),
-              eq(changes.author, author),
-              eq(changes.step, step),
-              eq(changes.undone, undone),
-              isNotNull(changes.ops),
-            ),
-          )
-          .orderBy(desc(changes.seq))
-          .limit(most)),
-      );
-    return found.sort((a, b) => a.seq - b.seq).slice(-most);
-  };
-  const edits = await last('edit', false, STEPS_KNOWN);
-  const undos = await last('undo', false, STEPS_KNOWN);
+  const parts = [...new Set([by, ''])].flatMap((author) => [
+    last(author, 'edit', false, STEPS_KNOWN),
+    last(author, 'undo', false, STEPS_KNOWN),
+    last(author, 'edit', true, 1),
+  ]);
+  const rows = await tx.all<{
+    id: string;
+    label: string;
+    seq: number;
+    undoes: string | null;
+    step: string;
+    undone: number;
+  }>(sql.join(parts, sql` UNION ALL `));
+  rows.sort((a, b) => a.seq - b.seq);
   // a new change ends what could be redone, also when it has itself been taken back since
-  const taken = undos.length > 0 ? await last('edit', true, 1) : [];
-  const latest = Math.max(edits.at(-1)?.seq ?? 0, taken.at(-1)?.seq ?? 0);
+  const latest = rows.findLast((r) => r.step === 'edit')?.seq ?? 0;
   return {
-    undo: edits.map(({ id, label }) => ({ id, label })),
-    redo: undos
-      .filter((u) => u.seq > latest)
-      .map(({ id, label, of }) => ({ id, label, ...(of ? { of } : {}) })),
+    undo: rows
+      .filter((r) => r.step === 'edit' && !r.undone)
+      .slice(-STEPS_KNOWN)
+      .map(({ id, label }) => ({ id, label })),
+    redo: rows
+      .filter((r) => r.step === 'undo' && r.seq > latest)
+      .slice(-STEPS_KNOWN)
+      .map(({ id, label, undoes }) => ({ id, label, ...(undoes ? { of: undoes } : {}) })),
   };
 }
 

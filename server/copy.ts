@@ -2,8 +2,8 @@ import { createHash } from 'node:crypto';
 import type { InValue } from '@libsql/client';
 import { sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
-import { type Db, readTransaction, type Tx, write } from './db.ts';
-import { searchable } from './rows.ts';
+import { type Db, readTransaction, type Tx, type WriteTx, write } from './db.ts';
+import { FINDABLE, many, searchable } from './rows.ts';
 
 // Everything in a database, for a copy of it in another: for safety, or to move from a file to a server and back.
 
@@ -101,7 +101,12 @@ export async function copyDatabase(from: Db, to: Db): Promise<Sums> {
         for await (const rows of piecesOf(source.tx, table)) {
           for (const row of rows) sum.add(row);
           await insert(tx, table, rows);
-          if (table === 'swatches') await makeFindable(tx, rows);
+          if (table === 'swatches')
+            await many(
+              tx,
+              FINDABLE,
+              rows.map((row) => [BigInt(row.n as number), textOf(row)]),
+            );
         }
         sums[table] = sum.value;
       }
@@ -120,29 +125,15 @@ export async function copyDatabase(from: Db, to: Db): Promise<Sums> {
   return sums;
 }
 
-async function insert(tx: Tx, table: string, rows: Row[]): Promise<void> {
+async function insert(tx: WriteTx, table: string, rows: Row[]): Promise<void> {
   const columns = Object.keys(rows[0]);
-  const values = rows.map(
-    (row) =>
-      sql`(${sql.join(
-        columns.map((c) => {
-          const v = row[c];
-          return sql`${v instanceof ArrayBuffer ? new Uint8Array(v) : v}`;
-        }),
-        sql`, `,
-      )})`,
-  );
-  await tx.run(
-    sql`INSERT INTO ${sql.identifier(table)} (${sql.join(columns.map(sql.identifier), sql`, `)}) VALUES ${sql.join(values, sql`, `)}`,
+  const bound = (v: InValue) => (v instanceof ArrayBuffer ? new Uint8Array(v) : v);
+  await many(
+    tx,
+    `INSERT INTO ${table} (${columns.map((c) => `"${c}"`).join()})`,
+    rows.map((row) => columns.map((c) => bound(row[c]))),
   );
 }
 
-async function makeFindable(tx: Tx, rows: Row[]): Promise<void> {
-  const texts = rows.map((row) => ({
-    n: Number(row.n),
-    text: searchable([row.name, row.code, row.role, row.hex].map((v) => (v === null ? '' : String(v)))),
-  }));
-  await tx.run(
-    sql`INSERT INTO swatch_search (rowid, text) SELECT value->>'n', value->>'text' FROM json_each(${JSON.stringify(texts)})`,
-  );
-}
+const textOf = ({ name, code, role, hex }: Row) =>
+  searchable([name, code, role, hex].map((v) => (v === null ? '' : String(v))));

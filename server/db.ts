@@ -1,6 +1,6 @@
 import { mkdirSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
-import { type Client, createClient } from '@libsql/client';
+import { type Client, createClient, type InValue, type Transaction } from '@libsql/client';
 import { sql } from 'drizzle-orm';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { migrate } from 'drizzle-orm/libsql/migrator';
@@ -11,6 +11,11 @@ import * as schema from './schema.ts';
 export type Db = LibSQLDatabase<typeof schema> & { $client: Client };
 /** A transaction, or the database itself. */
 export type Tx = Pick<Db, 'select' | 'insert' | 'update' | 'delete' | 'run' | 'all' | 'get'>;
+/** A transaction that writes. */
+export interface WriteTx extends Tx {
+  /** Runs one statement for very many rows, which would only be slowed down by being described first. */
+  execute(statement: { sql: string; args: InValue[] }): Promise<unknown>;
+}
 
 /** How long another program may hold the database before a write of ours gives up, ms. */
 const BUSY_MS = 5000;
@@ -68,10 +73,11 @@ export function database(): Promise<Db> {
 /** A transaction that only reads: everything in it is of one moment. */
 export async function readTransaction(db: Db): Promise<{ tx: Tx; close(): void }> {
   const transaction = await db.$client.transaction('read');
-  // Drizzle works through whatever has `execute`, which a transaction has
-  const tx = drizzle(transaction as unknown as Client) as unknown as Tx;
-  return { tx, close: () => transaction.close() };
+  return { tx: within(transaction), close: () => transaction.close() };
 }
+
+/** Drizzle works through whatever has `execute`, which a transaction has. */
+const within = (transaction: Transaction): Tx => drizzle(transaction as unknown as Client) as unknown as Tx;
 
 /** The last write of each database: the next one waits for it. */
 const writing = new WeakMap<Db, Promise<unknown>>();
@@ -80,14 +86,29 @@ const writing = new WeakMap<Db, Promise<unknown>>();
  * Runs a transaction that writes; one after the other, since a second one would only be refused. When the connection is lost
  * its outcome is unknown, so it is run again: what it does must be the same the second time.
  */
-export function write<T>(db: Db, run: (tx: Tx) => Promise<T>): Promise<T> {
+export function write<T>(db: Db, run: (tx: WriteTx) => Promise<T>): Promise<T> {
   const before = writing.get(db) ?? Promise.resolve();
-  const next = before.then(() => tried(() => db.transaction(run)));
+  const next = before.then(() => tried(() => transact(db, run)));
   writing.set(
     db,
     next.catch(() => undefined),
   );
   return next;
+}
+
+async function transact<T>(db: Db, run: (tx: WriteTx) => Promise<T>): Promise<T> {
+  const transaction = await db.$client.transaction('write');
+  try {
+    const tx = Object.assign(within(transaction), {
+      execute: (statement: { sql: string; args: InValue[] }) => transaction.execute(statement),
+    });
+    const result = await run(tx);
+    await transaction.commit();
+    return result;
+  } finally {
+    // rolls back what was not committed
+    transaction.close();
+  }
 }
 
 async function tried<T>(run: () => Promise<T>): Promise<T> {

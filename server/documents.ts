@@ -5,7 +5,7 @@ import { type Take, takesData } from '../core/picture/take.ts';
 import { applyEdit, describeEdit, type Edit } from '../core/swatch/documents.ts';
 import { changeTo, type Library, LibraryRows, opsData, same, type Write } from '../core/swatch/index.ts';
 import { count } from './changes.ts';
-import { type Db, type Tx, write } from './db.ts';
+import { type Db, type Tx, type WriteTx, write } from './db.ts';
 import { keepAsset } from './pictures.ts';
 import { firstNumber, libraryColumns, writeRows } from './rows.ts';
 import { changes, kits, libraries, pictures } from './schema.ts';
@@ -40,7 +40,7 @@ export async function bringDocumentsOver(db: Db): Promise<void> {
   });
 }
 
-async function bringOver(tx: Tx, id: string): Promise<void> {
+async function bringOver(tx: WriteTx, id: string): Promise<void> {
   const [old] = await tx.all<OldLibrary>(sql`SELECT * FROM old_libraries WHERE id = ${id}`);
   if (!old) return;
   const library = JSON.parse(old.content) as Library;

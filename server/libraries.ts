@@ -14,7 +14,7 @@ import {
   withNewIds,
 } from '../core/swatch/index.ts';
 import { count, epochOf, findLibrary, RefusedError, stepsOf } from './changes.ts';
-import { type Db, readTransaction, type Tx, write } from './db.ts';
+import { type Db, readTransaction, type Tx, type WriteTx, write } from './db.ts';
 import {
   allTravelling,
   firstNumber,
@@ -170,7 +170,7 @@ export async function listDeleted(db: Db): Promise<Omit<Summary, 'band'>[]> {
 }
 
 /** Writes a library as it is, under its own ids. */
-export async function insertLibrary(tx: Tx, library: Library): Promise<number> {
+export async function insertLibrary(tx: WriteTx, library: Library): Promise<number> {
   const { name, note, columns } = library;
   const more = { ...(note === undefined ? {} : { note }), ...(columns === undefined ? {} : { columns }) };
   const [{ num }] = await tx

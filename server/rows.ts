@@ -1,3 +1,4 @@
+import type { InValue } from '@libsql/client';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { toHex, toLab } from '../core/color/index.ts';
 import {
@@ -16,7 +17,7 @@ import {
   type TravellingSwatch,
   type Write,
 } from '../core/swatch/index.ts';
-import type { Tx } from './db.ts';
+import type { Tx, WriteTx } from './db.ts';
 import { groups, items, libraries, NUMBER_BITS, swatches } from './schema.ts';
 
 // The rows of a library in the database: many are read and written with one statement, as JSON, so that it costs one way to
@@ -147,7 +148,7 @@ const inJson = (column: typeof groups.id | typeof swatches.groupId | typeof item
  * @param numbers of the swatches that are there already
  */
 export async function writeRows(
-  tx: Tx,
+  tx: WriteTx,
   library: number,
   writes: readonly Write[],
   numbers: Numbers = new Map(),
@@ -209,12 +210,12 @@ async function writeGroups(tx: Tx, library: number, writes: Write[]): Promise<vo
         folded = excluded.folded, data = excluded.data`);
 }
 
-async function writeSwatches(tx: Tx, library: number, writes: Write[], numbers: Numbers): Promise<void> {
+async function writeSwatches(tx: WriteTx, library: number, writes: Write[], numbers: Numbers): Promise<void> {
   const gone: number[] = [];
   const moved: { n: number; group: unknown; order: unknown }[] = [];
   const fresh: Columns[] = [];
   const changed: (Columns & { n: number })[] = [];
-  const renamed: { n: number; text: string }[] = [];
+  const renamed: [bigint, string][] = [];
   for (const { id, before, after } of writes) {
     if (!before) {
       fresh.push(columnsOf(id, after!));
@@ -226,7 +227,7 @@ async function writeSwatches(tx: Tx, library: number, writes: Write[], numbers: 
     else {
       const columns = columnsOf(id, after);
       changed.push({ n, ...columns });
-      if (SEARCHED.some((field) => before[field] !== after[field])) renamed.push({ n, text: columns.text });
+      if (SEARCHED.some((field) => before[field] !== after[field])) renamed.push([BigInt(n), columns.text]);
     }
   }
   // by their numbers: a join over anything else could be done from the wrong side
@@ -238,18 +239,23 @@ async function writeSwatches(tx: Tx, library: number, writes: Write[], numbers: 
   if (moved.length > 0)
     await tx.run(sql`UPDATE ${swatches} SET group_id = j.value->>'group', order_key = j.value->>'order'
       FROM json_each(${json(moved)}) AS j WHERE ${swatches.n} = j.value->>'n'`);
-  if (changed.length > 0)
-    await tx.run(sql`UPDATE ${swatches} SET group_id = j.value->>'group', order_key = j.value->>'order',
-      name = j.value->>'name', code = j.value->>'code', kind = j.value->>'kind', role = j.value->>'role',
-      hex = j.value->>'hex', l = j.value->>'l', a = j.value->>'a', b = j.value->>'b', cell = j.value->>'cell',
-      data = j.value->>'data'
-      FROM json_each(${json(changed)}) AS j WHERE ${swatches.n} = j.value->>'n'`);
+  const numbered = (n: number, c: Columns): InValue[] => [
+    BigInt(n),
+    library,
+    ...COLUMNS.map((name) => c[name]),
+  ];
+  const into = `INSERT INTO swatches (n, library, ${COLUMNS.map((c) => FIELDS[c]).join(', ')})`;
+  const anew = COLUMNS.map((c) => `${FIELDS[c]} = excluded.${FIELDS[c]}`).join(', ');
+  await many(
+    tx,
+    into,
+    changed.map((c) => numbered(c.n, c)),
+    `ON CONFLICT (n) DO UPDATE SET ${anew}`,
+  );
   if (renamed.length > 0) {
-    const rows = json(renamed);
-    await tx.run(sql`DELETE FROM swatch_search WHERE rowid IN (SELECT value->>'n' FROM json_each(${rows}))`);
-    await tx.run(
-      sql`INSERT INTO swatch_search (rowid, text) SELECT value->>'n', value->>'text' FROM json_each(${rows})`,
-    );
+    const old = json(renamed.map(([n]) => Number(n)));
+    await tx.run(sql`DELETE FROM swatch_search WHERE rowid IN (SELECT value FROM json_each(${old}))`);
+    await many(tx, FINDABLE, renamed);
   }
   if (fresh.length > 0) {
     const [{ next }] = await tx
@@ -257,18 +263,16 @@ async function writeSwatches(tx: Tx, library: number, writes: Write[], numbers: 
       .from(libraries)
       .where(eq(libraries.num, library));
     const start = firstNumber(library) + next;
-    // a piece at a time keeps the JSON of very many within bounds
-    for (let at = 0; at < fresh.length; at += PIECE) {
-      const rows = json(fresh.slice(at, at + PIECE));
-      const number = sql`CAST(${start + at} AS INTEGER) + key`;
-      await tx.run(sql`INSERT INTO ${swatches} (n, library, id, group_id, order_key, name, code, kind, role, hex, l, a, b, cell, data)
-        SELECT ${number}, ${library}, value->>'id', value->>'group', value->>'order', value->>'name', value->>'code',
-          value->>'kind', value->>'role', value->>'hex', value->>'l', value->>'a', value->>'b', value->>'cell', value->>'data'
-        FROM json_each(${rows})`);
-      await tx.run(
-        sql`INSERT INTO swatch_search (rowid, text) SELECT ${number}, value->>'text' FROM json_each(${rows})`,
-      );
-    }
+    await many(
+      tx,
+      into,
+      fresh.map((c, i) => numbered(start + i, c)),
+    );
+    await many(
+      tx,
+      FINDABLE,
+      fresh.map((c, i) => [BigInt(start + i), c.text]),
+    );
     await tx
       .update(libraries)
       .set({ nextSwatch: next + fresh.length })
@@ -276,7 +280,42 @@ async function writeSwatches(tx: Tx, library: number, writes: Write[], numbers: 
   }
 }
 
-const PIECE = 5000;
+/** So many rows with one statement. */
+const AT_ONCE = 400;
+
+/** The columns of a swatch, by what they are called here. */
+const FIELDS = {
+  id: 'id',
+  group: 'group_id',
+  order: 'order_key',
+  name: 'name',
+  code: 'code',
+  kind: 'kind',
+  role: 'role',
+  hex: 'hex',
+  l: 'l',
+  a: 'a',
+  b: 'b',
+  cell: 'cell',
+  data: 'data',
+} as const;
+const COLUMNS = Object.keys(FIELDS) as (keyof typeof FIELDS)[];
+
+/** Makes swatches findable by their texts; rows of number and text. */
+export const FINDABLE = 'INSERT INTO swatch_search (rowid, text)';
+
+/** Inserts very many rows. */
+export async function many(tx: WriteTx, into: string, rows: InValue[][], then = ''): Promise<void> {
+  for (let at = 0; at < rows.length; at += AT_ONCE) {
+    const some = rows.slice(at, at + AT_ONCE);
+    const row = `(${Array(some[0].length).fill('?').join()})`;
+    await tx.execute({
+      sql: `${into} VALUES ${Array(some.length).fill(row).join()} ${then}`,
+      args: some.flat(),
+    });
+  }
+}
+
 /** What the text is made of that a swatch is found by. */
 const SEARCHED = ['name', 'code', 'role', 'color'];
 
@@ -338,11 +377,13 @@ export async function moreSwatches(
   };
 }
 
+const AT_A_TIME = 5000;
+
 /** All swatches of a library as they travel. */
 export async function allTravelling(tx: Tx, library: number): Promise<TravellingSwatch[]> {
   const all: TravellingSwatch[] = [];
   for (let from: number | null = firstNumber(library); from !== null; ) {
-    const piece: { rows: string; next: number | null } = await moreSwatches(tx, library, from, PIECE);
+    const piece: { rows: string; next: number | null } = await moreSwatches(tx, library, from, AT_A_TIME);
     for (const row of JSON.parse(`[${piece.rows}]`) as TravellingSwatch[]) all.push(row);
     from = piece.next;
   }

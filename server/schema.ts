@@ -93,7 +93,7 @@ export const swatches = sqliteTable(
   (t) => [
     uniqueIndex('swatches_id').on(t.library, t.id),
     index('swatches_in_order').on(t.library, t.groupId, t.orderKey, t.id),
-    index('swatches_by_color').on(t.cell),
+    index('swatches_by_color').on(t.cell, t.l, t.a, t.b),
   ],
 );
 

@@ -14,7 +14,7 @@ export interface Hit {
 /** The search index finds parts of this many characters and more. */
 const TRIGRAM = 3;
 /** So many swatches are looked at before one is looked for in each library. */
-const MOST_HITS = 1000;
+const MOST_HITS = 300;
 /** Shorter queries are looked for as the beginnings of so many indexed parts. */
 const MOST_TERMS = 200;
 const PER_LIBRARY = 6;
@@ -79,7 +79,8 @@ async function matching(db: Db, wanted: string): Promise<string | null> {
 
 /** Colours further away than this are not close, ΔE00. */
 const CLOSE = 5;
-const MOST_CLOSE = 400;
+/** So many different colours are enough. */
+const MOST_CLOSE = 100;
 
 /** A query that is a colour, with or without “close to” before it; null when it is none. */
 export function isColorQuery(query: string): Color | null {
@@ -94,33 +95,69 @@ export function isColorQuery(query: string): Color | null {
   }
 }
 
-/** Swatches with a colour close to one, the closest first. */
-export async function findColor(db: Db, color: Color): Promise<(Hit & { deltaE00: number })[]> {
+/** Swatches with a colour close to one, the closest first, some of every library that has any. */
+export async function findColor(db: Db, color: Color): Promise<Hit[]> {
   const wanted = toLab(color);
-  const rows = await db.all<{ library: number; name: string; hex: string; l: number; a: number; b: number }>(
-    sql`SELECT library, name, hex, l, a, b FROM swatches
-      WHERE cell IN (SELECT value FROM json_each(${JSON.stringify(cellsAround(wanted))}))`,
+  const around = reachOf(wanted);
+  const different = await db.all<{ cell: number; l: number; a: number; b: number }>(
+    sql`SELECT DISTINCT cell, l, a, b FROM swatches
+      WHERE cell IN (SELECT value FROM json_each(${JSON.stringify(cellsAround(wanted, around))}))
+      AND abs((a - ${wanted[1]}) * ${around.toGrey[0]} + (b - ${wanted[2]}) * ${around.toGrey[1]}) <= ${around.chroma}
+      AND abs((b - ${wanted[2]}) * ${around.toGrey[0]} - (a - ${wanted[1]}) * ${around.toGrey[1]}) <= ${around.hue}`,
   );
-  return rows
-    .map(({ library, name, hex, l, a, b }) => ({
-      library,
-      text: name || hex.toUpperCase(),
-      deltaE00: deltaE00(wanted, [l, a, b]),
-    }))
-    .filter((hit) => hit.deltaE00 <= CLOSE)
+  const close = different
+    .map((c) => ({ ...c, deltaE00: deltaE00(wanted, [c.l, c.a, c.b]) }))
+    .filter((c) => c.deltaE00 <= CLOSE)
     .sort((x, y) => x.deltaE00 - y.deltaE00)
     .slice(0, MOST_CLOSE);
+  // a number written as text and read again may be another in its last place
+  const first = await db.all<{ n: number; at: number }>(
+    sql`SELECT min(s.n) AS n, j.key AS at FROM json_each(${JSON.stringify(close)}) AS j CROSS JOIN swatches AS s
+      ON s.cell = j.value->>'cell' AND s.l BETWEEN (j.value->>'l') - 1e-9 AND (j.value->>'l') + 1e-9
+      AND abs(s.a - (j.value->>'a')) < 1e-9 AND abs(s.b - (j.value->>'b')) < 1e-9
+      GROUP BY j.key, s.n >> ${NUMBER_BITS} ORDER BY j.key`,
+  );
+  const perLibrary = new Map<number, number>();
+  const shown = first.filter(({ n }) => {
+    const library = Math.floor(n / OFFSET_BITS);
+    const count = perLibrary.get(library) ?? 0;
+    perLibrary.set(library, count + 1);
+    return count < PER_LIBRARY;
+  });
+  const rows = await db.all<{ n: number; library: number; name: string; hex: string }>(
+    sql`SELECT n, library, name, hex FROM swatches
+      WHERE n IN (SELECT value FROM json_each(${JSON.stringify(shown.map((s) => s.n))}))`,
+  );
+  const byNumber = new Map(rows.map((r) => [r.n, r]));
+  return shown.flatMap(({ n }) => {
+    const row = byNumber.get(n);
+    return row ? [{ library: row.library, text: row.name || row.hex.toUpperCase() }] : [];
+  });
 }
 
 /**
- * The cells that colours within {@link CLOSE} can lie in. ΔE00 counts strong colours' distances less: a difference of chroma by
- * 1 + 0.045 C, one of hue by 1 + 0.015 C, one of lightness by up to 1.75 (CIE 142-2001), and rotates them a little in the blues.
+ * How far away colours within {@link CLOSE} can lie in Lab. ΔE00 counts strong colours' distances less: a difference of chroma
+ * by 1 + 0.045 C, one of hue by 1 + 0.015 C, one of lightness by up to 1.75 (CIE 142-2001); it stretches a* near grey by up
+ * to 1.5, and turns the axes in the blues, which a half more allows for.
  */
-function cellsAround(lab: Lab): number[] {
-  const chroma = Math.hypot(lab[1], lab[2]);
-  const reach = { l: CLOSE * 1.75, c: CLOSE * (1 + 0.045 * (chroma + CLOSE)) * 1.1 };
-  const low = cellsOf([lab[0] - reach.l, lab[1] - reach.c, lab[2] - reach.c]);
-  const high = cellsOf([lab[0] + reach.l, lab[1] + reach.c, lab[2] + reach.c]);
+function reachOf([, a, b]: Lab) {
+  const chroma = Math.hypot(a, b);
+  const strong = chroma + 8 * CLOSE;
+  const [c, h] = [CLOSE * (1 + 0.045 * strong), CLOSE * (1 + 0.015 * strong)];
+  // near grey every direction is much the same
+  return chroma < 20
+    ? { lightness: CLOSE * 1.75, chroma: c, hue: c, toGrey: [1, 0] }
+    : { lightness: CLOSE * 1.75, chroma: c * 1.2, hue: h * 1.5, toGrey: [a / chroma, b / chroma] };
+}
+
+/** The cells that those colours can lie in. */
+function cellsAround(
+  lab: Lab,
+  { lightness, chroma, hue, toGrey: [u, v] }: ReturnType<typeof reachOf>,
+): number[] {
+  const [da, db] = [Math.abs(u) * chroma + Math.abs(v) * hue, Math.abs(v) * chroma + Math.abs(u) * hue];
+  const low = cellsOf([lab[0] - lightness, lab[1] - da, lab[2] - db]);
+  const high = cellsOf([lab[0] + lightness, lab[1] + da, lab[2] + db]);
   const cells: number[] = [];
   for (let l = low[0]; l <= high[0]; l++)
     for (let a = low[1]; a <= high[1]; a++)

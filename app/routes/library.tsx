@@ -3,7 +3,9 @@ import { Outlet } from 'react-router';
 import { isLoose } from '#core/swatch/index';
 import { database } from '#server/db';
 import { readTitle } from '#server/libraries';
-import { useLibraryState, useStores } from '~/state/stores';
+import type { LibraryStore } from '~/state/library-store';
+import { useStore } from '~/state/store';
+import { useStores } from '~/state/stores';
 import { WorkspaceContext } from '~/state/workspace';
 import { isCommand, isTyping } from '~/ui/keys';
 import { useTold } from '~/ui/toast';
@@ -36,14 +38,8 @@ function LibraryFrame({ id, name }: { id: string; name: string }) {
   const stores = useStores();
   const [store] = useState(() => stores.library(id, name));
   const [selection, setSelection] = useState<ReadonlySet<string>>(new Set());
-  const [pointed, setGroupId] = useState<string | null>(null);
-  const { library, said } = useLibraryState(store);
-  useTold(said, store.dismiss);
-
-  // the first one with a name, until one is pointed at, or the one pointed at is gone
-  const there = library.groups.some((g) => g.id === pointed);
-  const first = library.groups.find((g) => !isLoose(library, g)) ?? library.groups[0];
-  const groupId = there ? pointed : (first?.id ?? null);
+  const [groupId, setGroupId] = useState<string | null>(null);
+  useEffect(() => store.open(), [store]);
 
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
@@ -68,7 +64,29 @@ function LibraryFrame({ id, name }: { id: string; name: string }) {
   );
   return (
     <WorkspaceContext value={workspace}>
+      <Listening store={store} groupId={groupId} setGroupId={setGroupId} />
       <Outlet />
     </WorkspaceContext>
   );
+}
+
+/** What follows every change of the library, kept apart so that the screens are not drawn anew for it. */
+function Listening({
+  store,
+  groupId,
+  setGroupId,
+}: {
+  store: LibraryStore;
+  groupId: string | null;
+  setGroupId(id: string | null): void;
+}) {
+  const { library, said } = useStore(store);
+  useTold(said, store.dismiss);
+  // the first group with a name, until one is pointed at, and when the one pointed at is gone
+  const there = library.groups.some((g) => g.id === groupId);
+  const first = (library.groups.find((g) => !isLoose(library, g)) ?? library.groups[0])?.id ?? null;
+  useEffect(() => {
+    if (!there) setGroupId(first);
+  }, [there, first, setGroupId]);
+  return null;
 }

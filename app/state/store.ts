@@ -18,6 +18,12 @@ export abstract class Store<S extends object> {
   }
 }
 
+/** A part of a store's state; renders again only when that part is another. Parts are values, or objects that stay the same. */
+export function usePart<S extends object, P>(store: Store<S>, part: (state: S) => P): P {
+  const get = () => part(store.snapshot());
+  return useSyncExternalStore(store.subscribe, get, get);
+}
+
 /** The store's present state; renders again when it changes. */
 export function useStore<S extends object>(store: Store<S>): S {
   return useSyncExternalStore(store.subscribe, store.snapshot, store.snapshot);

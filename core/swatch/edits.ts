@@ -110,7 +110,7 @@ export function moveSwatches(rows: LibraryRows, ids: Iterable<string>, group: st
   const places = rows.placesIn(group);
   const rest = places.filter((p) => !wanted.has(p.id));
   const start = index - places.slice(0, index).filter((p) => wanted.has(p.id)).length;
-  const ordered = rows.library.groups.flatMap((g) => g.swatches.filter((s) => wanted.has(s.id)));
+  const ordered = rows.inOrder(wanted).map((row) => row.swatch);
   const { keys, rekeyed } = keysAt(rest, start, ordered.length);
   const ops = ordered.map((s, i) => set(s.id, { group, order: keys[i] }));
   return { label: `move ${n(ordered.length)}`, ops: [...ops, ...moved(rekeyed)] };

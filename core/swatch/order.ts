@@ -1,8 +1,19 @@
-import { type Color, toLab } from '../color/index.ts';
+import { type Color, type Lab, toLab as labOf } from '../color/index.ts';
 import type { Swatch } from './model.ts';
 
 /** Chroma below which a hue says nothing: neutrals go to the end of a hue order, by lightness. */
 const NEUTRAL_CHROMA = 6;
+
+/** A sort asks for the same colour many times over. */
+const known = new WeakMap<Color, Lab>();
+function toLab(color: Color): Lab {
+  let lab = known.get(color);
+  if (!lab) {
+    lab = labOf(color);
+    known.set(color, lab);
+  }
+  return lab;
+}
 
 /** Compares by CIE lightness, light first. */
 export const byLightness = (a: Color, b: Color) => toLab(b)[0] - toLab(a)[0];
@@ -24,6 +35,8 @@ function hueKey(color: Color): number {
   return h < 0 ? h + 360 : h;
 }
 
+const names = new Intl.Collator('en', { numeric: true });
+
 /** The orders a selection can be sorted by. */
 export const swatchOrders = {
   lightness: { label: 'Lightness', compare: (a: Swatch, b: Swatch) => byLightness(a.color, b.color) },
@@ -32,7 +45,7 @@ export const swatchOrders = {
   name: {
     label: 'Name',
     // numbers inside names count as numbers: 9 before 10
-    compare: (a: Swatch, b: Swatch) => a.name.localeCompare(b.name, 'en', { numeric: true }),
+    compare: (a: Swatch, b: Swatch) => names.compare(a.name, b.name),
   },
 } as const;
 

@@ -123,7 +123,7 @@ CREATE TABLE `swatches` (
 --> statement-breakpoint
 CREATE UNIQUE INDEX `swatches_id` ON `swatches` (`library`,`id`);--> statement-breakpoint
 CREATE INDEX `swatches_in_order` ON `swatches` (`library`,`group_id`,`order_key`,`id`);--> statement-breakpoint
-CREATE INDEX `swatches_by_color` ON `swatches` (`cell`);--> statement-breakpoint
+CREATE INDEX `swatches_by_color` ON `swatches` (`cell`,`l`,`a`,`b`);--> statement-breakpoint
 -- any part of a name is found, from three characters on; the texts themselves stand in the rows
 CREATE VIRTUAL TABLE `swatch_search` USING fts5(text, content='', contentless_delete=1, tokenize='trigram');--> statement-breakpoint
 CREATE VIRTUAL TABLE `swatch_search_terms` USING fts5vocab(`swatch_search`, 'row');

@@ -1,5 +1,6 @@
-// npm run bench [pictures | drag | formats]: our quantiser beside general-purpose ones on the same pixels, and every
-// format with 100,000 swatches beside other readers, all in the same run
+// npm run bench [pictures | drag | formats | storage]: our quantiser beside general-purpose ones on the same pixels, and every
+// format with 100,000 swatches beside other readers, all in the same run; edits, whole libraries and the search
+// beside the first versions' way of keeping them
 
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
@@ -17,6 +18,7 @@ import {
 import { contenders, kMeans, type Method, type Rgb } from './contenders.ts';
 import { benchDrag } from './drag.ts';
 import { benchFormats } from './formats.ts';
+import { benchStorage } from './storage.ts';
 
 const COUNTS = [5, 10, 24, 64];
 const RUNS = 15;
@@ -134,3 +136,9 @@ const [part, ...rest] = process.argv.slice(2);
 if (!part || part === 'pictures') await benchPictures();
 if (!part || part === 'drag') await benchDrag();
 if (!part || part === 'formats') await benchFormats(...rest);
+if (!part || part === 'storage') {
+  await benchStorage(
+    rest.includes('--json'),
+    rest.find((r) => !r.startsWith('-')),
+  );
+}

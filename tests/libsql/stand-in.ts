@@ -72,9 +72,10 @@ class Stream {
     this.db.close();
   }
 
+  readonly textOf = ({ sql, sql_id }: Stmt): string => sql ?? this.texts.get(sql_id!) ?? '';
+
   execute(stmt: Stmt) {
-    const sql = stmt.sql ?? this.texts.get(stmt.sql_id!)!;
-    const prepared = this.db.prepare(sql).safeIntegers(true);
+    const prepared = this.db.prepare(this.textOf(stmt)).safeIntegers(true);
     const args = (stmt.args ?? []).map(fromValue);
     const bound =
       args.length > 0
@@ -191,8 +192,8 @@ export class StandIn {
       if (baton) this.streams.delete(baton);
       const statements: string[] = [];
       const results = requests.map((ask) => {
-        if (ask.type === 'execute') statements.push(ask.stmt.sql ?? '');
-        if (ask.type === 'batch') statements.push(...ask.batch.steps.map((s) => s.stmt.sql ?? ''));
+        if (ask.type === 'execute') statements.push(stream.textOf(ask.stmt));
+        if (ask.type === 'batch') statements.push(...ask.batch.steps.map((s) => stream.textOf(s.stmt)));
         try {
           return { type: 'ok', response: stream.answer(ask) };
         } catch (e) {

@@ -2,7 +2,7 @@ import Popover from '@mui/material/Popover';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { type Group, type Swatch, toSearchText } from '#core/swatch/index';
-import { useStore } from '~/state/store';
+import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { isTyping } from '~/ui/keys';
 import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
@@ -23,7 +23,6 @@ function textOf(swatch: Swatch): string {
 /** Finds a swatch of the open library by name, code, role or hex, and goes to it. */
 export function Find() {
   const { store, select } = useLibrary();
-  const { library } = useStore(store);
   const [query, setQuery] = useState('');
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(0);
@@ -41,9 +40,11 @@ export function Find() {
   }, []);
 
   const wanted = useDeferredValue(query.trim().toLocaleLowerCase('en'));
+  // the library matters only while something is looked for in it
+  const library = usePart(store, (s) => (wanted ? s.library : null));
   const found = useMemo(() => {
     const hits: { swatch: Swatch; group: Group }[] = [];
-    if (wanted)
+    if (library)
       for (const group of library.groups)
         for (const swatch of group.swatches)
           if (textOf(swatch).includes(wanted)) hits.push({ swatch, group });
@@ -54,7 +55,7 @@ export function Find() {
     if (!hit) return;
     select([hit.swatch.id]);
     setOpen(false);
-    navigate(`/libraries/${library.id}/arrange`);
+    navigate(`/libraries/${store.id}/arrange`);
   };
   return (
     <>
@@ -120,7 +121,7 @@ export function Find() {
                 {swatchLabel(swatch)}
               </span>
               <span className="caption cut" style={{ display: 'block' }}>
-                {[groupLabel(library, library.groups.indexOf(group)), swatch.code, swatch.role]
+                {[library && groupLabel(library, library.groups.indexOf(group)), swatch.code, swatch.role]
                   .filter(Boolean)
                   .join(' · ')}
               </span>
