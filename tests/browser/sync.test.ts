@@ -179,7 +179,7 @@ describe('without the server', () => {
       });
       ({ steps } = await response.json());
     }
-    expect((await state()).library.groups.map((g: { name: string }) => g.name)).toEqual(['', 'Hull']);
+    expect((await state()).library.groups.map((g: { name: string }) => g.name)).toEqual(['Hull']);
   });
 });
 
