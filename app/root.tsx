@@ -106,7 +106,7 @@ function Outgoing() {
   useEffect(() => {
     if (away)
       toast({
-        text: 'Not saved yet: the server does not answer. Papillon keeps your changes here and keeps trying.',
+        text: 'Not saved yet: the server does not answer. Your changes wait here.',
         stays: true,
         matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().away },
       });

@@ -111,35 +111,47 @@ export async function listLibraries(db: Db, query = ''): Promise<Summary[]> {
     .where(listed)
     .orderBy(desc(libraries.changedAt));
   if (!wanted) return summaries(db, all);
-  const found = new Map<number, string[]>();
-  const add = (num: number, text: string) => {
-    const list = found.get(num) ?? [];
-    if (list.length < MOST_FOUND && text && !list.includes(text)) list.push(text);
-    found.set(num, list);
-  };
-  const color = isColorQuery(query);
-  if (color) for (const { library, text } of await findColor(db, color)) add(library, text);
-  else {
-    const pattern = `%${wanted.replace(/[\\%_]/g, '\\$&')}%`;
-    for (const { num } of await db
-      .select({ num: libraries.num })
-      .from(libraries)
-      .where(and(listed, sql`${libraries.folded} LIKE ${pattern} ESCAPE '\\'`)))
-      found.set(num, []);
-    for (const { num, name } of await db
-      .select({ num: groups.library, name: groups.name })
-      .from(groups)
-      .where(sql`${groups.folded} LIKE ${pattern} ESCAPE '\\'`)
-      .orderBy(asc(groups.library), asc(groups.orderKey)))
-      add(num, name);
-    for (const { library, text } of await findSwatches(db, wanted)) add(library, text);
-  }
+  const found = await search(db, query, wanted);
   const hits = await summaries(
     db,
     all.filter((l) => found.has(l.num)),
   );
   const numOf = new Map(all.map((l) => [l.id, l.num]));
   return hits.map((l) => ({ ...l, found: found.get(numOf.get(l.id)!) ?? [] }));
+}
+
+/** What is found in each library, by the library's number. */
+async function search(db: Db, query: string, wanted: string): Promise<Map<number, string[]>> {
+  const found = new Map<number, string[]>();
+  const add = (num: number, text: string) => {
+    const list = found.get(num) ?? [];
+    if (list.length < MOST_FOUND && text && !list.includes(text)) list.push(text);
+    found.set(num, list);
+  };
+  const { tx, close } = await readTransaction(db);
+  try {
+    const color = isColorQuery(query);
+    if (color) {
+      for (const { library, text } of await findColor(tx, color)) add(library, text);
+      return found;
+    }
+    const pattern = `%${wanted.replace(/[\\%_]/g, '\\$&')}%`;
+    for (const { num } of await tx
+      .select({ num: libraries.num })
+      .from(libraries)
+      .where(sql`${libraries.folded} LIKE ${pattern} ESCAPE '\\'`))
+      found.set(num, []);
+    for (const { num, name } of await tx
+      .select({ num: groups.library, name: groups.name })
+      .from(groups)
+      .where(sql`${groups.folded} LIKE ${pattern} ESCAPE '\\'`)
+      .orderBy(asc(groups.library), asc(groups.orderKey)))
+      add(num, name);
+    for (const { library, text } of await findSwatches(tx, wanted)) add(library, text);
+    return found;
+  } finally {
+    close();
+  }
 }
 
 const MOST_FOUND = 6;

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { type Color, deltaE00, type Lab, NotationError, parseColor, toLab } from '../core/color/index.ts';
-import type { Db } from './db.ts';
+import type { Tx } from './db.ts';
 import { cellNumber, cellsOf } from './rows.ts';
 import { NUMBER_BITS } from './schema.ts';
 
@@ -21,7 +21,7 @@ const PER_LIBRARY = 6;
 const OFFSET_BITS = 2 ** NUMBER_BITS;
 
 /** Swatches whose name, code, role or hex code holds the text (in lower case), of every library that has some. */
-export async function findSwatches(db: Db, wanted: string): Promise<Hit[]> {
+export async function findSwatches(db: Tx, wanted: string): Promise<Hit[]> {
   const match = await matching(db, wanted);
   if (!match) return [];
   const first = await db.all<{ n: number }>(
@@ -29,13 +29,21 @@ export async function findSwatches(db: Db, wanted: string): Promise<Hit[]> {
   );
   let numbers = first.map((r) => r.n);
   if (first.length === MOST_HITS) {
-    // there are very many: the first of each library, from one library's range of numbers to the next
-    const jumps = await db.all<{ n: number }>(sql`WITH RECURSIVE hit(n) AS (
-      SELECT ${numbers.at(-1)} UNION ALL
+    const libraryOf = (n: number) => Math.floor(n / OFFSET_BITS);
+    const [last] = numbers.slice(-1);
+    // there are very many, of which the first of each library is enough. Where they stand thickly it is looked for from one
+    // library's range of numbers to the next, else it is quicker to go through all of them
+    const thick = libraryOf(numbers[0]) === libraryOf(last);
+    const more = thick
+      ? await db.all<{ n: number }>(sql`WITH RECURSIVE hit(n) AS (
+      SELECT ${last} UNION ALL
       SELECT (SELECT rowid FROM swatch_search WHERE swatch_search MATCH ${match}
         AND rowid >= ((hit.n >> ${NUMBER_BITS}) + 1) << ${NUMBER_BITS} LIMIT 1) FROM hit WHERE hit.n IS NOT NULL)
-      SELECT n FROM hit WHERE n IS NOT NULL`);
-    numbers = [...numbers, ...jumps.slice(1).map((r) => r.n)];
+      SELECT n FROM hit WHERE n IS NOT NULL`)
+      : await db.all<{ n: number }>(
+          sql`SELECT min(rowid) AS n FROM swatch_search WHERE swatch_search MATCH ${match} AND rowid > ${last} GROUP BY rowid >> ${NUMBER_BITS}`,
+        );
+    numbers = [...numbers, ...more.map((r) => r.n).filter((n) => n > last)];
   }
   const perLibrary = new Map<number, number>();
   const shown = numbers.filter((n) => {
@@ -65,7 +73,7 @@ export async function findSwatches(db: Db, wanted: string): Promise<Hit[]> {
 }
 
 /** The query in the index's own language; null when nothing can match. */
-async function matching(db: Db, wanted: string): Promise<string | null> {
+async function matching(db: Tx, wanted: string): Promise<string | null> {
   const quoted = (text: string) => `"${text.replaceAll('"', '""')}"`;
   if ([...wanted].length >= TRIGRAM) return quoted(wanted);
   const last = [...wanted].at(-1);
@@ -96,7 +104,7 @@ export function isColorQuery(query: string): Color | null {
 }
 
 /** Swatches with a colour close to one, the closest first, some of every library that has any. */
-export async function findColor(db: Db, color: Color): Promise<Hit[]> {
+export async function findColor(db: Tx, color: Color): Promise<Hit[]> {
   const wanted = toLab(color);
   const around = reachOf(wanted);
   const different = await db.all<{ cell: number; l: number; a: number; b: number }>(

@@ -142,6 +142,7 @@ export class Outbox extends Store<OutboxState> {
       seen: this.recipients.get(library)?.seen() ?? batch[0].seen,
       changes: batch.map((w) => w.change),
     });
+    const signal = AbortSignal.timeout(Math.round(REPLY_MS + body.length / 100));
     let response: Response;
     let reply: Reply;
     try {
@@ -150,7 +151,7 @@ export class Outbox extends Store<OutboxState> {
         headers: { 'Content-Type': 'application/json' },
         body,
         keepalive: body.length < KEEPALIVE_CHARACTERS,
-        signal: AbortSignal.timeout(REPLY_MS + body.length / 100),
+        signal,
       });
       if (response.status === 410) {
         this.recipients.get(library)?.deleted(await response.text());

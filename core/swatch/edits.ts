@@ -154,8 +154,11 @@ export function setFields(ids: Iterable<string>, fields: SwatchFields): Draft {
 export function addGroups(rows: LibraryRows, groups: Group[], index?: number): Draft {
   const places = rows.groupPlaces();
   const { keys, rekeyed } = keysAt(places, index ?? places.length, groups.length);
+  const swatches = groups.reduce((sum, g) => sum + g.swatches.length, 0);
   return {
-    label: groups.length === 1 ? `add the group “${groups[0].name}”` : `add ${groups.length} groups`,
+    label: `${groups.length === 1 ? `add the group “${groups[0].name}”` : `add ${groups.length} groups`}${
+      swatches > 0 ? ` with ${n(swatches)}` : ''
+    }`,
     ops: [...groups.flatMap((group, g) => groupOps(group, keys[g])), ...movedGroups(rekeyed)],
   };
 }

@@ -114,7 +114,12 @@ export function mergeLibrary(
   }
   for (const [id, arriving] of homes) ops.push(...addSwatches(rows, id, arriving).ops);
   if (fresh.length > 0) ops.push(...addGroups(rows, fresh).ops);
-  return ops.length === 0 ? null : { label: `merge “${theirs.name}”`, ops };
+  return ops.length === 0
+    ? null
+    : {
+        label: `merge “${theirs.name}” with ${ops.filter((o) => o.of === 'swatch').length} swatches`,
+        ops,
+      };
 }
 
 /** The group of mine that theirs goes into: the one of the same name; swatches in no group stay so. */

@@ -210,12 +210,7 @@ function Entries({
                 {entry.step === 'edit' ? entry.label : `${entry.step}: ${entry.label}`}
               </span>
               <span className="caption cut" suppressHydrationWarning>
-                {[
-                  when(new Date(entry.at), new Date()),
-                  who,
-                  count(entry.rows, 'row'),
-                  entry.undone ? 'taken back' : '',
-                ]
+                {[when(new Date(entry.at), new Date()), who, entry.undone ? 'taken back' : '']
                   .filter(Boolean)
                   .join(' · ')}
               </span>

@@ -63,12 +63,24 @@ export function PastBoard({ then, now, compare }: { then: Library; now: LibraryR
                 style={{ left: MARGIN + i * (CHIP.width + GAP), top: line.top, width: CHIP.width }}
               >
                 <Face swatch={swatch} now={compare ? (now.find(swatch.id)?.swatch ?? null) : swatch} />
-                <span className="chip-name cut">{swatchLabel(swatch)}</span>
+                <Name swatch={swatch} now={compare ? now.find(swatch.id)?.swatch : swatch} />
               </div>
             ));
           })}
       </div>
     </div>
+  );
+}
+
+/** The name as it was; what it is now stands behind it when it is another. */
+function Name({ swatch, now }: { swatch: Swatch; now: Swatch | undefined }) {
+  const [then, later] = [swatchLabel(swatch), now && swatchLabel(now)];
+  const renamed = later !== undefined && later !== then;
+  return (
+    <span className="chip-name cut" title={renamed ? `${then}, now ${later}` : then}>
+      {renamed ? <s>{then}</s> : then}
+      {renamed && ` ${later}`}
+    </span>
   );
 }
 
