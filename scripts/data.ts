@@ -18,8 +18,6 @@ async function backup(to: string): Promise<void> {
   if (isFile(where) && !existsSync(where.slice('file:'.length))) refuse(`There are no data at ${where} yet.`);
   const copy = await openDatabase(`file:${to}`);
   const sums = await copyDatabase(await openDatabase(), copy);
-  await copy.$client.execute('PRAGMA wal_checkpoint(TRUNCATE)');
-  await copy.$client.execute('PRAGMA journal_mode = DELETE');
   copy.$client.close();
   // opened again as anyone would, and looked through
   const again = await openDatabase(`file:${to}`);
@@ -27,6 +25,8 @@ async function backup(to: string): Promise<void> {
     .rows as unknown as {
     integrity_check: string;
   }[];
+  // so that the one file is all of it
+  await again.$client.execute('PRAGMA wal_checkpoint(TRUNCATE)');
   again.$client.close();
   if (sound !== 'ok') throw new Error(`The copy is damaged: ${sound}`);
   console.log(`Everything at ${where} is in ${to}, read again and the same: ${told(sums)}.`);

@@ -133,13 +133,25 @@ describe('libraries', () => {
     });
     const [{ band, swatchCount, groupCount }] = await listLibraries(db);
     expect([swatchCount, groupCount, band.length, band[1]]).toEqual([1001, 2, 2, ['#010203']]);
+    const small = await createLibrary(db, {
+      ...ropes,
+      groups: ['z', 'y'].map((g, k) => ({
+        id: g,
+        name: g,
+        swatches: [5, 3, 9, 1].map((v, i) => ({ ...swatch(`${g}${9 - i}`), color: fromRgb8(k, v, 0) })),
+      })),
+    });
+    expect((await listLibraries(db)).find((l) => l.id === small)?.band).toEqual([
+      ['#000500', '#000300', '#000900', '#000100'],
+      ['#010500', '#010300', '#010900', '#010100'],
+    ]);
     expect(band[0].length).toBeGreaterThan(150);
     expect(band[0].length).toBeLessThanOrEqual(240);
     const rows = (await readRows(db, id))!.rows;
     const last = rows.library.groups[2].swatches[0].id;
     const change = { id: 'change-blue', by: '', ...setFields([last], { color: fromRgb8(0, 0, 255) }) };
     await applyChanges(db, id, { by: '', seen: 0, changes: [change] });
-    expect((await listLibraries(db))[0].band[1]).toEqual(['#0000ff']);
+    expect((await listLibraries(db)).find((l) => l.id === id)?.band[1]).toEqual(['#0000ff']);
   });
 
   it('are read in pieces, the first of them the first to be seen', async () => {

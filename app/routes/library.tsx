@@ -8,7 +8,7 @@ import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { WorkspaceContext } from '~/state/workspace';
 import { isCommand, isTyping } from '~/ui/keys';
-import { useTold } from '~/ui/toast';
+import { useToast, useTold } from '~/ui/toast';
 import type { Route } from './+types/library';
 
 export async function loader({ params }: Route.LoaderArgs) {
@@ -80,8 +80,14 @@ function Listening({
   groupId: string | null;
   setGroupId(id: string | null): void;
 }) {
-  const { library, said } = useStore(store);
+  const { library, said, problem } = useStore(store);
+  const toast = useToast();
   useTold(said, store.dismiss);
+  useEffect(() => {
+    if (!problem) return;
+    const matter = { subscribe: store.subscribe, stands: () => store.snapshot().problem === problem };
+    toast({ text: problem, stays: true, matter });
+  }, [problem, store, toast]);
   // the first group with a name, until one is pointed at, and when the one pointed at is gone
   const there = library.groups.some((g) => g.id === groupId);
   const first = (library.groups.find((g) => !isLoose(library, g)) ?? library.groups[0])?.id ?? null;

@@ -51,14 +51,20 @@ it('forgets the answers of a line that is typed anew', () => {
 it('brings back one line or all that were taken away', () => {
   const store = new CodesStore(shelf);
   store.add('#111\n#222\n#333');
-  const back = store.remove(store.snapshot().lines[1].id);
+  const { back, matter } = store.remove(store.snapshot().lines[1].id);
   expect(texts(store)).toEqual(['#111', '#333']);
+  expect(matter.stands()).toBe(true);
+  store.add('#444');
   back();
-  expect(texts(store)).toEqual(['#111', '#222', '#333']);
+  expect(matter.stands()).toBe(false);
+  expect(texts(store)).toEqual(['#111', '#222', '#333', '#444']);
+  back();
+  expect(texts(store)).toHaveLength(4);
   const all = store.remove();
   expect(texts(store)).toEqual([]);
-  all();
-  expect(texts(store)).toEqual(['#111', '#222', '#333']);
+  store.add('#555');
+  all.back();
+  expect(texts(store)).toEqual(['#111', '#222', '#333', '#444', '#555']);
 });
 
 it('keeps lines and answers through a reload, before what was added meanwhile', async () => {

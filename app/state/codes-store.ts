@@ -22,6 +22,12 @@ export interface CodesState {
   once: boolean;
 }
 
+/** What was taken away, the way back, and whether it is still away. */
+export interface Removal {
+  back(): void;
+  matter: { subscribe(listener: () => void): () => void; stands(): boolean };
+}
+
 type Kept = Omit<CodesState, 'lines'> & { lines: Omit<Line, 'read'>[] };
 
 const text = { type: 'string', maxLength: 1_000_000 };
@@ -102,11 +108,21 @@ export class CodesStore extends Store<CodesState> {
     );
   }
 
-  /** Takes lines away; all of them when none is named. Gives back what brings them back. */
-  remove(id?: string): () => void {
-    const before = this.snapshot().lines;
-    this.lines(id ? before.filter((line) => line.id !== id) : []);
-    return () => this.lines(before);
+  /** Takes lines away; all of them when none is named. Gives back what brings them back, and leaves what came since. */
+  remove(id?: string): Removal {
+    const gone = [...this.snapshot().lines.entries()].filter(([, line]) => !id || line.id === id);
+    const ids = new Set(gone.map(([, line]) => line.id));
+    this.lines(this.snapshot().lines.filter((line) => !ids.has(line.id)));
+    const stands = () => !this.snapshot().lines.some((line) => ids.has(line.id));
+    return {
+      back: () => {
+        if (!stands()) return;
+        const lines = [...this.snapshot().lines];
+        for (const [at, line] of gone) lines.splice(at, 0, line);
+        this.lines(lines);
+      },
+      matter: { subscribe: this.subscribe, stands },
+    };
   }
 
   /** Answers the question of one code. */

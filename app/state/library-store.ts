@@ -359,6 +359,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
         break;
       } catch (error) {
         if (reader.cancelled) return;
+        if (error instanceof PastError) continue;
         const gone = error instanceof GoneError;
         this.set({
           reading: null,
@@ -409,7 +410,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     if (!head || !rows || !ended) throw new Error('The library came only in part.');
     if (reader.cancelled) return;
     // more has been heard of meanwhile than this has in it
-    if (head.seq < this.snapshot().revision) throw new Error('It was past when it came.');
+    if (head.seq < this.snapshot().revision) throw new PastError();
     this.view = rows;
     this.server = head.steps;
     this.epoch = head.epoch;
@@ -480,6 +481,9 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     }
   }
 }
+
+/** What was read is older than what has been heard since. */
+class PastError extends Error {}
 
 class GoneError extends Error {
   constructor(

@@ -151,6 +151,29 @@ await screen.drop([{ name: 'season.zip', bytes: job }]);
 await screen.text(/Open 3 files/);
 await shot('open');
 await screen.page.keyboard.press('Escape');
+// a few changes to look back on
+const rename = async (from: string, to: string) => {
+  await screen.choose(from);
+  await screen.page.keyboard.press('Enter');
+  await screen.page.waitForSelector('[aria-label="Name of the swatch"]');
+  await screen.page.keyboard.type(to);
+  await screen.page.keyboard.press('Enter');
+};
+await rename('Line gold', 'Company gold');
+await screen.choose('Boot-top red');
+await screen.fill('Recolour', '#8a1c24');
+await screen.page.keyboard.press('Enter');
+await screen.choose('Night water');
+await screen.page.focus('[role=listbox]');
+await screen.page.keyboard.press('Delete');
+await screen.text(/· saved/);
+await screen.click('link', 'History');
+await screen.text(/changes, the latest first/);
+await (await screen.page.$$('.history-row')).at(-1)!.click();
+await screen.text(/different now/);
+await shot('history');
+await screen.click('link', 'Arrange');
+
 await screen.go('/convert');
 await screen.drop([{ name: 'season.zip', bytes: job }]);
 await screen.text(/2 files/);

@@ -32,8 +32,8 @@ export function CodesSource() {
       <Side
         list={list}
         onClear={() => {
-          const back = store.remove();
-          toast({ text: 'All lines are gone.', action: { label: 'Undo', run: back } });
+          const { back, matter } = store.remove();
+          toast({ text: 'All lines are gone.', action: { label: 'Undo', run: back }, matter });
         }}
       />
     </div>
@@ -182,8 +182,8 @@ function Row({ entry, number, onMove }: { entry: CodeEntry; number: number; onMo
   const [before, setBefore] = useState<string | null>(null);
   const text = useRef<HTMLButtonElement>(null);
   const drop = () => {
-    const back = store.remove(line.id);
-    toast({ text: 'A line is gone.', action: { label: 'Undo', run: back } });
+    const { back, matter } = store.remove(line.id);
+    toast({ text: 'A line is gone.', action: { label: 'Undo', run: back }, matter });
   };
   const leave = (value: string) => {
     setBefore(null);

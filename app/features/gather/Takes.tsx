@@ -35,7 +35,18 @@ export const Takes = memo(function Takes({
   const [renaming, setRenaming] = useState<string | null>(null);
   const drop = (take: Take) => {
     const back = store.removeTake(source, take.id);
-    toast({ text: `The take “${takeName(take)}” is gone.`, action: { label: 'Undo', run: back } });
+    toast({
+      text: `The take “${takeName(take)}” is gone.`,
+      action: { label: 'Undo', run: back },
+      matter: {
+        subscribe: store.subscribe,
+        // past when it is back, or its picture closed
+        stands: () => {
+          const takes = store.snapshot().boards[source]?.takes;
+          return !!takes && !takes.some((t) => t.id === take.id);
+        },
+      },
+    });
   };
   return (
     <section aria-label="Takes" className="takes">

@@ -118,7 +118,7 @@ export function Home({
             ref={find}
             className="plain-input"
             style={{ width: 300, height: 30, marginLeft: 'auto', padding: '4px 9px' }}
-            placeholder="Library, group, swatch, role or code        /"
+            placeholder="Library, group, swatch, role, code, #hex     /"
             aria-label="Search the libraries"
             value={typed}
             onChange={(e) => setTyped(e.target.value)}
@@ -143,7 +143,7 @@ export function Home({
             </p>
             <p className="second" style={{ margin: '8px 0 18px' }}>
               {query
-                ? 'Names of libraries, groups and swatches, roles and hex codes are searched.'
+                ? 'Names of libraries, groups and swatches, roles and codes are searched; “close to #8a1c24” finds colours.'
                 : 'Drop a picture here to take colours from it, or swatch files, drawings, folders or zips to open them. Any of the usual formats will do.'}
             </p>
             {query ? (
