@@ -224,7 +224,8 @@ describe('undo', () => {
     for (; steps.redo.length > 0; count--) steps = (await me.undo(steps.redo.at(-1)!.id)).steps;
     expect(count).toBe(0);
     expect((await readLibrary(db, id))!.groups[1].swatches[0].role).toBe('r119');
-    // what can be redone elsewhere is not touched by what happens here
+    // what can be redone elsewhere is not touched by what happens here, a new change included
+    expect((await me.make(setFields([idOf(r, 'a')], { role: 'last' }))).steps.redo).toEqual([]);
     expect((await newsOf(db, other, 0, 'me')).steps.redo).toHaveLength(1);
   });
 
