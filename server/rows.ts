@@ -239,13 +239,9 @@ async function writeSwatches(tx: WriteTx, library: number, writes: Write[], numb
   if (moved.length > 0)
     await tx.run(sql`UPDATE ${swatches} SET group_id = j.value->>'group', order_key = j.value->>'order'
       FROM json_each(${json(moved)}) AS j WHERE ${swatches.n} = j.value->>'n'`);
-  const numbered = (n: number, c: Columns): InValue[] => [
-    BigInt(n),
-    library,
-    ...COLUMNS.map((name) => c[name]),
-  ];
-  const into = `INSERT INTO swatches (n, library, ${COLUMNS.map((c) => FIELDS[c]).join(', ')})`;
-  const anew = COLUMNS.map((c) => `${FIELDS[c]} = excluded.${FIELDS[c]}`).join(', ');
+  const numbered = (n: number, { columns }: Columns): InValue[] => [BigInt(n), library, ...columns];
+  const into = `INSERT INTO swatches (n, library, ${COLUMNS.join(', ')})`;
+  const anew = COLUMNS.map((c) => `${c} = excluded.${c}`).join(', ');
   await many(
     tx,
     into,
@@ -283,23 +279,11 @@ async function writeSwatches(tx: WriteTx, library: number, writes: Write[], numb
 /** So many rows with one statement. */
 const AT_ONCE = 400;
 
-/** The columns of a swatch, by what they are called here. */
-const FIELDS = {
-  id: 'id',
-  group: 'group_id',
-  order: 'order_key',
-  name: 'name',
-  code: 'code',
-  kind: 'kind',
-  role: 'role',
-  hex: 'hex',
-  l: 'l',
-  a: 'a',
-  b: 'b',
-  cell: 'cell',
-  data: 'data',
-} as const;
-const COLUMNS = Object.keys(FIELDS) as (keyof typeof FIELDS)[];
+/** The columns of a swatch after its number and library, in the order that {@link columnsOf} gives them. */
+const COLUMNS = [
+  ...['id', 'group_id', 'order_key', 'name', 'code', 'kind', 'role'],
+  ...['hex', 'l', 'a', 'b', 'cell', 'data'],
+];
 
 /** Makes swatches findable by their texts; rows of number and text. */
 export const FINDABLE = 'INSERT INTO swatch_search (rowid, text)';
@@ -321,18 +305,13 @@ const SEARCHED = ['name', 'code', 'role', 'color'];
 
 type Columns = ReturnType<typeof columnsOf>;
 
-function columnsOf(id: string, fields: Fields) {
-  const { swatch, ...kept } = keptSwatch(id, fields);
+function columnsOf(id: string, fields: Fields): { columns: InValue[]; text: string } {
+  const { swatch, group, order, name, code, kind, role, data } = keptSwatch(id, fields);
   const [l, a, b] = toLab(swatch.color);
   const hex = toHex(swatch.color);
   return {
-    ...kept,
-    hex,
-    l,
-    a,
-    b,
-    cell: cellNumber(cellsOf([l, a, b])),
-    text: searchable([kept.name, kept.code ?? '', kept.role ?? '', hex]),
+    columns: [id, group, order, name, code, kind, role, hex, l, a, b, cellNumber(cellsOf([l, a, b])), data],
+    text: searchable([name, code ?? '', role ?? '', hex]),
   };
 }
 

@@ -152,15 +152,19 @@ export type LibraryLine = { head: LibraryHead } | { swatches: TravellingSwatch[]
  * Texts that a database cannot hold in a column as they are (with a NUL, or half a surrogate pair in them): they are kept
  * with the data, too, and take the place of the column's when they are read.
  */
-export const oddTexts = (texts: Record<string, string | undefined>): Record<string, string> =>
-  Object.fromEntries(
-    Object.entries(texts).filter(
-      (e): e is [string, string] => e[1] !== undefined && plainText(e[1]) !== e[1],
-    ),
-  );
+export function oddTexts(texts: Record<string, string | undefined>): Record<string, string> {
+  const odd: Record<string, string> = {};
+  for (const name in texts) {
+    const text = texts[name];
+    if (text !== undefined && plainText(text) !== text) odd[name] = text;
+  }
+  return odd;
+}
 
 /** A text as a column can hold it. */
-export const plainText = (text: string): string => text.toWellFormed().replaceAll('\0', '\ufffd');
+export const plainText = (text: string): string =>
+  MAY_BE_ODD.test(text) ? text.toWellFormed().replaceAll('\0', '\ufffd') : text;
+const MAY_BE_ODD = /[\0\ud800-\udfff]/;
 
 /** What is kept of a swatch beside what is searched. */
 export type SwatchData = Omit<Swatch, 'id' | 'name' | 'code' | 'kind' | 'role'>;
