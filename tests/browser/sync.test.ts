@@ -115,11 +115,11 @@ describe('without the server', () => {
     await rename(screen, 'Navy', 'Offline too');
     expect(await onServer(id)).toEqual(['Red', 'Navy']);
     // the page itself can only be loaded with the server there, but what waits is not sent before
-    await screen.page.setOfflineMode(false);
-    await screen.page.setRequestInterception(true);
     const hold = (request: import('puppeteer-core').HTTPRequest) =>
       request.method() === 'POST' ? request.abort() : request.continue();
     screen.page.on('request', hold);
+    await screen.page.setRequestInterception(true);
+    await screen.page.setOfflineMode(false);
     await screen.reload();
     await expect.poll(() => onScreen(screen)).toEqual(['Offline', 'Offline too']);
     expect(await onServer(id)).toEqual(['Red', 'Navy']);
