@@ -186,6 +186,29 @@ describe('undo', () => {
     expect(left.map((s) => s.role)).toEqual(['deck', undefined, undefined]);
   });
 
+  it('gets past a change that others have made void, and tells it once', async () => {
+    const r = await rows();
+    const me = person('me');
+    await me.make(setFields([idOf(r, 'b')], { name: 'B' }));
+    await me.make(setFields([idOf(r, 'a')], { name: 'Mine' }));
+    await person('you').make(setFields([idOf(r, 'a')], { name: 'Yours' }));
+    let { steps } = await newsOf(db, id, 0, 'me');
+    const first = await me.undo(steps.undo.at(-1)!.id);
+    expect(first.outcomes[0].said).toEqual(['1 swatch has been changed since and stays as it is.']);
+    ({ steps } = first);
+    expect(steps.undo).toHaveLength(1);
+    ({ steps } = await me.undo(steps.undo.at(-1)!.id));
+    expect([steps.undo.length, steps.redo.length, await names()]).toEqual([0, 2, ['', 'Yours b c']]);
+  });
+
+  it('is not mixed up with a change of another library that has its id', async () => {
+    const other = await createLibrary(db, ropes);
+    const change = { id: 'change-twice', by: 'me', ...renameLibrary(id, 'Lines') };
+    await applyChanges(db, id, { by: 'me', seen: 0, changes: [change] });
+    const { outcomes, seq } = await applyChanges(db, other, { by: 'me', seen: 0, changes: [change] });
+    expect([outcomes[0].seq, seq]).toEqual([null, 0]);
+  });
+
   it('says why it cannot', async () => {
     const r = await rows();
     const me = person('me');

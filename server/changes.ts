@@ -74,7 +74,7 @@ export function applyChanges(db: Db, libraryId: string, { by, seen, changes: sen
     const news: DoneChange[] | null = await changesAfter(tx, library.num, seen);
     const theirs = news?.flatMap((c) => (sent.some((s) => s.id === c.id) ? [] : (c.ops ?? []))) ?? [];
     for (const change of sent) {
-      const known = await knownOutcome(tx, change.id);
+      const known = await knownOutcome(tx, library.num, change.id);
       if (known) {
         outcomes.push(known);
         continue;
@@ -102,12 +102,15 @@ export function applyChanges(db: Db, libraryId: string, { by, seen, changes: sen
   });
 }
 
-async function knownOutcome(tx: Tx, id: string): Promise<Outcome | null> {
+async function knownOutcome(tx: Tx, library: number, id: string): Promise<Outcome | null> {
   const [row] = await tx
-    .select({ seq: changes.seq, said: changes.said })
+    .select({ library: changes.library, seq: changes.seq, said: changes.said })
     .from(changes)
     .where(eq(changes.id, id));
-  return row ? { id, seq: row.seq, said: row.said ? saidData.read(row.said).lines : [] } : null;
+  if (!row) return null;
+  if (row.library !== library)
+    return { id, seq: null, said: ['A change of another library has this id. Make it again.'] };
+  return { id, seq: row.seq, said: row.said ? saidData.read(row.said).lines : [] };
 }
 
 async function applyOne(
@@ -133,15 +136,14 @@ async function applyOne(
     const undo = undoOps(done, await readerOf(tx, library.num, done.inverse));
     wanted = undo.ops;
     said.push(...tellSkipped(undo.kept));
-    if (wanted.length === 0)
-      return refused(
-        ...(said.length > 0 ? said : [`There is nothing left of “${target.label}” to take back.`]),
-      );
+    // where nothing is left of it, it counts as taken back all the same: what came before must stay within reach
+    if (wanted.length === 0 && said.length === 0)
+      said.push(`There is nothing left of “${target.label}” to take back.`);
   }
   const rows = await readerOf(tx, library.num, wanted);
   const applied = applyOps(wanted, rows);
   said.push(...tellSkipped(applied.skipped));
-  if (applied.ops.length === 0)
+  if (applied.ops.length === 0 && !change.undoes)
     return refused(...(said.length > 0 ? said : ['What this was to change is no longer in the library.']));
   const lost = change.undoes ? null : tellOverwritten(overwritten(applied.ops, theirs));
   if (lost) said.push(lost);

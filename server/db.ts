@@ -17,8 +17,8 @@ export interface WriteTx extends Tx {
   execute(statement: { sql: string; args: InValue[] }): Promise<unknown>;
 }
 
-/** How long another program may hold the database before a write of ours gives up, ms. */
-const BUSY_MS = 5000;
+/** How long a write waits for another program that holds the database, ms: nothing else goes on meanwhile, so not for long. */
+const BUSY_MS = 1000;
 /** A write whose outcome is unknown, or that found the database taken, is tried so often. */
 const TRIES = 6;
 /** The first pause; each is three times as long as the one before. A server keeps what was cut off locked for some seconds. */

@@ -410,7 +410,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     if (!head || !rows || !ended) throw new Error('The library came only in part.');
     if (reader.cancelled) return;
     // more has been heard of meanwhile than this has in it
-    if (head.seq < this.snapshot().revision) throw new PastError();
+    if (head.epoch === this.epoch && head.seq < this.snapshot().revision) throw new PastError();
     this.view = rows;
     this.server = head.steps;
     this.epoch = head.epoch;

@@ -159,7 +159,7 @@ export class Outbox extends Store<OutboxState> {
         return;
       }
       if (response.status >= 400 && response.status < 500 && ![408, 425, 429].includes(response.status)) {
-        await this.refuse(library, queue, batch, await response.text());
+        this.refuse(library, queue, batch, await response.text());
         return;
       }
       if (!response.ok) throw new Error(`${response.status}`);
@@ -174,7 +174,7 @@ export class Outbox extends Store<OutboxState> {
     queue.tries = 0;
     this.set({ away: false });
     const answered = new Set(reply.outcomes.map((o) => o.id));
-    await this.settle(
+    this.settle(
       queue,
       batch.filter((w) => answered.has(w.change.id)),
     );
@@ -196,13 +196,13 @@ export class Outbox extends Store<OutboxState> {
     return queue.waiting.slice(0, queue.tries < 0 ? 1 : many);
   }
 
-  private async refuse(library: string, queue: Queue, batch: Waiting[], why: string): Promise<void> {
+  private refuse(library: string, queue: Queue, batch: Waiting[], why: string): void {
     if (batch.length > 1) {
       queue.tries = -1;
       return;
     }
     queue.tries = 0;
-    await this.settle(queue, batch);
+    this.settle(queue, batch);
     const reason = why || 'The server refused a change without a reason.';
     const recipient = this.recipients.get(library);
     if (recipient)
@@ -222,12 +222,14 @@ export class Outbox extends Store<OutboxState> {
     this.set({ said: this.snapshot().said.filter((s) => s.key !== key) });
   };
 
-  private async settle(queue: Queue, done: Waiting[]): Promise<void> {
+  /** Takes changes out of the queue, and off the shelf when they have got there. */
+  private settle(queue: Queue, done: Waiting[]): void {
     const gone = new Set(done);
     queue.waiting = queue.waiting.filter((w) => !gone.has(w));
     this.tell();
-    const keys = (await Promise.all(done.map((w) => w.n))).filter((n) => n !== null);
-    void this.env.shelf.drop('changes', ...keys);
+    void Promise.all(done.map((w) => w.n)).then((keys) =>
+      this.env.shelf.drop('changes', ...keys.filter((n) => n !== null)),
+    );
   }
 
   private pause(queue: Queue, ms: number): Promise<void> {

@@ -27,6 +27,7 @@ export interface ShelfNews {
 export type ShelfName = 'changes' | 'files' | 'pictures' | 'takes' | 'notes';
 
 const VERSION = 1;
+const PATIENCE_MS = 4000;
 
 /**
  * What this browser keeps through a reload, each thing by itself and through one connection. A browser that keeps nothing
@@ -71,7 +72,11 @@ export class Shelf {
         this.db = null;
       },
     }).catch(() => null);
-    return this.db;
+    // a browser that never answers is one that keeps nothing: nobody may wait for it
+    return Promise.race([
+      this.db,
+      new Promise<null>((resolve) => setTimeout(() => resolve(null), PATIENCE_MS)),
+    ]);
   }
 
   /** All that stands on a shelf. */

@@ -127,7 +127,7 @@ function remembering<T>(most: number) {
 }
 
 const parts = remembering<Picture>(2);
-const counted = remembering<{ histogram: Histogram; area: number }>(40);
+const counted = remembering<{ histogram: Histogram; area: number }>(64);
 const boards = remembering<Histogram>(3);
 const ready = remembering<Prepared>(4);
 const palettes = remembering<Found>(4);

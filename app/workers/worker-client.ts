@@ -1,3 +1,5 @@
+import { nanoid } from 'nanoid';
+
 /** What a worker can be asked, and what comes back for each. */
 export type Queries = Record<string, { ask: unknown; answer: unknown }>;
 
@@ -10,6 +12,8 @@ export type Reply =
   | { id: number; error: string }
   | { id: number; stopped: true }
   | { id: number; stage: string };
+/** The worker holds the lock it was told to hold. */
+export type Locked = { locked: string };
 
 /** What a job can do beside its work. */
 export interface JobContext {
@@ -32,11 +36,14 @@ export class StoppedError extends Error {
 /** The worker's side: answers each request. `told` gives the errors meant for the user. */
 export function serve<Q extends Queries>(answers: Answers<Q>, told: (error: unknown) => string): void {
   const stopped = new Set<number>();
-  const post = (reply: Reply) => self.postMessage(reply);
+  const post = (reply: Reply | Locked) => self.postMessage(reply);
   self.onmessage = async ({ data }: MessageEvent<Request<Q>>) => {
     if ('lock' in data) {
       // held as long as this worker lives: the page sees it end by getting the lock
-      void navigator.locks?.request(data.lock, () => new Promise(() => undefined));
+      void navigator.locks?.request(data.lock, () => {
+        post({ locked: data.lock });
+        return new Promise(() => undefined);
+      });
       return;
     }
     if ('stop' in data) {
@@ -159,19 +166,18 @@ export class WorkerClient<Q extends Queries> {
 
   private start(): Worker {
     const worker = this.spawn();
-    worker.onmessage = ({ data }: MessageEvent<Reply>) => this.hear(data);
     const died = () => {
       if (worker === this.worker && !this.closed) this.died();
     };
     worker.onerror = died;
     worker.onmessageerror = died;
     const locks = typeof navigator === 'undefined' ? undefined : navigator.locks;
-    if (locks) {
-      const lock = `papillon-worker-${crypto.randomUUID?.() ?? Math.random()}`;
-      worker.postMessage({ lock });
+    worker.onmessage = ({ data }: MessageEvent<Reply | Locked>) => {
       // asked for behind the worker, so that it is had when the worker is gone, however silently
-      setTimeout(() => void locks.request(lock, died).catch(() => undefined), LOCK_MS);
-    }
+      if ('locked' in data) void locks?.request(data.locked, died).catch(() => undefined);
+      else this.hear(data);
+    };
+    if (locks) worker.postMessage({ lock: `papillon-worker-${nanoid()}` });
     return worker;
   }
 
@@ -214,9 +220,6 @@ export class WorkerClient<Q extends Queries> {
     for (const [id, { name, ask }] of this.waiting) this.post({ id, name, ask });
   }
 }
-
-/** The worker takes its lock first. */
-const LOCK_MS = 1000;
 
 /**
  * Runs only the newest of many requests: while one is under way, each new one takes the place of the one that
