@@ -74,7 +74,7 @@ export function History() {
   const bringBack = () => {
     if (!past.rows || !chosen) return;
     const id = store.edit({
-      label: `bring back how it was after “${chosen.label}”`,
+      label: `bring back how it was after “${chosen.label}”${past.differ > 0 ? `, ${count(past.differ, 'swatch', 'swatches')}` : ''}`,
       ops: past.ops,
     });
     if (!id) return;

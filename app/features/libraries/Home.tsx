@@ -3,9 +3,10 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { Copy, Pencil, Trash2 } from 'lucide-react';
 import { nanoid } from 'nanoid';
 import { useEffect, useRef, useState } from 'react';
-import { Link, useFetcher, useSearchParams } from 'react-router';
+import { Link, useFetcher, useRevalidator, useSearchParams } from 'react-router';
 import { renameLibrary } from '#core/swatch/edits';
 import type { Summary } from '#server/libraries';
+import { usePart } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { isTyping } from '~/ui/keys';
 import { count, sideBySide } from '~/ui/swatch';
@@ -76,6 +77,16 @@ export function Home({
   // a new name is shown at once, and is on its way like any other change
   const [names, setNames] = useState<Record<string, string>>({});
   const nameOf = (library: Summary) => names[library.id] ?? library.name;
+  const unsaved = usePart(stores.outbox, (s) => s.waiting > 0);
+  const { revalidate } = useRevalidator();
+  useEffect(() => {
+    if (unsaved || Object.keys(names).length === 0) return;
+    let live = true;
+    void revalidate().then(() => live && setNames({}));
+    return () => {
+      live = false;
+    };
+  }, [unsaved, names, revalidate]);
   const rename = (library: Summary, name: string) => {
     setNames({ ...names, [library.id]: name });
     stores.outbox.add(library.id, library.seq, {
