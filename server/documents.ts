@@ -128,8 +128,10 @@ function pastOf(now: Library, steps: OldStep[]): Past {
     const rows = LibraryRows.of(document);
     const past: Past['done'] = [];
     const forward = ({ edit, at }: OldStep, undone: boolean): string => {
-      document = applyEdit(document, edit).library;
-      const applied = rows.apply(changeTo(rows, document));
+      const next = applyEdit(document, edit).library;
+      // an edit leaves what it does not touch the same objects
+      const applied = rows.apply(changeTo(rows, next, document));
+      document = next;
       const id = nanoid();
       past.push({
         ...kept(id, describeEdit(edit), applied, at),
@@ -148,8 +150,8 @@ function pastOf(now: Library, steps: OldStep[]): Past {
       ids.push(forward(step, true));
     }
     for (const [i, step] of [...undone.entries()].reverse()) {
+      const applied = rows.apply(changeTo(rows, before[i], document));
       document = before[i];
-      const applied = rows.apply(changeTo(rows, document));
       past.push({
         ...kept(nanoid(), describeEdit(step.edit), applied, step.at),
         step: 'undo',

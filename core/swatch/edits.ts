@@ -10,7 +10,7 @@ import {
   same,
   swatchFields,
 } from './change.ts';
-import { type Group, type Kind, type Library, type NewId, type Swatch, swatchIndex } from './model.ts';
+import type { Group, Kind, Library, NewId, Swatch } from './model.ts';
 import {
   firstKeys,
   keysAt,
@@ -208,9 +208,10 @@ export const renameLibrary = (id: string, name: string): Draft => ({
 /**
  * The steps that make the rows show another library: one of the same ids where it is the same, with other values, other
  * places, and rows that come or go. What is alike is not touched, and of what stands in another order as little as can be.
+ *
+ * @param now what the rows show; parts of it that are the very same objects in the target are not looked into
  */
-export function changeTo(rows: LibraryRows, target: Library): Op[] {
-  const now = rows.library;
+export function changeTo(rows: LibraryRows, target: Library, now: Library = rows.library): Op[] {
   const ops: Op[] = [];
   ops.push(...rowOps('library', now.id, libraryFields(now), libraryFields(target)));
   const groupOrder = inPlace(rows.groupPlaces(), target.groups);
@@ -223,19 +224,33 @@ export function changeTo(rows: LibraryRows, target: Library): Op[] {
         groupFields(group, groupOrder.get(group.id)!),
       ),
     );
-  const there = swatchIndex(target);
+  const before = new Map(now.groups.map((g) => [g.id, g.swatches]));
+  const after = new Map(target.groups.map((g) => [g.id, g.swatches]));
+  const alike = (id: string) => before.get(id) === after.get(id);
+  const changed = target.groups.filter((g) => !alike(g.id));
+  const there = new Map(changed.flatMap((g) => g.swatches.map((s) => [s.id, g.id] as const)));
   // first what goes, so that a group is empty when its turn comes
-  for (const group of now.groups) for (const { id } of group.swatches) if (!there.has(id)) ops.push(drop(id));
-  for (const group of target.groups) {
-    const here = rows.placesIn(group.id).filter((p) => there.get(p.id)?.group.id === group.id);
-    const order = inPlace(here, group.swatches);
-    for (const swatch of group.swatches) {
-      const to = swatchFields(swatch, { group: group.id, order: order.get(swatch.id)! });
-      ops.push(...rowOps('swatch', swatch.id, rows.get('swatch', swatch.id), to));
+  for (const group of now.groups)
+    if (!alike(group.id)) for (const { id } of group.swatches) if (!there.has(id)) ops.push(drop(id));
+  for (const { id: group, swatches } of changed) {
+    const old = before.get(group) ?? [];
+    const stay = old.length === swatches.length && old.every((s, i) => s.id === swatches[i].id);
+    const order = stay
+      ? null
+      : inPlace(
+          rows.placesIn(group).filter((p) => there.get(p.id) === group),
+          swatches,
+        );
+    const was = stay ? null : new Map(old.map((s) => [s.id, s]));
+    for (const [i, swatch] of swatches.entries()) {
+      const place = rows.find(swatch.id);
+      const to = order?.get(swatch.id) ?? place!.order;
+      if ((was?.get(swatch.id) ?? old[i]) === swatch && place?.order === to) continue;
+      const fields = swatchFields(swatch, { group, order: to });
+      ops.push(...rowOps('swatch', swatch.id, rows.get('swatch', swatch.id), fields));
     }
   }
-  const groups = new Set(target.groups.map((g) => g.id));
-  for (const { id } of now.groups) if (!groups.has(id)) ops.push({ op: 'drop', of: 'group', id });
+  for (const { id } of now.groups) if (!after.has(id)) ops.push({ op: 'drop', of: 'group', id });
   const items = target.items ?? [];
   const kept = new Set(items.map((i) => i.id));
   const itemOrder = inPlace(
