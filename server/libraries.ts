@@ -71,16 +71,19 @@ async function summaries(db: Db, rows: SummaryRow[]): Promise<Summary[]> {
   return list;
 }
 
-/** A library's colours in their order and groups, as many as a band can show; kept until the library changes. */
+/**
+ * A library's colours in their order and groups, as many as a band can show; kept until the library changes. They are chosen
+ * by the index alone, and only those chosen are read.
+ */
 async function freshBand(db: Db, num: number): Promise<Band> {
   const rows = await db.all<{ g: string; hex: string }>(sql`
     WITH numbered AS (
-      SELECT g.order_key AS place, g.id AS g, s.hex AS hex,
+      SELECT g.order_key AS place, g.id AS g, s.n AS n,
         row_number() OVER (PARTITION BY g.id ORDER BY s.order_key, s.id) - 1 AS at,
         max(1, (l.swatch_count + ${BAND_COLORS - 1}) / ${BAND_COLORS}) AS step
       FROM libraries AS l JOIN groups AS g ON g.library = l.num JOIN swatches AS s ON s.library = l.num AND s.group_id = g.id
       WHERE l.num = ${num})
-    SELECT g, hex FROM numbered WHERE at % step = 0 ORDER BY place, g, at`);
+    SELECT g, hex FROM numbered CROSS JOIN swatches ON swatches.n = numbered.n WHERE at % step = 0 ORDER BY place, g, at`);
   const band: Band = [];
   let last: string | null = null;
   for (const { g, hex } of rows) {
