@@ -1,7 +1,8 @@
+import { fileURLToPath } from 'node:url';
 import { reactRouter } from '@react-router/dev/vite';
 import { defineConfig } from 'vite';
 
-const here = (path: string) => new URL(path, import.meta.url).pathname;
+const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
 export const alias = {
   '#core': here('./core'),

@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { strToU8, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
@@ -30,7 +31,7 @@ async function run(...args: string[]) {
   return { code, out, err, json: args.includes('--json') && code === 0 ? JSON.parse(out) : null };
 }
 
-const PHOTO = new URL('../tests/photos/rocket.jpg', import.meta.url).pathname;
+const PHOTO = fileURLToPath(new URL('../tests/photos/rocket.jpg', import.meta.url));
 const gpl = 'GIMP Palette\nName: Ropes\nColumns: 3\n#\n138 28 36\tHull red\n255 255 255\tDeck\n';
 
 describe('papillon', () => {

@@ -1,3 +1,4 @@
+import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, fromRgb8, toLab } from '../color/index.ts';
@@ -132,7 +133,7 @@ describe('a chart as a photograph or scan', () => {
 
   it('is not seen in a photograph', async () => {
     for (const name of ['rocket.jpg', 'chelsea.png']) {
-      const file = new URL(`../../tests/photos/${name}`, import.meta.url).pathname;
+      const file = fileURLToPath(new URL(`../../tests/photos/${name}`, import.meta.url));
       const { data, info } = await sharp(file).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
       expect(findChart({ width: info.width, height: info.height, data: new Uint8Array(data) })).toBeNull();
     }

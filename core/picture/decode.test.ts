@@ -1,11 +1,12 @@
 import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
 import { instantiate } from 'lcms-wasm';
 import sharp, { type Sharp } from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, fromRgb8, inksOf, toLab } from '../color/index.ts';
 import { decodeHere, type Picture, pictureType } from './index.ts';
 
-const coated = new URL('../../profiles/coated-offset.icc', import.meta.url).pathname;
+const coated = fileURLToPath(new URL('../../profiles/coated-offset.icc', import.meta.url));
 const inks = async () => inksOf(await instantiate(), readFileSync(coated));
 const decode = (file: Buffer) => decodeHere(new Uint8Array(file), pictureType(file), inks);
 

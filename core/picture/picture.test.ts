@@ -1,3 +1,4 @@
+import { fileURLToPath } from 'node:url';
 import { converter } from 'culori';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
@@ -41,7 +42,7 @@ function draw(width: number, height: number, at: (x: number, y: number) => Rgb |
 }
 
 async function photo(name: string): Promise<Picture> {
-  const file = new URL(`../../tests/photos/${name}`, import.meta.url).pathname;
+  const file = fileURLToPath(new URL(`../../tests/photos/${name}`, import.meta.url));
   const { data, info } = await sharp(file).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
   return { width: info.width, height: info.height, data: new Uint8ClampedArray(data) };
 }

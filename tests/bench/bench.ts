@@ -3,6 +3,7 @@
 // beside the first versions' way of keeping them
 
 import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { decodePicture } from '../../cli/picture.ts';
 import type { Color } from '../../core/color/index.ts';
@@ -59,7 +60,7 @@ const QUICK = ['quantize', 'image-q Wu'];
 const MANY = 2e6;
 
 async function enlarged(name: string, pixels?: number): Promise<Picture> {
-  const file = new URL(`../photos/${name}`, import.meta.url).pathname;
+  const file = fileURLToPath(new URL(`../photos/${name}`, import.meta.url));
   const bytes = readFileSync(file);
   if (!pixels) return decodePicture(name, bytes);
   const { width, height } = await decodePicture(name, bytes);

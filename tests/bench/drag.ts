@@ -1,4 +1,5 @@
 import { existsSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
 import sharp from 'sharp';
 import { Harness } from '../browser/harness.ts';
 
@@ -19,7 +20,7 @@ export async function benchDrag(): Promise<void> {
     console.log('\nDragging: build the application first (npm run build).');
     return;
   }
-  const file = new URL('../photos/rocket.jpg', import.meta.url).pathname;
+  const file = fileURLToPath(new URL('../photos/rocket.jpg', import.meta.url));
   const bytes = await sharp(file).resize(6000, 4000, { fit: 'fill' }).jpeg({ quality: 90 }).toBuffer();
   const harness = await Harness.start();
   try {

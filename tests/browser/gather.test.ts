@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { deltaE00, parseColor, toLab } from '../../core/color/index.ts';
@@ -421,8 +422,8 @@ describe('any picture', () => {
     const out = execFileSync('node', ['cli/papillon.mjs', 'extract', path, '--count', '10', '--json']);
     return (JSON.parse(out.toString()).swatches as { hex: string }[]).map((s) => s.hex.toUpperCase());
   };
-  const photo = () => sharp(new URL('../photos/rocket.jpg', import.meta.url).pathname).resize(320);
-  const coated = new URL('../../profiles/coated-offset.icc', import.meta.url).pathname;
+  const photo = () => sharp(fileURLToPath(new URL('../photos/rocket.jpg', import.meta.url))).resize(320);
+  const coated = fileURLToPath(new URL('../../profiles/coated-offset.icc', import.meta.url));
   const half = async () => {
     const { data, info } = await photo().ensureAlpha().raw().toBuffer({ resolveWithObject: true });
     for (let i = 3; i < data.length; i += 4) data[i] = 128 + (i % 128);
