@@ -176,6 +176,30 @@ describe('libraries', () => {
     expect(library.groups.map((g) => g.swatches.length)).toEqual([3000, 3000, 3000]);
   });
 
+  it('readers that stop reading hold up nobody else, and are cut off', async () => {
+    const newId = countingIds('s');
+    const swatches = Array.from({ length: 12_000 }, () => swatch(newId()));
+    const id = await createLibrary(db, { ...ropes, groups: [{ id: 'g', name: 'g', swatches }] });
+    const stalled = Array.from({ length: 30 }, async () => {
+      const reader = (await streamLibrary(db, id, 'me', 100)).getReader();
+      await reader.read();
+      return reader;
+    });
+    // the first ones read, the others wait for their turn; the search and an edit do not
+    await stalled[7];
+    expect(await listLibraries(db, 'rope')).toHaveLength(1);
+    await applyChanges(db, id, renamed(id, 'Lines'));
+    const last = await stalled[29];
+    await new Promise((resolve) => setTimeout(resolve, 150));
+    await expect(
+      (async () => {
+        while (!(await last.read()).done);
+      })(),
+    ).rejects.toThrow(/stopped reading/);
+    const text = await new Response(await streamLibrary(db, id, 'me', 100)).text();
+    expect(text.trimEnd().endsWith('{"end":true}')).toBe(true);
+  });
+
   it('reading one of a moment is not disturbed by what is changed meanwhile', async () => {
     const newId = countingIds('s');
     const swatches = Array.from({ length: 12_000 }, () => swatch(newId()));

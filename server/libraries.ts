@@ -27,6 +27,7 @@ import {
 } from './rows.ts';
 import { type Band, groups, items, libraries } from './schema.ts';
 import { findColor, findSwatches, isColorQuery } from './search.ts';
+import { Turns } from './turns.ts';
 
 /** The tray is a library too, so that it is edited, kept and undone in the same way. It is in no list. */
 export const TRAY = 'tray';
@@ -297,46 +298,70 @@ async function readHead(tx: Tx, id: string, by: string): Promise<{ num: number; 
  *
  * @throws RefusedError when it is not there, before the first line
  */
-export async function streamLibrary(db: Db, id: string, by: string): Promise<ReadableStream<Uint8Array>> {
+export async function streamLibrary(
+  db: Db,
+  id: string,
+  by: string,
+  patience = READER_MS,
+): Promise<ReadableStream<Uint8Array>> {
   await ensureTray(db, id);
-  let at: { num: number; head: LibraryHead } | null = null;
-  let next: number | null = null;
-  const text = new TextEncoder();
-  const tx = await readTransaction(db);
+  const endTurn = await reading.take();
+  let tx: Awaited<ReturnType<typeof readTransaction>> | null = null;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const end = () => {
+    clearTimeout(timer);
+    tx?.close();
+    endTurn();
+  };
   try {
-    at = await readHead(tx.tx, id, by);
+    tx = await readTransaction(db);
+    const { num, head } = await readHead(tx.tx, id, by);
+    const lines = linesOf(tx.tx, num, head);
+    const text = new TextEncoder();
+    return new ReadableStream<Uint8Array>({
+      async pull(controller) {
+        clearTimeout(timer);
+        try {
+          const { value, done } = await lines.next();
+          if (done) {
+            end();
+            controller.close();
+            return;
+          }
+          controller.enqueue(text.encode(`${value}\n`));
+          // whoever stops reading must not hold what others need; the page reads again by itself
+          timer = setTimeout(() => {
+            end();
+            controller.error(new Error('The reader has stopped reading.'));
+          }, patience);
+        } catch (error) {
+          end();
+          controller.error(error);
+        }
+      },
+      cancel: end,
+    });
   } catch (error) {
-    tx.close();
+    end();
     throw error;
   }
-  const { num, head } = at;
-  const line = (json: string) => text.encode(`${json}\n`);
-  const large = head.swatchCount > FIRST_SWATCHES;
-  let step = 0;
-  return new ReadableStream<Uint8Array>({
-    async pull(controller) {
-      try {
-        if (step === 0) controller.enqueue(line(JSON.stringify({ head })));
-        else if (step === 1 && large)
-          controller.enqueue(line(`{"swatches":[${await firstSwatches(tx.tx, num, FIRST_SWATCHES)}]}`));
-        else {
-          const piece = await moreSwatches(tx.tx, num, next ?? firstNumber(num), MORE_SWATCHES);
-          controller.enqueue(line(`{"swatches":[${piece.rows}]}`));
-          next = piece.next;
-          if (next === null) {
-            controller.enqueue(line('{"end":true}'));
-            tx.close();
-            controller.close();
-          }
-        }
-        step++;
-      } catch (error) {
-        tx.close();
-        controller.error(error);
-      }
-    },
-    cancel: () => tx.close(),
-  });
+}
+
+/** So many libraries are read at once, each over a connection of its own; others of the pool are left for everything else. */
+const reading = new Turns(8);
+/** So long may a reader take for one line, ms. */
+const READER_MS = 15_000;
+
+async function* linesOf(tx: Tx, num: number, head: LibraryHead): AsyncGenerator<string> {
+  yield JSON.stringify({ head });
+  if (head.swatchCount > FIRST_SWATCHES)
+    yield `{"swatches":[${await firstSwatches(tx, num, FIRST_SWATCHES)}]}`;
+  for (let from: number | null = firstNumber(num); from !== null; ) {
+    const piece: { rows: string; next: number | null } = await moreSwatches(tx, num, from, MORE_SWATCHES);
+    yield `{"swatches":[${piece.rows}]}`;
+    from = piece.next;
+  }
+  yield '{"end":true}';
 }
 
 /** A whole library; null when there is none. */
