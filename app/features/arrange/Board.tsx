@@ -8,17 +8,7 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import {
-  memo,
-  type ReactNode,
-  useCallback,
-  useEffect,
-  useLayoutEffect,
-  useMemo,
-  useRef,
-  useState,
-} from 'react';
+import { memo, type ReactNode, useCallback, useEffect, useRef, useState } from 'react';
 import { spaces, toHex } from '#core/color/index';
 import { allSwatches, moveSwatches, type Swatch, setFields } from '#core/swatch/index';
 import { useStore } from '~/state/store';
@@ -27,10 +17,8 @@ import { isCommand } from '~/ui/keys';
 import { SwatchFace, swatchLabel } from '~/ui/swatch';
 import type { View } from './Arrange';
 import { GroupHead } from './GroupHead';
-import { layOut } from './layout';
+import { GAP, MARGIN, useLines } from './use-lines';
 
-const GAP = 8;
-const MARGIN = 20;
 const LABEL = 24;
 const LIST_LINE = 34;
 
@@ -53,8 +41,6 @@ export function Board({
 }) {
   const { store, selection, select, setGroupId } = useLibrary();
   const { library } = useStore(store);
-  const scroller = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
   const [at, setAt] = useState<string | null>(null);
   const [renaming, setRenaming] = useState<string | null>(null);
   const [dragging, setDragging] = useState<Swatch | null>(null);
@@ -63,39 +49,18 @@ export function Board({
   const [target, setTarget] = useState<Target | null>(null);
   const anchor = useRef<string | null>(null);
 
-  useLayoutEffect(() => {
-    const element = scroller.current;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
-    observer.observe(element);
-    setWidth(element.clientWidth);
-    return () => observer.disconnect();
-  }, []);
-
   const list = view === 'list';
   const chip = { width: size, height: Math.round(size * 0.67) };
   const withNames = list || size >= 48;
-  const columns = list ? 1 : Math.max(1, Math.floor((width - 2 * MARGIN + GAP) / (chip.width + GAP)));
   const lineHeight = list ? LIST_LINE : chip.height + (withNames ? LABEL : 0) + GAP;
-  const layout = useMemo(
-    () => layOut(library, { columns, lineHeight, headHeight: 34 }),
-    [library, columns, lineHeight],
-  );
+  const { scroller, width, layout, virtual } = useLines(library, {
+    chipWidth: chip.width,
+    lineHeight,
+    list,
+  });
   // only what a hand asks for goes through all of them
   const order = () => allSwatches(library);
   const swatchOf = (id: string | null | undefined) => (id ? store.rows.find(id)?.swatch : undefined);
-  const virtual = useVirtualizer({
-    count: layout.count,
-    getScrollElement: () => scroller.current,
-    estimateSize: (i) => layout.heightAt(i),
-    paddingStart: 6,
-    paddingEnd: 24,
-    overscan: 4,
-  });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: sizes are taken anew whenever the lines change
-  useEffect(() => {
-    virtual.measure();
-  }, [layout.shape]);
 
   const lineOf = (id: string) => {
     const row = store.rows.find(id);

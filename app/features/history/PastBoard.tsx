@@ -1,44 +1,17 @@
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { toHex } from '#core/color/index';
 import type { Library, LibraryRows, Swatch } from '#core/swatch/index';
 import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
-import { layOut } from '../arrange/layout';
+import { GAP, MARGIN, useLines } from '../arrange/use-lines';
 
 const CHIP = { width: 72, height: 44 };
-const GAP = 8;
 const LABEL = 22;
-const MARGIN = 20;
 
 /** A library of the past, to be looked at. What is different now shows both: left as it was, right as it is. */
 export function PastBoard({ then, now, compare }: { then: Library; now: LibraryRows; compare: boolean }) {
-  const scroller = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
-  useLayoutEffect(() => {
-    const element = scroller.current;
-    if (!element) return;
-    const observer = new ResizeObserver(() => setWidth(element.clientWidth));
-    observer.observe(element);
-    setWidth(element.clientWidth);
-    return () => observer.disconnect();
-  }, []);
-  const columns = Math.max(1, Math.floor((width - 2 * MARGIN + GAP) / (CHIP.width + GAP)));
-  const layout = useMemo(
-    () => layOut(then, { columns, lineHeight: CHIP.height + LABEL + GAP, headHeight: 34 }),
-    [then, columns],
-  );
-  const virtual = useVirtualizer({
-    count: layout.count,
-    getScrollElement: () => scroller.current,
-    estimateSize: (i) => layout.heightAt(i),
-    paddingStart: 6,
-    paddingEnd: 24,
-    overscan: 4,
+  const { scroller, width, layout, virtual } = useLines(then, {
+    chipWidth: CHIP.width,
+    lineHeight: CHIP.height + LABEL + GAP,
   });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: sizes are taken anew whenever the lines stand elsewhere
-  useEffect(() => {
-    virtual.measure();
-  }, [layout.shape]);
   return (
     <div ref={scroller} className="mosaic past" role="img" aria-label={`${then.name}, as it was`}>
       <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
