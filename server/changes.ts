@@ -72,7 +72,7 @@ export function applyChanges(db: Db, libraryId: string, { by, seen, changes: sen
     const outcomes: Outcome[] = [];
     /** Changes that the page did not make in this very form. */
     const news: DoneChange[] | null = await changesAfter(tx, library.num, seen);
-    const theirs = news?.flatMap((c) => (sent.some((s) => s.id === c.id) ? [] : (c.ops ?? []))) ?? [];
+    const theirs = news?.filter((c) => !sent.some((s) => s.id === c.id)) ?? [];
     for (const change of sent) {
       const known = await knownOutcome(tx, library.num, change.id);
       if (known) {
@@ -117,7 +117,7 @@ async function applyOne(
   tx: WriteTx,
   library: Row,
   change: Change,
-  theirs: readonly Op[],
+  theirs: readonly DoneChange[],
 ): Promise<{ outcome: Outcome; ops: Op[] | null }> {
   const refused = (...said: string[]) => ({ outcome: { id: change.id, seq: null, said }, ops: null });
   let wanted = change.ops;
@@ -145,7 +145,13 @@ async function applyOne(
   said.push(...tellSkipped(applied.skipped));
   if (applied.ops.length === 0 && !change.undoes)
     return refused(...(said.length > 0 ? said : ['What this was to change is no longer in the library.']));
-  const lost = change.undoes ? null : tellOverwritten(overwritten(applied.ops, theirs));
+  const over = change.undoes ? [] : theirs.filter((c) => overwritten(applied.ops, c.ops ?? []).length > 0);
+  const lost = tellOverwritten(
+    overwritten(
+      applied.ops,
+      over.flatMap((c) => c.ops ?? []),
+    ),
+  );
   if (lost) said.push(lost);
   await writeRows(tx, library.num, applied.writes, rows.numbers);
   await count(tx, library.num, applied.writes);
@@ -164,7 +170,10 @@ async function applyOne(
     rows: applied.writes.length,
     ops: opsData.write({ ops: applied.ops }),
     inverse: opsData.write({ ops: applied.inverse }),
-    said: said.length > 0 ? saidData.write({ lines: said, ...(lost ? { blind: true } : {}) }) : null,
+    said:
+      said.length > 0
+        ? saidData.write({ lines: said, ...(lost ? { over: [...new Set(over.map((c) => c.by))] } : {}) })
+        : null,
     at: new Date(),
   });
   const asSent = !change.undoes && applied.skipped.length === 0 && applied.ops.length === wanted.length;
@@ -266,9 +275,14 @@ async function changesAfter(tx: Tx, library: number, seen: number): Promise<Done
       ...row,
       ...(undoes ? { undoes } : {}),
       ops: opsData.read(ops!).ops,
-      ...(said && saidData.read(said).blind ? { blind: true as const } : {}),
+      ...(said ? overOf(said) : {}),
     };
   });
+}
+
+function overOf(said: string): Pick<DoneChange, 'over'> {
+  const { over } = saidData.read(said);
+  return over ? { over } : {};
 }
 
 /** What has happened to a library since a page last heard of it. @throws RefusedError */

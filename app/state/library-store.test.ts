@@ -110,7 +110,7 @@ class FakeServer {
   });
 
   apply({ by, seen, changes }: Sent): Reply {
-    const theirs = this.log.slice(seen).flatMap((c) => c.ops ?? []);
+    const theirs = this.log.slice(seen);
     const outcomes = changes.map((change) => {
       const known = this.log.find((c) => c.id === change.id);
       if (known) return { id: change.id, seq: known.seq, said: [] };
@@ -121,16 +121,16 @@ class FakeServer {
       const applied = this.rows.apply(wanted);
       if (applied.ops.length === 0)
         return { id: change.id, seq: null, said: ['It is no longer in the library.'] };
-      const blind = overwritten(applied.ops, theirs).length > 0;
+      const over = theirs.filter((c) => overwritten(applied.ops, c.ops ?? []).length > 0).map((c) => c.by);
       this.log.push({
         ...change,
         seq: this.log.length + 1,
         ops: applied.ops,
         inverse: applied.inverse,
-        ...(blind ? { blind } : {}),
+        ...(over.length > 0 ? { over } : {}),
       });
       this.steps.set(by, stepsAfter(this.stepsOf(by), change));
-      return { id: change.id, seq: this.log.length, said: blind ? ['Yours took its place.'] : [] };
+      return { id: change.id, seq: this.log.length, said: over.length > 0 ? ['Yours took its place.'] : [] };
     });
     return { outcomes, ...this.news(seen) };
   }
@@ -292,6 +292,22 @@ describe('what others do', () => {
     server.other(() => setFields(['a'], { name: 'Again' }), 1);
     await until(() => names(store.rows) === 'Again b c');
     expect(said(store)[1]).toMatch(/renamed your “Mine” to “Again”/);
+  });
+
+  it('on the same field is told after a reload, too, and only to those it concerns', async () => {
+    const store = await opened();
+    store.edit(setFields(['a'], { name: 'Mine' }));
+    await saved(store);
+    close();
+    const again = await opened(page());
+    const third = new Stores({ fetch: server.fetch, shelf: new Shelf('third'), by: 'third' }).library('l');
+    const end = third.open();
+    await until(() => third.snapshot().whole);
+    server.other(() => setFields(['a'], { name: 'Theirs' }), 0);
+    await until(() => names(again.rows) === 'Theirs b c' && names(third.rows) === 'Theirs b c');
+    expect(said(again)).toEqual(['Someone has changed what you had changed. The history has both.']);
+    expect(said(third)).toEqual([]);
+    end();
   });
 
   it('is never taken back by undo', async () => {

@@ -307,10 +307,9 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private layUnder(change: DoneChange): void {
     const mine = this.pending.find((p) => p.change.id === change.id);
     const ops = change.ops ?? mine?.change.ops ?? [];
-    if (change.blind && !mine) {
+    if (change.over?.includes(this.env.by) && !mine) {
       const given = [...this.known.values()].flatMap((k) => (k.ops.length <= MOST_COMPARED ? k.ops : []));
-      const lost = tellLost(overwritten(ops, given));
-      if (lost) this.say(lost);
+      this.say(tellLost(overwritten(ops, given)));
     }
     const applied = this.view.apply(ops);
     if (mine) this.keep(change.id, applied);

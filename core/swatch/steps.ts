@@ -122,8 +122,9 @@ export function tellOverwritten(list: readonly Overwritten[]): string | null {
 }
 
 /** The same seen from the other side: another's change took the place of one's own. */
-export function tellLost(list: readonly Overwritten[]): string | null {
-  if (list.length === 0) return null;
+export function tellLost(list: readonly Overwritten[]): string {
+  // a page that was opened since does not know any more what it was
+  if (list.length === 0) return 'Someone has changed what you had changed. The history has both.';
   const [first] = list;
   const { text, single } = what([...list]);
   const [mine, theirs] = [short(first.theirs), short(first.mine)];

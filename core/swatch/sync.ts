@@ -40,8 +40,8 @@ export interface DoneChange {
   undoes?: string;
   /** Left out when it was done just as the page sent it. */
   ops?: Op[];
-  /** It took the place of values that whoever made it had not seen. */
-  blind?: true;
+  /** It took the place of values that whoever made it had not seen: those who had given them. */
+  over?: string[];
 }
 
 /** How far the library has come, and what has happened since the page last heard. */
@@ -173,7 +173,7 @@ export const groupData = stored<object>([(old) => old as object]);
 export const libraryData = stored<{ note?: string; columns?: number }>([(old) => old]);
 export const itemData = stored<{ refs?: string[]; data: unknown }>([(old) => old]);
 /** What was told to whoever made a change. */
-export const saidData = stored<{ lines: string[]; blind?: true }>([(old) => old]);
+export const saidData = stored<{ lines: string[]; over?: string[] }>([(old) => old]);
 export const opsData = stored<{ ops: Op[] }>([(old) => old]);
 
 /** A library without its swatches yet. */
