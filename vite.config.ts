@@ -1,6 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { reactRouter } from '@react-router/dev/vite';
-import { defineConfig } from 'vite';
+import { defineConfig, type Plugin, runnerImport } from 'vite';
+import { compileChecks } from './scripts/compile-checks.ts';
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
 
@@ -12,11 +13,30 @@ export const alias = {
   pdfkit: here('./node_modules/pdfkit/js/pdfkit.browser.mjs'),
 };
 
-export default defineConfig({
-  plugins: [reactRouter()],
+/** Puts compiled checks in the place of those that would need a compiler where they run; see core/checker.ts. */
+const compiledChecks = (): Plugin => ({
+  name: 'compiled-checks',
+  async load(id) {
+    if (!id.endsWith('/checks.ts')) return null;
+    const { module } = await runnerImport<Parameters<typeof compileChecks>[0]>(id, {
+      configFile: false,
+      resolve: { alias },
+      logLevel: 'error',
+    });
+    return compileChecks(module, id, here('./core/shape.ts'));
+  },
+});
+
+export default defineConfig(({ isSsrBuild }) => ({
+  plugins: [compiledChecks(), reactRouter()],
   resolve: { alias },
+  build: {
+    // the pages' policy lets nothing in that is written into a style sheet
+    assetsInlineLimit: 0,
+    ...(isSsrBuild ? { rollupOptions: { input: here('./server/main.ts') } } : {}),
+  },
   // MUI's and emotion's ES modules have to be bundled to resolve the same way on the server as in the browser
   ssr: { noExternal: [/^@mui\//, /^@emotion\//] },
-  worker: { format: 'es' },
+  worker: { format: 'es', plugins: () => [compiledChecks()] },
   server: { host: process.env.HOST || '127.0.0.1', port: Number(process.env.PORT) || 3000 },
-});
+}));

@@ -2,9 +2,11 @@ import '@fontsource-variable/hanken-grotesk';
 import '@fontsource/spline-sans-mono/400.css';
 import '@fontsource/spline-sans-mono/500.css';
 import './theme/app.css';
+import createCache from '@emotion/cache';
+import { CacheProvider } from '@emotion/react';
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
-import { type CSSProperties, type ReactNode, useEffect, useState } from 'react';
+import { type CSSProperties, type ReactNode, useContext, useEffect, useState } from 'react';
 import {
   isRouteErrorResponse,
   Link,
@@ -26,6 +28,7 @@ import { readSurround } from './theme/cookie';
 import { SurroundContext } from './theme/surround-context';
 import { type Surround, surroundVariables } from './theme/surrounds';
 import { themes } from './theme/theme';
+import { NonceContext } from './ui/nonce';
 import { Toasts, useToast, useTold } from './ui/toast';
 
 export const meta: Route.MetaFunction = () => [
@@ -46,6 +49,8 @@ export const shouldRevalidate = () => false;
 export function Layout({ children }: { children: ReactNode }) {
   const data = useRouteLoaderData<typeof loader>('root');
   const [surround, setSurround] = useState<Surround>(data?.surround ?? 'light');
+  const nonce = useContext(NonceContext);
+  const [styles] = useState(() => createCache({ key: 'css', nonce }));
   return (
     <html lang="en-GB" style={surroundVariables(surround) as CSSProperties}>
       <head>
@@ -56,14 +61,16 @@ export function Layout({ children }: { children: ReactNode }) {
         <Links />
       </head>
       <body>
-        <SurroundContext value={{ surround, setSurround }}>
-          <ThemeProvider theme={themes[surround]}>
-            <CssBaseline />
-            {children}
-          </ThemeProvider>
-        </SurroundContext>
-        <ScrollRestoration />
-        <Scripts />
+        <CacheProvider value={styles}>
+          <SurroundContext value={{ surround, setSurround }}>
+            <ThemeProvider theme={themes[surround]}>
+              <CssBaseline />
+              {children}
+            </ThemeProvider>
+          </SurroundContext>
+        </CacheProvider>
+        <ScrollRestoration nonce={nonce} />
+        <Scripts nonce={nonce} />
       </body>
     </html>
   );
@@ -116,18 +123,29 @@ function Outgoing() {
 }
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
-  const gone = isRouteErrorResponse(error) && error.status === 404;
-  const detail = isRouteErrorResponse(error) ? error.data : error instanceof Error ? error.message : '';
+  const answer = isRouteErrorResponse(error) ? error : null;
+  const text = typeof answer?.data === 'string' ? answer.data : '';
+  const [title, detail] =
+    answer?.status === 404
+      ? [
+          'This is not here',
+          // the router's own words are for developers
+          text && !text.startsWith('Error:') ? text : 'There is no such page.',
+        ]
+      : answer?.status === 401
+        ? ['You are signed out', text]
+        : answer?.status === 503
+          ? ['Not just now', text]
+          : ['Something went wrong', text || (error instanceof Error ? error.message : '')];
   return (
-    <main style={{ padding: 40 }}>
-      <h1 style={{ fontSize: 20 }}>{gone ? 'This is not here' : 'Something went wrong'}</h1>
+    <main className="failure">
+      <h1>{title}</h1>
+      <p>{detail}</p>
       <p>
-        {gone
-          ? 'The library may have been deleted; deleted libraries can be brought back from the list.'
-          : String(detail)}
-      </p>
-      <p>
-        <Link to="/" style={{ textDecoration: 'underline' }}>
+        <button type="button" onClick={() => location.reload()}>
+          Try again
+        </button>
+        <Link to="/" reloadDocument>
           To the libraries
         </Link>
       </p>

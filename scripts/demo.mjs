@@ -1,6 +1,7 @@
 // Serves the sample scenario from a data folder of its own: npm run demo [-- --fresh]
 import { existsSync, rmSync } from 'node:fs';
 import { resolve } from 'node:path';
+import { serve } from './serve.mjs';
 import { ensurePackages, run } from './setup.mjs';
 
 const folder = resolve('data/demo');
@@ -19,7 +20,5 @@ if (!existsSync(`${folder}/papillon.db`)) {
   console.log('Painting the sample pictures and filling the libraries…');
   run('npx', ['tsx', 'demo/seed.ts', folder], env);
 }
-console.log(
-  `\nPapillon’s demo is at http://${env.HOST}:${env.PORT}  (Ctrl+C ends it; --fresh starts it over)\n`,
-);
-run('npx', ['react-router-serve', 'build/server/index.js'], env);
+Object.assign(process.env, env);
+console.log(`\nPapillon’s demo is at ${await serve()}  (Ctrl+C ends it; --fresh starts it over)\n`);

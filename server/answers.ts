@@ -1,17 +1,47 @@
-import { ShapeError } from '../core/swatch/schema.ts';
-import { RefusedError } from './changes.ts';
+import { randomBytes } from 'node:crypto';
+import { type Fault, faultOf } from './faults.ts';
 
-/** Answers a request, and what is wrong with it in words: 400 for its shape, 404 and 410 for a library that is not there. */
+/** What went wrong, in words; what nobody foresaw goes to the log under a mark that the words name. */
+export function tell(error: unknown): Fault {
+  const fault = faultOf(error);
+  if (fault) return fault;
+  const mark = randomBytes(3).toString('hex');
+  console.error(`[${mark}]`, error);
+  return {
+    status: 500,
+    text: `Papillon itself has made a mistake. Nothing that was saved is lost; the server’s log has more under ${mark}.`,
+  };
+}
+
+const RETRY_S = 2;
+
+function respond({ status, text }: Fault): Response {
+  return new Response(text, {
+    status,
+    headers: {
+      'Content-Type': 'text/plain; charset=utf-8',
+      'Cache-Control': 'no-store',
+      ...(status === 503 ? { 'Retry-After': String(RETRY_S) } : {}),
+    },
+  });
+}
+
+/** Answers a request; what is wrong with it, or stands in its way, in words. */
 export async function answered(run: () => Promise<Response>): Promise<Response> {
   try {
     return await run();
   } catch (error) {
-    if (error instanceof RefusedError) {
-      const status = error.library === 'never' ? 404 : error.library === 'deleted' ? 410 : 409;
-      return new Response(error.message, { status });
-    }
-    if (error instanceof ShapeError || error instanceof SyntaxError)
-      return new Response(error.message, { status: 400 });
-    throw error;
+    if (error instanceof Response) throw error;
+    return respond(tell(error));
+  }
+}
+
+/** The same for what a page is made from: the page shows the words. */
+export async function loaded<T>(run: () => Promise<T>): Promise<T> {
+  try {
+    return await run();
+  } catch (error) {
+    if (error instanceof Response) throw error;
+    throw respond(tell(error));
   }
 }

@@ -2,6 +2,7 @@ import { checkSent } from '#core/swatch/index';
 import { answered } from '#server/answers';
 import { applyChanges, listHistory, newsOf } from '#server/changes';
 import { database } from '#server/db';
+import { LIBRARY_BYTES, readJson } from '#server/http/bodies';
 import { readRows } from '#server/libraries';
 import type { Route } from './+types/changes';
 
@@ -25,5 +26,7 @@ export const loader = ({ params, request }: Route.LoaderArgs) =>
 /** Applies a page's changes. */
 export const action = ({ params, request }: Route.ActionArgs) =>
   answered(async () =>
-    Response.json(await applyChanges(await database(), params.id, checkSent(await request.json()))),
+    Response.json(
+      await applyChanges(await database(), params.id, checkSent(await readJson(request, LIBRARY_BYTES))),
+    ),
   );

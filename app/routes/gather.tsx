@@ -1,3 +1,4 @@
+import { loaded } from '#server/answers';
 import { database } from '#server/db';
 import { listPictures } from '#server/pictures';
 import { LibraryHeader } from '~/features/frame/Header';
@@ -6,9 +7,8 @@ import { Tray } from '~/features/frame/Tray';
 import { Gather } from '~/features/gather/Gather';
 import type { Route } from './+types/gather';
 
-export async function loader({ params }: Route.LoaderArgs) {
-  return { kept: await listPictures(await database(), params.id) };
-}
+export const loader = ({ params }: Route.LoaderArgs) =>
+  loaded(async () => ({ kept: await listPictures(await database(), params.id) }));
 
 export default function GatherRoute({ loaderData }: Route.ComponentProps) {
   return (

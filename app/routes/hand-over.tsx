@@ -1,3 +1,4 @@
+import { loaded } from '#server/answers';
 import { database } from '#server/db';
 import { listKits, listPresets } from '#server/kits';
 import { LibraryHeader } from '~/features/frame/Header';
@@ -5,11 +6,12 @@ import { Outline } from '~/features/frame/Outline';
 import { HandOver } from '~/features/handover/HandOver';
 import type { Route } from './+types/hand-over';
 
-export async function loader({ params }: Route.LoaderArgs) {
-  const db = await database();
-  const [kits, presets] = await Promise.all([listKits(db, params.id), listPresets(db)]);
-  return { kits, presets };
-}
+export const loader = ({ params }: Route.LoaderArgs) =>
+  loaded(async () => {
+    const db = await database();
+    const [kits, presets] = await Promise.all([listKits(db, params.id), listPresets(db)]);
+    return { kits, presets };
+  });
 
 export default function HandOverRoute({ loaderData }: Route.ComponentProps) {
   return (

@@ -1,15 +1,9 @@
-import { checker } from '#core/swatch/index';
 import { answered } from '#server/answers';
 import { historySize, listHistory, trimHistory, wayBack } from '#server/changes';
 import { database } from '#server/db';
+import { readJson } from '#server/http/bodies';
 import type { Route } from './+types/history-entries';
-
-const checkTrim = checker<{ upTo: number }>({
-  type: 'object',
-  required: ['upTo'],
-  properties: { upTo: { type: 'integer', minimum: 1 } },
-  additionalProperties: false,
-});
+import { checkTrim } from './checks';
 
 const numberOf = (text: string | null) => {
   const n = Number(text);
@@ -33,6 +27,6 @@ export const loader = ({ params, request }: Route.LoaderArgs) =>
 /** Removes the history up to a change. */
 export const action = ({ params, request }: Route.ActionArgs) =>
   answered(async () => {
-    const { upTo } = checkTrim(await request.json());
+    const { upTo } = checkTrim(await readJson(request));
     return Response.json({ removed: await trimHistory(await database(), params.id, upTo) });
   });

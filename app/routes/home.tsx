@@ -1,6 +1,7 @@
 import { redirect } from 'react-router';
-import { checker } from '#core/swatch/index';
+import { loaded } from '#server/answers';
 import { database } from '#server/db';
+import { readJson } from '#server/http/bodies';
 import {
   createLibrary,
   deleteLibrary,
@@ -10,35 +11,21 @@ import {
   restoreLibrary,
 } from '#server/libraries';
 import { Home } from '~/features/libraries/Home';
-import type { HomeIntent } from '~/features/libraries/intents';
 import type { Route } from './+types/home';
+import { checkIntent } from './checks';
 
-export async function loader({ request }: Route.LoaderArgs) {
-  const query = new URL(request.url).searchParams.get('q') ?? '';
+export const loader = ({ request }: Route.LoaderArgs) =>
+  loaded(async () => {
+    const query = new URL(request.url).searchParams.get('q') ?? '';
+    const db = await database();
+    return { query, libraries: await listLibraries(db, query), deleted: await listDeleted(db) };
+  });
+
+export const action = ({ request }: Route.ActionArgs) => loaded(() => act(request));
+
+async function act(request: Request) {
+  const wanted = checkIntent(await readJson(request));
   const db = await database();
-  return { query, libraries: await listLibraries(db, query), deleted: await listDeleted(db) };
-}
-
-const idSchema = { type: 'string', minLength: 1, maxLength: 40, pattern: '^[\\w-]+$' };
-const withIds = (intent: string, ...fields: string[]) => ({
-  type: 'object',
-  required: ['intent', ...fields],
-  properties: { intent: { const: intent }, ...Object.fromEntries(fields.map((f) => [f, idSchema])) },
-  additionalProperties: false,
-});
-
-const checkIntent = checker<HomeIntent>({
-  oneOf: [
-    withIds('new', 'id'),
-    withIds('duplicate', 'id', 'copy'),
-    withIds('delete', 'id'),
-    withIds('restore', 'id'),
-  ],
-});
-
-export async function action({ request }: Route.ActionArgs) {
-  const db = await database();
-  const wanted = checkIntent(await request.json());
   switch (wanted.intent) {
     case 'new': {
       const empty = { id: 'new', name: 'New library', groups: [{ id: 'none', name: '', swatches: [] }] };

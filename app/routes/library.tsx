@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Outlet } from 'react-router';
 import { isLoose } from '#core/swatch/index';
+import { loaded } from '#server/answers';
 import { database } from '#server/db';
 import { readTitle } from '#server/libraries';
 import type { LibraryStore } from '~/state/library-store';
@@ -11,11 +12,15 @@ import { isCommand, isTyping } from '~/ui/keys';
 import { useToast, useTold } from '~/ui/toast';
 import type { Route } from './+types/library';
 
-export async function loader({ params }: Route.LoaderArgs) {
-  const title = await readTitle(await database(), params.id);
-  if (!title) throw new Response('There is no such library.', { status: 404 });
-  return title;
-}
+const NO_LIBRARY =
+  'There is no such library. It may have been deleted; deleted libraries can be brought back from the list.';
+
+export const loader = ({ params }: Route.LoaderArgs) =>
+  loaded(async () => {
+    const title = await readTitle(await database(), params.id);
+    if (!title) throw new Response(NO_LIBRARY, { status: 404 });
+    return title;
+  });
 
 // the page keeps the library itself, and hears of changes through its store
 export const shouldRevalidate = ({

@@ -1,22 +1,14 @@
 import { checkTakes, pictureType, type Take } from '#core/picture/index';
-import { checker } from '#core/swatch/index';
 import { answered } from '#server/answers';
 import { findLibrary } from '#server/changes';
 import { database } from '#server/db';
-import { COPY_BYTES, COPY_SIDE, forgetPicture, keepPicture, readCopy, saveTakes } from '#server/pictures';
+import { BodyError, jsonOf, readForm, readJson } from '#server/http/bodies';
+import { COPY_BYTES, forgetPicture, keepPicture, readCopy, saveTakes } from '#server/pictures';
 import type { Route } from './+types/picture';
+import { checkPicture } from './checks';
 
-const checkAbout = checker<{ name: string; width: number; height: number; takes: unknown[] }>({
-  type: 'object',
-  required: ['name', 'width', 'height', 'takes'],
-  properties: {
-    name: { type: 'string', maxLength: 1000 },
-    width: { type: 'integer', minimum: 1, maximum: COPY_SIDE },
-    height: { type: 'integer', minimum: 1, maximum: COPY_SIDE },
-    takes: { type: 'array' },
-  },
-  additionalProperties: false,
-});
+/** Many takes with all their colours. */
+const TAKES_BYTES = 8 * 1024 * 1024;
 
 const MIMES: Record<string, string> = {
   PNG: 'image/png',
@@ -36,7 +28,6 @@ export const loader = ({ params }: Route.LoaderArgs) =>
     return new Response(new Uint8Array(copy.bytes), {
       headers: {
         'Content-Type': copy.mime,
-        'X-Content-Type-Options': 'nosniff',
         'Cache-Control': 'no-store',
       },
     });
@@ -52,19 +43,19 @@ export const action = ({ params, request }: Route.ActionArgs) =>
       return new Response(null, { status: 204 });
     }
     if (request.method === 'PATCH') {
-      const takes: Take[] = checkTakes(await request.json());
+      const takes: Take[] = checkTakes(await readJson(request, TAKES_BYTES));
       if (await saveTakes(db, id, picture, takes)) return new Response(null, { status: 204 });
       return new Response('The picture is not kept with the library any more.', { status: 404 });
     }
     await findLibrary(db, id);
-    const form = await request.formData();
+    const form = await readForm(request, COPY_BYTES + TAKES_BYTES);
     const file = form.get('copy');
-    if (!(file instanceof Blob) || file.size > COPY_BYTES)
-      return new Response('The copy of the picture is missing or too large.', { status: 400 });
+    if (!(file instanceof Blob)) throw new BodyError(400, 'The copy of the picture is missing.');
+    if (file.size > COPY_BYTES) throw new BodyError(413, 'The copy of the picture is too large.');
     const bytes = new Uint8Array(await file.arrayBuffer());
     const mime = MIMES[pictureType(bytes) ?? ''];
     if (!mime) return new Response('The copy is no picture.', { status: 400 });
-    const { takes, ...about } = checkAbout(JSON.parse(String(form.get('about'))));
+    const { takes, ...about } = checkPicture(jsonOf(String(form.get('about'))));
     await keepPicture(db, id, { id: picture, ...about, takes: checkTakes(takes) }, { mime, bytes });
     return new Response(null, { status: 201 });
   });

@@ -1,9 +1,14 @@
+import { answered } from '#server/answers';
+import { readJson } from '#server/http/bodies';
 import { surroundCookie } from '~/theme/cookie';
 import { isSurround } from '~/theme/surrounds';
 import type { Route } from './+types/surround';
 
-export async function action({ request }: Route.ActionArgs) {
-  const wanted = await request.text();
-  if (!isSurround(wanted)) return new Response('There is no such surround.', { status: 400 });
-  return new Response(null, { status: 204, headers: { 'Set-Cookie': surroundCookie(wanted) } });
-}
+/** Keeps which surround was chosen. */
+export const action = ({ request }: Route.ActionArgs) =>
+  answered(async () => {
+    const wanted = await readJson(request);
+    if (typeof wanted !== 'string' || !isSurround(wanted))
+      return new Response('There is no such surround.', { status: 400 });
+    return new Response(null, { status: 204, headers: { 'Set-Cookie': surroundCookie(wanted) } });
+  });

@@ -1,6 +1,6 @@
 import { nanoid } from 'nanoid';
 import { type CodeLine, codeLines, type Question, readCodes } from '#core/color/index';
-import { checker } from '#core/swatch/index';
+import { checkKept } from './checks';
 import type { Shelf } from './shelf';
 import { Store } from './store';
 
@@ -28,26 +28,8 @@ export interface Removal {
   matter: { subscribe(listener: () => void): () => void; stands(): boolean };
 }
 
-type Kept = Omit<CodesState, 'lines'> & { lines: Omit<Line, 'read'>[] };
-
-const text = { type: 'string', maxLength: 1_000_000 };
-const checkKept = checker<Kept>({
-  type: 'object',
-  required: ['lines', 'answers', 'suggest', 'once'],
-  properties: {
-    lines: {
-      type: 'array',
-      items: {
-        type: 'object',
-        required: ['id', 'text', 'own'],
-        properties: { id: text, text, own: { type: 'object', additionalProperties: text } },
-      },
-    },
-    answers: { type: 'object', additionalProperties: text },
-    suggest: { type: 'boolean' },
-    once: { type: 'boolean' },
-  },
-});
+/** What is kept of it in this browser. */
+export type Kept = Omit<CodesState, 'lines'> & { lines: Omit<Line, 'read'>[] };
 
 /** So many lines are read at once; the rest follow in pieces, so that a long paste holds nothing up. */
 const AT_ONCE = 150;

@@ -1,5 +1,6 @@
 export * from './archive.ts';
 export * from './changes.ts';
+export * from './checks.ts';
 export * from './destinations.ts';
 export * from './format.ts';
 export * from './intake.ts';

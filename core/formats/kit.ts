@@ -2,12 +2,11 @@ import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex } from '@noble/hashes/utils';
 import { stored } from '../stored.ts';
 import { countSwatches, isLoose, type Library, subset } from '../swatch/model.ts';
-import { checker } from '../swatch/schema.ts';
 import { freePaths, pack } from './archive.ts';
 import { type ChangeReport, changesInParts, summarize } from './changes.ts';
-import { type Destination, destinationById, destinations } from './destinations.ts';
+import { type Destination, destinationById } from './destinations.ts';
 import type { Format, Options, Typesetting } from './format.ts';
-import { fileName, formatById, writable, writeSwatchFile } from './registry.ts';
+import { fileName, formatById, writeSwatchFile } from './registry.ts';
 import { plural, writeText } from './text.ts';
 
 /** One format of a kit, as the user wants it. */
@@ -26,54 +25,6 @@ export interface KitChoices {
   scope: Scope;
   destinations: { id: string; files: FileChoice[] }[];
 }
-
-const textId = { type: 'string', minLength: 1, maxLength: 64 };
-
-/** @throws ShapeError */
-export const checkKitChoices = checker<KitChoices>({
-  type: 'object',
-  required: ['scope', 'destinations'],
-  additionalProperties: false,
-  properties: {
-    scope: {
-      type: 'object',
-      required: ['what'],
-      additionalProperties: false,
-      properties: {
-        what: { enum: ['library', 'groups', 'swatches'] },
-        ids: { type: 'array', items: textId, maxItems: 1_000_000 },
-      },
-      if: { properties: { what: { const: 'library' } } },
-      else: { required: ['ids'] },
-    },
-    destinations: {
-      type: 'array',
-      maxItems: 100,
-      items: {
-        type: 'object',
-        required: ['id', 'files'],
-        additionalProperties: false,
-        properties: {
-          id: { enum: destinations.map((d) => d.id) },
-          files: {
-            type: 'array',
-            maxItems: 100,
-            items: {
-              type: 'object',
-              required: ['format'],
-              additionalProperties: false,
-              properties: {
-                format: { enum: writable.map((f) => f.id) },
-                perGroup: { type: 'boolean' },
-                options: { type: 'object', additionalProperties: { type: ['number', 'boolean'] } },
-              },
-            },
-          },
-        },
-      },
-    },
-  },
-});
 
 /** How choices and presets are kept. */
 export const kitData = stored<KitChoices>([(old) => old]);

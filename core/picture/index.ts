@@ -1,5 +1,6 @@
 export * from './cells.ts';
 export * from './chart.ts';
+export * from './checks.ts';
 export * from './decode.ts';
 export * from './exact.ts';
 export * from './histogram.ts';

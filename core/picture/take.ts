@@ -1,12 +1,11 @@
 import { type Color, deltaE00, toLab } from '../color/index.ts';
 import { stored } from '../stored.ts';
-import { checker } from '../swatch/schema.ts';
 import type { ChartGrid } from './chart.ts';
 import type { PaletteOrder } from './order.ts';
 import { joined, type Keep } from './prune.ts';
-import { MOST, NEVER, type PaletteColor } from './reduce.ts';
+import { NEVER, type PaletteColor } from './reduce.ts';
 import type { Region } from './region.ts';
-import { SAMPLE_SIZES, type SampleSize } from './sample.ts';
+import type { SampleSize } from './sample.ts';
 
 export const METHODS = ['reduce', 'exact', 'chart', 'point'] as const;
 /** How a picture is asked for its colours: reduced to some, every one, by the chips of a chart, or by clicking. */
@@ -165,77 +164,6 @@ export function resized(take: Take, from: Size, to: Size): Take {
     },
   };
 }
-
-const number = { type: 'number' };
-const share = { type: 'number', minimum: 0, maximum: 1 };
-const text = { type: 'string', maxLength: 1000 };
-const object = (properties: Record<string, object>, optional: Record<string, object> = {}) => ({
-  type: 'object',
-  required: Object.keys(properties),
-  properties: { ...properties, ...optional },
-  additionalProperties: false,
-});
-const orNull = (schema: object) => ({ anyOf: [{ type: 'null' }, schema] });
-const list = (items: object, maxItems: number) => ({ type: 'array', items, maxItems });
-const held = object({ name: text, color: { $ref: 'color' } });
-const paletteColor = object(
-  {
-    color: { $ref: 'color' },
-    rgb: { type: 'array', items: { type: 'integer', minimum: 0, maximum: 255 }, minItems: 3, maxItems: 3 },
-    share: { type: 'number', minimum: 0 },
-    first: { type: 'integer', minimum: 0 },
-  },
-  { held: { type: 'boolean' } },
-);
-const point = { type: 'array', items: number, minItems: 2, maxItems: 2 };
-
-const takeSchema = object({
-  id: { type: 'string', minLength: 1, maxLength: 64 },
-  name: text,
-  recipe: object({
-    method: { enum: METHODS },
-    count: { type: 'integer', minimum: 1, maximum: MOST },
-    accent: share,
-    held: list(held, MOST),
-    cell: { type: 'integer', minimum: 1 },
-    region: orNull(object({ outline: list(point, 20_000), outside: { type: 'boolean' } })),
-    keepBackground: { type: 'boolean' },
-    sampleSize: { enum: SAMPLE_SIZES },
-    points: list(paletteColor, 5000),
-    grid: orNull(
-      object({
-        rows: { type: 'integer', minimum: 1 },
-        columns: { type: 'integer', minimum: 1 },
-        angle: number,
-        left: number,
-        top: number,
-        right: number,
-        bottom: number,
-        gapX: number,
-        gapY: number,
-        empty: { type: 'integer', minimum: 0 },
-      }),
-    ),
-    threshold: { type: 'number', minimum: 0, maximum: 100 },
-    order: { enum: ['share', 'lightness', 'hue', 'appearance', 'smooth'] },
-    amendments: list(
-      {
-        anyOf: [
-          object({ remove: text }),
-          object({ left: text, right: text, keep: { enum: ['left', 'right', 'mean'] } }),
-        ],
-      },
-      5000,
-    ),
-  }),
-  colors: list(paletteColor, 5000),
-  mean: orNull(number),
-  names: list(held, 5000),
-  suggest: { type: 'boolean' },
-});
-
-/** @throws ShapeError */
-export const checkTakes = checker<Take[]>(list(takeSchema, 500));
 
 /** How takes are kept. */
 export const takesData = stored<{ takes: Take[] }>([(old) => ({ takes: old })]);

@@ -1,4 +1,6 @@
+export * from '../shape.ts';
 export * from './change.ts';
+export * from './checks.ts';
 export * from './edits.ts';
 export * from './merge.ts';
 export * from './model.ts';

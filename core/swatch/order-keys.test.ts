@@ -1,6 +1,7 @@
 import fc from 'fast-check';
+import { generateKeyBetween } from 'fractional-indexing';
 import { expect, it } from 'vitest';
-import { byOrder, firstKeys, isOrderKey, keysAt, type Ordered, withDistinctKeys } from './order-keys.ts';
+import { byOrder, firstKeys, keysAt, ORDER_KEY, type Ordered, withDistinctKeys } from './order-keys.ts';
 
 const list = (...orders: string[]): Ordered[] => orders.map((order, i) => ({ id: `r${i}`, order }));
 
@@ -13,6 +14,8 @@ function inserted(rows: Ordered[], index: number, ids: string[]): Ordered[] {
     ...ids.map((id, i) => ({ id, order: keys[i] })),
   ].sort(byOrder);
 }
+
+const isOrderKey = (key: string) => new RegExp(ORDER_KEY, 'u').test(key);
 
 it('puts rows exactly where they are wanted, among equal keys too', () => {
   fc.assert(
@@ -61,6 +64,30 @@ it('knows a key that nothing fits before or after', () => {
   expect(['a0', 'Zz', 'b00V'].map(isOrderKey)).toEqual([true, true, true]);
   expect(['', 'a', 'a00', '!', 'a0é', 'A00000000000000000000000000'].map(isOrderKey)).toEqual(
     Array(6).fill(false),
+  );
+  // fractional-indexing itself is the judge
+  const usable = (key: string) => {
+    try {
+      generateKeyBetween(key, null);
+      generateKeyBetween(null, key);
+      return true;
+    } catch {
+      return false;
+    }
+  };
+  const real = fc.integer({ min: 0, max: 5000 }).map((i) => firstKeys(i + 1)[i]);
+  const digits = fc.string({ unit: fc.constantFrom(...'012abzAZ'), maxLength: 30 });
+  fc.assert(
+    fc.property(
+      fc.oneof(
+        digits,
+        fc.tuple(real, digits).map((parts) => parts.join('')),
+      ),
+      (key) => {
+        expect(isOrderKey(key)).toBe(/^[0-9A-Za-z]+$/.test(key) && usable(key));
+      },
+    ),
+    { numRuns: 1000 },
   );
 });
 

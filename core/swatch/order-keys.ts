@@ -17,17 +17,14 @@ const NEIGHBOURS = 32;
 export const byOrder = (a: Ordered, b: Ordered): number =>
   a.order < b.order ? -1 : a.order > b.order ? 1 : a.id < b.id ? -1 : a.id > b.id ? 1 : 0;
 
-/** Whether a string from outside is a key that others can be put before and after. */
-export function isOrderKey(key: string): boolean {
-  if (!/^[0-9A-Za-z]+$/.test(key)) return false;
-  try {
-    generateKeyBetween(key, null);
-    generateKeyBetween(null, key);
-    return true;
-  } catch {
-    return false;
-  }
-}
+/**
+ * What a string from outside must be for others to be put before and after it (fractional-indexing): a letter that says how many
+ * digits of a whole number follow, these, and a fraction that does not end in 0; the least of all numbers has nothing before it.
+ */
+export const ORDER_KEY = `^(?!A0{26}$)(?:${Array.from(
+  { length: 26 },
+  (_, i) => `[${String.fromCharCode(97 + i)}${String.fromCharCode(90 - i)}][0-9A-Za-z]{${i + 1}}`,
+).join('|')})(?:[0-9A-Za-z]*[1-9A-Za-z])?$`;
 
 /** Keys for so many rows, the first ones of their kind. */
 export const firstKeys = (n: number): OrderKey[] => generateNKeysBetween(null, null, n);

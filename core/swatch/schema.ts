@@ -1,9 +1,8 @@
-import Ajv, { type ValidateFunction } from 'ajv';
 import { SPACES } from '../color/model.ts';
 import { spaces } from '../color/spaces.ts';
-import { type Change, type Op, ROW_KINDS, type RowKind } from './change.ts';
-import { KINDS, type Library } from './model.ts';
-import { isOrderKey } from './order-keys.ts';
+import { type Op, ROW_KINDS, type RowKind } from './change.ts';
+import { KINDS } from './model.ts';
+import { ORDER_KEY } from './order-keys.ts';
 
 const id = { type: 'string', minLength: 1, maxLength: 64 };
 export const textSchema = { type: 'string', maxLength: 100_000 };
@@ -104,7 +103,7 @@ const item = {
 
 // --- changes
 
-const order = { type: 'string', maxLength: 200, format: 'order-key' };
+const order = { type: 'string', maxLength: 200, pattern: ORDER_KEY };
 
 /** A row's fields from the schema of the thing itself, which has no id here. */
 function rowOf(schema: { required: string[]; properties: object }, more: Record<string, object>) {
@@ -161,7 +160,7 @@ const op = {
 };
 
 const changeId = { type: 'string', minLength: 8, maxLength: 40, pattern: '^[\\w-]+$' };
-export const authorSchema = { type: 'string', maxLength: 40, pattern: '^[\\w-]*$' };
+const authorSchema = { type: 'string', maxLength: 40, pattern: '^[\\w-]*$' };
 const change = {
   type: 'object',
   required: ['id', 'by', 'label', 'ops'],
@@ -175,9 +174,66 @@ const change = {
   additionalProperties: false,
 };
 
-const ajv = new Ajv({ discriminator: true, allowUnionTypes: true, strictTypes: false });
-ajv.addFormat('order-key', isOrderKey);
-for (const [key, schema] of Object.entries({
+/** What page and server say to each other about one library. */
+const sent = {
+  type: 'object',
+  required: ['by', 'seen', 'changes'],
+  properties: {
+    by: authorSchema,
+    seen: { type: 'integer', minimum: 0 },
+    changes: { type: 'array', minItems: 1, maxItems: 200, items: { $ref: 'change' } },
+  },
+  additionalProperties: false,
+};
+
+const steps = {
+  type: 'array',
+  items: {
+    type: 'object',
+    required: ['id', 'label'],
+    properties: { id: { type: 'string' }, label: { type: 'string' }, of: { type: 'string' } },
+  },
+};
+const newsProperties = {
+  epoch: { type: 'string' },
+  seq: { type: 'integer', minimum: 0 },
+  changes: {
+    type: ['array', 'null'],
+    items: {
+      type: 'object',
+      required: ['seq', 'id', 'by', 'label'],
+      properties: {
+        seq: { type: 'integer' },
+        id: { type: 'string' },
+        ops: { type: 'array', items: { type: 'object' } },
+      },
+    },
+  },
+  steps: { type: 'object', required: ['undo', 'redo'], properties: { undo: steps, redo: steps } },
+};
+const news = { type: 'object', required: Object.keys(newsProperties), properties: newsProperties };
+const reply = {
+  type: 'object',
+  required: ['outcomes', ...news.required],
+  properties: {
+    ...newsProperties,
+    outcomes: {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['id', 'seq', 'said'],
+        properties: {
+          id: { type: 'string' },
+          seq: { type: ['integer', 'null'] },
+          said: { type: 'array', items: { type: 'string' } },
+        },
+      },
+    },
+  },
+};
+
+/** By the names under which they refer to each other. */
+export const schemas = {
   color: colorSchema,
   swatch: swatchSchema,
   group,
@@ -185,27 +241,7 @@ for (const [key, schema] of Object.entries({
   library,
   op,
   change,
-}))
-  ajv.addSchema(schema, key);
-
-/** Data from outside that does not have the shape it should; the message says where and why. */
-export class ShapeError extends Error {
-  override name = 'ShapeError';
-}
-
-/** Makes a check for data at a boundary: it returns the data as its type, or throws. */
-export function checker<T>(schema: object | string): (data: unknown) => T {
-  const validate = (
-    typeof schema === 'string' ? ajv.getSchema(schema) : ajv.compile(schema)
-  ) as ValidateFunction<T>;
-  return (data) => {
-    if (validate(data)) return data;
-    const [first] = validate.errors ?? [];
-    throw new ShapeError(`${first?.instancePath || 'The data'} ${first?.message ?? 'has the wrong shape'}.`);
-  };
-}
-
-/** @throws ShapeError */
-export const checkChange = checker<Change>('change');
-/** @throws ShapeError */
-export const checkLibrary = checker<Library>('library');
+  sent,
+  news,
+  reply,
+};

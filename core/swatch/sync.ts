@@ -10,7 +10,6 @@ import {
 } from './change.ts';
 import type { Swatch } from './model.ts';
 import { LibraryRows } from './rows.ts';
-import { authorSchema, checker } from './schema.ts';
 import type { Steps } from './steps.ts';
 
 // What page and server say to each other about one library.
@@ -57,67 +56,6 @@ export interface News {
 export interface Reply extends News {
   outcomes: Outcome[];
 }
-
-/** @throws ShapeError */
-export const checkSent = checker<Sent>({
-  type: 'object',
-  required: ['by', 'seen', 'changes'],
-  properties: {
-    by: authorSchema,
-    seen: { type: 'integer', minimum: 0 },
-    changes: { type: 'array', minItems: 1, maxItems: 200, items: { $ref: 'change' } },
-  },
-  additionalProperties: false,
-});
-
-const steps = {
-  type: 'array',
-  items: {
-    type: 'object',
-    required: ['id', 'label'],
-    properties: { id: { type: 'string' }, label: { type: 'string' }, of: { type: 'string' } },
-  },
-};
-const news = {
-  epoch: { type: 'string' },
-  seq: { type: 'integer', minimum: 0 },
-  changes: {
-    type: ['array', 'null'],
-    items: {
-      type: 'object',
-      required: ['seq', 'id', 'by', 'label'],
-      properties: {
-        seq: { type: 'integer' },
-        id: { type: 'string' },
-        ops: { type: 'array', items: { type: 'object' } },
-      },
-    },
-  },
-  steps: { type: 'object', required: ['undo', 'redo'], properties: { undo: steps, redo: steps } },
-};
-
-/** @throws ShapeError */
-export const checkNews = checker<News>({ type: 'object', required: Object.keys(news), properties: news });
-/** @throws ShapeError */
-export const checkReply = checker<Reply>({
-  type: 'object',
-  required: ['outcomes', ...Object.keys(news)],
-  properties: {
-    ...news,
-    outcomes: {
-      type: 'array',
-      items: {
-        type: 'object',
-        required: ['id', 'seq', 'said'],
-        properties: {
-          id: { type: 'string' },
-          seq: { type: ['integer', 'null'] },
-          said: { type: 'array', items: { type: 'string' } },
-        },
-      },
-    },
-  },
-});
 
 // --- a whole library, as lines of JSON: first a head, then its rows in pieces, the end last
 

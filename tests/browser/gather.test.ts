@@ -206,7 +206,11 @@ describe('a picture sent to be kept', () => {
     expect((await put(id, png, about({ takes: [{ id: 't' }] })))[0]).toBe(400);
     expect((await put(id, png, 'not json'))[0]).toBe(400);
     expect((await put(id, png))[0]).toBe(201);
-    const gone = await fetch(`${harness.url}/libraries/${id}/pictures/q`, { method: 'PATCH', body: '[]' });
+    const gone = await fetch(`${harness.url}/libraries/${id}/pictures/q`, {
+      method: 'PATCH',
+      headers: { 'Content-Type': 'application/json' },
+      body: '[]',
+    });
     expect(gone.status).toBe(404);
     const copy = await fetch(`${harness.url}/libraries/${id}/pictures/p`);
     expect(copy.headers.get('Content-Type')).toBe('image/png');

@@ -48,21 +48,17 @@ export class Harness {
     this.server?.kill('SIGKILL');
     const port = this.url ? Number(new URL(this.url).port) : await freePort();
     this.url = `http://127.0.0.1:${port}`;
-    this.server = spawn(
-      process.execPath,
-      ['node_modules/@react-router/serve/bin.js', 'build/server/index.js'],
-      {
-        env: {
-          ...process.env,
-          NODE_ENV: 'production',
-          HOST: '127.0.0.1',
-          PORT: String(port),
-          DATABASE_URL: `file:${this.folder}/papillon.db`,
-          ...env,
-        },
-        stdio: 'ignore',
+    this.server = spawn(process.execPath, ['scripts/start.mjs'], {
+      env: {
+        ...process.env,
+        NODE_ENV: 'production',
+        HOST: '127.0.0.1',
+        PORT: String(port),
+        DATABASE_URL: `file:${this.folder}/papillon.db`,
+        ...env,
       },
-    );
+      stdio: 'ignore',
+    });
     for (let i = 0; i < 200; i++) {
       if (
         await fetch(this.url).then(
@@ -134,6 +130,11 @@ export class Screen {
     // a person would stay until all is saved
     page.on('dialog', (dialog) => void dialog.accept());
     page.on('pageerror', (error) => this.errors.push(String(error)));
+    // what the page's own policy forbids is told on the console alone
+    page.on('console', (message) => {
+      if (/Content Security Policy|Refused to/.test(message.text()))
+        this.errors.push(message.text().slice(0, 500));
+    });
   }
 
   async go(path: string): Promise<void> {

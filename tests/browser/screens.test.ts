@@ -134,6 +134,7 @@ describe('arranging', () => {
   });
 
   it('finds a swatch by its hex, and shows it in every notation', async () => {
+    await screen.names();
     await screen.page.keyboard.press('/');
     await screen.page.keyboard.type('b3262b');
     await screen.page.keyboard.press('Enter');

@@ -1,3 +1,4 @@
+import { postJson } from '~/state/post';
 import { useSurround } from '~/theme/surround-context';
 import { type Surround, surrounds } from '~/theme/surrounds';
 
@@ -6,7 +7,7 @@ export function SurroundChoice() {
   const { surround, setSurround } = useSurround();
   const choose = (next: Surround) => {
     setSurround(next);
-    void fetch('/surround', { method: 'POST', body: next });
+    void postJson('/surround', next);
   };
   return (
     <fieldset

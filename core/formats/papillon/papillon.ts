@@ -1,14 +1,9 @@
-import type { Library } from '../../swatch/model.ts';
-import { checker, ShapeError } from '../../swatch/schema.ts';
+import { ShapeError } from '../../shape.ts';
 import { decoder, type Format, FormatError } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
 import { readText, writeText } from '../text.ts';
-import { fileSchema, VERSION } from './schema.ts';
-
-type Bare = Omit<Library, 'id' | 'groups'> & {
-  groups: { name: string; swatches: Omit<Library['groups'][number]['swatches'][number], 'id'>[] }[];
-};
-const check = checker<{ papillon: number; library: Bare }>(fileSchema);
+import { checkFile } from './checks.ts';
+import { type Bare, VERSION } from './schema.ts';
 
 export const papillon: Format = {
   id: 'papillon',
@@ -37,7 +32,7 @@ export const papillon: Format = {
       );
     let library: Bare;
     try {
-      library = check(data).library;
+      library = checkFile(data).library;
     } catch (error) {
       if (error instanceof ShapeError)
         throw new FormatError(`it does not hold what it should: ${error.message}`);

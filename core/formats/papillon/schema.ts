@@ -1,6 +1,12 @@
+import type { Library } from '../../swatch/model.ts';
 import { colorSchema, swatchSchema, textSchema } from '../../swatch/schema.ts';
 
 export const VERSION = 1;
+
+/** A library as the file holds it: its ids are nobody else's business. */
+export type Bare = Omit<Library, 'id' | 'groups'> & {
+  groups: { name: string; swatches: Omit<Library['groups'][number]['swatches'][number], 'id'>[] }[];
+};
 
 const { id: _, ...properties } = swatchSchema.properties;
 const within = JSON.parse(JSON.stringify(properties).replaceAll('"$ref":"color"', '"$ref":"#/$defs/color"'));

@@ -1,0 +1,51 @@
+import { checker } from '../checker.ts';
+import { destinations } from './destinations.ts';
+import type { KitChoices } from './kit.ts';
+import { writable } from './registry.ts';
+
+const textId = { type: 'string', minLength: 1, maxLength: 64 };
+
+export const checkKitChoices = checker<KitChoices>({
+  type: 'object',
+  required: ['scope', 'destinations'],
+  additionalProperties: false,
+  properties: {
+    scope: {
+      type: 'object',
+      required: ['what'],
+      additionalProperties: false,
+      properties: {
+        what: { enum: ['library', 'groups', 'swatches'] },
+        ids: { type: 'array', items: textId, maxItems: 1_000_000 },
+      },
+      if: { properties: { what: { const: 'library' } } },
+      else: { required: ['ids'] },
+    },
+    destinations: {
+      type: 'array',
+      maxItems: 100,
+      items: {
+        type: 'object',
+        required: ['id', 'files'],
+        additionalProperties: false,
+        properties: {
+          id: { enum: destinations.map((d) => d.id) },
+          files: {
+            type: 'array',
+            maxItems: 100,
+            items: {
+              type: 'object',
+              required: ['format'],
+              additionalProperties: false,
+              properties: {
+                format: { enum: writable.map((f) => f.id) },
+                perGroup: { type: 'boolean' },
+                options: { type: 'object', additionalProperties: { type: ['number', 'boolean'] } },
+              },
+            },
+          },
+        },
+      },
+    },
+  },
+});

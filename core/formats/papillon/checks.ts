@@ -1,0 +1,4 @@
+import { checker } from '../../checker.ts';
+import { type Bare, fileSchema } from './schema.ts';
+
+export const checkFile = checker<{ papillon: number; library: Bare }>(fileSchema);

@@ -1,0 +1,95 @@
+import { createRequestHandler } from '@react-router/express';
+import compression from 'compression';
+import express, { type ErrorRequestHandler, type Express, type RequestHandler, type Response } from 'express';
+import rateLimit from 'express-rate-limit';
+import type { ServerBuild } from 'react-router';
+import { tell } from '../answers.ts';
+import { LIBRARY_BYTES } from './bodies.ts';
+import { onlyKnownTypes, onlyOwnName, onlyOwnPages, refuse } from './guards.ts';
+import { headers, newNonce, POLICY } from './headers.ts';
+import type { Settings } from './settings.ts';
+import { signIn } from './sign-in.ts';
+
+declare module 'react-router' {
+  interface AppLoadContext {
+    /** Of this answer; see {@link newNonce}. */
+    nonce: string;
+  }
+}
+
+/** One address may ask so often in ten seconds: far above what anyone at work does, and below what keeps others waiting. */
+const MOST_REQUESTS = 5000;
+const WINDOW_MS = 10_000;
+/** An answer that has not begun by then is given up. */
+const LONGEST_MS = 120_000;
+
+/** The application behind its guards: nothing of it is reached before they have let a request through. */
+export function makeApp(settings: Settings, build: ServerBuild, client: string): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  // a proxy on this machine may say whom a request is from, and that it came encrypted
+  app.set('trust proxy', 'loopback');
+  app.use(
+    ...headers,
+    onlyOwnName(settings),
+    onlyOwnPages(settings),
+    notTooOften(),
+    onlyKnownTypes,
+    notTooLarge,
+    inTime,
+  );
+  app.use(compression());
+  const setHeaders = (response: Response) => response.setHeader('Content-Security-Policy', POLICY.assets);
+  const plain = { index: false, redirect: false, setHeaders } as const;
+  app.use('/assets', express.static(`${client}/assets`, { ...plain, immutable: true, maxAge: '1y' }));
+  app.use(express.static(client, { ...plain, maxAge: '1h' }));
+  if (settings.password) app.use(signIn(settings.password));
+  app.use(createRequestHandler({ build, getLoadContext: () => ({ nonce: newNonce() }) }));
+  app.use(inWords);
+  return app;
+}
+
+const notTooOften = () =>
+  rateLimit({
+    windowMs: WINDOW_MS,
+    limit: MOST_REQUESTS,
+    standardHeaders: false,
+    legacyHeaders: false,
+    handler(_request, response) {
+      response.setHeader('Retry-After', String(WINDOW_MS / 1000));
+      refuse(response, 429, 'That is more than Papillon can answer. Wait a moment and try again.');
+    },
+  });
+
+/** Nothing that is sent here is larger; each route has its own limit below that. */
+const notTooLarge: RequestHandler = (request, response, next) => {
+  if (Number(request.headers['content-length'] ?? 0) <= LIBRARY_BYTES) return next();
+  refuse(
+    response,
+    413,
+    `No more than ${LIBRARY_BYTES / 1024 / 1024} MB can be sent at once. Send it in parts.`,
+  );
+};
+
+const inTime: RequestHandler = (_request, response, next) => {
+  const timer = setTimeout(() => {
+    if (!response.headersSent) refuse(response, 503, 'This took too long and was given up. Try again.');
+  }, LONGEST_MS);
+  response.on('close', () => clearTimeout(timer));
+  next();
+};
+
+/** What went wrong before or beside the routes. */
+const inWords: ErrorRequestHandler = (error, _request, response, next) => {
+  if (response.headersSent) return next(error);
+  const status = Number((error as { status?: unknown })?.status);
+  if (status >= 400 && status < 500) {
+    const said = {
+      400: 'The address or what was sent with it cannot be read.',
+      413: 'That is too much to be sent here.',
+    };
+    return refuse(response, status, said[status as keyof typeof said] ?? 'That cannot be answered.');
+  }
+  const fault = tell(error);
+  refuse(response, fault.status, fault.text);
+};

@@ -1,0 +1,119 @@
+import { Turns } from '../turns.ts';
+
+/** What a request sends is too much, or is not readable. */
+export class BodyError extends Error {
+  override name = 'BodyError';
+  constructor(
+    readonly status: 400 | 408 | 413,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+const MB = 1024 * 1024;
+/** What any request may send. */
+export const USUAL_BYTES = MB;
+/** What a library, or changes to one, may weigh. */
+export const LIBRARY_BYTES = 64 * MB;
+
+/** Deeper than anything that is sent here. */
+const DEEPEST = 64;
+/** More values than a library of that size has; counted before anything is made of them, since each takes its memory. */
+const MOST_OBJECTS = 2_000_000;
+const MOST_VALUES = 12_000_000;
+/** Large bodies are read one at a time, so that many at once take no more memory than one. */
+const large = new Turns(1);
+
+const inMB = (bytes: number) => `${Math.round((bytes / MB) * 10) / 10} MB`;
+
+/**
+ * The JSON of a request, refused before it is read when it is too large, and before it is parsed when it is no sound JSON for
+ * this place. The limit is what the route needs.
+ * @throws BodyError
+ */
+export async function readJson(request: Request, most = USUAL_BYTES): Promise<unknown> {
+  const isLarge =
+    Number(request.headers.get('Content-Length') ?? Number.POSITIVE_INFINITY) > USUAL_BYTES &&
+    most > USUAL_BYTES;
+  const end = isLarge ? await large.take() : null;
+  try {
+    const bytes = await readBytes(request, most);
+    return jsonOf(bytes);
+  } finally {
+    end?.();
+  }
+}
+
+/** Parses JSON from outside. @throws BodyError */
+export function jsonOf(sent: string | Uint8Array): unknown {
+  const bytes = typeof sent === 'string' ? new TextEncoder().encode(sent) : sent;
+  checkExtent(bytes);
+  try {
+    return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+  } catch {
+    throw new BodyError(400, 'What was sent is no JSON, or is cut off.');
+  }
+}
+
+/** A form with files in it. @throws BodyError */
+export async function readForm(request: Request, most: number): Promise<FormData> {
+  const bytes = await readBytes(request, most);
+  const type = request.headers.get('Content-Type') ?? '';
+  try {
+    return await new Response(bytes, { headers: { 'Content-Type': type } }).formData();
+  } catch {
+    throw new BodyError(400, 'What was sent is no form, or is cut off.');
+  }
+}
+
+/** The bytes of a request, up to a limit. @throws BodyError */
+export async function readBytes(request: Request, most: number): Promise<Uint8Array<ArrayBuffer>> {
+  const said = Number(request.headers.get('Content-Length') ?? 0);
+  const tooLarge = (bytes: number) =>
+    new BodyError(
+      413,
+      `This is ${inMB(bytes)} or more; up to ${inMB(most)} can be sent here. Send it in parts.`,
+    );
+  if (said > most) throw tooLarge(said);
+  const parts: Uint8Array[] = [];
+  let length = 0;
+  // Node's streams can be read so, which the DOM's types do not know
+  const stream = request.body as unknown as AsyncIterable<Uint8Array> | null;
+  for await (const part of stream ?? []) {
+    length += part.length;
+    if (length > most) throw tooLarge(length);
+    parts.push(part);
+  }
+  const bytes = new Uint8Array(length);
+  let at = 0;
+  for (const part of parts) {
+    bytes.set(part, at);
+    at += part.length;
+  }
+  return bytes;
+}
+
+const [QUOTE, COMMA, BRACKET, BACKSLASH, BRACKET_END, BRACE, BRACE_END] = [
+  0x22, 0x2c, 0x5b, 0x5c, 0x5d, 0x7b, 0x7d,
+];
+
+/** Refuses JSON that lies too deep or holds more values than anything that belongs here. @throws BodyError */
+export function checkExtent(bytes: Uint8Array): void {
+  let depth = 0;
+  let objects = 0;
+  let values = 0;
+  for (let i = 0; i < bytes.length; i++) {
+    const c = bytes[i];
+    if (c === QUOTE) {
+      for (i++; i < bytes.length && bytes[i] !== QUOTE; i++) if (bytes[i] === BACKSLASH) i++;
+    } else if (c === COMMA) values++;
+    else if (c === BRACKET || c === BRACE) {
+      objects++;
+      if (++depth > DEEPEST)
+        throw new BodyError(400, `Values lie more than ${DEEPEST} deep in what was sent.`);
+    } else if (c === BRACKET_END || c === BRACE_END) depth--;
+  }
+  if (objects > MOST_OBJECTS || values > MOST_VALUES)
+    throw new BodyError(413, 'What was sent holds more values than any library has. Send it in parts.');
+}

@@ -1,0 +1,95 @@
+import type { IncomingMessage, ServerResponse } from 'node:http';
+import { nameOf, type Settings } from './settings.ts';
+
+export type Next = (error?: unknown) => void;
+export type Guard = (request: IncomingMessage, response: ServerResponse, next: Next) => void;
+
+/** Answers in words, which the page shows. */
+export function refuse(response: ServerResponse, status: number, why: string): void {
+  response.statusCode = status;
+  response.setHeader('Content-Type', 'text/plain; charset=utf-8');
+  response.setHeader('Cache-Control', 'no-store');
+  response.end(why);
+}
+
+const one = (value: string | string[] | undefined) => (Array.isArray(value) ? value[0] : value);
+const READS = new Set(['GET', 'HEAD', 'OPTIONS']);
+const WRITES = new Set(['POST', 'PUT', 'PATCH', 'DELETE']);
+
+/**
+ * Lets nobody in by a name that is not the server's: a page elsewhere that gives its own name this machine's address would
+ * else be of the same origin.
+ */
+export const onlyOwnName =
+  ({ hosts }: Pick<Settings, 'hosts'>): Guard =>
+  (request, response, next) => {
+    const host = request.headers.host;
+    if (!host) return refuse(response, 400, 'The request does not say which host it is for.');
+    if (hosts.has(nameOf(host))) return next();
+    refuse(
+      response,
+      421,
+      `Papillon is not called “${nameOf(host).slice(0, 100)}” here. If it is to be, start it with that name in PAPILLON_HOSTS.`,
+    );
+  };
+
+/**
+ * Lets pages of other origins neither write nor read. What comes from no browser names no origin and is let through: it has no one's cookies.
+ * (The same rule as the Fetch Metadata draft of the W3C recommends: `Sec-Fetch-Site` decides, `Origin` where it is missing.)
+ */
+export const onlyOwnPages =
+  ({ pages }: Pick<Settings, 'pages'>): Guard =>
+  (request, response, next) => {
+    const { method = 'GET', headers } = request;
+    if (!READS.has(method) && !WRITES.has(method)) {
+      response.setHeader('Allow', [...READS, ...WRITES].join(', '));
+      return refuse(response, 405, `Nothing here answers to ${method}.`);
+    }
+    const site = one(headers['sec-fetch-site']);
+    if (READS.has(method)) {
+      // a link from elsewhere may lead here; nothing else of other sites may fetch anything
+      const strange = site === 'cross-site' || site === 'same-site';
+      if (strange && one(headers['sec-fetch-mode']) !== 'navigate')
+        return refuse(response, 403, 'Other sites may not read what is in Papillon.');
+      if (strange && one(headers['sec-fetch-dest']) !== 'document')
+        return refuse(response, 403, 'Papillon is not shown inside other pages.');
+      return next();
+    }
+    const origin = one(headers.origin);
+    if (site !== undefined && site !== 'same-origin')
+      return refuse(response, 403, 'Other sites may not change anything in Papillon.');
+    if (origin !== undefined && !ownOrigin(origin, headers.host ?? '', pages))
+      return refuse(response, 403, 'Other sites may not change anything in Papillon.');
+    next();
+  };
+
+function ownOrigin(origin: string, host: string, pages: ReadonlySet<string>): boolean {
+  let at: string;
+  try {
+    at = new URL(origin).host;
+  } catch {
+    return false;
+  }
+  return at === host.toLowerCase() || pages.has(at) || pages.has(nameOf(at));
+}
+
+/** How a body must be described, since a form of another site can send all others without being asked. */
+const TYPES: [path: RegExp, types: RegExp][] = [
+  [/^\/sign-in$/, /^application\/x-www-form-urlencoded$/],
+  [/^\/libraries\/[^/]+\/pictures\/[^/]+$/, /^(application\/json|multipart\/form-data)$/],
+  [/^/, /^application\/json$/],
+];
+
+export const onlyKnownTypes: Guard = (request, response, next) => {
+  const { method = 'GET', headers, url = '/' } = request;
+  const empty = headers['transfer-encoding'] === undefined && (headers['content-length'] ?? '0') === '0';
+  if (!WRITES.has(method) || (empty && method === 'DELETE')) return next();
+  const type = (headers['content-type'] ?? '').split(';')[0].trim().toLowerCase();
+  const [, allowed] = TYPES.find(([path]) => path.test(url.split('?')[0]))!;
+  if (allowed.test(type)) return next();
+  refuse(
+    response,
+    415,
+    `What is sent here must be JSON (Content-Type: application/json)${type ? `, not ${type.slice(0, 80)}` : ''}.`,
+  );
+};

@@ -1,0 +1,192 @@
+import { createHash, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
+import { promisify } from 'node:util';
+import express, { Router } from 'express';
+import rateLimit from 'express-rate-limit';
+import { Turns } from '../turns.ts';
+import { refuse } from './guards.ts';
+import { newNonce, POLICY } from './headers.ts';
+
+const COOKIE = 'papillon-session';
+const HOUR = 3_600_000;
+/** A session ends when nothing was asked for so long, and in any case after a week. */
+const IDLE_MS = 12 * HOUR;
+const LONGEST_MS = 7 * 24 * HOUR;
+const MOST_SESSIONS = 1000;
+/** 16 MB and some 50 ms a try. */
+const COST = { N: 16384, r: 8, p: 1, maxmem: 64 * 1024 * 1024 };
+const LONGEST_PASSWORD = 1000;
+
+const hashed = promisify<string, Buffer, number, object, Buffer>(scrypt);
+const idOf = (token: string) => createHash('sha256').update(token).digest('base64');
+
+interface Session {
+  begun: number;
+  last: number;
+}
+
+/** Who has signed in. Only hashes of the tokens are held, in memory: they end with the server. */
+export class Sessions {
+  private readonly sessions = new Map<string, Session>();
+
+  constructor(private readonly now: () => number = Date.now) {}
+
+  begin(): string {
+    const token = randomBytes(32).toString('base64url');
+    const [oldest] = this.sessions.keys();
+    if (this.sessions.size >= MOST_SESSIONS && oldest) this.sessions.delete(oldest);
+    this.sessions.set(idOf(token), { begun: this.now(), last: this.now() });
+    return token;
+  }
+
+  goesOn(token: string | undefined): boolean {
+    if (!token) return false;
+    const id = idOf(token);
+    const session = this.sessions.get(id);
+    if (!session) return false;
+    const now = this.now();
+    if (now - session.last > IDLE_MS || now - session.begun > LONGEST_MS) {
+      this.sessions.delete(id);
+      return false;
+    }
+    session.last = now;
+    return true;
+  }
+
+  end(token: string | undefined): void {
+    if (token) this.sessions.delete(idOf(token));
+  }
+}
+
+export function cookieOf(header: string | undefined, name = COOKIE): string | undefined {
+  for (const part of header?.split(';') ?? []) {
+    const at = part.indexOf('=');
+    if (part.slice(0, at).trim() === name) return part.slice(at + 1).trim();
+  }
+  return undefined;
+}
+
+/** Asks for the password before anything else, and remembers who gave it. */
+export function signIn(password: string): Router {
+  const salt = randomBytes(16);
+  const right = hashed(password, salt, 64, COST);
+  const sessions = new Sessions();
+  // each try takes its memory
+  const turns = new Turns(2);
+  const router = Router();
+
+  const cookie = (secure: boolean, value: string, age: number) =>
+    `${COOKIE}=${value}; Path=/; HttpOnly; SameSite=Strict; Max-Age=${age}${secure ? '; Secure' : ''}`;
+
+  const tries = rateLimit({
+    windowMs: 60_000,
+    limit: 5,
+    standardHeaders: 'draft-8',
+    legacyHeaders: false,
+    skipSuccessfulRequests: true,
+    handler: (request, response) => {
+      response.setHeader('Retry-After', '60');
+      signInPage(
+        response,
+        429,
+        String(request.body?.to ?? '/'),
+        'Five tries a minute, no more. Wait a minute and try again.',
+      );
+    },
+  });
+  router.post(
+    '/sign-in',
+    express.urlencoded({ extended: false, limit: '8kb' }),
+    tries,
+    async (request, response) => {
+      const to = ownPath(request.body?.to);
+      const given = String(request.body?.password ?? '').slice(0, LONGEST_PASSWORD);
+      const end = await turns.take();
+      const same = await hashed(given, salt, 64, COST)
+        .then(async (hash) => timingSafeEqual(hash, await right))
+        .finally(end);
+      if (!same) return signInPage(response, 401, to, 'That is not the password.');
+      sessions.end(cookieOf(request.headers.cookie));
+      response.setHeader('Set-Cookie', cookie(request.secure, sessions.begin(), IDLE_MS / 1000));
+      response.redirect(303, to);
+    },
+  );
+  router.post('/sign-out', (request, response) => {
+    sessions.end(cookieOf(request.headers.cookie));
+    response.setHeader('Set-Cookie', cookie(request.secure, '', 0));
+    response.setHeader('Clear-Site-Data', '"cache"');
+    response.status(204).end();
+  });
+  router.use((request, response, next) => {
+    const token = cookieOf(request.headers.cookie);
+    if (sessions.goesOn(token)) {
+      response.setHeader('Set-Cookie', cookie(request.secure, token!, IDLE_MS / 1000));
+      // what only those who signed in may see is not left in a cache
+      response.setHeader('Cache-Control', 'no-store');
+      response.locals.signedIn = true;
+      return next();
+    }
+    if (request.method === 'GET' && request.accepts(['json', 'html']) === 'html')
+      return signInPage(response, 401, request.originalUrl);
+    refuse(
+      response,
+      401,
+      'You are not signed in, or no longer. Open Papillon in a new tab and sign in there.',
+    );
+  });
+  return router;
+}
+
+/** A path on this server; anything else leads to the start. */
+export function ownPath(to: unknown): string {
+  if (typeof to !== 'string' || to.length > 2000) return '/';
+  try {
+    const base = 'http://own.invalid';
+    const url = new URL(to, base);
+    return url.origin === base && to.startsWith('/') && !/^\/[/\\]/.test(to)
+      ? url.pathname + url.search
+      : '/';
+  } catch {
+    return '/';
+  }
+}
+
+const escaped = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+
+function signInPage(response: express.Response, status: number, to: string, said = ''): void {
+  const nonce = newNonce();
+  response.setHeader('Content-Security-Policy', POLICY.page(nonce));
+  response.setHeader('Cache-Control', 'no-store');
+  response
+    .status(status)
+    .type('html')
+    .send(`<!doctype html>
+<html lang="en-GB">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<title>Sign in · Papillon</title>
+<style nonce="${nonce}">
+:root { color-scheme: light dark; --paper: #f3f3f3; --panel: #fff; --ink: #1b1b1b; --line: #8a8a8a }
+@media (prefers-color-scheme: dark) { :root { --paper: #2a2a2a; --panel: #383838; --ink: #f2f2f2; --line: #9a9a9a } }
+body { margin: 0; min-height: 100vh; display: grid; place-items: center; background: var(--paper); color: var(--ink); font: 14px/1.5 'Hanken Grotesk Variable', system-ui, sans-serif }
+form { width: 300px; padding: 28px; background: var(--panel); display: grid; gap: 12px }
+h1 { margin: 0 0 4px; font-size: 20px; font-weight: 600 }
+label { display: grid; gap: 4px }
+input, button { font: inherit; color: inherit; padding: 8px 10px; border: 1px solid var(--line); background: none; border-radius: 2px }
+button { background: var(--ink); color: var(--panel); border-color: var(--ink); cursor: pointer }
+p { margin: 0 }
+:focus-visible { outline: 2px solid var(--ink); outline-offset: 2px }
+</style>
+</head>
+<body>
+<form method="post" action="/sign-in">
+<h1>Papillon</h1>
+${said ? `<p role="alert">${escaped(said)}</p>` : ''}
+<input type="hidden" name="to" value="${escaped(ownPath(to))}">
+<label>Password <input type="password" name="password" autocomplete="current-password" required autofocus></label>
+<button>Sign in</button>
+</form>
+</body>
+</html>
+`);
+}
