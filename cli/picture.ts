@@ -3,10 +3,14 @@ import { instantiate } from 'lcms-wasm';
 import sharp from 'sharp';
 import { inksOf } from '../core/color/index.ts';
 import { FormatError } from '../core/formats/index.ts';
-import { decodeHere, type Picture, pictureType, spaceOf } from '../core/picture/index.ts';
-
-/** Larger pictures are refused rather than filling the memory. */
-const MOST_PIXELS = 40_000_000;
+import {
+  decodeHere,
+  MOST_PIXELS,
+  type Picture,
+  PictureRefusedError,
+  pictureType,
+  spaceOf,
+} from '../core/picture/index.ts';
 
 const profile = new URL('../profiles/coated-offset.icc', import.meta.url);
 const inks = async () => inksOf(await instantiate(), await readFile(profile));
@@ -23,10 +27,9 @@ export async function decodePicture(name: string, bytes: Uint8Array): Promise<Pi
   try {
     const here = await decodeHere(new Uint8Array(bytes), type, inks).catch((error) => {
       // a TIFF of a rare kind, which sharp may know
-      if (type === 'TIFF') return null;
+      if (type === 'TIFF' && !(error instanceof PictureRefusedError)) return null;
       throw error;
     });
-    if (here && here.width * here.height > MOST_PIXELS) throw new Error('pixel limit');
     if (here) return here;
     const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS, ignoreIcc: space !== null })
       .rotate()
@@ -41,6 +44,7 @@ export async function decodePicture(name: string, bytes: Uint8Array): Promise<Pi
       ...(space ? { space } : {}),
     };
   } catch (error) {
+    if (error instanceof PictureRefusedError) throw new FormatError(`${name}: ${error.message}`);
     const reason = error instanceof Error ? error.message.split('\n')[0] : String(error);
     throw new FormatError(
       /pixel limit/i.test(reason)

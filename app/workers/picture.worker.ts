@@ -5,6 +5,7 @@ import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
 import { type Inks, inksOf } from '#core/color/index';
 import {
   amended,
+  checkPixels,
   decodeHere,
   exactColors,
   findChart,
@@ -18,6 +19,7 @@ import {
   type Painter,
   type PaletteColor,
   type Picture,
+  PictureRefusedError,
   type Prepared,
   painterAsIs,
   painterWith,
@@ -40,7 +42,6 @@ import coatedUrl from '../../profiles/coated-offset.icc?url';
 import type { Look, PaletteAnswer, PictureQueries, Source } from './picture-messages';
 import { type Answers, serve } from './worker-client';
 
-const MOST_PIXELS = 40_000_000;
 const PREVIEW_SIDE = 1600;
 const THUMBNAIL_SIDE = 160;
 const LOUPE_SIDE = 15;
@@ -355,10 +356,6 @@ async function load(
   const bytes = new Uint8Array(await file.arrayBuffer());
   const { space, note } = spaceOf(bytes, pictureType(bytes));
   const { bitmap, here } = await decode(file, bytes, name, space !== null);
-  if (bitmap.width * bitmap.height > MOST_PIXELS)
-    throw new PictureError(
-      `${name}: the picture has ${Math.round((bitmap.width * bitmap.height) / 1e6)} megapixels; Papillon takes up to 40. Make a smaller copy first.`,
-    );
   stage('Reading the pixels');
   const picture: Picture = here ?? { ...pixelsOf(bitmap), space: space ?? SRGB };
   if (!here) restoreAlpha(picture, bytes);
@@ -407,8 +404,10 @@ async function decode(
           imageOrientation: 'from-image',
           colorSpaceConversion: raw ? 'none' : 'default',
         });
+    checkPixels(bitmap.width, bitmap.height);
     return { bitmap, here };
-  } catch {
+  } catch (error) {
+    if (error instanceof PictureRefusedError) throw new PictureError(`${name}: ${error.message}`);
     throw new PictureError(
       `${name}: it begins like a ${type ?? 'picture'}, but does not decode. It is damaged or cut short (${bytes.length.toLocaleString('en-GB')} bytes); get it again from where it was made.`,
     );

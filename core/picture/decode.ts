@@ -1,62 +1,115 @@
-import UTIF from 'utif2';
+import { getDecoder } from 'geotiff';
 import type { Inks } from '../color/inks.ts';
 import type { Picture } from './histogram.ts';
+import { Directory, ORIENTATION } from './ifd.ts';
+import { frameOf, segmentsOf } from './jpeg.ts';
+import { checkPixels } from './limits.ts';
+import { sizeOf } from './sniff.ts';
 import { embeddedProfile, SRGB, spaceOf } from './space.ts';
+import {
+  alphaOf,
+  BLACK_IS_ZERO,
+  colorMapOf,
+  PALETTE,
+  RGB,
+  readTiff,
+  type Samples,
+  SEPARATED,
+  WHITE_IS_ZERO,
+  YCBCR,
+} from './tiff.ts';
 
-/** Inks, as TIFF's PhotometricInterpretation (TIFF 6.0, section 16), and JPEG as its Compression (technical note 2). */
-const SEPARATED = 5;
-const JPEG_INSIDE = 7;
+/** JPEG as a Compression of TIFF (technical note 2). */
+const JPEG = 7;
 
 /**
  * Decodes the pictures that browsers do not read, or each in its own way: TIFF, and JPEG in CMYK. The same here as
- * everywhere, so that browser, server and shell see the same pixels.
+ * everywhere, so that browser, server and shell see the same pixels. Of all kinds, those with too many pixels are refused
+ * before anyone decodes them.
  *
  * @param inks is asked for only when the picture is in CMYK
  * @returns null when the picture is of another kind; the caller has a decoder for those
- * @throws whatever the decoders throw at a damaged file
+ * @throws PictureRefusedError for one that is too large; else whatever the decoders throw at a damaged file
  */
 export async function decodeHere(
   bytes: Uint8Array<ArrayBuffer>,
   type: string | null,
   inks: () => Promise<Inks>,
 ): Promise<Picture | null> {
-  if (type === 'TIFF') return decodeTiff(bytes, inks);
+  if (type === 'TIFF') return decodeTiff(await readTiff(bytes), bytes, inks);
+  const size = sizeOf(bytes, type);
+  if (size) checkPixels(size.width, size.height);
   const ink = type === 'JPEG' ? inkJpeg(bytes) : null;
   if (!ink) return null;
-  const decoder = new UTIF.JpegDecoder();
-  decoder.parse(bytes);
-  const { width, height } = decoder;
-  const data = decoder.getData({ width, height, forceRGB: false });
-  // the decoder takes it that all such files count paper, not ink
-  if (!ink.paper) for (let i = 0; i < data.length; i++) data[i] = 255 - data[i];
-  const rgb = (await inks()).toSrgb(new Uint8Array(data.buffer), embeddedProfile(bytes, type));
+  const { width, height } = ink;
+  // of what a decoder needs to know, only that nothing is to be done to the values afterwards
+  const decoder = await getDecoder(JPEG, { predictor: 1 } as never);
+  const values = new Uint8Array((await decoder.decode(bytes.slice().buffer)) as ArrayBuffer);
+  if (values.length !== 4 * width * height) throw new Error('its pixels are not all there');
+  const rgb = (await inks()).toSrgb(inkValues(values, ink), embeddedProfile(bytes, type));
   return turned({ width, height, data: opaque(rgb), space: SRGB }, ink.orientation);
 }
 
-async function decodeTiff(bytes: Uint8Array<ArrayBuffer>, inks: () => Promise<Inks>): Promise<Picture> {
-  const buffer = bytes.slice().buffer;
-  const [page] = UTIF.decode(buffer);
-  const photometric = page.t262?.[0] ?? 2;
-  if (page.t259?.[0] === JPEG_INSIDE && ![2, 6].includes(photometric))
-    // the decoder makes RGB of whatever a JPEG inside has
-    Object.assign(page, { t262: [2], t277: [3], t258: [8, 8, 8] });
-  UTIF.decodeImage(buffer, page);
-  const { width, height } = page;
-  if (!width || !height) throw new Error('no size');
-  const icc = embeddedProfile(bytes, 'TIFF');
-  const samples = page.t277?.[0] ?? 1;
-  if (page.t262?.[0] !== SEPARATED || samples < 4) {
-    const data = new Uint8ClampedArray(UTIF.toRGBA8(page).buffer);
-    return turned({ width, height, data, space: spaceOf(bytes, 'TIFF').space ?? SRGB }, page.t274?.[0]);
+async function decodeTiff(
+  read: Samples,
+  bytes: Uint8Array<ArrayBuffer>,
+  inks: () => Promise<Inks>,
+): Promise<Picture> {
+  const { directory, width, height, samples, bits, photometric, data: values } = read;
+  const orientation = directory.number(ORIENTATION);
+  const pixels = width * height;
+  const eight = toEightBits(bits);
+  const sample = (i: number, c: number) => eight(values[i * samples + c]);
+  if (photometric === SEPARATED && samples >= 4) {
+    const cmyk = new Uint8Array(4 * pixels);
+    for (let i = 0; i < pixels; i++) for (let c = 0; c < 4; c++) cmyk[4 * i + c] = sample(i, c);
+    const data = opaque((await inks()).toSrgb(cmyk, embeddedProfile(bytes, 'TIFF')));
+    if (samples === 5) for (let i = 0; i < pixels; i++) data[4 * i + 3] = sample(i, 4);
+    return turned({ width, height, data, space: SRGB }, orientation);
   }
-  // the high byte of each value comes last
-  const step = (page.t258?.[0] ?? 8) / 8;
-  const sample = (i: number, c: number) => page.data[(i * samples + c + 1) * step - 1];
-  const cmyk = new Uint8Array(4 * width * height);
-  for (let i = 0; i < width * height; i++) for (let c = 0; c < 4; c++) cmyk[4 * i + c] = sample(i, c);
-  const data = opaque((await inks()).toSrgb(cmyk, icc));
-  if (samples === 5) for (let i = 0; i < width * height; i++) data[4 * i + 3] = sample(i, 4);
-  return turned({ width, height, data, space: SRGB }, page.t274?.[0]);
+  const data = new Uint8ClampedArray(4 * pixels).fill(255);
+  const inColor = photometric === RGB || photometric === YCBCR;
+  if (inColor ? samples < 3 : ![WHITE_IS_ZERO, BLACK_IS_ZERO, PALETTE].includes(photometric))
+    throw new Error(`its colours (${photometric}, ${samples} samples) are not read`);
+  if (inColor) {
+    for (let i = 0; i < pixels; i++) for (let c = 0; c < 3; c++) data[4 * i + c] = sample(i, c);
+    if (photometric === YCBCR) fromYcc(data, 4);
+  } else if (photometric === PALETTE) {
+    const map = colorMapOf(read);
+    for (let i = 0; i < pixels; i++)
+      for (let c = 0; c < 3; c++) data[4 * i + c] = map[3 * values[i * samples] + c];
+  } else
+    for (let i = 0; i < pixels; i++) {
+      const grey = photometric === WHITE_IS_ZERO ? 255 - sample(i, 0) : sample(i, 0);
+      data.fill(grey, 4 * i, 4 * i + 3);
+    }
+  const colors = inColor ? 3 : 1;
+  const alpha = samples > colors ? alphaOf(read) : 'none';
+  if (alpha !== 'none')
+    for (let i = 0; i < pixels; i++) {
+      const a = sample(i, colors);
+      data[4 * i + 3] = a;
+      if (alpha === 'multiplied' && a > 0)
+        for (let c = 0; c < 3; c++) data[4 * i + c] = (data[4 * i + c] * 255) / a;
+    }
+  return turned({ width, height, data, space: spaceOf(bytes, 'TIFF').space ?? SRGB }, orientation);
+}
+
+/** Brings samples of 1 to 32 bits to 8; those of 16 and more lose their lower bits, as elsewhere. */
+function toEightBits(bits: number): (value: number) => number {
+  if (bits === 8) return (v) => v;
+  if (bits > 8) return (v) => Math.floor(v / 2 ** (bits - 8));
+  return (v) => (v * 255) / (2 ** bits - 1);
+}
+
+/** ITU-T T.871: full range, in place. */
+function fromYcc(data: Uint8ClampedArray, step: number): void {
+  for (let i = 0; i < data.length; i += step) {
+    const [y, cb, cr] = [data[i], data[i + 1] - 128, data[i + 2] - 128];
+    data[i] = y + 1.402 * cr;
+    data[i + 1] = y - 0.344136 * cb - 0.714136 * cr;
+    data[i + 2] = y + 1.772 * cb;
+  }
 }
 
 function opaque(rgb: Uint8Array): Uint8ClampedArray<ArrayBuffer> {
@@ -67,27 +120,52 @@ function opaque(rgb: Uint8Array): Uint8ClampedArray<ArrayBuffer> {
 
 /** Programs that write this application segment count paper where others count ink (common practice, no source). */
 const APP14 = 0xee;
+const APP1 = 0xe1;
+/** The segment's last byte: the inks went through the transform of T.871, but for black. */
+const YCCK = 2;
 
-/** Whether a JPEG is in CMYK, and how to read it; null when it is not. ITU-T T.81, annex B. */
-export function inkJpeg(bytes: Uint8Array<ArrayBuffer>): { paper: boolean; orientation?: number } | null {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const text = (at: number, n: number) => String.fromCharCode(...bytes.subarray(at, at + n));
-  let paper = false;
-  let orientation: number | undefined;
-  for (let at = 2; at + 10 <= bytes.length && bytes[at] === 0xff; at += 2 + view.getUint16(at + 2)) {
-    const marker = bytes[at + 1];
-    if (marker === APP14) paper = true;
-    if (marker === 0xe1 && text(at + 4, 4) === 'Exif') orientation = exifTurn(bytes.subarray(at + 10));
-    const frame = marker >= 0xc0 && marker <= 0xcf && ![0xc4, 0xc8, 0xcc].includes(marker);
-    if (frame) return bytes[at + 9] === 4 ? { paper, orientation } : null;
-    if (marker === 0xda) return null;
-  }
-  return null;
+/** What there is to know of a JPEG in CMYK. */
+export interface InkJpeg {
+  width: number;
+  height: number;
+  /** Its values count paper, not ink. */
+  paper: boolean;
+  ycck: boolean;
+  orientation?: number;
 }
 
-function exifTurn(exif: Uint8Array<ArrayBuffer>): number | undefined {
+/** Whether a JPEG is in CMYK, and how to read it; null when it is not. */
+export function inkJpeg(bytes: Uint8Array): InkJpeg | null {
+  const frame = frameOf(bytes);
+  if (frame?.components !== 4) return null;
+  const found: InkJpeg = { width: frame.width, height: frame.height, paper: false, ycck: false };
+  for (const { marker, at, length } of segmentsOf(bytes)) {
+    if (marker === APP14) {
+      found.paper = true;
+      found.ycck = bytes[at + 11] === YCCK;
+    }
+    if (marker === APP1 && String.fromCharCode(...bytes.subarray(at, at + 4)) === 'Exif')
+      found.orientation = exifTurn(bytes.subarray(at + 6, at + length));
+  }
+  return found;
+}
+
+/** The inks, 0 none and 255 full, from the values of a JPEG. */
+function inkValues(values: Uint8Array, { paper, ycck }: InkJpeg): Uint8Array {
+  if (ycck) {
+    const clamped = new Uint8ClampedArray(values.buffer);
+    // what comes of it is ink, since paper had been turned round before the transform
+    fromYcc(clamped, 4);
+    for (let i = 3; i < values.length; i += 4) values[i] = 255 - values[i];
+    return values;
+  }
+  if (paper) for (let i = 0; i < values.length; i++) values[i] = 255 - values[i];
+  return values;
+}
+
+function exifTurn(exif: Uint8Array): number | undefined {
   try {
-    return UTIF.decode(exif.slice().buffer)[0].t274?.[0];
+    return new Directory(exif).number(ORIENTATION);
   } catch {
     return undefined;
   }

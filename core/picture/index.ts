@@ -4,6 +4,7 @@ export * from './checks.ts';
 export * from './decode.ts';
 export * from './exact.ts';
 export * from './histogram.ts';
+export * from './limits.ts';
 export * from './order.ts';
 export * from './prune.ts';
 export * from './quality.ts';

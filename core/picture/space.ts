@@ -1,5 +1,7 @@
-import { unzlibSync } from 'fflate';
 import type { Color } from '../color/model.ts';
+import { inflateUpTo } from '../inflate.ts';
+import { Directory, ICC_PROFILE } from './ifd.ts';
+import { segmentsOf } from './jpeg.ts';
 
 /**
  * What the numbers of a picture's pixels mean: the curve of each channel, and the way from there to linear sRGB. Plain
@@ -108,6 +110,7 @@ export function pixelSpaceOf(icc: Uint8Array): PixelSpace | null {
   const device = ascii(16, 4);
   const tags = new Map<string, number>();
   const count = view.getUint32(128);
+  if (count > 1000) throw new ProfileError('its table of tags is too long');
   for (let i = 0; i < count; i++) {
     const at = 132 + 12 * i;
     if (at + 12 > icc.length) throw new ProfileError('its table of tags is cut short');
@@ -230,6 +233,9 @@ function inverse([a, b, c, d, e, f, g, h, i]: number[]): number[] {
   ].map((v) => v / det);
 }
 
+/** As large as the largest profiles in use. */
+const MOST_PROFILE_BYTES = 16 * 1024 * 1024;
+
 /**
  * The ICC profile inside a picture file; null when there is none. Sources: PNG (ISO/IEC 15948) iCCP, JPEG APP2 as ICC.1
  * annex B says, WebP container ICCP, ISO/IEC 14496-12 `colr` of type `prof` or `rICC` (AVIF), TIFF tag 34675 (ICC.1 annex B).
@@ -245,19 +251,14 @@ export function embeddedProfile(bytes: Uint8Array, type: string | null): Uint8Ar
         if (name !== 'iCCP') continue;
         const chunk = bytes.subarray(at + 8, at + 8 + view.getUint32(at));
         // a name, its end, and one byte for the method come before the compressed profile
-        return unzlibSync(chunk.subarray(chunk.indexOf(0) + 2));
+        return inflateUpTo(chunk.subarray(chunk.indexOf(0) + 2), MOST_PROFILE_BYTES);
       }
     }
     if (type === 'JPEG') {
       const parts: Uint8Array[] = [];
-      for (let at = 2; at + 4 <= bytes.length && bytes[at] === 0xff; ) {
-        const marker = bytes[at + 1];
-        if (marker === 0xda || marker === 0xd9) break;
-        const length = view.getUint16(at + 2);
-        if (marker === 0xe2 && ascii(at + 4, 11) === 'ICC_PROFILE')
-          parts[bytes[at + 16]] = bytes.subarray(at + 18, at + 2 + length);
-        at += 2 + length;
-      }
+      for (const { marker, at, length } of segmentsOf(bytes))
+        if (marker === 0xe2 && length > 14 && ascii(at, 11) === 'ICC_PROFILE')
+          parts[bytes[at + 12]] = bytes.subarray(at + 14, at + length);
       const found = parts.filter(Boolean);
       if (found.length === 0) return null;
       const whole = new Uint8Array(found.reduce((n, p) => n + p.length, 0));
@@ -282,14 +283,7 @@ export function embeddedProfile(bytes: Uint8Array, type: string | null): Uint8Ar
       if (at >= 4) return bytes.subarray(at + 8, at - 4 + view.getUint32(at - 4));
     }
     if (type === 'TIFF') {
-      const little = bytes[0] === 0x49;
-      const directory = view.getUint32(4, little);
-      for (let i = 0; i < view.getUint16(directory, little); i++) {
-        const at = directory + 2 + 12 * i;
-        if (view.getUint16(at, little) !== 34675) continue;
-        const from = view.getUint32(at + 8, little);
-        return bytes.subarray(from, from + view.getUint32(at + 4, little));
-      }
+      return new Directory(bytes).data(ICC_PROFILE) ?? null;
     }
   } catch {
     // a damaged container: what the decoder makes of it will tell

@@ -1,0 +1,31 @@
+import { Unzlib } from 'fflate';
+
+/** Compressed bytes that are given to the decompressor at once: what comes of them is at most a thousand times as much. */
+const PIECE = 4096;
+
+/**
+ * Decompresses zlib data (RFC 1950) up to a limit, so that a few bytes cannot fill the memory.
+ *
+ * @param most bytes
+ * @param over what to do with more than that: refuse it, or leave it out
+ * @throws RangeError when there is more; Error when it is damaged
+ */
+export function inflateUpTo(data: Uint8Array, most: number, over: 'refuse' | 'cut' = 'refuse'): Uint8Array {
+  const parts: Uint8Array[] = [];
+  let length = 0;
+  const stream = new Unzlib((part) => {
+    parts.push(part);
+    length += part.length;
+  });
+  for (let at = 0; at < data.length && length <= most; at += PIECE)
+    stream.push(data.subarray(at, at + PIECE), at + PIECE >= data.length);
+  if (length > most && over === 'refuse') throw new RangeError(`it unpacks to more than ${most} bytes`);
+  const whole = new Uint8Array(Math.min(most, length));
+  let at = 0;
+  for (const part of parts) {
+    if (at >= whole.length) break;
+    whole.set(part.subarray(0, whole.length - at), at);
+    at += part.length;
+  }
+  return whole;
+}
