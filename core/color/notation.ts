@@ -122,12 +122,12 @@ function lettered(text: string): Color | null {
  * @throws NotationError when the text is no colour or a number is out of range.
  */
 export function parseColor(input: string): Color {
-  const text = input.trim();
+  const text = input.length > LONGEST ? '' : input.trim();
   const hex = /^#?([0-9a-f]{6}|[0-9a-f]{3})$/i.exec(text);
   const color = hex ? fromCss(`#${hex[1]}`)?.color : (lettered(text) ?? fromCss(text)?.color);
   if (!color) {
     throw new NotationError(
-      `“${input}” is not a colour Papillon can read. Try #2f7d6b, rgb(47 125 107), C 20 M 0 Y 80 K 0 or Lab 39 55 34.`,
+      `“${input.slice(0, 100)}” is not a colour Papillon can read. Try #2f7d6b, rgb(47 125 107), C 20 M 0 Y 80 K 0 or Lab 39 55 34.`,
     );
   }
   color.components.forEach((v, i) => {
@@ -142,6 +142,8 @@ export function parseColor(input: string): Color {
   return color;
 }
 
+/** No notation of a colour is longer. */
+const LONGEST = 500;
 const PLAIN_HEX = /^#[0-9a-f]{6}$/i;
 
 /** Any CSS Color 4 notation, or null. `lab()` keeps its space and numbers; alpha 0–1 is given when below 1. */
@@ -151,6 +153,7 @@ export function fromCss(text: string): { color: Color; alpha?: number } | null {
     const n = Number.parseInt(text.slice(1), 16);
     return { color: fromRgb8(n >> 16, (n >> 8) & 255, n & 255) };
   }
+  if (text.length > LONGEST) return null;
   let c: ReturnType<typeof parse>;
   try {
     // CSS does not mind capitals, culori does

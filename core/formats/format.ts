@@ -1,7 +1,10 @@
 import type { Space } from '../color/index.ts';
 import type { Group, Kind, Library, NewId, Swatch } from '../swatch/model.ts';
+import { FormatError } from './error.ts';
 import type { PngSheet } from './png/png.ts';
 import { readText } from './text.ts';
+
+export { FormatError };
 
 /** What a format can hold. Papillon shows these; what really changes is found by writing and reading back. */
 export interface Traits {
@@ -71,13 +74,6 @@ export interface Format {
   encode(library: Library, options?: Options): Uint8Array<ArrayBuffer>;
 }
 
-/** A file that is not what it should be. The message says what is wrong, where, and what to do if anything helps. */
-export class FormatError extends Error {
-  override name = 'FormatError';
-  /** What was read before the damage, for those who want it all the same. */
-  sound?: Decoded & { format?: Format };
-}
-
 /** The chosen value of an option, or its initial one; numbers are brought into range. */
 export function optionOf(format: Format, chosen: Options | undefined, id: string): number | boolean {
   const option = format.options!.find((o) => o.id === id)!;
@@ -85,6 +81,15 @@ export function optionOf(format: Format, chosen: Options | undefined, id: string
   if (option.type === 'boolean') return Boolean(value);
   return Math.min(option.max, Math.max(option.min, Number(value)));
 }
+
+/** More swatches than any file has that was made for people. */
+const MOST_SWATCHES = 250_000;
+/** Longer than any name, and than what a library may hold. */
+const LONGEST_TEXT = 100_000;
+/** Of all names together: short files can name the same long thing often. */
+const MOST_CHARACTERS = 64_000_000;
+/** How often a decoder may look at a line, an entry or a shape, so that no file keeps it busy for ever. */
+const MOST_STEPS = 3_000_000;
 
 /** A library while a decoder fills it, swatch by swatch in file order. */
 export class Draft {
@@ -94,6 +99,8 @@ export class Draft {
   readonly warnings: string[] = [];
   /** How many swatches there are so far. */
   count = 0;
+  private steps = 0;
+  private characters = 0;
   private readonly id: string;
   private readonly loose: Group;
   private readonly groups: Group[] = [];
@@ -106,8 +113,29 @@ export class Draft {
     this.open = this.loose;
   }
 
+  /** Counts what the decoder looks at. @throws FormatError when it is more than any sound file holds */
+  step(n = 1): void {
+    this.steps += n;
+    if (this.steps > MOST_STEPS)
+      throw new FormatError(
+        'it holds more than any swatch file does, and was read no further. Take out what is not needed.',
+      );
+  }
+
+  private text(text: string, what: string): void {
+    this.characters += text.length;
+    if (this.characters > MOST_CHARACTERS)
+      throw new FormatError('its names together are longer than any swatch file is. It is damaged.');
+    if (text.length > LONGEST_TEXT)
+      throw new FormatError(
+        `${what} “${text.slice(0, 30)}…” has ${text.length} characters; up to ${LONGEST_TEXT} can be kept. It is damaged, or must be shortened.`,
+      );
+  }
+
   /** Swatches that follow are of this new group, until {@link leave}; the same name again is another group. */
   enter(name: string): Group {
+    this.step();
+    this.text(name, 'the group');
     this.open = { id: this.newId(), name, swatches: [] };
     this.groups.push(this.open);
     return this.open;
@@ -125,6 +153,11 @@ export class Draft {
     else this.byName.set(name, this.enter(name));
   }
   add(swatch: Pick<Swatch, 'color'> & Partial<Omit<Swatch, 'id'>>): void {
+    if (this.count >= MOST_SWATCHES)
+      throw new FormatError(
+        `it holds more than ${MOST_SWATCHES.toLocaleString('en')} colours, and was read no further. Divide it.`,
+      );
+    if (swatch.name) this.text(swatch.name, 'the name');
     this.count++;
     this.open.swatches.push({ id: this.newId(), name: '', kind: 'process', ...swatch });
   }

@@ -1,4 +1,4 @@
-import { type ParseError, parse } from 'jsonc-parser';
+import { visit } from 'jsonc-parser';
 import { FormatError } from './format.ts';
 
 /** Deeper than any swatch file, and than the stack of every engine. */
@@ -27,9 +27,23 @@ function placeOf(text: string, offset: number): string {
 
 /** Where the first thing stands that is no JSON. */
 function slipOf(text: string): number {
-  const errors: ParseError[] = [];
-  parse(text, errors, { disallowComments: true });
-  return errors[0]?.offset ?? text.length;
+  let slip = text.length;
+  try {
+    visit(
+      text,
+      {
+        onError(_code, offset) {
+          slip = offset;
+          // one is enough
+          throw new Error();
+        },
+      },
+      { disallowComments: true },
+    );
+  } catch {
+    // found
+  }
+  return slip;
 }
 
 /** Where brackets lie too deep, outside of strings; null when they do not. */

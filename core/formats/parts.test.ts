@@ -41,7 +41,7 @@ describe('text', () => {
   });
 
   it('has lines however they end, and names without breaks', () => {
-    expect(linesOf('a\r\nb\rc\nd')).toEqual(['a', 'b', 'c', 'd']);
+    expect([...linesOf('a\r\nb\rc\nd')]).toEqual(['a', 'b', 'c', 'd']);
     expect(oneLine('a\nb\u2028c\td')).toBe('a b c\td');
   });
 

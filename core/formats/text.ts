@@ -1,3 +1,5 @@
+import { FormatError } from './error.ts';
+
 /** `1 swatch`, `2 swatches`… */
 export function plural(n: number, one: string, many = `${one}s`): string {
   return n === 1 ? `1 ${one}` : `${n} ${many}`;
@@ -41,8 +43,39 @@ export function cutText(text: string, units: number): string {
 /** A line break inside a name would begin a new entry, and other control characters make a file that is no text. */
 export const oneLine = (text: string) => text.replace(/[\0-\x08\n-\x1f\x7f\u2028\u2029]+/g, ' ');
 
-/** The lines of a text, however they end. */
-export const linesOf = (text: string) => text.split(/\r\n|\n|\r/);
+/** More lines, and longer ones, than any text has that is a list. */
+const MOST_LINES = 1_500_000;
+const LONGEST_LINE = 1_000_000;
+
+/**
+ * The lines of a text, however they end, one by one: millions are not to be held all at once.
+ * @throws FormatError when there are too many, or one is too long
+ */
+export function* linesOf(text: string): Generator<string> {
+  let at = 0;
+  // the next of each, so that a text without one is not searched to its end again and again
+  let feed = text.indexOf('\n');
+  let carriage = text.indexOf('\r');
+  for (let line = 1; ; line++) {
+    if (feed >= 0 && feed < at) feed = text.indexOf('\n', at);
+    if (carriage >= 0 && carriage < at) carriage = text.indexOf('\r', at);
+    const end = feed < 0 ? carriage : carriage < 0 ? feed : Math.min(feed, carriage);
+    if (line > MOST_LINES)
+      throw new FormatError(
+        `it has more than ${MOST_LINES.toLocaleString('en')} lines; no swatch file does.`,
+      );
+    if ((end < 0 ? text.length : end) - at > LONGEST_LINE)
+      throw new FormatError(
+        `line ${line} has more than ${LONGEST_LINE.toLocaleString('en')} characters; no swatch file does that.`,
+      );
+    if (end < 0) {
+      yield text.slice(at);
+      return;
+    }
+    yield text.slice(at, end);
+    at = end + (text[end] === '\r' && text[end + 1] === '\n' ? 2 : 1);
+  }
+}
 
 /** Makes names unique: a second `hull` becomes `hull-2`. */
 export function uniquely(join = '-'): (name: string) => string {

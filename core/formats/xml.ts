@@ -13,6 +13,9 @@ export interface XmlNode {
 }
 
 const DEEPEST = 200;
+/** More than any file has that is a list of colours, or a drawing. */
+const MOST_ELEMENTS = 1_500_000;
+const MOST_ATTRIBUTES = 1000;
 const NONE: XmlNode[] = [];
 
 /**
@@ -24,12 +27,23 @@ export function parseXml(text: string, each?: { name: string; take(node: XmlNode
   const root: XmlNode = { name: '', attributes: {}, children: [], text: '', line: 0 };
   const open = [root];
   const parser = new SaxesParser();
+  let count = 0;
+  let attributesHere = 0;
   const place = () => `line ${parser.line}, column ${parser.column + 1}`;
   parser.on('error', (error) => {
     const why = error.message.replace(/^(\d+:)?\d+:\s*/, '').replace(/\.?$/, '');
     throw new FormatError(`${place()}: the XML is damaged (${why}). Get it again from where it was made.`);
   });
+  parser.on('attribute', () => {
+    if (++attributesHere > MOST_ATTRIBUTES)
+      throw new FormatError(`${place()}: an element has more than ${MOST_ATTRIBUTES} attributes.`);
+  });
   parser.on('opentag', ({ name, attributes }) => {
+    attributesHere = 0;
+    if (++count > MOST_ELEMENTS)
+      throw new FormatError(
+        `${place()}: it has more than ${MOST_ELEMENTS.toLocaleString('en')} elements; no swatch file does that.`,
+      );
     if (open.length > DEEPEST)
       throw new FormatError(`${place()}: elements lie more than ${DEEPEST} deep; no swatch file does that.`);
     const own: Record<string, string> = {};
@@ -60,9 +74,10 @@ const local = (name: string) => name.slice(name.indexOf(':') + 1);
 
 /** Every element of this name, in document order. */
 export function* elements(node: XmlNode, name: string): Generator<XmlNode> {
-  for (const child of node.children) {
-    if (child.name === name) yield child;
-    yield* elements(child, name);
+  const open = node.children.toReversed();
+  for (let at = open.pop(); at; at = open.pop()) {
+    if (at.name === name) yield at;
+    for (let i = at.children.length - 1; i >= 0; i--) open.push(at.children[i]);
   }
 }
 
@@ -79,9 +94,19 @@ const XML_NAMES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt
 
 /** Whether a text begins as XML with this root element, whatever its prefix. */
 export function rootIs(text: string | null, name: string): boolean {
-  const first = text?.replace(
-    /^\uFEFF?(\s|<\?[\s\S]*?\?>|<!--[\s\S]*?-->|<!DOCTYPE[^>[]*(\[[\s\S]*?\])?[^>]*>)*/,
-    '',
-  );
-  return new RegExp(`^<(?:[\\w.-]+:)?${name}[\\s/>]`).test(first?.slice(0, 200) ?? '');
+  if (text === null) return false;
+  let at = text.startsWith('\uFEFF') ? 1 : 0;
+  const past = (end: string, from: number) => {
+    const found = text.indexOf(end, from);
+    return found < 0 ? text.length : found + end.length;
+  };
+  for (;;) {
+    while (/\s/.test(text[at] ?? '')) at++;
+    if (text.startsWith('<?', at)) at = past('?>', at);
+    else if (text.startsWith('<!--', at)) at = past('-->', at);
+    else if (text.startsWith('<!DOCTYPE', at)) {
+      const [bracket, end] = [text.indexOf('[', at), text.indexOf('>', at)];
+      at = bracket >= 0 && bracket < end ? past('>', past(']', bracket)) : past('>', at);
+    } else return new RegExp(`^<(?:[\\w.-]+:)?${name}[\\s/>]`).test(text.slice(at, at + 200));
+  }
 }

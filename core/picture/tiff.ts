@@ -60,7 +60,7 @@ export interface Samples {
 export async function readTiff(bytes: Uint8Array<ArrayBuffer>): Promise<Samples> {
   const directory = new Directory(bytes);
   const layout = checkedLayout(directory);
-  useBoundedDecoders();
+  boundDecoders();
   const buffer = bytes.slice().buffer;
   // no second directory is looked for
   const image = await (await fromArrayBuffer(buffer)).getImage(0);
@@ -126,7 +126,7 @@ interface Parameters {
 
 let bounded = false;
 /** Puts decoders that stop where a block is full in the place of the library's, which would go on. */
-function useBoundedDecoders(): void {
+function boundDecoders(): void {
   if (bounded) return;
   bounded = true;
   for (const [compressions, unpack] of [

@@ -11,11 +11,37 @@ const VALUES: { space: Color['space']; fields: string[]; from(v: number[]): numb
   { space: 'cmyk', fields: ['CMYK_C', 'CMYK_M', 'CMYK_Y', 'CMYK_K'], from: (v) => v.map((x) => x / 100) },
   { space: 'rgb', fields: ['RGB_R', 'RGB_G', 'RGB_B'], from: (v) => v.map((x) => x / 255) },
 ];
+const MOST_COLUMNS = 10_000;
+/** As many as a swatch may keep. */
+const MOST_WAVELENGTHS = 1000;
 const SPECTRAL = /^(?:SPECTRAL_NM_?|SPECTRAL_|SPEC_|NM_?)(\d{3,4}(?:\.\d+)?)$/i;
 
-/** Words of a line; a quoted one may hold blanks. */
-const wordsOf = (line: string) =>
-  [...line.matchAll(/"((?:[^"]|"")*)"|[^\s"]+/g)].map((m) => m[1]?.replaceAll('""', '"') ?? m[0]);
+/** Words of a line up to a remark, which begins with “#”; a quoted one may hold blanks, and quotes that are doubled. */
+function wordsOf(line: string): string[] {
+  const words: string[] = [];
+  for (let at = 0; at < line.length; ) {
+    const c = line[at];
+    if (c === '#') break;
+    if (/\s/.test(c)) at++;
+    else if (c === '"') {
+      let end = line.indexOf('"', at + 1);
+      while (end >= 0 && line[end + 1] === '"') end = line.indexOf('"', end + 2);
+      // a quote that is never closed is no quote
+      if (end < 0) at++;
+      else {
+        words.push(line.slice(at + 1, end).replaceAll('""', '"'));
+        at = end + 1;
+      }
+    } else {
+      const rest = WORD.exec(line.slice(at, at + LONGEST_WORD))?.[0] ?? c;
+      words.push(rest);
+      at += rest.length;
+    }
+  }
+  return words;
+}
+const WORD = /^[^\s"#]+/;
+const LONGEST_WORD = 10_000;
 
 export const cgats: Format = {
   id: 'cgats',
@@ -36,7 +62,7 @@ export const cgats: Format = {
 
   recognise(bytes) {
     const text = readText(bytes.subarray(0, 65536));
-    return text && /^\s*BEGIN_DATA_FORMAT\b/m.test(text) ? 1 : 0;
+    return text && /^[ \t]*BEGIN_DATA_FORMAT\b/m.test(text) ? 1 : 0;
   },
 
   decode: textDecoder((text, draft) => {
@@ -47,32 +73,38 @@ export const cgats: Format = {
     let promised: number | null = null;
     let sets = 0;
     const without: string[] = [];
-    linesOf(text).forEach((line, i) => {
-      // a remark begins with “#”, but not inside quotes
-      const words = wordsOf(line.replace(/^((?:"[^"]*"|[^"#])*)#.*$/, '$1'));
-      if (words.length === 0) return;
+    let read: ((words: string[], line: number) => Omit<Swatch, 'id'> | null) | null = null;
+    let n = 0;
+    for (const line of linesOf(text)) {
+      n++;
+      const words = wordsOf(line);
+      if (words.length === 0) continue;
       const [key, value] = words;
       if (key === 'BEGIN_DATA_FORMAT') [inFormat, format] = [true, []];
       else if (key === 'END_DATA_FORMAT') [inFormat, fields] = [false, format.map((f) => f.toUpperCase())];
-      else if (inFormat) format.push(...words);
-      else if (key === 'NUMBER_OF_SETS') promised = Number(value);
+      else if (inFormat) {
+        format = [...format, ...words];
+        if (format.length > MOST_COLUMNS)
+          throw new FormatError(`its format names more than ${MOST_COLUMNS} columns; no table has so many.`);
+      } else if (key === 'NUMBER_OF_SETS') promised = Number(value);
       else if (key === 'DESCRIPTOR' && draft.name === '') draft.name = value ?? '';
       else if (key === 'BEGIN_DATA') {
         inData = true;
         if (!fields)
-          throw new FormatError(`line ${i + 1}: data begin, but no BEGIN_DATA_FORMAT said what they are.`);
+          throw new FormatError(`line ${n}: data begin, but no BEGIN_DATA_FORMAT said what they are.`);
+        read = setReader(fields);
       } else if (key === 'END_DATA') inData = false;
-      else if (inData && fields) {
+      else if (inData && fields && read) {
         if (words.length !== fields.length)
           throw new FormatError(
-            `line ${i + 1} has ${plural(words.length, 'value')}, but the format names ${fields.length}. It is damaged; get it again from where it was made.`,
+            `line ${n} has ${plural(words.length, 'value')}, but the format names ${fields.length}. It is damaged; get it again from where it was made.`,
           );
         sets++;
-        const swatch = readSet(fields, words, i + 1);
+        const swatch = read(words, n);
         if (swatch) draft.add(swatch);
         else without.push(words[0]);
       }
-    });
+    }
     if (!fields)
       throw new FormatError('it has no BEGIN_DATA_FORMAT … END_DATA_FORMAT that says what its columns are.');
     if (promised !== null && sets < promised)
@@ -119,45 +151,66 @@ export const cgats: Format = {
   },
 };
 
-function readSet(fields: string[], words: string[], line: number): Omit<Swatch, 'id'> | null {
-  const number = (i: number) => {
-    const value = Number(words[i].replace(',', '.'));
-    if (!Number.isFinite(value) || words[i] === '')
-      throw new FormatError(`line ${line}: ${fields[i]} “${words[i].slice(0, 40)}” is no number.`);
-    return value;
-  };
-  const colors: Color[] = [];
+/** Finds the columns once, for all sets of a table. */
+function setReader(fields: string[]): (words: string[], line: number) => Omit<Swatch, 'id'> | null {
+  const values: { space: Color['space']; at: number[]; from(v: number[]): number[] }[] = [];
   for (const { space, fields: wanted, from } of VALUES) {
     const at = wanted.map((f) => fields.indexOf(f));
-    if (at.every((i) => i >= 0) && !colors.some((c) => c.space === space))
-      colors.push({ space, components: from(at.map(number)) });
+    if (at.every((i) => i >= 0) && !values.some((v) => v.space === space)) values.push({ space, at, from });
   }
-  const spectrum = readSpectrum(fields, number);
-  if (spectrum && !colors.some((c) => c.space === 'lab'))
-    colors.unshift({ space: 'lab', components: spectrumToLab(spectrum) });
-  const [color, ...alternates] = colors;
-  if (!color) return null;
-  const word = (names: string[]) =>
-    words[names.map((n) => fields.indexOf(n)).find((i) => i >= 0) ?? -1] ?? '';
-  return {
-    name: word(['SAMPLE_NAME', 'NAME', 'SAMPLE_LOC', 'SAMPLE_ID', 'SAMPLEID']),
-    kind: 'process',
-    color,
-    ...(alternates.length > 0 ? { alternates } : {}),
-    ...(spectrum ? { spectrum } : {}),
+  const spectral = spectralColumns(fields);
+  const name =
+    ['SAMPLE_NAME', 'NAME', 'SAMPLE_LOC', 'SAMPLE_ID', 'SAMPLEID']
+      .map((f) => fields.indexOf(f))
+      .find((i) => i >= 0) ?? -1;
+  return (words, line) => {
+    const number = (i: number) => {
+      const value = Number(words[i].replace(',', '.'));
+      if (!Number.isFinite(value) || words[i] === '')
+        throw new FormatError(`line ${line}: ${fields[i]} “${words[i].slice(0, 40)}” is no number.`);
+      return value;
+    };
+    const colors: Color[] = values.map(({ space, at, from }) => ({
+      space,
+      components: from(at.map(number)),
+    }));
+    const spectrum = spectral && readSpectrum(spectral, number);
+    if (spectrum && !colors.some((c) => c.space === 'lab'))
+      colors.unshift({ space: 'lab', components: spectrumToLab(spectrum) });
+    const [color, ...alternates] = colors;
+    if (!color) return null;
+    return {
+      name: words[name] ?? '',
+      kind: 'process',
+      color,
+      ...(alternates.length > 0 ? { alternates } : {}),
+      ...(spectrum ? { spectrum } : {}),
+    };
   };
 }
 
-/** The spectral columns when they are evenly spaced; values of more than 2 are percentages. */
-function readSpectrum(fields: string[], number: (i: number) => number): Spectrum | null {
-  const at = fields.flatMap((f, i) => {
+interface SpectralColumns {
+  start: number;
+  step: number;
+  at: number[];
+}
+
+/** The spectral columns when they are evenly spaced. */
+function spectralColumns(fields: string[]): SpectralColumns | null {
+  const found = fields.flatMap((f, i) => {
     const match = SPECTRAL.exec(f);
     return match ? [{ wavelength: Number(match[1]), i }] : [];
   });
-  if (at.length < 2) return null;
-  const step = at[1].wavelength - at[0].wavelength;
-  if (step <= 0 || at.some((a, k) => a.wavelength !== at[0].wavelength + k * step)) return null;
-  const values = at.map((a) => number(a.i));
+  if (found.length < 2 || found.length > MOST_WAVELENGTHS) return null;
+  const start = found[0].wavelength;
+  const step = found[1].wavelength - start;
+  if (step <= 0 || found.some((a, k) => a.wavelength !== start + k * step)) return null;
+  return { start, step, at: found.map((f) => f.i) };
+}
+
+/** Values of more than 2 are percentages. */
+function readSpectrum({ start, step, at }: SpectralColumns, number: (i: number) => number): Spectrum {
+  const values = at.map(number);
   const scale = Math.max(...values) > 2 ? 100 : 1;
-  return { start: at[0].wavelength, step, values: values.map((v) => v / scale) };
+  return { start, step, values: values.map((v) => v / scale) };
 }

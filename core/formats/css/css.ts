@@ -1,6 +1,6 @@
 import { fromCss, toCss } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { type Format, textDecoder } from '../format.ts';
+import { type Format, FormatError, textDecoder } from '../format.ts';
 import { beginningOf, identifier, plural, uniquely, writeText } from '../text.ts';
 
 interface Declaration {
@@ -10,19 +10,26 @@ interface Declaration {
   name?: string;
 }
 
+const MOST = 500_000;
+
 /** The custom properties of a style sheet, in order. */
 function declarations(text: string): Declaration[] {
   const found: Declaration[] = [];
   // comments become blanks of the same length, so that places stay and nothing inside them is read
   const bare = text.replace(/\/\*[\s\S]*?(?:\*\/|$)/g, (c) => ' '.repeat(c.length));
-  const pattern = /--([\w-]|[^\x00-\x7f])+[ \t\r\n]*:/g;
+  // a name is taken whole before its colon is looked for, so that a long row of dashes is gone through once
+  const pattern = /--(?:[\w-]|[^\x00-\x7f])+/g;
   for (let match = pattern.exec(bare); match; match = pattern.exec(bare)) {
-    const from = match.index + match[0].length;
-    let end = from;
+    let from = pattern.lastIndex;
+    while (' \t\r\n'.includes(bare[from] ?? ':')) from++;
+    pattern.lastIndex = from;
+    if (bare[from] !== ':') continue;
+    if (found.length >= MOST) throw new FormatError(`it has more than ${MOST} custom properties.`);
+    let end = ++from;
     while (end < bare.length && bare[end] !== ';' && bare[end] !== '}') end++;
     const behind = /^;?[ \t]*\/\* ("(?:[^"\\\n]|\\.)*") \*\//.exec(text.slice(end, end + 200_000));
     found.push({
-      property: match[0].slice(2, -1).trim(),
+      property: match[0].slice(2),
       value: bare.slice(from, end).trim(),
       name: behind ? unquoted(behind[1]) : undefined,
     });

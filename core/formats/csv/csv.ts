@@ -94,11 +94,15 @@ function readHeadings(row: string[]): Columns | null {
   return known && !row.some((c) => isHex(c)) ? { words, numbers } : null;
 }
 
-const isHex = (cell: string) => /^\s*#?[0-9a-f]{6}\s*$/i.test(cell) && !/^\s*\d{1,6}\s*$/.test(cell);
+const isHex = (cell: string) =>
+  cell.length < 100 && /^\s*#?[0-9a-f]{6}\s*$/i.test(cell) && !/^\s*\d{1,6}\s*$/.test(cell);
+
+const LONGEST_NUMBER = 1000;
 
 /** A number with a decimal point or comma, and a unit behind it if need be. */
 function readNumber(cell: string): number | null {
-  const text = cell.trim().replace(/\s*[%°]$/, '');
+  if (cell.length > LONGEST_NUMBER) return null;
+  const text = cell.trim().replace(/[%°]$/, '').trimEnd();
   if (!/^[-+−]?(\d+([.,]\d*)?|[.,]\d+)(e[-+]?\d+)?$/i.test(text)) return null;
   return Number(text.replace(',', '.').replace('−', '-'));
 }
@@ -112,12 +116,35 @@ const safe = (text: string) => {
 };
 const unsafe = (cell: string) => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
 
-function rowsOf(text: string): string[][] {
-  const { data } = Papa.parse<string[]>(text, {
-    delimiter: delimiterOf(text),
+/** More than any table has whose rows are colours. */
+const MOST_ROWS = 1_000_000;
+const MOST_COLUMNS = 5000;
+
+interface Row {
+  cells: string[];
+  /** From 1, empty rows counted. */
+  number: number;
+}
+
+/** The rows that are not empty. @throws FormatError when there are too many, or one is too wide */
+function rowsOf(text: string): Row[] {
+  const rows: Row[] = [];
+  let number = 0;
+  let trouble = '';
+  Papa.parse<string[]>(text, {
+    delimiter: delimiterOf(text.slice(0, 1 << 16)),
     skipEmptyLines: false,
+    step({ data: cells }, parser) {
+      number++;
+      if (number > MOST_ROWS) trouble = `it has more than ${MOST_ROWS.toLocaleString('en')} rows; divide it.`;
+      else if (cells.length > MOST_COLUMNS)
+        trouble = `row ${number} has ${cells.length} columns; no table of colours has so many.`;
+      else if (cells.some((c) => c.trim() !== '')) rows.push({ cells, number });
+      if (trouble) parser.abort();
+    },
   });
-  return data;
+  if (trouble) throw new FormatError(trouble);
+  return rows;
 }
 
 /** The delimiter that the first lines have most, and evenly; commas in numbers are no delimiters. */
@@ -131,9 +158,7 @@ function delimiterOf(text: string): string {
 }
 
 /** Columns of a table without headings: the first that holds codes, or three of numbers; names beside. */
-function guessColumns(rows: string[][]): Columns | null {
-  const row = rows.find((r) => r.some((c) => c.trim() !== ''));
-  if (!row) return null;
+function guessColumns(row: string[]): Columns | null {
   const text = (i: number) => i >= 0 && row[i].trim() !== '' && readNumber(row[i]) === null;
   const hex = row.findIndex(isHex);
   if (hex >= 0) {
@@ -166,37 +191,34 @@ export const csv: Format = {
   recognise(bytes) {
     const text = readText(bytes.subarray(0, 8192));
     if (text === null) return 0;
-    const rows = rowsOf(text.replace(/^\uFEFF/, ''));
-    const first = rows.findIndex((r) => r.some((c) => c.trim() !== ''));
-    if (first < 0 || rows[first].length < 2) return 0;
-    if (readHeadings(rows[first])) return 0.82;
-    const columns = guessColumns(rows);
+    const [first] = rowsOf(text.replace(/^\uFEFF/, ''));
+    if (!first || first.cells.length < 2) return 0;
+    if (readHeadings(first.cells)) return 0.82;
+    const columns = guessColumns(first.cells);
     // a list of bare codes is a hex list; a table has something beside them
     return columns && (columns.words.name !== undefined || columns.numbers.rgb) ? 0.5 : 0;
   },
 
   decode: textDecoder((text, draft) => {
     const rows = rowsOf(text);
-    const first = rows.findIndex((r) => r.some((c) => c.trim() !== ''));
-    const headings = first < 0 ? null : readHeadings(rows[first]);
-    const columns = headings ?? guessColumns(rows);
+    const headings = rows.length > 0 ? readHeadings(rows[0].cells) : null;
+    const columns = headings ?? (rows.length > 0 ? guessColumns(rows[0].cells) : null);
     if (!columns)
       throw new FormatError(
         'no column holds colours. Give the table a first row of headings such as Name, Hex or Red, Green, Blue.',
       );
-    const from = headings ? first + 1 : 0;
-    const groups = rows.slice(from).map((r) => unsafe(r[columns.words.group ?? -1] ?? ''));
+    const list = headings ? rows.slice(1) : rows;
+    const groups = list.map((r) => unsafe(r.cells[columns.words.group ?? -1] ?? ''));
     const runs = groups.filter((g, i) => i === 0 || g !== groups[i - 1]).length;
     // a table sorted by something else than its groups has them in pieces, which belong together
     const scattered = runs > 2 * new Set(groups).size;
     let last = '';
-    rows.slice(from).forEach((row, i) => {
-      if (row.every((c) => c.trim() === '')) return;
+    list.forEach(({ cells, number }, i) => {
       const group = groups[i];
       if (scattered) draft.into(group);
       else if (group !== last) draft.enter(group);
       last = group;
-      readRow(row, `row ${from + i + 1}`, columns, draft);
+      readRow(cells, `row ${number}`, columns, draft);
     });
     if (scattered) draft.warn('The rows of a group do not stand together; they were brought together.');
   }),

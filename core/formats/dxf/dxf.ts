@@ -1,7 +1,7 @@
 import { type Color, fromRgb8, toHex, toRgb8 } from '../../color/index.ts';
 import { type Format, FormatError, optionOf, textDecoder } from '../format.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
-import { readText, short, uniquely, writeText } from '../text.ts';
+import { beginningOf, short, uniquely, writeText } from '../text.ts';
 import { INDEXED, nearestIndexed } from './indexed.ts';
 
 const BY_BLOCK = 0;
@@ -42,7 +42,8 @@ function* thingsOf(text: string): Generator<Pair[]> {
       yield thing;
       thing = [];
     }
-    if (WANTED.has(code)) thing.push([code, next()]);
+    // of each the first counts
+    if (WANTED.has(code) && !thing.some((p) => p[0] === code)) thing.push([code, next()]);
     else skip();
   }
   if (thing.length > 0) yield thing;
@@ -90,8 +91,13 @@ export const dxf: Format = {
   },
 
   recognise(bytes) {
-    const text = readText(bytes.subarray(0, 8192));
-    return text && /^(\s*999\s*\r?\n.*\r?\n)*\s*0\s*\r?\n\s*SECTION\b/.test(text) ? 1 : 0;
+    const text = beginningOf(bytes, 8192);
+    if (text === null) return 0;
+    // remarks may come first, each a code and a line of text
+    const lines = text.split(/\r?\n/);
+    let at = 0;
+    while (lines[at]?.trim() === '999') at += 2;
+    return lines[at]?.trim() === '0' && lines[at + 1]?.trim() === 'SECTION' ? 1 : 0;
   },
 
   decode: textDecoder((text, draft) => {

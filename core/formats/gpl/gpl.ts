@@ -32,29 +32,33 @@ export const gpl: Format = {
       : 0,
 
   decode: textDecoder((text, draft) => {
-    const [first, ...lines] = linesOf(text);
-    if (first.trim() !== MAGIC) throw new FormatError(`its first line is not “${MAGIC}”.`);
     let channels = 3;
-    lines.forEach((line, i) => {
-      if (line.trim() === '' || line.startsWith('#')) return;
+    let n = 0;
+    for (const line of linesOf(text)) {
+      n++;
+      if (n === 1) {
+        if (line.trim() !== MAGIC) throw new FormatError(`its first line is not “${MAGIC}”.`);
+        continue;
+      }
+      if (line.trim() === '' || line.startsWith('#')) continue;
       const header = draft.count === 0 && /^(Name|Columns|Channels):[ \t]?(.*)$/is.exec(line);
       if (header) {
         const [, key, value] = header;
         if (/^name$/i.test(key)) draft.name = value;
         else if (/^columns$/i.test(key)) draft.columns = readColumns(value);
         else if (value.trim().toUpperCase() === 'RGBA') channels = 4;
-        return;
+        continue;
       }
       // the name begins after one tab, or after blanks; names are kept as they are
       const entry = (channels === 4 ? ENTRY_RGBA : ENTRY).exec(line);
       const values = entry?.slice(1, 1 + channels).map(Number);
       if (!entry || !values)
         throw new FormatError(
-          `line ${i + 2} (“${line.trim().slice(0, 40)}”) is no colour: ${channels === 4 ? 'four' : 'three'} numbers from 0 to 255 should stand there. Mend the line or take it out.`,
+          `line ${n} (“${line.trim().slice(0, 40)}”) is no colour: ${channels === 4 ? 'four' : 'three'} numbers from 0 to 255 should stand there. Mend the line or take it out.`,
         );
       if (values.some((v) => v > 255))
         throw new FormatError(
-          `line ${i + 2} has the value ${Math.max(...values)}; 255 is the largest allowed. Mend the line or take it out.`,
+          `line ${n} has the value ${Math.max(...values)}; 255 is the largest allowed. Mend the line or take it out.`,
         );
       const [r, g, b, a = 255] = values;
       draft.add({
@@ -62,7 +66,7 @@ export const gpl: Format = {
         color: fromRgb8(r, g, b),
         ...(a < 255 ? { alpha: a / 255 } : {}),
       });
-    });
+    }
   }),
 
   encode(library) {

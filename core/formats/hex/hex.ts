@@ -10,15 +10,13 @@ const BARE = /^([0-9a-f]{6})$/i;
 const digitsOf = (token: string) => (MARKED.exec(token) ?? BARE.exec(token))?.[1];
 
 /** The codes of a text with their lines; lines that begin with `;` or `//` are remarks. */
-function tokens(text: string): { token: string; line: number }[] {
-  return linesOf(text.replace(/^\uFEFF/, '')).flatMap((line, i) =>
-    /^\s*(;|\/\/)/.test(line)
-      ? []
-      : line
-          .split(/[\s,;]+/)
-          .filter(Boolean)
-          .map((token) => ({ token, line: i + 1 })),
-  );
+function* tokens(text: string): Generator<{ token: string; line: number }> {
+  let n = 0;
+  for (const line of linesOf(text.replace(/^\uFEFF/, ''))) {
+    n++;
+    if (/^\s*(;|\/\/)/.test(line)) continue;
+    for (const [token] of line.matchAll(/[^\s,;]+/g)) yield { token, line: n };
+  }
 }
 
 export const hex: Format = {
@@ -40,7 +38,7 @@ export const hex: Format = {
   recognise(bytes) {
     const text = beginningOf(bytes, 1 << 16);
     if (!text) return 0;
-    const all = tokens(text);
+    const all = [...tokens(text)];
     const codes = all.filter((t) => digitsOf(t.token)).length;
     // a list with a slip in it is still a list, so that the slip can be named
     return codes === 0 ? 0 : codes === all.length ? 0.8 : codes >= all.length * 0.75 ? 0.3 : 0;

@@ -30,21 +30,22 @@ export const jascPal: Format = {
 
   decode: textDecoder((text, draft) => {
     const lines = linesOf(text);
-    const promised = Number(lines[2]?.trim());
+    const [, , third = ''] = Array.from({ length: 3 }, () => lines.next().value || '');
+    const promised = Number(third.trim() || Number.NaN);
     if (!Number.isInteger(promised) || promised < 0)
-      throw new FormatError(
-        `line 3 (“${(lines[2] ?? '').slice(0, 40)}”) should say how many colours follow.`,
-      );
-    lines.slice(3).forEach((line, i) => {
-      if (line.trim() === '') return;
+      throw new FormatError(`line 3 (“${third.slice(0, 40)}”) should say how many colours follow.`);
+    let n = 3;
+    for (const line of lines) {
+      n++;
+      if (line.trim() === '') continue;
       const entry = /^\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(\d{1,3}))?\s*$/.exec(line);
       const [r, g, b, a] = entry?.slice(1).map((v) => (v === undefined ? 255 : Number(v))) ?? [256];
       if (Math.max(r, g, b, a) > 255 || !entry)
         throw new FormatError(
-          `line ${i + 4} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 255 should stand there. Mend the line or take it out.`,
+          `line ${n} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 255 should stand there. Mend the line or take it out.`,
         );
       draft.add({ color: fromRgb8(r, g, b), ...(a < 255 ? { alpha: a / 255 } : {}) });
-    });
+    }
     if (draft.count < promised)
       throw new FormatError(
         `it promises ${plural(promised, 'colour')} in line 3, but has ${draft.count}. It is cut short; get it again from where it was made.`,

@@ -21,7 +21,7 @@ export const mtl: Format = {
 
   recognise(bytes) {
     const text = readText(bytes.subarray(0, 65536));
-    return text && /^\s*newmtl\s/m.test(text) ? 0.9 : 0;
+    return text && /^[ \t]*newmtl[ \t]/m.test(text) ? 0.9 : 0;
   },
 
   decode: textDecoder((text, draft) => {
@@ -35,23 +35,25 @@ export const mtl: Format = {
         draft.add({ name, color: { space: 'rgb', components: color }, ...(alpha < 1 ? { alpha } : {}) });
       else without.push(name);
     };
-    linesOf(text).forEach((line, i) => {
-      const [key, ...words] = line.trim().split(/\s+/);
+    let n = 0;
+    for (const line of linesOf(text)) {
+      n++;
+      const [key, ...words] = line.trim().split(/\s+/, 5);
       if (key === 'newmtl') {
         finish();
         [name, color, alpha] = [line.trim().slice(7).trim(), null, 1];
       } else if (key === 'Kd') {
         // one number stands for three; a spectral file or XYZ is something else
-        if (words[0] === 'spectral' || words[0] === 'xyz') return;
+        if (words[0] === 'spectral' || words[0] === 'xyz') continue;
         const values = words.slice(0, 3).map(Number);
         if (values.length === 0 || !values.every((v) => Number.isFinite(v) && v >= 0 && v <= 100))
           throw new FormatError(
-            `line ${i + 1} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 1 should stand there.`,
+            `line ${n} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 1 should stand there.`,
           );
         color = [values[0], values[1] ?? values[0], values[2] ?? values[0]];
       } else if (key === 'd' && Number(words[0]) >= 0 && Number(words[0]) <= 1) alpha = Number(words[0]);
       else if (key === 'Tr' && Number(words[0]) >= 0 && Number(words[0]) <= 1) alpha = 1 - Number(words[0]);
-    });
+    }
     finish();
     if (without.length > 0)
       draft.warn(

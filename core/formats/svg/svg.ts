@@ -25,6 +25,13 @@ const INHERITED = ['fill', 'stroke', 'color', 'fill-opacity', 'stroke-opacity', 
 const MACHINE_NAME =
   /^(rect|path|g|circle|ellipse|polygon|polyline|line|use|text|tspan|shape|object|layer|svg|group)[-_ ]?\d*$/i;
 
+/** One character more than any notation of a colour has. */
+const LONGEST_PAINT = 501;
+/** So much of a drawing is looked at: what it draws again and again counts each time. */
+const MOST_PAINTS = 250_000;
+const MOST_LOOKED_AT = 500_000;
+const MOST_CHARACTERS = 16_000_000;
+
 type Style = Record<string, string | undefined>;
 
 /** One paint found on a shape. */
@@ -38,70 +45,132 @@ interface Found {
   bottom: number;
 }
 
-/** The rules of the file's style sheets with simple selectors; later and more exact ones win. */
-function styleRules(root: XmlNode): { selector: string; weight: number; style: Style }[] {
-  return [...elements(root, 'style')]
-    .flatMap(({ text }) => [...text.replace(/\/\*[\s\S]*?\*\//g, '').matchAll(/([^{}]+)\{([^{}]*)\}/g)])
-    .flatMap(([, selectors, body]) =>
-      selectors.split(',').map((s) => {
-        const selector = s.trim();
-        return {
-          selector,
-          weight: selector.includes('#') ? 3 : selector.includes('.') ? 2 : 1,
-          style: declarations(body),
-        };
-      }),
-    )
-    .filter((r) => /^[\w-]*([.#][\w-]+)?$/.test(r.selector))
-    .sort((a, b) => a.weight - b.weight);
+/** What of a style is looked at. */
+const WANTED = new Set([...INHERITED, 'opacity', 'display', 'stop-color', 'stop-opacity']);
+
+/** A declaration of a style sheet; of those that meet, the heavier one holds, and of equal ones the later. */
+interface Declared {
+  value: string;
+  weight: number;
+  order: number;
 }
 
-const declarations = (text: string): Style =>
-  Object.fromEntries(
-    text.split(';').flatMap((d) => {
-      const at = d.indexOf(':');
-      return at < 0
-        ? []
-        : [
-            [
-              d.slice(0, at).trim().toLowerCase(),
-              d
-                .slice(at + 1)
-                .replace(/!important/, '')
-                .trim(),
-            ],
-          ];
-    }),
-  );
+/** More rules, classes of one element, and characters of a selector than any drawing has. */
+const MOST_RULES = 100_000;
+const MOST_CLASSES = 50;
+const LONGEST_SELECTOR = 200;
+
+/** A style sheet without its remarks; one that is never closed goes on to the end. */
+function withoutRemarks(text: string): string {
+  const parts: string[] = [];
+  for (let at = 0; ; ) {
+    const from = text.indexOf('/*', at);
+    if (from < 0) return parts.join('') + text.slice(at);
+    parts.push(text.slice(at, from));
+    const to = text.indexOf('*/', from + 2);
+    if (to < 0) return parts.join('');
+    at = to + 2;
+  }
+}
+
+/** The rules with simple selectors of the file's style sheets: what they say, by selector. */
+function styleRules(root: XmlNode): Map<string, Map<string, Declared>> {
+  const rules = new Map<string, Map<string, Declared>>();
+  let order = 0;
+  for (const { text } of elements(root, 'style')) {
+    const sheet = withoutRemarks(text);
+    let start = 0;
+    let selectors: string | null = null;
+    // the rules inside of a rule such as @media are read as if they stood alone
+    for (const { 0: brace, index } of sheet.matchAll(/[{}]/g)) {
+      const part = sheet.slice(start, index);
+      start = index + 1;
+      if (brace === '{') {
+        selectors = part;
+        continue;
+      }
+      const style = declarations(part);
+      for (const part of (selectors ?? '').split(',')) {
+        if (++order > MOST_RULES)
+          throw new FormatError(`its style sheets have more than ${MOST_RULES.toLocaleString('en')} rules.`);
+        const selector = part.length > LONGEST_SELECTOR ? '' : part.trim();
+        if (!/^[\w-]*([.#][\w-]+)?$/.test(selector) || selector === '') continue;
+        const weight = selector.includes('#') ? 3 : selector.includes('.') ? 2 : 1;
+        const known = rules.get(selector) ?? new Map<string, Declared>();
+        for (const [property, value] of Object.entries(style))
+          known.set(property, { value: value!, weight, order });
+        rules.set(selector, known);
+      }
+      selectors = null;
+    }
+  }
+  return rules;
+}
+
+/** Of a list of declarations those that are looked at. */
+function declarations(text: string): Style {
+  const style: Style = {};
+  for (const declaration of text.split(';')) {
+    const at = declaration.indexOf(':');
+    if (at < 0 || at > 100) continue;
+    const property = declaration.slice(0, at).trim().toLowerCase();
+    if (WANTED.has(property))
+      style[property] = declaration
+        .slice(at + 1, at + 1000)
+        .replace('!important', '')
+        .trim();
+  }
+  return style;
+}
+
+/** Finds something out of a node once, however often it is drawn. */
+function once<T>(find: (node: XmlNode) => T): (node: XmlNode) => T {
+  const known = new Map<XmlNode, T>();
+  return (node) => {
+    let found = known.get(node);
+    if (found === undefined) {
+      found = find(node);
+      known.set(node, found);
+    }
+    return found;
+  };
+}
 
 /** Looks up what the style sheets say of an element. */
 function styler(root: XmlNode): (node: XmlNode) => Style {
-  const rules = new Map<string, { weight: number; style: Style }[]>();
-  for (const { selector, weight, style } of styleRules(root)) {
-    const known = rules.get(selector);
-    if (known) known.push({ weight, style });
-    else rules.set(selector, [{ weight, style }]);
-  }
+  const rules = styleRules(root);
   const own = ({ attributes }: XmlNode): Style =>
     attributes.style ? { ...attributes, ...declarations(attributes.style) } : attributes;
-  if (rules.size === 0) return own;
-  return (node) => {
-    const classes = (node.attributes.class ?? '').split(/\s+/).filter(Boolean);
+  if (rules.size === 0) return once(own);
+  return once((node) => {
+    const classes = new Set(
+      (node.attributes.class ?? '').slice(0, 10_000).split(/\s+/, MOST_CLASSES).filter(Boolean),
+    );
     const keys = [
       node.name,
-      ...classes.flatMap((c) => [`.${c}`, `${node.name}.${c}`]),
+      ...[...classes].flatMap((c) => [`.${c}`, `${node.name}.${c}`]),
       `#${node.attributes.id ?? ''}`,
     ];
-    const sheets = keys.flatMap((k) => rules.get(k) ?? []).sort((a, b) => a.weight - b.weight);
-    // attributes give way to sheets, sheets to the element's own style
-    return Object.assign(
-      {},
-      node.attributes,
-      ...sheets.map((s) => s.style),
-      declarations(node.attributes.style ?? ''),
+    const found: Record<string, Declared> = {};
+    for (const key of keys)
+      for (const [property, declared] of rules.get(key) ?? []) {
+        const before = found[property];
+        if (
+          !before ||
+          declared.weight > before.weight ||
+          (declared.weight === before.weight && declared.order > before.order)
+        )
+          found[property] = declared;
+      }
+    const sheets = Object.fromEntries(
+      Object.entries(found).map(([property, { value }]) => [property, value]),
     );
-  };
+    // attributes give way to sheets, sheets to the element's own style
+    return { ...node.attributes, ...sheets, ...declarations(node.attributes.style ?? '') };
+  });
 }
+
+const NUMBER = /[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?/gi;
 
 /** Outline of a shape as path text, for its place on the page. */
 function outline(node: XmlNode): string {
@@ -117,7 +186,7 @@ function outline(node: XmlNode): string {
       return `M${n('x1')} ${n('y1')}L${n('x2')} ${n('y2')}`;
     case 'polyline':
     case 'polygon': {
-      const points = (node.attributes.points ?? '').match(/[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?/gi) ?? [];
+      const points = (node.attributes.points ?? '').slice(0, LONGEST_OUTLINE).match(NUMBER) ?? [];
       return points.length < 2 ? '' : `M${points.join(' ')}`;
     }
     case 'path':
@@ -127,15 +196,56 @@ function outline(node: XmlNode): string {
   }
 }
 
-function boxOf(node: XmlNode, transforms: string[]): { left: number; top: number; bottom: number } {
-  if (node.name === 'rect' && transforms.length === 0) {
+/** a b c d e f of SVG: x' = a x + c y + e, y' = b x + d y + f. */
+type Matrix = [number, number, number, number, number, number];
+const LONGEST_TRANSFORM = 10_000;
+
+/** What an element's own transform does. */
+function matrixOf(transform: string): Matrix {
+  // where three points go tells all of it; what cannot be read is left alone
+  const ends: [number, number][] = [];
+  svgpath('M0 0L1 0L0 1')
+    .transform(transform.slice(0, LONGEST_TRANSFORM))
+    .abs()
+    .iterate(([, x, y]) => {
+      ends.push([Number(x), Number(y)]);
+    });
+  const [[e, f], [ae, bf], [ce, df]] = ends;
+  return [ae - e, bf - f, ce - e, df - f, e, f];
+}
+
+/** What an inner transform does inside another one. */
+function within(outer: Matrix | null, inner: Matrix): Matrix {
+  if (!outer) return inner;
+  const [a, b, c, d, e, f] = outer;
+  return [
+    a * inner[0] + c * inner[1],
+    b * inner[0] + d * inner[1],
+    a * inner[2] + c * inner[3],
+    b * inner[2] + d * inner[3],
+    a * inner[4] + c * inner[5] + e,
+    b * inner[4] + d * inner[5] + f,
+  ];
+}
+
+/** Of a long outline only the beginning is followed: it is to tell about where a shape is, no more. */
+const LONGEST_OUTLINE = 20_000;
+/** When so much has been followed, of the others only where they begin. */
+const MOST_OUTLINES = 3_000_000;
+const SHORT_OUTLINE = 100;
+
+function boxOf(
+  node: XmlNode,
+  matrix: Matrix | null,
+  longest: number,
+): { left: number; top: number; bottom: number } {
+  if (node.name === 'rect' && !matrix) {
     const [x, y, height] = ['x', 'y', 'height'].map((k) => Number.parseFloat(node.attributes[k] ?? '') || 0);
     return { left: x, top: y, bottom: y + height };
   }
   let [left, top, bottom] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
-  let path = svgpath(outline(node).slice(0, 100_000));
-  // innermost first; svgpath leaves a transform it cannot read alone
-  for (const t of transforms.toReversed()) path = path.transform(t);
+  let path = svgpath(outline(node).slice(0, longest));
+  if (matrix) path = path.matrix(matrix);
   path
     .abs()
     .unshort()
@@ -209,47 +319,71 @@ export const svg: Format = {
       node.children.forEach(index);
     })(root);
     let texts = 0;
-    let uses = 0;
-    const walk = (node: XmlNode, inherited: Style, transforms: string[], depth: number) => {
-      if (NOT_DRAWN.has(node.name) && depth > 0) return;
+    let looked = 0;
+    const transformOf = once((node) => matrixOf(node.attributes.transform));
+    const stopsOf = once((gradient) => allStops(gradient, byId));
+    const sofar = { characters: 0, outlines: 0 };
+    const enough = () =>
+      found.length >= MOST_PAINTS || looked > MOST_LOOKED_AT || sofar.characters > MOST_CHARACTERS;
+    const walk = (node: XmlNode, inherited: Style, matrix: Matrix | null, depth: number) => {
+      looked++;
+      if (enough() || (NOT_DRAWN.has(node.name) && depth > 0)) return;
       const own = styleOf(node);
       if (own.display === 'none') return;
       const style: Style = { opacity: String(amount(inherited.opacity) * amount(own.opacity)) };
       for (const key of INHERITED)
-        style[key] = own[key] === undefined || own[key] === 'inherit' ? inherited[key] : own[key];
-      const here = node.attributes.transform ? [...transforms, node.attributes.transform] : transforms;
+        style[key] =
+          own[key] === undefined || own[key] === 'inherit'
+            ? inherited[key]
+            : own[key].slice(0, LONGEST_PAINT);
+      const here = node.attributes.transform ? within(matrix, transformOf(node)) : matrix;
       if (TEXT.has(node.name) && !options?.text) {
         texts++;
         return;
       }
-      if (SHAPES.has(node.name) && style.visibility !== 'hidden')
-        paints(node, style, here, byId, styleOf, found);
+      if (SHAPES.has(node.name) && style.visibility !== 'hidden') {
+        const longest = sofar.outlines < MOST_OUTLINES ? LONGEST_OUTLINE : SHORT_OUTLINE;
+        const box = boxOf(node, here, longest);
+        sofar.outlines += Math.min(longest, (node.attributes.d ?? node.attributes.points ?? '').length);
+        const name = labelOf(node);
+        for (const paint of paintsOf(style, byId, styleOf, stopsOf)) {
+          found.push({ ...box, ...paint, name });
+          sofar.characters += name.length + paint.paint.length;
+        }
+      }
       if (node.name === 'use') {
         const target = byId.get((node.attributes.href ?? '').replace(/^#/, ''));
-        // a file may draw one shape many times, but not without end
-        if (target && depth < 20 && uses++ < 10_000) {
-          const shift = `translate(${Number.parseFloat(node.attributes.x ?? '0') || 0} ${Number.parseFloat(node.attributes.y ?? '0') || 0})`;
+        // a file may draw one shape many times, but not inside of itself without end
+        if (target && depth < 20) {
+          const [x, y] = ['x', 'y'].map((k) => Number.parseFloat(node.attributes[k] ?? '0') || 0);
+          const there = within(here, [1, 0, 0, 1, x, y]);
           const parts = target.name === 'symbol' ? target.children : [target];
-          for (const part of parts) walk(part, style, [...here, shift], depth + 1);
+          for (const part of parts) walk(part, style, there, depth + 1);
         }
         return;
       }
       for (const child of node.children) walk(child, style, here, depth + 1);
     };
-    walk(root, {}, [], 0);
+    walk(root, {}, null, 0);
+    if (enough())
+      draft.warn(
+        `It draws more than Papillon looks at; the colours of the first ${plural(Math.min(looked, MOST_LOOKED_AT), 'element')} were read.`,
+      );
 
     // a drawing uses a colour many times; a sheet of ours means each of its chips
     const sheet = root.attributes['data-sheet'] === 'papillon';
     const seen = new Set<string>();
     const named = new Set(found.filter((f) => f.name).map((f) => `${f.paint}/${f.alpha}`));
-    const passed: string[] = [];
+    const passed = new Set<string>();
+    let unread = 0;
     for (const { paint, stroke, alpha, name } of sheet ? found : inReadingOrder(found)) {
       const key = `${paint}/${alpha}`;
       if (!sheet && (seen.has(`${key}/${name}`) || (!name && named.has(key)))) continue;
       seen.add(`${key}/${name}`);
       const css = fromCss(paint);
       if (!css) {
-        passed.push(paint);
+        unread++;
+        if (passed.size < 5) passed.add(paint.slice(0, 60));
         continue;
       }
       const opacity = (css.alpha ?? 1) * alpha;
@@ -262,9 +396,9 @@ export const svg: Format = {
     }
     if (texts > 0)
       draft.warn(`${plural(texts, 'piece')} of text ${texts === 1 ? 'was' : 'were'} passed over.`);
-    if (passed.length > 0)
+    if (unread > 0)
       draft.warn(
-        `${plural(passed.length, 'paint is', 'paints are')} no colour Papillon reads: ${[...new Set(passed)].slice(0, 5).join(', ').slice(0, 200)}.`,
+        `${plural(unread, 'paint is', 'paints are')} no colour Papillon reads: ${[...passed].join(', ').slice(0, 200)}.`,
       );
     if (draft.count === 0 && !sheet) throw new FormatError('nothing in the drawing has a colour of its own.');
   }),
@@ -293,22 +427,25 @@ function amount(value: string | undefined): number {
   return Number.isFinite(n) ? Math.min(1, Math.max(0, n)) : 1;
 }
 
+/** What someone called a shape; empty when only a program did. */
+function labelOf(node: XmlNode): string {
+  return (
+    [
+      childOf(node, 'title')?.text.trim(),
+      node.attributes.label,
+      node.attributes['aria-label'],
+      node.attributes.id,
+    ].find((n) => n && (n.length > 100 || !MACHINE_NAME.test(n))) ?? ''
+  );
+}
+
 /** The fill and stroke of one shape, gradients as their stops; black that nobody asked for is not counted. */
-function paints(
-  node: XmlNode,
+function* paintsOf(
   style: Style,
-  transforms: string[],
   byId: Map<string, XmlNode>,
   styleOf: (node: XmlNode) => Style,
-  found: Found[],
-): void {
-  const box = boxOf(node, transforms);
-  const label = [
-    childOf(node, 'title')?.text.trim(),
-    node.attributes.label,
-    node.attributes['aria-label'],
-    node.attributes.id,
-  ].find((n) => n && !MACHINE_NAME.test(n));
+  stopsOf: (gradient: XmlNode) => XmlNode[],
+): Generator<Pick<Found, 'paint' | 'stroke' | 'alpha'>> {
   for (const [key, stroke] of [
     ['fill', false],
     ['stroke', true],
@@ -316,27 +453,29 @@ function paints(
     const value = style[key]?.trim();
     if (!value || value === 'none' || value === 'transparent' || value === 'context-fill') continue;
     const alpha = amount(style.opacity) * amount(style[`${key}-opacity`]);
-    const add = (paint: string, a: number) =>
-      found.push({ ...box, paint, stroke, alpha: a, name: label ?? '' });
+    const current = (paint: string) =>
+      paint.toLowerCase() === 'currentcolor' ? (style.color ?? 'black') : paint.slice(0, LONGEST_PAINT);
     const server = /^url\(\s*["']?#([^"')]+)["']?\s*\)/.exec(value);
-    if (!server) add(value.toLowerCase() === 'currentcolor' ? (style.color ?? 'black') : value, alpha);
-    else
-      for (const stop of stopsOf(byId.get(server[1]), byId)) {
+    if (!server) yield { paint: current(value), stroke, alpha };
+    else {
+      const gradient = byId.get(server[1]);
+      for (const stop of gradient ? stopsOf(gradient) : []) {
         const own = styleOf(stop);
-        const color = own['stop-color'] ?? 'black';
-        add(
-          color.toLowerCase() === 'currentcolor' ? (style.color ?? 'black') : color,
-          alpha * amount(own['stop-opacity']),
-        );
+        yield {
+          paint: current(own['stop-color'] ?? 'black'),
+          stroke,
+          alpha: alpha * amount(own['stop-opacity']),
+        };
       }
+    }
   }
 }
 
 /** A gradient's stops; one without takes those of the gradient it refers to. */
-function stopsOf(gradient: XmlNode | undefined, byId: Map<string, XmlNode>, depth = 0): XmlNode[] {
+function allStops(gradient: XmlNode | undefined, byId: Map<string, XmlNode>, depth = 0): XmlNode[] {
   if (!gradient || depth > 10) return [];
   const own = gradient.children.filter((c) => c.name === 'stop');
   return own.length > 0
     ? own
-    : stopsOf(byId.get((gradient.attributes.href ?? '').replace(/^#/, '')), byId, depth + 1);
+    : allStops(byId.get((gradient.attributes.href ?? '').replace(/^#/, '')), byId, depth + 1);
 }

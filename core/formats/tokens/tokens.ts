@@ -39,24 +39,49 @@ function readColor(value: unknown): { color: Color; alpha?: number } | null {
   return css === null ? null : fromCss(css);
 }
 
-/** The token that a reference like `{sea.deep}` or `#/sea/deep` points at. */
-function follow(root: Json, value: unknown, seen: string[] = []): { value: unknown } | { trouble: string } {
-  const ref =
-    typeof value === 'string' && /^\{[^{}]+\}$/.test(value)
-      ? value.slice(1, -1).split('.')
-      : isRecord(value) && typeof value.$ref === 'string'
-        ? value.$ref
-            .replace(/^#\//, '')
-            .split('/')
-            .filter((p) => p !== '$value')
-        : null;
-  if (!ref) return { value };
-  const path = ref.join('.');
-  if (seen.includes(path)) return { trouble: `“${path}” refers to itself` };
-  let at: unknown = root;
-  for (const part of ref) at = isRecord(at) && Object.hasOwn(at, part) ? at[part] : undefined;
-  if (!isRecord(at) || at.$value === undefined) return { trouble: `“${path}” is not there` };
-  return follow(root, at.$value, [...seen, path]);
+type Followed = { value: unknown } | { trouble: string };
+
+/** The path in a reference like `{sea.deep}` or `#/sea/deep`; null when the value is none. */
+const referenceIn = (value: unknown): string[] | null =>
+  typeof value === 'string' && /^\{[^{}]+\}$/.test(value)
+    ? value.slice(1, -1).split('.')
+    : isRecord(value) && typeof value.$ref === 'string'
+      ? value.$ref
+          .replace(/^#\//, '')
+          .split('/')
+          .filter((p) => p !== '$value')
+      : null;
+
+/** Follows references to what they lead to in the end, each of a chain only once. */
+function follower(root: Json): (value: unknown) => Followed {
+  const known = new Map<string, Followed>();
+  return (value) => {
+    const passed: string[] = [];
+    const under = new Set<string>();
+    let found: Followed | undefined;
+    for (let at = value; !found; ) {
+      const ref = referenceIn(at);
+      if (!ref) found = { value: at };
+      else if (ref.length > DEEPEST) found = { trouble: `“${ref[0].slice(0, 60)}…” leads too deep` };
+      else {
+        const path = ref.join('.');
+        if (under.has(path)) found = { trouble: `“${path.slice(0, 100)}” refers to itself` };
+        else {
+          found = known.get(path);
+          under.add(path);
+          passed.push(path);
+          let there: unknown = root;
+          for (const part of ref)
+            there = isRecord(there) && Object.hasOwn(there, part) ? there[part] : undefined;
+          if (!isRecord(there) || there.$value === undefined)
+            found ??= { trouble: `“${path.slice(0, 100)}” is not there` };
+          else at = there.$value;
+        }
+      }
+    }
+    for (const path of passed) known.set(path, found);
+    return found;
+  };
 }
 
 export const tokens: Format = {
@@ -85,10 +110,19 @@ export const tokens: Format = {
     const root = parseJson(text);
     if (!isRecord(root)) throw new FormatError('its outermost value is no object, as design tokens are.');
     const troubles: string[] = [];
+    let more = 0;
+    const trouble = (path: string[], key: string, why: string) => {
+      if (troubles.length < 20) troubles.push(`${[...path, key].join('.').slice(0, 200)}: ${why}`);
+      else more++;
+    };
+    const follow = follower(root);
     let others = 0;
-    const walk = (node: Json, path: string[], label: string[], type: unknown) => {
+    const walk = (node: Json, path: string[], label: string, type: unknown) => {
       if (path.length > DEEPEST)
-        throw new FormatError(`groups lie more than ${DEEPEST} deep, at “${path.slice(0, 5).join('.')}…”.`);
+        throw new FormatError(
+          `groups lie more than ${DEEPEST} deep, at “${path.slice(0, 5).join('.').slice(0, 200)}…”.`,
+        );
+      draft.step();
       const here = node.$type ?? type;
       const nested: [string, Json][] = [];
       const own: [string, Json][] = [];
@@ -96,37 +130,37 @@ export const tokens: Format = {
         if (!isRecord(child) || (key.startsWith('$') && key !== '$root')) continue;
         (child.$value === undefined ? nested : own).push([key, child]);
       }
-      if (own.length > 0 && label.length > 0) draft.enter(label.join(' / '));
+      if (own.length > 0 && path.length > 0) draft.enter(label);
       for (const [key, token] of own) {
-        const found = follow(root, token.$value);
+        draft.step();
+        const found = follow(token.$value);
         if ('trouble' in found) {
-          troubles.push(`${[...path, key].join('.')}: ${found.trouble}`);
+          trouble(path, key, found.trouble);
           continue;
         }
         const color = (token.$type ?? here ?? 'color') === 'color' ? readColor(found.value) : null;
         if (color) draft.add(swatchOf(token, key, color));
         else if ((token.$type ?? here) === 'color')
-          troubles.push(
-            `${[...path, key].join('.')}: ${JSON.stringify(found.value).slice(0, 60)} is no colour`,
-          );
+          trouble(path, key, `${JSON.stringify(found.value).slice(0, 60)} is no colour`);
         else others++;
       }
       for (const [key, child] of nested) {
         const name = ownWords(child).name;
-        walk(child, [...path, key], [...label, typeof name === 'string' ? name : key], here);
+        const own = typeof name === 'string' ? name : key;
+        walk(child, [...path, key], path.length > 0 ? `${label} / ${own}` : own, here);
       }
     };
     draft.note = typeof root.$description === 'string' ? root.$description : undefined;
     const { name, columns } = ownWords(root);
     if (typeof name === 'string') draft.name = name;
     if (typeof columns === 'number') draft.columns = columns;
-    walk(root, [], [], undefined);
+    walk(root, [], '', undefined);
     if (others > 0)
       draft.warn(
         `${plural(others, 'token is', 'tokens are')} no colour and ${others === 1 ? 'was' : 'were'} left out.`,
       );
-    for (const trouble of troubles.slice(0, 20)) draft.warn(`Left out: ${trouble}.`);
-    if (troubles.length > 20) draft.warn(`${troubles.length - 20} more were left out for such reasons.`);
+    for (const one of troubles) draft.warn(`Left out: ${one}.`);
+    if (more > 0) draft.warn(`${more} more were left out for such reasons.`);
   }),
 
   encode(library) {
