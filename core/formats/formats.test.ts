@@ -191,6 +191,22 @@ describe('file names', () => {
   it('are safe on every system and never too long', () => {
     expect(fileName('a/b\\c:d*e?', 'ase')).toBe('a-b-c-d-e-.ase');
     expect(fileName('..', 'gpl')).toBe('palette.gpl');
+    // what Windows keeps for itself, or takes off the end
+    expect(['CON', 'nul', 'Com1', 'aux.old', 'LPT²', 'prn '].map((n) => fileName(n, 'gpl'))).toEqual([
+      'CON-.gpl',
+      'nul-.gpl',
+      'Com1-.gpl',
+      'aux-.old.gpl',
+      'LPT²-.gpl',
+      'prn-.gpl',
+    ]);
+    expect(['Console', 'com10', 'Hull.', 'Hull ', 'a\u0085b'].map((n) => fileName(n, 'gpl'))).toEqual([
+      'Console.gpl',
+      'com10.gpl',
+      'Hull.gpl',
+      'Hull.gpl',
+      'a-b.gpl',
+    ]);
     expect(fileName('قارب الليل', 'aco')).toBe('قارب الليل.aco');
     expect(new TextEncoder().encode(fileName('🚢'.repeat(200), 'css')).length).toBeLessThanOrEqual(204);
   });

@@ -80,6 +80,47 @@ describe('what comes in', () => {
     expect(found.at(-1)).toMatchObject({ kind: 'problem', path: 'given.zip/b.zip' });
   });
 
+  it('a byte that is not as it was packed is seen, packed or not', () => {
+    for (const level of [0, 6] as const) {
+      const zip = zipSync({ 'ropes.gpl': gpl, 'sound.gpl': gpl }, { level });
+      // inside the first entry, behind its header and name
+      for (let at = 30 + 9; at < 30 + 9 + (level === 0 ? gpl.length : 30); at++) {
+        const broken = zip.slice();
+        broken[at] ^= 1;
+        expect(take(broken)).toMatchObject([
+          {
+            kind: 'problem',
+            message: expect.stringMatching(
+              /“ropes.gpl” (is not as it was packed|does not unpack|has \d+ bytes)/,
+            ),
+          },
+        ]);
+      }
+    }
+  });
+
+  it('a size that is not true is seen, in the directory and in what unpacks', () => {
+    const zip = zipSync({ 'ropes.gpl': new Uint8Array(500).fill(65) });
+    const directory = Buffer.from(zip).indexOf('PK\x01\x02');
+    for (const size of [10, 499, 501, 100_000, 0xfffffff0]) {
+      const lying = zip.slice();
+      new DataView(lying.buffer).setUint32(directory + 24, size, true);
+      expect(take(lying)).toMatchObject([{ kind: 'problem' }]);
+    }
+  });
+
+  it('two files of one name are both there', () => {
+    const zip = zipSync({ 'a.gpl': gpl, 'b.gpl': gpl });
+    const twice = Uint8Array.from(zip, (b) => (b === 'b'.charCodeAt(0) ? 'a'.charCodeAt(0) : b));
+    expect(take(twice).map((i) => i.path)).toEqual(['given.zip/a.gpl', 'given.zip/a.gpl']);
+  });
+
+  it('an archive that asks for a password says so', () => {
+    const zip = zipSync({ 'ropes.gpl': gpl });
+    zip[Buffer.from(zip).indexOf('PK\x01\x02') + 8] |= 1;
+    expect(take(zip)).toMatchObject([{ message: expect.stringMatching(/asks for a password/) }]);
+  });
+
   it('a damaged archive, and an empty one, say so', () => {
     const zip = zipSync({ 'ropes.gpl': gpl });
     expect(take(zip.slice(0, 40))).toMatchObject([

@@ -13,7 +13,10 @@ export function readText(bytes: Uint8Array): string | null {
   const mark = (bytes[0] << 8) | bytes[1];
   if (mark === 0xfffe || mark === 0xfeff)
     return new TextDecoder(mark === 0xfffe ? 'utf-16le' : 'utf-16be').decode(bytes);
-  for (const b of bytes) if (b < 9 || (b > 13 && b < 32 && b !== 27)) return null;
+  for (let i = 0; i < bytes.length; i++) {
+    const b = bytes[i];
+    if (b < 9 || (b > 13 && b < 32 && b !== 27)) return null;
+  }
   try {
     return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
   } catch {
@@ -74,6 +77,19 @@ export function* linesOf(text: string): Generator<string> {
     }
     yield text.slice(at, end);
     at = end + (text[end] === '\r' && text[end + 1] === '\n' ? 2 : 1);
+  }
+}
+
+/** A style sheet with blanks in the place of its remarks; one that is never closed goes on to the end. */
+export function blankRemarks(text: string): string {
+  const parts: string[] = [];
+  for (let at = 0; ; ) {
+    const from = text.indexOf('/*', at);
+    if (from < 0) return parts.join('') + text.slice(at);
+    const end = text.indexOf('*/', from + 2);
+    const to = end < 0 ? text.length : end + 2;
+    parts.push(text.slice(at, from), ' '.repeat(to - from));
+    at = to;
   }
 }
 

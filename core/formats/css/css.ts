@@ -1,7 +1,7 @@
 import { fromCss, toCss } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { type Format, FormatError, textDecoder } from '../format.ts';
-import { beginningOf, identifier, plural, uniquely, writeText } from '../text.ts';
+import { beginningOf, blankRemarks, identifier, plural, uniquely, writeText } from '../text.ts';
 
 interface Declaration {
   property: string;
@@ -16,9 +16,9 @@ const MOST = 500_000;
 function declarations(text: string): Declaration[] {
   const found: Declaration[] = [];
   // comments become blanks of the same length, so that places stay and nothing inside them is read
-  const bare = text.replace(/\/\*[\s\S]*?(?:\*\/|$)/g, (c) => ' '.repeat(c.length));
+  const bare = blankRemarks(text);
   // a name is taken whole before its colon is looked for, so that a long row of dashes is gone through once
-  const pattern = /--(?:[\w-]|[^\x00-\x7f])+/g;
+  const pattern = /--[\w\x80-\uffff-]+/g;
   for (let match = pattern.exec(bare); match; match = pattern.exec(bare)) {
     let from = pattern.lastIndex;
     while (' \t\r\n'.includes(bare[from] ?? ':')) from++;

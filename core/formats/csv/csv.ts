@@ -117,7 +117,7 @@ const safe = (text: string) => {
 const unsafe = (cell: string) => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
 
 /** More than any table has whose rows are colours. */
-const MOST_ROWS = 1_000_000;
+const MOST_ROWS = 500_000;
 const MOST_COLUMNS = 5000;
 
 interface Row {

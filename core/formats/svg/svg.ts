@@ -2,7 +2,7 @@ import svgpath from 'svgpath';
 import { fromCss, toHex } from '../../color/index.ts';
 import { type Format, FormatError, optionOf, textDecoder } from '../format.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
-import { plural, readText, short, writeText } from '../text.ts';
+import { blankRemarks, plural, readText, short, writeText } from '../text.ts';
 import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode } from '../xml.ts';
 
 /** What is drawn only when something else refers to it. */
@@ -19,8 +19,6 @@ const NOT_DRAWN = new Set([
 ]);
 const TEXT = new Set(['text', 'tspan', 'textPath']);
 const SHAPES = new Set(['rect', 'circle', 'ellipse', 'line', 'polyline', 'polygon', 'path', ...TEXT]);
-/** Properties that pass from a group to what is in it. */
-const INHERITED = ['fill', 'stroke', 'color', 'fill-opacity', 'stroke-opacity', 'visibility'];
 /** Names that programs give by themselves say nothing. */
 const MACHINE_NAME =
   /^(rect|path|g|circle|ellipse|polygon|polyline|line|use|text|tspan|shape|object|layer|svg|group)[-_ ]?\d*$/i;
@@ -28,11 +26,36 @@ const MACHINE_NAME =
 /** One character more than any notation of a colour has. */
 const LONGEST_PAINT = 501;
 /** So much of a drawing is looked at: what it draws again and again counts each time. */
-const MOST_PAINTS = 250_000;
-const MOST_LOOKED_AT = 500_000;
+const MOST_PAINTS = 120_000;
+const MOST_LOOKED_AT = 400_000;
 const MOST_CHARACTERS = 16_000_000;
 
 type Style = Record<string, string | undefined>;
+
+/** What a shape has of its own and of the groups it lies in. */
+interface Drawn {
+  fill: string | undefined;
+  stroke: string | undefined;
+  color: string | undefined;
+  fillOpacity: string | undefined;
+  strokeOpacity: string | undefined;
+  visibility: string | undefined;
+  opacity: number;
+}
+
+/** A property that passes from a group to what is in it. */
+const passed = (own: string | undefined, inherited: string | undefined) =>
+  own === undefined || own === 'inherit' ? inherited : own.slice(0, LONGEST_PAINT);
+
+const drawn = (own: Style, inherited?: Drawn): Drawn => ({
+  fill: passed(own.fill, inherited?.fill),
+  stroke: passed(own.stroke, inherited?.stroke),
+  color: passed(own.color, inherited?.color),
+  fillOpacity: passed(own['fill-opacity'], inherited?.fillOpacity),
+  strokeOpacity: passed(own['stroke-opacity'], inherited?.strokeOpacity),
+  visibility: passed(own.visibility, inherited?.visibility),
+  opacity: (inherited?.opacity ?? 1) * amount(own.opacity),
+});
 
 /** One paint found on a shape. */
 interface Found {
@@ -46,7 +69,18 @@ interface Found {
 }
 
 /** What of a style is looked at. */
-const WANTED = new Set([...INHERITED, 'opacity', 'display', 'stop-color', 'stop-opacity']);
+const WANTED = new Set([
+  'fill',
+  'stroke',
+  'color',
+  'fill-opacity',
+  'stroke-opacity',
+  'visibility',
+  'opacity',
+  'display',
+  'stop-color',
+  'stop-opacity',
+]);
 
 /** A declaration of a style sheet; of those that meet, the heavier one holds, and of equal ones the later. */
 interface Declared {
@@ -60,25 +94,12 @@ const MOST_RULES = 100_000;
 const MOST_CLASSES = 50;
 const LONGEST_SELECTOR = 200;
 
-/** A style sheet without its remarks; one that is never closed goes on to the end. */
-function withoutRemarks(text: string): string {
-  const parts: string[] = [];
-  for (let at = 0; ; ) {
-    const from = text.indexOf('/*', at);
-    if (from < 0) return parts.join('') + text.slice(at);
-    parts.push(text.slice(at, from));
-    const to = text.indexOf('*/', from + 2);
-    if (to < 0) return parts.join('');
-    at = to + 2;
-  }
-}
-
 /** The rules with simple selectors of the file's style sheets: what they say, by selector. */
 function styleRules(root: XmlNode): Map<string, Map<string, Declared>> {
   const rules = new Map<string, Map<string, Declared>>();
   let order = 0;
   for (const { text } of elements(root, 'style')) {
-    const sheet = withoutRemarks(text);
+    const sheet = blankRemarks(text);
     let start = 0;
     let selectors: string | null = null;
     // the rules inside of a rule such as @media are read as if they stood alone
@@ -240,8 +261,9 @@ function boxOf(
   longest: number,
 ): { left: number; top: number; bottom: number } {
   if (node.name === 'rect' && !matrix) {
-    const [x, y, height] = ['x', 'y', 'height'].map((k) => Number.parseFloat(node.attributes[k] ?? '') || 0);
-    return { left: x, top: y, bottom: y + height };
+    const n = (text = '') => Number.parseFloat(text) || 0;
+    const { x, y, height } = node.attributes;
+    return { left: n(x), top: n(y), bottom: n(y) + n(height) };
   }
   let [left, top, bottom] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   let path = svgpath(outline(node).slice(0, longest));
@@ -325,17 +347,12 @@ export const svg: Format = {
     const sofar = { characters: 0, outlines: 0 };
     const enough = () =>
       found.length >= MOST_PAINTS || looked > MOST_LOOKED_AT || sofar.characters > MOST_CHARACTERS;
-    const walk = (node: XmlNode, inherited: Style, matrix: Matrix | null, depth: number) => {
+    const walk = (node: XmlNode, inherited: Drawn | undefined, matrix: Matrix | null, depth: number) => {
       looked++;
       if (enough() || (NOT_DRAWN.has(node.name) && depth > 0)) return;
       const own = styleOf(node);
       if (own.display === 'none') return;
-      const style: Style = { opacity: String(amount(inherited.opacity) * amount(own.opacity)) };
-      for (const key of INHERITED)
-        style[key] =
-          own[key] === undefined || own[key] === 'inherit'
-            ? inherited[key]
-            : own[key].slice(0, LONGEST_PAINT);
+      const style = drawn(own, inherited);
       const here = node.attributes.transform ? within(matrix, transformOf(node)) : matrix;
       if (TEXT.has(node.name) && !options?.text) {
         texts++;
@@ -343,12 +360,13 @@ export const svg: Format = {
       }
       if (SHAPES.has(node.name) && style.visibility !== 'hidden') {
         const longest = sofar.outlines < MOST_OUTLINES ? LONGEST_OUTLINE : SHORT_OUTLINE;
-        const box = boxOf(node, here, longest);
+        const { left, top, bottom } = boxOf(node, here, longest);
         sofar.outlines += Math.min(longest, (node.attributes.d ?? node.attributes.points ?? '').length);
         const name = labelOf(node);
-        for (const paint of paintsOf(style, byId, styleOf, stopsOf)) {
-          found.push({ ...box, ...paint, name });
-          sofar.characters += name.length + paint.paint.length;
+        for (const { paint, stroke, alpha } of paintsOf(style, byId, styleOf, stopsOf)) {
+          // written out, since there may be a hundred thousand
+          found.push({ paint, stroke, alpha, name, left, top, bottom });
+          sofar.characters += name.length + paint.length;
         }
       }
       if (node.name === 'use') {
@@ -364,7 +382,7 @@ export const svg: Format = {
       }
       for (const child of node.children) walk(child, style, here, depth + 1);
     };
-    walk(root, {}, null, 0);
+    walk(root, undefined, null, 0);
     if (enough())
       draft.warn(
         `It draws more than Papillon looks at; the colours of the first ${plural(Math.min(looked, MOST_LOOKED_AT), 'element')} were read.`,
@@ -374,7 +392,7 @@ export const svg: Format = {
     const sheet = root.attributes['data-sheet'] === 'papillon';
     const seen = new Set<string>();
     const named = new Set(found.filter((f) => f.name).map((f) => `${f.paint}/${f.alpha}`));
-    const passed = new Set<string>();
+    const unknown = new Set<string>();
     let unread = 0;
     for (const { paint, stroke, alpha, name } of sheet ? found : inReadingOrder(found)) {
       const key = `${paint}/${alpha}`;
@@ -383,7 +401,7 @@ export const svg: Format = {
       const css = fromCss(paint);
       if (!css) {
         unread++;
-        if (passed.size < 5) passed.add(paint.slice(0, 60));
+        if (unknown.size < 5) unknown.add(paint.slice(0, 60));
         continue;
       }
       const opacity = (css.alpha ?? 1) * alpha;
@@ -398,7 +416,7 @@ export const svg: Format = {
       draft.warn(`${plural(texts, 'piece')} of text ${texts === 1 ? 'was' : 'were'} passed over.`);
     if (unread > 0)
       draft.warn(
-        `${plural(unread, 'paint is', 'paints are')} no colour Papillon reads: ${[...passed].join(', ').slice(0, 200)}.`,
+        `${plural(unread, 'paint is', 'paints are')} no colour Papillon reads: ${[...unknown].join(', ').slice(0, 200)}.`,
       );
     if (draft.count === 0 && !sheet) throw new FormatError('nothing in the drawing has a colour of its own.');
   }),
@@ -422,7 +440,8 @@ export const svg: Format = {
 };
 
 function amount(value: string | undefined): number {
-  const text = value?.trim() ?? '';
+  if (value === undefined) return 1;
+  const text = value.trim();
   const n = Number.parseFloat(text) / (text.endsWith('%') ? 100 : 1);
   return Number.isFinite(n) ? Math.min(1, Math.max(0, n)) : 1;
 }
@@ -441,18 +460,15 @@ function labelOf(node: XmlNode): string {
 
 /** The fill and stroke of one shape, gradients as their stops; black that nobody asked for is not counted. */
 function* paintsOf(
-  style: Style,
+  style: Drawn,
   byId: Map<string, XmlNode>,
   styleOf: (node: XmlNode) => Style,
   stopsOf: (gradient: XmlNode) => XmlNode[],
 ): Generator<Pick<Found, 'paint' | 'stroke' | 'alpha'>> {
-  for (const [key, stroke] of [
-    ['fill', false],
-    ['stroke', true],
-  ] as const) {
-    const value = style[key]?.trim();
+  for (const stroke of [false, true]) {
+    const value = (stroke ? style.stroke : style.fill)?.trim();
     if (!value || value === 'none' || value === 'transparent' || value === 'context-fill') continue;
-    const alpha = amount(style.opacity) * amount(style[`${key}-opacity`]);
+    const alpha = style.opacity * amount(stroke ? style.strokeOpacity : style.fillOpacity);
     const current = (paint: string) =>
       paint.toLowerCase() === 'currentcolor' ? (style.color ?? 'black') : paint.slice(0, LONGEST_PAINT);
     const server = /^url\(\s*["']?#([^"')]+)["']?\s*\)/.exec(value);
