@@ -16,7 +16,7 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: 'browser',
-          include: ['tests/browser/*.test.ts'],
+          include: ['tests/{browser,server}/*.test.ts'],
           fileParallelism: false,
           testTimeout: 120_000,
           // a slow machine takes its time; what never comes still fails

@@ -307,7 +307,8 @@ type Columns = ReturnType<typeof columnsOf>;
 
 function columnsOf(id: string, fields: Fields): { columns: InValue[]; text: string } {
   const { swatch, group, order, name, code, kind, role, data } = keptSwatch(id, fields);
-  const [l, a, b] = toLab(swatch.color);
+  // numbers so large that they have no Lab are found by their name alone
+  const [l, a, b] = toLab(swatch.color).map((v) => (Number.isFinite(v) ? v : 0));
   const hex = toHex(swatch.color);
   return {
     columns: [id, group, order, name, code, kind, role, hex, l, a, b, cellNumber(cellsOf([l, a, b])), data],

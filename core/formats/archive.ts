@@ -1,4 +1,4 @@
-import { buf as crc32 } from 'crc-32';
+import CRC32 from 'crc-32';
 import { type Zippable, zipSync } from 'fflate';
 import { inflateUpTo } from '../inflate.ts';
 import { FormatError } from './error.ts';
@@ -105,7 +105,7 @@ function contentOf(bytes: Uint8Array, { name, method, crc, packed, size, at }: L
     throw damaged(`${called} does not unpack`);
   }
   if (content.length !== size) throw damaged(`${called} has ${content.length} bytes and should have ${size}`);
-  if (crc32(content) >>> 0 !== crc)
+  if (CRC32.buf(content) >>> 0 !== crc)
     throw damaged(`${called} is not as it was packed: its checksum does not fit`);
   return content;
 }

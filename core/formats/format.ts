@@ -89,16 +89,19 @@ const LONGEST_TEXT = 100_000;
 /** Of all names together: short files can name the same long thing often. */
 const MOST_CHARACTERS = 64_000_000;
 /** How often a decoder may look at a line, an entry or a shape, so that no file keeps it busy for ever. */
-const MOST_STEPS = 3_000_000;
+const MOST_STEPS = 600_000;
+/** Nobody reads more of them. */
+const MOST_WARNINGS = 50;
 
 /** A library while a decoder fills it, swatch by swatch in file order. */
 export class Draft {
   name = '';
   note?: string;
   columns?: number;
-  readonly warnings: string[] = [];
+  private readonly warnings: string[] = [];
   /** How many swatches there are so far. */
   count = 0;
+  private unsaid = 0;
   private steps = 0;
   private characters = 0;
   private readonly id: string;
@@ -163,7 +166,8 @@ export class Draft {
   }
 
   warn(text: string): void {
-    this.warnings.push(text);
+    if (this.warnings.length < MOST_WARNINGS) this.warnings.push(text);
+    else this.unsaid++;
   }
 
   done(): Decoded {
@@ -171,7 +175,8 @@ export class Draft {
     // a real group without a name must not be taken for the place of swatches in no group
     if (this.loose.swatches.length > 0 || groups.length === 0 || groups[0].name === '')
       groups.unshift(this.loose);
-    const { id, name, note, columns, warnings } = this;
+    const { id, name, note, columns } = this;
+    const warnings = this.unsaid > 0 ? [...this.warnings, `${this.unsaid} more of the kind.`] : this.warnings;
     return {
       library: { id, name, ...(note ? { note } : {}), ...(columns ? { columns } : {}), groups },
       warnings,

@@ -13,8 +13,9 @@ export interface XmlNode {
 }
 
 const DEEPEST = 200;
-/** More than any file has that is a list of colours, or a drawing. */
-const MOST_ELEMENTS = 1_500_000;
+/** More than any file has that is a list of colours, or a drawing: so many, and one for so many characters. */
+const FEW_ELEMENTS = 200_000;
+const CHARACTERS_EACH = 16;
 const MOST_ATTRIBUTES = 1000;
 const NONE: XmlNode[] = [];
 
@@ -27,6 +28,7 @@ export function parseXml(text: string, each?: { name: string; take(node: XmlNode
   const root: XmlNode = { name: '', attributes: {}, children: [], text: '', line: 0 };
   const open = [root];
   const parser = new SaxesParser();
+  const most = FEW_ELEMENTS + Math.floor(text.length / CHARACTERS_EACH);
   let count = 0;
   let attributesHere = 0;
   const place = () => `line ${parser.line}, column ${parser.column + 1}`;
@@ -40,9 +42,9 @@ export function parseXml(text: string, each?: { name: string; take(node: XmlNode
   });
   parser.on('opentag', ({ name, attributes }) => {
     attributesHere = 0;
-    if (++count > MOST_ELEMENTS)
+    if (++count > most)
       throw new FormatError(
-        `${place()}: it has more than ${MOST_ELEMENTS.toLocaleString('en')} elements; no swatch file does that.`,
+        `${place()}: it has more than ${most.toLocaleString('en')} elements; no swatch file of its size does.`,
       );
     if (open.length > DEEPEST)
       throw new FormatError(`${place()}: elements lie more than ${DEEPEST} deep; no swatch file does that.`);

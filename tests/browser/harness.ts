@@ -1,25 +1,19 @@
-import { type ChildProcess, spawn } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
+import { readdirSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
-
-const freePort = () =>
-  new Promise<number>((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => resolve(port));
-    });
-  });
+import { Running } from '../server/running.ts';
 
 /** The built application on a data folder of its own, and a browser before it. */
 export class Harness {
-  readonly folder = mkdtempSync(join(tmpdir(), 'papillon-browser-'));
+  private readonly running = new Running();
+  readonly folder = this.running.folder;
   readonly downloads = join(this.folder, 'downloads');
-  private server: ChildProcess | null = null;
   private browser: Browser | null = null;
-  url = '';
+
+  get url(): string {
+    return this.running.url;
+  }
 
   static async start(env: Record<string, string> = {}): Promise<Harness> {
     const harness = new Harness();
@@ -44,32 +38,8 @@ export class Harness {
   }
 
   /** Starts the server; a second call starts it anew on the same data, as after a restart. */
-  async serve(env: Record<string, string> = {}): Promise<void> {
-    this.server?.kill('SIGKILL');
-    const port = this.url ? Number(new URL(this.url).port) : await freePort();
-    this.url = `http://127.0.0.1:${port}`;
-    this.server = spawn(process.execPath, ['scripts/start.mjs'], {
-      env: {
-        ...process.env,
-        NODE_ENV: 'production',
-        HOST: '127.0.0.1',
-        PORT: String(port),
-        DATABASE_URL: `file:${this.folder}/papillon.db`,
-        ...env,
-      },
-      stdio: 'ignore',
-    });
-    for (let i = 0; i < 200; i++) {
-      if (
-        await fetch(this.url).then(
-          (r) => r.ok,
-          () => false,
-        )
-      )
-        return;
-      await new Promise((resolve) => setTimeout(resolve, 100));
-    }
-    throw new Error('The server did not start.');
+  serve(env: Record<string, string> = {}): Promise<void> {
+    return this.running.start(env);
   }
 
   async page(path = '/'): Promise<Screen> {
@@ -106,8 +76,7 @@ export class Harness {
 
   async stop(): Promise<void> {
     await this.browser?.close();
-    this.server?.kill('SIGKILL');
-    rmSync(this.folder, { recursive: true, force: true });
+    await this.running.stop();
   }
 }
 

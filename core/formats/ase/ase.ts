@@ -65,6 +65,7 @@ export const ase: Format = {
     let blocks = 0;
     while (reader.left > 0 && (blocks < promised || looksLikeBlock(reader))) {
       blocks++;
+      draft.step();
       const start = reader.at;
       const place = `block ${blocks} of ${promised} (byte ${start})`;
       const type = reader.u16(place);

@@ -176,8 +176,18 @@ function readObject(object: XmlNode, pending: Pending[]): Omit<Swatch, 'id'> | n
 }
 
 /** The values; where they begin and their step may be told elsewhere, and are not numbers until then. */
+/** As many as a swatch may keep. */
+const MOST_WAVELENGTHS = 1000;
+
 function readSpectrum(node: XmlNode, called: string): Spectrum {
-  const values = node.text.trim().split(/\s+/).map(Number);
+  const values = node.text
+    .trim()
+    .split(/\s+/, MOST_WAVELENGTHS + 1)
+    .map(Number);
+  if (values.length > MOST_WAVELENGTHS)
+    throw new FormatError(
+      `line ${node.line}: the spectrum of ${called} has more than ${MOST_WAVELENGTHS} values.`,
+    );
   if (values.length < 2 || !values.every(Number.isFinite))
     throw new FormatError(
       `line ${node.line}: the spectrum of ${called} cannot be read: one of its values is missing.`,

@@ -1,6 +1,10 @@
 import type { Color } from '../../color/index.ts';
 import { type Draft, FormatError } from '../format.ts';
 
+/** Of what has to be known of a colour space. */
+const LONGEST_OBJECT = 10_000;
+const LIST = '/ColorSpace <<';
+
 /**
  * Reads a sheet that Papillon wrote: what is painted on the chips, and the exact text marked behind the names.
  * It is no reader of other PDF files.
@@ -8,11 +12,22 @@ import { type Draft, FormatError } from '../format.ts';
 export function readSheet(bytes: Uint8Array, draft: Draft): void {
   const file = new TextDecoder('latin1').decode(bytes);
   if (!file.startsWith('%PDF')) throw new FormatError('it is no PDF.');
-  const objects = new Map([...file.matchAll(/^(\d+) 0 obj\n([\s\S]*?)\nendobj/gm)].map((m) => [m[1], m[2]]));
+  const objects = new Map<string, string>();
+  for (const { 0: head, 1: id, index } of file.matchAll(/^(\d+) 0 obj\n/gm)) {
+    const from = index + head.length;
+    const end = file.indexOf('\nendobj', from);
+    if (end < 0) break;
+    if (end - from <= LONGEST_OBJECT) objects.set(id, file.slice(from, end));
+  }
   // ids of colour spaces mean the same on every page
   const spaces = new Map<string, string>();
-  for (const [, list] of file.matchAll(/\/ColorSpace <<([\s\S]*?)>>/g))
-    for (const [, id, ref] of list.matchAll(/\/(\w+) (\d+) 0 R/g)) spaces.set(id, objects.get(ref) ?? '');
+  for (let at = file.indexOf(LIST); at >= 0; at = file.indexOf(LIST, at)) {
+    const end = file.indexOf('>>', at);
+    if (end < 0) break;
+    for (const [, id, ref] of file.slice(at, end).matchAll(/\/(\w+) (\d+) 0 R/g))
+      spaces.set(id, objects.get(ref) ?? '');
+    at = end;
+  }
 
   let chip: Parameters<Draft['add']>[0] | null = null;
   const finish = () => {

@@ -94,16 +94,21 @@ const MOST_RULES = 100_000;
 const MOST_CLASSES = 50;
 const LONGEST_SELECTOR = 200;
 
+const tooManyRules = () =>
+  new FormatError(`its style sheets have more than ${MOST_RULES.toLocaleString('en')} rules.`);
+
 /** The rules with simple selectors of the file's style sheets: what they say, by selector. */
 function styleRules(root: XmlNode): Map<string, Map<string, Declared>> {
   const rules = new Map<string, Map<string, Declared>>();
   let order = 0;
+  let braces = 0;
   for (const { text } of elements(root, 'style')) {
     const sheet = blankRemarks(text);
     let start = 0;
     let selectors: string | null = null;
     // the rules inside of a rule such as @media are read as if they stood alone
     for (const { 0: brace, index } of sheet.matchAll(/[{}]/g)) {
+      if (++braces > 2 * MOST_RULES) throw tooManyRules();
       const part = sheet.slice(start, index);
       start = index + 1;
       if (brace === '{') {
@@ -112,8 +117,7 @@ function styleRules(root: XmlNode): Map<string, Map<string, Declared>> {
       }
       const style = declarations(part);
       for (const part of (selectors ?? '').split(',')) {
-        if (++order > MOST_RULES)
-          throw new FormatError(`its style sheets have more than ${MOST_RULES.toLocaleString('en')} rules.`);
+        if (++order > MOST_RULES) throw tooManyRules();
         const selector = part.length > LONGEST_SELECTOR ? '' : part.trim();
         if (!/^[\w-]*([.#][\w-]+)?$/.test(selector) || selector === '') continue;
         const weight = selector.includes('#') ? 3 : selector.includes('.') ? 2 : 1;
@@ -220,13 +224,14 @@ function outline(node: XmlNode): string {
 /** a b c d e f of SVG: x' = a x + c y + e, y' = b x + d y + f. */
 type Matrix = [number, number, number, number, number, number];
 const LONGEST_TRANSFORM = 10_000;
+const SHORT_TRANSFORM = 1000;
 
 /** What an element's own transform does. */
 function matrixOf(transform: string): Matrix {
   // where three points go tells all of it; what cannot be read is left alone
   const ends: [number, number][] = [];
   svgpath('M0 0L1 0L0 1')
-    .transform(transform.slice(0, LONGEST_TRANSFORM))
+    .transform(transform.slice(0, LONGEST_TRANSFORM).replace(/\s+/g, ' ').slice(0, SHORT_TRANSFORM))
     .abs()
     .iterate(([, x, y]) => {
       ends.push([Number(x), Number(y)]);
