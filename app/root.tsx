@@ -113,9 +113,9 @@ function Outgoing() {
   useEffect(() => {
     if (away)
       toast({
-        text: 'Not saved yet: the server does not answer. Your changes wait here.',
+        text: `Not saved yet; your changes wait here. ${away}`,
         stays: true,
-        matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().away },
+        matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().away === away },
       });
   }, [away, toast, outbox]);
   useTold(said, outbox.dismiss);

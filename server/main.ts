@@ -10,6 +10,12 @@ const REQUEST_MS = 120_000;
 const IDLE_MS = 10_000;
 const MOST_CONNECTIONS = 1000;
 
+/** What is wrong with a request that is none, by Node's code. */
+const NOT_HTTP: Record<string, [status: string, why: string]> = {
+  HPE_HEADER_OVERFLOW: ['431 Request Header Fields Too Large', 'The headers of the request are too large.'],
+  ERR_HTTP_REQUEST_TIMEOUT: ['408 Request Timeout', 'The request did not come to its end in time.'],
+};
+
 /**
  * Serves the application.
  *
@@ -29,6 +35,13 @@ export async function serve(client: string): Promise<{ server: Server; url: stri
     },
     app,
   );
+  server.on('clientError', (error: NodeJS.ErrnoException, socket) => {
+    if (error.code === 'ECONNRESET' || !socket.writable) return;
+    const [status, why] = NOT_HTTP[error.code ?? ''] ?? ['400 Bad Request', 'What was sent is no request.'];
+    socket.end(
+      `HTTP/1.1 ${status}\r\nContent-Type: text/plain; charset=utf-8\r\nConnection: close\r\n\r\n${why}`,
+    );
+  });
   server.maxConnections = MOST_CONNECTIONS;
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);

@@ -36,6 +36,17 @@ const start: Library = {
   groups: [{ id: 'g', name: 'Hull', swatches: ['a', 'b', 'c'].map(swatch) }],
 };
 
+/** What it may say in place of a reply, by status. */
+const ANSWERS = {
+  '400': '/changes/0 has the wrong shape.',
+  '401': 'You are not signed in.',
+  '410': 'The library has been deleted.',
+  '421': 'Another name.',
+  '429': 'Too often.',
+  '500': '',
+  '503': 'The disk is full.',
+};
+
 /** What the server does, in memory; `fail` can stand in for one reply, after or instead of what it would have done. */
 class FakeServer {
   rows = LibraryRows.of(start);
@@ -44,7 +55,7 @@ class FakeServer {
   steps = new Map<string, Steps>();
   requests: string[] = [];
   /** Faults for the next requests with a body, in their order. */
-  faults: ('cut' | 'lost' | 'garbled' | 'silent' | '500' | '400' | '410')[] = [];
+  faults: ('cut' | 'lost' | 'garbled' | 'silent' | keyof typeof ANSWERS)[] = [];
   private readonly newId = countingIds('other-');
 
   readonly fetch = async (path: RequestInfo | URL, init?: RequestInit): Promise<Response> => {
@@ -54,9 +65,8 @@ class FakeServer {
     if (init?.method !== 'POST') return Response.json(this.news(Number(/after=(\d+)/.exec(url)?.[1])));
     const fault = this.faults.shift();
     if (fault === 'cut') throw new TypeError('network error');
-    if (fault === '500') return new Response('', { status: 500 });
-    if (fault === '400') return new Response('/changes/0 has the wrong shape.', { status: 400 });
-    if (fault === '410') return new Response('The library has been deleted.', { status: 410 });
+    if (fault && fault in ANSWERS)
+      return new Response(ANSWERS[fault as keyof typeof ANSWERS], { status: Number(fault) });
     const reply = this.apply(JSON.parse(String(init.body)));
     if (fault === 'silent')
       return new Promise((_, reject) => {
@@ -204,18 +214,35 @@ describe('an edit', () => {
       const store = await opened(stores);
       server.faults.push(fault, fault);
       store.edit(addSwatches(store.rows, 'g', [swatch('x')]));
-      await until(() => stores.outbox.snapshot().away);
+      await until(() => stores.outbox.snapshot().away !== null);
       store.edit(setFields(['x'], { name: 'X' }));
       await saved(store);
       expect(names(server.rows)).toBe('a b c X');
       expect(server.log).toHaveLength(2);
-      expect(stores.outbox.snapshot()).toEqual({ waiting: 0, away: false, said: [] });
+      expect(stores.outbox.snapshot()).toEqual({ waiting: 0, away: null, said: [] });
       // and undo goes one step back, not two
       store.undo();
       await saved(store);
       expect([names(server.rows), names(store.rows)]).toEqual(['a b c x', 'a b c x']);
     },
   );
+
+  it.each([
+    ['503', 'The disk is full.'],
+    ['401', 'You are not signed in.'],
+    ['421', 'Another name.'],
+    ['429', 'Too often.'],
+  ] as const)('waits, with the reason shown, while the server answers %s', async (fault, why) => {
+    const stores = page();
+    const store = await opened(stores);
+    server.faults.push(fault, fault);
+    store.edit(setFields(['a'], { name: 'A' }));
+    await until(() => stores.outbox.snapshot().away === why);
+    expect(names(store.rows)).toBe('A b c');
+    await saved(store);
+    expect(names(server.rows)).toBe('A b c');
+    expect(stores.outbox.snapshot()).toEqual({ waiting: 0, away: null, said: [] });
+  });
 
   it('that the server refuses is taken back and said, also while another one waits, until it is put away', async () => {
     const store = await opened();
@@ -391,7 +418,7 @@ describe('through a reload', () => {
     server.faults.push(...Array<'cut'>(40).fill('cut'));
     store.edit(addSwatches(store.rows, 'g', [swatch('x')]));
     store.edit(setFields(['x'], { name: 'X' }));
-    await until(() => before.outbox.snapshot().away);
+    await until(() => before.outbox.snapshot().away !== null);
     await shelf.all('changes');
     close();
     const after = page();

@@ -22,6 +22,7 @@ import {
   undoOps,
 } from '#core/swatch/index';
 import type { Outbox, Recipient, Surroundings } from './outbox';
+import { whyNot } from './post';
 import { Store } from './store';
 
 /** Something the user has to be told; it stays until it is dismissed. */
@@ -364,7 +365,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
           reading: null,
           problem: gone
             ? error.message
-            : 'The library cannot be read: the server does not answer. Papillon keeps trying.',
+            : `The library cannot be read. ${error instanceof NotNowError ? error.message : 'The server does not answer.'} Papillon keeps trying.`,
         });
         if (gone && error.forGood) return;
         await new Promise((resolve) => setTimeout(resolve, AGAIN_MS));
@@ -383,7 +384,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     );
     if (response.status === 404 || response.status === 410)
       throw new GoneError(await response.text(), response.status === 404);
-    if (!response.ok || !response.body) throw new Error(`${response.status}`);
+    if (!response.ok || !response.body) throw new NotNowError(await whyNot(response));
     let head: LibraryHead | null = null;
     let rows: LibraryRows | null = null;
     let ended = false;
@@ -483,6 +484,9 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
 
 /** What was read is older than what has been heard since. */
 class PastError extends Error {}
+
+/** The server says why not. */
+class NotNowError extends Error {}
 
 class GoneError extends Error {
   constructor(

@@ -1,5 +1,6 @@
 import { nanoid } from 'nanoid';
 import { type Change, checkReply, type Reply } from '#core/swatch/index';
+import { whyNot } from './post';
 import type { Shelf } from './shelf';
 import { Store } from './store';
 
@@ -14,8 +15,8 @@ export interface Surroundings {
 export interface OutboxState {
   /** Changes that are not confirmed, of all libraries. */
   waiting: number;
-  /** The server does not answer; it is asked again by itself. */
-  away: boolean;
+  /** Why nothing can be saved just now; it is tried again by itself. */
+  away: string | null;
   /** What has to be told of libraries that no one looks at. */
   said: readonly { key: string; text: string }[];
 }
@@ -46,6 +47,8 @@ interface Queue {
   tries: number;
 }
 
+/** What is wrong with the change itself; all else, such as a full disk or a session that has ended, passes. */
+const REFUSALS = new Set([400, 404, 409, 413, 415, 422]);
 const MOST_AT_ONCE = 50;
 const MOST_CHARACTERS = 400_000;
 const FIRST_PAUSE_MS = 500;
@@ -64,7 +67,7 @@ export class Outbox extends Store<OutboxState> {
   private loaded: Promise<void> | null = null;
 
   constructor(private readonly env: Surroundings) {
-    super({ waiting: 0, away: false, said: [] });
+    super({ waiting: 0, away: null, said: [] });
   }
 
   /** Takes up what earlier pages could not send. */
@@ -145,6 +148,7 @@ export class Outbox extends Store<OutboxState> {
     const signal = AbortSignal.timeout(Math.round(REPLY_MS + body.length / 100));
     let response: Response;
     let reply: Reply;
+    let why = 'The server does not answer.';
     try {
       response = await this.env.fetch(`/libraries/${library}/changes`, {
         method: 'POST',
@@ -158,21 +162,24 @@ export class Outbox extends Store<OutboxState> {
         await this.pause(queue, LONGEST_PAUSE_MS);
         return;
       }
-      if (response.status >= 400 && response.status < 500 && ![408, 425, 429].includes(response.status)) {
+      if (REFUSALS.has(response.status)) {
         this.refuse(library, queue, batch, await response.text());
         return;
       }
-      if (!response.ok) throw new Error(`${response.status}`);
+      if (!response.ok) {
+        why = await whyNot(response);
+        throw new Error(why);
+      }
       reply = checkReply(await response.json());
     } catch {
       // whether it was done is not known: the same ids again will tell
       queue.tries = Math.max(0, queue.tries) + 1;
-      this.set({ away: true });
+      this.set({ away: why });
       await this.pause(queue, FIRST_PAUSE_MS * 2 ** (queue.tries - 1));
       return;
     }
     queue.tries = 0;
-    this.set({ away: false });
+    this.set({ away: null });
     const answered = new Set(reply.outcomes.map((o) => o.id));
     this.settle(
       queue,

@@ -3,6 +3,7 @@ import { createContext, useContext, useEffect } from 'react';
 import type { Library } from '#core/swatch/index';
 import { LibraryStore } from './library-store';
 import { Outbox, type Surroundings } from './outbox';
+import { whyNot } from './post';
 import { Shelf } from './shelf';
 import { useStore } from './store';
 
@@ -63,11 +64,15 @@ export class Stores {
     return this.library(TRAY, 'Tray');
   }
 
-  /** Keeps a new library on the server. Returns its id, or null when that did not work; it is never made twice. */
-  async createLibrary(library: Library): Promise<string | null> {
+  /**
+   * Keeps a new library on the server, never twice. Returns its id.
+   * @throws Error that says why it was not kept
+   */
+  async createLibrary(library: Library): Promise<string> {
     const id = nanoid(12);
     const response = await this.ask(`/libraries?id=${id}`, library);
-    return response?.ok ? id : null;
+    if (!response?.ok) throw new Error(await whyNot(response));
+    return id;
   }
 
   /** The libraries there are, newest change first; null when the server does not answer. */
@@ -78,8 +83,9 @@ export class Stores {
 
   /** Sends something that may be sent again when no answer comes. */
   private async ask(path: string, body: unknown): Promise<Response | null> {
+    let response: Response | null = null;
     for (let left = TRIES; left > 0; left--) {
-      const response = await this.env
+      response = await this.env
         .fetch(path, {
           method: 'POST',
           headers: { 'Content-Type': 'application/json' },
@@ -89,7 +95,7 @@ export class Stores {
       if (response && response.status < 500) return response;
       if (left > 1) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
     }
-    return null;
+    return response;
   }
 }
 

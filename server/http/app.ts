@@ -5,7 +5,7 @@ import rateLimit from 'express-rate-limit';
 import type { ServerBuild } from 'react-router';
 import { tell } from '../answers.ts';
 import { LIBRARY_BYTES } from './bodies.ts';
-import { onlyKnownTypes, onlyOwnName, onlyOwnPages, refuse } from './guards.ts';
+import { onlyKnownTypes, onlyOwnName, onlyOwnPages, onlyReadable, refuse } from './guards.ts';
 import { headers, newNonce, POLICY } from './headers.ts';
 import type { Settings } from './settings.ts';
 import { signIn } from './sign-in.ts';
@@ -31,6 +31,7 @@ export function makeApp(settings: Settings, build: ServerBuild, client: string):
   app.set('trust proxy', 'loopback');
   app.use(
     ...headers,
+    onlyReadable,
     onlyOwnName(settings),
     onlyOwnPages(settings),
     notTooOften(),

@@ -33,6 +33,27 @@ export const onlyOwnName =
     );
   };
 
+/** Longer than any address that is made here. */
+const LONGEST_ADDRESS = 8000;
+
+/** Lets nothing through whose address cannot be read. */
+export const onlyReadable: Guard = (request, response, next) => {
+  const { url = '/' } = request;
+  if (url.length > LONGEST_ADDRESS)
+    return refuse(
+      response,
+      414,
+      `The address has ${url.length} characters; up to ${LONGEST_ADDRESS} are read.`,
+    );
+  try {
+    // a name with a NUL in it means something else to each who reads it
+    if (!decodeURIComponent(url.split('?')[0]).includes('\0')) return next();
+  } catch {
+    // a percent sign without two digits
+  }
+  refuse(response, 400, 'The address cannot be read: something after a percent sign is wrong in it.');
+};
+
 /**
  * Lets pages of other origins neither write nor read. What comes from no browser names no origin and is let through: it has no one's cookies.
  * (The same rule as the Fetch Metadata draft of the W3C recommends: `Sec-Fetch-Site` decides, `Origin` where it is missing.)

@@ -111,7 +111,7 @@ describe('without the server', () => {
     const screen = await looking(await harness.page(`/libraries/${id}/arrange`));
     await screen.page.setOfflineMode(true);
     await rename(screen, 'Red', 'Offline');
-    await screen.text(/Not saved yet: the server does not answer/);
+    await screen.text(/Not saved yet; your changes wait here. The server does not answer/);
     await rename(screen, 'Navy', 'Offline too');
     expect(await onServer(id)).toEqual(['Red', 'Navy']);
     // the page itself can only be loaded with the server there, but what waits is not sent before

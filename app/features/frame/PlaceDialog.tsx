@@ -57,15 +57,17 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
     if (busy) return;
     setBusy(true);
     if (where === 'library' || !workspace || !library) {
-      const id = await stores.createLibrary({
-        id: 'new',
-        name,
-        groups: [{ id: 'group', name, swatches: copies() }],
-      });
-      if (!id) {
+      let id: string;
+      try {
+        id = await stores.createLibrary({
+          id: 'new',
+          name,
+          groups: [{ id: 'group', name, swatches: copies() }],
+        });
+      } catch (error) {
         setBusy(false);
         toast({
-          text: 'The library could not be made: the server does not answer. The tray keeps its colours.',
+          text: `The library could not be made. ${(error as Error).message} The tray keeps its colours.`,
         });
         return;
       }

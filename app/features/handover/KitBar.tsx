@@ -12,7 +12,7 @@ import { useRevalidator } from 'react-router';
 import type { KitChoices } from '#core/formats/index';
 import type { Preset, TakenKit } from '#server/kits';
 import type { LibraryStore } from '~/state/library-store';
-import { postJson } from '~/state/post';
+import { postJson, whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
@@ -77,8 +77,7 @@ export function KitBar({
         revision: now.revision,
         choices: wanted,
       });
-      if (!kept?.ok)
-        toast({ text: 'The kit is yours, but the server did not answer: it will not be remembered.' });
+      if (!kept?.ok) toast({ text: `The kit is yours, but will not be remembered. ${await whyNot(kept)}` });
       await revalidate();
     } catch (error) {
       if (!(error instanceof StoppedError))
@@ -93,7 +92,7 @@ export function KitBar({
   };
   const ofPreset = async (body: object, done?: () => void) => {
     const response = await postJson('/presets', body);
-    if (!response?.ok) toast({ text: 'The server does not answer. Try again.' });
+    if (!response?.ok) toast({ text: await whyNot(response) });
     else done?.();
     await revalidate();
   };

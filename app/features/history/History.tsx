@@ -8,7 +8,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { countSwatches } from '#core/swatch/index';
 import type { HistoryEntry } from '#server/changes';
-import { postJson } from '~/state/post';
+import { postJson, whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
@@ -43,9 +43,7 @@ export function History() {
     async (before: number | null): Promise<Listed | null> => {
       const response = await fetch(`${path}${before === null ? '' : `?before=${before}`}`).catch(() => null);
       if (response?.ok) return response.json();
-      setProblem(
-        response ? await response.text() : 'The server does not answer. The history will come when it does.',
-      );
+      setProblem(await whyNot(response));
       return null;
     },
     [path],
@@ -87,7 +85,7 @@ export function History() {
     if (!chosen) return;
     const response = await postJson(path, { upTo: chosen.seq });
     if (!response?.ok) {
-      toast({ text: response ? await response.text() : 'The server does not answer. Nothing was removed.' });
+      toast({ text: `Nothing was removed. ${await whyNot(response)}` });
       return;
     }
     const { removed } = await response.json();

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { changeTo, type Done, goBack, type LibraryRows, type Op } from '#core/swatch/index';
 import type { LibraryStore } from '~/state/library-store';
+import { whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
 
 export interface Past {
@@ -27,7 +28,7 @@ export function usePast(store: LibraryStore, seq: number | null): Past {
     void (async () => {
       const response = await fetch(`/libraries/${store.id}/changes/history?to=${seq}`).catch(() => null);
       if (!response?.ok) {
-        show({ problem: response ? await response.text() : 'The server does not answer. Try again.' });
+        show({ problem: await whyNot(response) });
         return;
       }
       const back = (await response.json()) as { seq: number; inverses: Pick<Done, 'inverse' | 'seq'>[] };

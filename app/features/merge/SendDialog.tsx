@@ -73,10 +73,9 @@ export function SendDialog({
       const sent = copies();
       const done: [LibraryStore, string][] = [];
       if (where === 'new') {
-        if (!(await stores.createLibrary(sent)))
-          throw new Error(
-            'The library could not be made: the server does not answer. Nothing was taken out.',
-          );
+        await stores.createLibrary(sent).catch((error: Error) => {
+          throw new Error(`The library could not be made. ${error.message} Nothing was taken out.`);
+        });
       } else {
         const other = stores.library(target.id);
         const rows = await other.whole();

@@ -107,18 +107,18 @@ export function Review({
     }
     const made: string[] = [];
     for (const library of where === 'groups' ? [asOne(libraries, together)] : libraries) {
-      const created = await stores.createLibrary(library);
-      if (!created) {
+      try {
+        made.push(await stores.createLibrary(library));
+      } catch (error) {
         setBusy(false);
         // what has been kept is not kept again
         setChosen({
           ...chosen,
           ...Object.fromEntries(wanted.slice(0, made.length).map((r) => [r.key, false])),
         });
-        toast({ text: 'Not everything could be kept: the server does not answer. Try again.' });
+        toast({ text: `Not everything could be kept. ${(error as Error).message}` });
         return;
       }
-      made.push(created);
     }
     onClose();
     navigate(made.length === 1 ? `/libraries/${made[0]}/arrange` : '/');
