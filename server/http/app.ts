@@ -37,6 +37,7 @@ export function makeApp(settings: Settings, build: ServerBuild, client: string):
     notTooOften(),
     onlyKnownTypes,
     notTooLarge,
+    toTheEnd,
     inTime,
   );
   app.use(compression());
@@ -70,6 +71,19 @@ const notTooLarge: RequestHandler = (request, response, next) => {
     413,
     `No more than ${LIBRARY_BYTES / 1024 / 1024} MB can be sent at once. Send it in parts.`,
   );
+};
+
+/**
+ * What of a body nobody wanted is read to its end all the same, and let go: whoever sends it hears the answer only then, and the
+ * next request on the connection comes behind it.
+ */
+const toTheEnd: RequestHandler = (request, response, next) => {
+  response.on('finish', () => {
+    if (request.complete) return;
+    request.removeAllListeners('data');
+    request.resume();
+  });
+  next();
 };
 
 const inTime: RequestHandler = (_request, response, next) => {

@@ -82,9 +82,11 @@ export async function readBytes(request: Request, most: number): Promise<Uint8Ar
   const stream = request.body as unknown as AsyncIterable<Uint8Array> | null;
   for await (const part of stream ?? []) {
     length += part.length;
-    if (length > most) throw tooLarge(length);
-    parts.push(part);
+    // the rest is read and let go: to break off would cut the connection before the answer
+    if (length > most) parts.length = 0;
+    else parts.push(part);
   }
+  if (length > most) throw tooLarge(length);
   const bytes = new Uint8Array(length);
   let at = 0;
   for (const part of parts) {
