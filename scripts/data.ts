@@ -2,7 +2,7 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { copyDatabase, type Sums } from '../server/copy.ts';
-import { databaseUrl, isFile, openDatabase } from '../server/db.ts';
+import { closeDatabase, databaseUrl, isFile, openDatabase } from '../server/db.ts';
 
 const [what, file] = process.argv.slice(2);
 const where = databaseUrl().replace(/\?.*/, '');
@@ -18,7 +18,7 @@ async function backup(to: string): Promise<void> {
   if (isFile(where) && !existsSync(where.slice('file:'.length))) refuse(`There are no data at ${where} yet.`);
   const copy = await openDatabase(`file:${to}`);
   const sums = await copyDatabase(await openDatabase(), copy);
-  copy.$client.close();
+  closeDatabase(copy);
   // opened again as anyone would, and looked through
   const again = await openDatabase(`file:${to}`);
   const [{ integrity_check: sound }] = (await again.$client.execute('PRAGMA integrity_check'))
@@ -27,7 +27,7 @@ async function backup(to: string): Promise<void> {
   }[];
   // so that the one file is all of it
   await again.$client.execute('PRAGMA wal_checkpoint(TRUNCATE)');
-  again.$client.close();
+  closeDatabase(again);
   if (sound !== 'ok') throw new Error(`The copy is damaged: ${sound}`);
   console.log(`Everything at ${where} is in ${to}, read again and the same: ${told(sums)}.`);
 }

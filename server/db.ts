@@ -18,7 +18,7 @@ export interface WriteTx extends Tx {
 }
 
 /** How long a write waits for another program that holds the database, ms: nothing else goes on meanwhile, so not for long. */
-const BUSY_MS = 1000;
+const BUSY_MS = 250;
 /** A write whose outcome is unknown, or that found the database taken, is tried so often. */
 const TRIES = 6;
 /** The first pause; each is three times as long as the one before. A server keeps what was cut off locked for some seconds. */
@@ -34,28 +34,44 @@ export const isFile = (url: string) => url.startsWith('file:');
 /** Opens the database as it is, making its folder when it is a local file. */
 export async function connect(url = databaseUrl()): Promise<Db> {
   if (isFile(url)) mkdirSync(dirname(url.slice('file:'.length)), { recursive: true });
-  const client = createClient({
+  const client = clientOf(url);
+  const db = drizzle(client, { schema });
+  writers.set(db, { url, client: null, last: Promise.resolve() });
+  // a second reader must not have to wait for a writer
+  if (isFile(url)) await client.execute('PRAGMA journal_mode = WAL');
+  return db;
+}
+
+const clientOf = (url: string): Client =>
+  createClient({
     url,
     authToken: process.env.DATABASE_AUTH_TOKEN,
     ...(isFile(url) ? { timeout: BUSY_MS } : {}),
   });
-  // a second reader must not have to wait for a writer
-  if (isFile(url)) await client.execute('PRAGMA journal_mode = WAL');
-  return drizzle(client, { schema });
+
+/** Opens the database and brings it up to date; another server may be doing so at the same time. */
+export async function openDatabase(url = databaseUrl()): Promise<Db> {
+  return tried(async () => {
+    let db: Db | null = null;
+    try {
+      db = await connect(url);
+      await migrate(db, {
+        migrationsFolder: process.env.PAPILLON_MIGRATIONS || resolve('server/migrations'),
+      });
+      await bringDocumentsOver(db);
+      await db.run(sql`INSERT OR IGNORE INTO about (key, value) VALUES ('epoch', ${nanoid()})`);
+      return db;
+    } catch (error) {
+      if (db) closeDatabase(db);
+      throw error;
+    }
+  });
 }
 
-/** Opens the database and brings it up to date. */
-export async function openDatabase(url = databaseUrl()): Promise<Db> {
-  const db = await connect(url);
-  try {
-    await migrate(db, { migrationsFolder: process.env.PAPILLON_MIGRATIONS || resolve('server/migrations') });
-    await bringDocumentsOver(db);
-    await db.run(sql`INSERT OR IGNORE INTO about (key, value) VALUES ('epoch', ${nanoid()})`);
-  } catch (error) {
-    db.$client.close();
-    throw error;
-  }
-  return db;
+/** Lets go of a database. */
+export function closeDatabase(db: Db): void {
+  writers.get(db)?.client?.close();
+  db.$client.close();
 }
 
 let opened: Promise<Db> | null = null;
@@ -79,35 +95,47 @@ export async function readTransaction(db: Db): Promise<{ tx: Tx; close(): void }
 /** Drizzle works through whatever has `execute`, which a transaction has. */
 const within = (transaction: Transaction): Tx => drizzle(transaction as unknown as Client) as unknown as Tx;
 
-/** The last write of each database: the next one waits for it. */
-const writing = new WeakMap<Db, Promise<unknown>>();
+/** How each database is written to. */
+interface Writer {
+  url: string;
+  /** A connection for writing alone, of a local file; a server has no connections of its own to speak of. */
+  client: Client | null;
+  /** The last write: the next one waits for it. */
+  last: Promise<unknown>;
+}
+const writers = new WeakMap<Db, Writer>();
 
 /**
  * Runs a transaction that writes; one after the other, since a second one would only be refused. When the connection is lost
  * its outcome is unknown, so it is run again: what it does must be the same the second time.
  */
 export function write<T>(db: Db, run: (tx: WriteTx) => Promise<T>): Promise<T> {
-  const before = writing.get(db) ?? Promise.resolve();
-  const next = before.then(() => tried(() => transact(db, run)));
-  writing.set(
-    db,
-    next.catch(() => undefined),
-  );
+  const writer = writers.get(db)!;
+  const next = writer.last.then(() => tried(() => transact(db, writer, run)));
+  writer.last = next.catch(() => undefined);
   return next;
 }
 
-async function transact<T>(db: Db, run: (tx: WriteTx) => Promise<T>): Promise<T> {
-  const transaction = await db.$client.transaction('write');
+async function transact<T>(db: Db, writer: Writer, run: (tx: WriteTx) => Promise<T>): Promise<T> {
+  let transaction: Transaction | null = null;
   try {
-    const tx = Object.assign(within(transaction), {
-      execute: (statement: { sql: string; args: InValue[] }) => transaction.execute(statement),
+    if (isFile(writer.url)) writer.client ??= clientOf(writer.url);
+    transaction = await (writer.client ?? db.$client).transaction('write');
+    const begun = transaction;
+    const tx = Object.assign(within(begun), {
+      execute: (statement: { sql: string; args: InValue[] }) => begun.execute(statement),
     });
     const result = await run(tx);
-    await transaction.commit();
+    await begun.commit();
     return result;
+  } catch (error) {
+    // a statement that failed is not let go of at once, and no transaction can end on that connection until it is
+    writer.client?.close();
+    writer.client = null;
+    throw error;
   } finally {
     // rolls back what was not committed
-    transaction.close();
+    transaction?.close();
   }
 }
 
@@ -122,14 +150,19 @@ async function tried<T>(run: () => Promise<T>): Promise<T> {
   }
 }
 
-/** Whether an error says that the database was taken or not to be reached, and not that something is wrong. */
+/** Whether an error says that the database was taken or not to be reached, or is just being made, and not that something is wrong. */
 function isPassing(error: unknown): boolean {
-  for (let e = error as { code?: string; cause?: unknown } | undefined; e; e = e.cause as typeof e)
+  for (
+    let e = error as { code?: string; message?: string; cause?: unknown } | undefined;
+    e;
+    e = e.cause as typeof e
+  )
     if (
       /^(SQLITE_BUSY|SQLITE_LOCKED|HRANA_WEBSOCKET_ERROR|SERVER_ERROR|HRANA_CLOSED_ERROR|TRANSACTION_CLOSED|ECONN.*|UND_ERR.*|EPIPE|STREAM_.*)$/.test(
         e.code ?? '',
       ) ||
-      (e instanceof TypeError && /fetch failed/.test(e.message))
+      (e instanceof TypeError && /fetch failed/.test(e.message)) ||
+      /^(SQLITE_ERROR: )?(table|index) \S+ already exists|duplicate column name/.test(e.message ?? '')
     )
       return true;
   return false;

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { applyEdit } from '../core/swatch/documents.ts';
 import { goBack, type Library } from '../core/swatch/index.ts';
 import { applyChanges, listHistory, newsOf, wayBack } from './changes.ts';
-import { type Db, openDatabase } from './db.ts';
+import { closeDatabase, type Db, openDatabase } from './db.ts';
 import { listKits, listPresets } from './kits.ts';
 import { listDeleted, listLibraries, readLibrary, readRows } from './libraries.ts';
 import { listPictures, readCopy } from './pictures.ts';
@@ -110,7 +110,7 @@ describe('a database of the version that kept documents', () => {
   });
 
   it('is brought over once, and nothing of the old is left', async () => {
-    db.$client.close();
+    closeDatabase(db);
     db = await openDatabase(url);
     const tables = await db.$client.execute("SELECT name FROM sqlite_master WHERE name LIKE 'old%'");
     expect(tables.rows).toEqual([]);
@@ -128,14 +128,14 @@ describe('a database of the version that kept documents', () => {
       sql: 'UPDATE old_libraries SET content = ? WHERE id = ?',
       args: ['{', of('Timetables').id],
     });
-    first.$client.close();
+    closeDatabase(first);
     await expect(openDatabase(half)).rejects.toThrow();
     const mended = await connect(half);
     await mended.$client.execute({
       sql: 'UPDATE old_libraries SET content = ? WHERE id = ?',
       args: [JSON.stringify(of('Timetables').content), of('Timetables').id],
     });
-    mended.$client.close();
+    closeDatabase(mended);
     const whole = await openDatabase(half);
     for (const { id, content, deletedAt } of old.libraries)
       if (!deletedAt) expect(await readLibrary(whole, id)).toEqual(content);

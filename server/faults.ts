@@ -27,7 +27,7 @@ const PLACES: [code: RegExp, status: number, text: string][] = [
     'Another program holds Papillon’s data just now. Try again in a moment.',
   ],
   [
-    /^(SQLITE_CANTOPEN|ENOENT|EISDIR|ENOTDIR|EMFILE|ENFILE)/,
+    /^(SQLITE_CANTOPEN|ENOENT|EEXIST|EISDIR|ENOTDIR|EMFILE|ENFILE)/,
     503,
     'Papillon’s data cannot be opened where DATABASE_URL or PAPILLON_DATA says they are.',
   ],

@@ -19,7 +19,7 @@ import {
   toSearchText,
 } from '../../core/swatch/index.ts';
 import { applyChanges } from '../../server/changes.ts';
-import { type Db, openDatabase } from '../../server/db.ts';
+import { closeDatabase, type Db, openDatabase } from '../../server/db.ts';
 import { createLibrary, listLibraries, readRows } from '../../server/libraries.ts';
 import { Harness } from '../browser/harness.ts';
 
@@ -297,7 +297,7 @@ async function browser(folder: string, figures: Figures, say: Say): Promise<void
   const id = await createLibrary(db, library(LARGE));
   for (let l = 0; l < 499; l++) await createLibrary(db, library(300, `Library ${l}`));
   await listLibraries(db);
-  db.$client.close();
+  closeDatabase(db);
   const harness = await Harness.start({ DATABASE_URL: url });
   try {
     const home: number[] = [];
