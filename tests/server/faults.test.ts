@@ -124,7 +124,7 @@ describe('a place that cannot be written', () => {
     ]);
   });
 
-  it('that is read-only is said, can be looked at, and goes on when it may be written again', async ({
+  it('that is read-only is said, and goes on when it may be written again', async ({
     skip,
   }) => {
     const disk = smallDisk(32);
