@@ -83,13 +83,13 @@ export function optionOf(format: Format, chosen: Options | undefined, id: string
 }
 
 /** More swatches than any file has that was made for people. */
-const MOST_SWATCHES = 250_000;
+const MOST_SWATCHES = 150_000;
 /** Longer than any name, and than what a library may hold. */
 const LONGEST_TEXT = 100_000;
 /** Of all names together: short files can name the same long thing often. */
 const MOST_CHARACTERS = 64_000_000;
 /** How often a decoder may look at a line, an entry or a shape, so that no file keeps it busy for ever. */
-const MOST_STEPS = 600_000;
+const MOST_STEPS = 400_000;
 /** Nobody reads more of them. */
 const MOST_WARNINGS = 50;
 

@@ -47,7 +47,7 @@ export function cutText(text: string, units: number): string {
 export const oneLine = (text: string) => text.replace(/[\0-\x08\n-\x1f\x7f\u2028\u2029]+/g, ' ');
 
 /** More lines, and longer ones, than any text has that is a list. */
-const MOST_LINES = 1_500_000;
+const MOST_LINES = 1_000_000;
 const LONGEST_LINE = 1_000_000;
 
 /**

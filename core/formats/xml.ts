@@ -14,8 +14,8 @@ export interface XmlNode {
 
 const DEEPEST = 200;
 /** More than any file has that is a list of colours, or a drawing: so many, and one for so many characters. */
-const FEW_ELEMENTS = 200_000;
-const CHARACTERS_EACH = 16;
+const FEW_ELEMENTS = 100_000;
+const CHARACTERS_EACH = 40;
 const MOST_ATTRIBUTES = 1000;
 const NONE: XmlNode[] = [];
 

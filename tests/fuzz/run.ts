@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { loadFont } from '../../cli/typesetting.ts';
 import {
+  type Format,
   FormatError,
   formats,
   isZip,
@@ -11,6 +12,8 @@ import {
 } from '../../core/formats/index.ts';
 import { countingIds, countSwatches } from '../../core/swatch/model.ts';
 import { anyLibrary } from '../../core/testing.ts';
+import { pictureShapes, pictures, readPicture } from './pictures.ts';
+import { shapes } from './shapes.ts';
 
 /** A small repeatable generator (mulberry32), so that any failure can be run again from its seed. */
 export function random(seed: number): () => number {
@@ -29,6 +32,19 @@ const NASTY = [0, 1, 0x7f, 0x80, 0xff, 0x7fff, 0x8000, 0xffff, 0x7fffffff, 0xfff
 
 const NUMBERS = ['1e999', '-1e999', 'NaN', '-0', '99999999999999999999', '1e-400', '0x10', '∞', ''];
 
+function joined(...parts: Uint8Array[]): Uint8Array<ArrayBuffer> {
+  const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}
+
+/** Of larger ones only a few are damaged: what is done to most of their bytes tells nothing. */
+const SMALL = 6000;
+
 /** A damaged copy: bytes flipped, cut, doubled, overwritten with extreme values, numbers made absurd, or mixed with another file. */
 export function mutate(bytes: Uint8Array, other: Uint8Array, next: () => number): Uint8Array {
   let out = bytes.slice();
@@ -43,7 +59,7 @@ export function mutate(bytes: Uint8Array, other: Uint8Array, next: () => number)
         break;
       case 2: {
         const [from, to] = [at(), at()].sort((a, b) => a - b);
-        out = Uint8Array.from([...out.slice(0, to), ...out.slice(from)]);
+        out = joined(out.subarray(0, to), out.subarray(from));
         break;
       }
       case 3: {
@@ -56,7 +72,7 @@ export function mutate(bytes: Uint8Array, other: Uint8Array, next: () => number)
       }
       case 4: {
         const from = Math.floor(next() * other.length);
-        out = Uint8Array.from([...out.slice(0, at()), ...other.slice(from)]);
+        out = joined(out.subarray(0, at()), other.subarray(from));
         break;
       }
       case 5: {
@@ -65,7 +81,7 @@ export function mutate(bytes: Uint8Array, other: Uint8Array, next: () => number)
         const start = out.subarray(from).findIndex((b) => b >= 0x30 && b <= 0x39);
         if (start < 0) break;
         const word = new TextEncoder().encode(NUMBERS[Math.floor(next() * NUMBERS.length)]);
-        out = Uint8Array.from([...out.slice(0, from + start), ...word, ...out.slice(from + start + 1)]);
+        out = joined(out.subarray(0, from + start), word, out.subarray(from + start + 1));
         break;
       }
       default:
@@ -77,10 +93,22 @@ export function mutate(bytes: Uint8Array, other: Uint8Array, next: () => number)
 
 export interface FuzzReport {
   files: number;
+  /** Swatch files that opened, and pictures that were read. */
   opened: number;
   refused: number;
   slowestMs: number;
+  slowest: string;
+  /** What took longer than it ought to. */
+  slow: string[];
   largestSwatches: number;
+}
+
+/** The longest that anything of up to 10 MB may take. */
+const LONGEST_MS = 2000;
+
+function note(report: FuzzReport, took: number, what: string): void {
+  if (took > report.slowestMs) [report.slowestMs, report.slowest] = [took, what];
+  if (took > LONGEST_MS) report.slow.push(`${what}: ${Math.round(took)} ms`);
 }
 
 /** Opens a file as the application does, archives looked through; a reason given counts as refused. */
@@ -95,18 +123,15 @@ function countTaken(bytes: Uint8Array): number {
   return swatches;
 }
 
-/**
- * Opens so many damaged files of every format. Anything but a result or a {@link FormatError} is thrown on,
- * with the seed and round that made it.
- */
-export async function fuzz(files: number, seed: number): Promise<FuzzReport> {
-  await prepareFormats(loadFont);
-  const next = random(seed);
-  const corpus = fc
+/** Files of every format that is written, archives of them, and archives in archives. */
+function swatchFiles(seed: number): Uint8Array[] {
+  const corpus: Uint8Array[] = fc
     .sample(anyLibrary(), { numRuns: 40, seed })
-    .flatMap((library) => formats.map((format) => format.encode(library)))
+    .flatMap((library, n) =>
+      // of sheets with their fonts a few are enough
+      formats.filter((f) => f.id !== 'pdf' || n < 2).map((format) => format.encode(library)),
+    )
     .filter((bytes) => bytes.length > 0);
-  // archives too, and archives in archives
   for (let i = 0; i < 40; i++) {
     const inner = pack([{ path: 'a', bytes: corpus[i] }]);
     corpus.push(
@@ -116,29 +141,109 @@ export async function fuzz(files: number, seed: number): Promise<FuzzReport> {
       ]),
     );
   }
-  const report: FuzzReport = { files, opened: 0, refused: 0, slowestMs: 0, largestSwatches: 0 };
+  let large = 0;
+  return corpus.filter((file) => file.length <= SMALL || large++ % 20 === 0);
+}
+
+/** Opens one file with a decoder, or as the application does. Gives the swatches; null when refused with a reason. */
+function open(bytes: Uint8Array, as?: Format): number | null {
+  try {
+    const swatches = as
+      ? countSwatches(openSwatchFile(bytes, 'fuzzed', countingIds(), as).library)
+      : countTaken(bytes);
+    // only an archive may hold more than it seems
+    if (!isZip(bytes) && swatches > bytes.length)
+      throw new Error(`${swatches} swatches from ${bytes.length} bytes`);
+    return swatches;
+  } catch (error) {
+    if (error instanceof FormatError) return null;
+    throw error;
+  }
+}
+
+/**
+ * Opens so many damaged files of every format, and reads damaged pictures of every kind; every fifth is a picture. Anything but
+ * a result or a reason is thrown on, with the seed and number that made it.
+ *
+ * @param begin is told what is about to be opened, so that whoever watches knows what hangs
+ */
+export async function fuzz(
+  files: number,
+  seed: number,
+  begin: (what: string) => void = () => undefined,
+): Promise<FuzzReport> {
+  await prepareFormats(loadFont);
+  const next = random(seed);
+  const [swatches, photos] = [swatchFiles(seed), await pictures()];
+  const report: FuzzReport = {
+    files,
+    opened: 0,
+    refused: 0,
+    slowestMs: 0,
+    slowest: '',
+    slow: [],
+    largestSwatches: 0,
+  };
   for (let i = 0; i < files; i++) {
+    const corpus = i % 5 === 4 ? photos : swatches;
     const pick = () => corpus[Math.floor(next() * corpus.length)];
-    const bytes = mutate(pick(), pick(), next);
+    const bytes = mutate(pick(), pick(), next) as Uint8Array<ArrayBuffer>;
+    const what = `seed ${seed}, file ${i}`;
+    begin(what);
     const start = performance.now();
     try {
-      // each decoder meets the file too, recognised or not
-      const as = i % 3 === 0 ? formats[Math.floor(next() * formats.length)] : undefined;
-      const swatches = as
-        ? countSwatches(openSwatchFile(bytes, 'fuzzed', countingIds(), as).library)
-        : countTaken(bytes);
-      // only an archive may hold more than it seems
-      if (!isZip(bytes) && swatches > bytes.length)
-        throw new Error(`${swatches} swatches from ${bytes.length} bytes`);
-      report.opened++;
-      report.largestSwatches = Math.max(report.largestSwatches, swatches);
-    } catch (error) {
-      if (!(error instanceof FormatError)) {
-        throw new Error(`seed ${seed}, file ${i}: ${error instanceof Error ? error.stack : error}`);
+      let opened: boolean;
+      if (corpus === photos) opened = (await readPicture(bytes)) !== 'refused';
+      else {
+        // each decoder meets the file too, recognised or not
+        const as = i % 3 === 0 ? formats[Math.floor(next() * formats.length)] : undefined;
+        const found = open(bytes, as);
+        opened = found !== null;
+        report.largestSwatches = Math.max(report.largestSwatches, found ?? 0);
       }
-      report.refused++;
+      if (opened) report.opened++;
+      else report.refused++;
+    } catch (error) {
+      throw new Error(`${what}: ${error instanceof Error ? error.stack : error}`);
     }
-    report.slowestMs = Math.max(report.slowestMs, performance.now() - start);
+    const took = performance.now() - start;
+    note(report, took, what);
   }
+  return report;
+}
+
+/** Gives every file that is made to take for ever to every recogniser and decoder, and every such picture to its reader. */
+export async function fuzzShapes(
+  size: number,
+  begin: (what: string) => void = () => undefined,
+): Promise<FuzzReport> {
+  await prepareFormats(loadFont);
+  const report: FuzzReport = {
+    files: 0,
+    opened: 0,
+    refused: 0,
+    slowestMs: 0,
+    slowest: '',
+    slow: [],
+    largestSwatches: 0,
+  };
+  const timed = async (what: string, run: () => unknown) => {
+    begin(what);
+    const start = performance.now();
+    const result = await run();
+    const took = performance.now() - start;
+    note(report, took, what);
+    report.files++;
+    if (result === null || result === 'refused') report.refused++;
+    else report.opened++;
+  };
+  for (const { name, bytes } of shapes(size)) {
+    await timed(`${name}, as it is`, () => open(bytes));
+    for (const format of formats) {
+      await timed(`${name}, recognised as ${format.id}`, () => format.recognise(bytes));
+      await timed(`${name}, decoded as ${format.id}`, () => open(bytes, format));
+    }
+  }
+  for (const { name, bytes } of pictureShapes()) await timed(name, () => readPicture(bytes));
   return report;
 }

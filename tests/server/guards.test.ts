@@ -317,7 +317,7 @@ describe('bodies', () => {
   it('that lie too deep, are cut off or no JSON at all are told apart from sound ones', async () => {
     for (const [body, why] of [
       ['['.repeat(500) + ']'.repeat(500), /more than 64 deep/],
-      ['{"a":'.repeat(500) + '1' + '}'.repeat(500), /more than 64 deep/],
+      [`${'{"a":'.repeat(500)}1${'}'.repeat(500)}`, /more than 64 deep/],
       ['{"by":', /no JSON, or is cut off/],
       ['', /no JSON, or is cut off/],
       ['\u0000', /no JSON, or is cut off/],

@@ -10,7 +10,7 @@ interface Declaration {
   name?: string;
 }
 
-const MOST = 500_000;
+const MOST = 200_000;
 
 /** The custom properties of a style sheet, in order. */
 function declarations(text: string): Declaration[] {
@@ -24,7 +24,8 @@ function declarations(text: string): Declaration[] {
     while (' \t\r\n'.includes(bare[from] ?? ':')) from++;
     pattern.lastIndex = from;
     if (bare[from] !== ':') continue;
-    if (found.length >= MOST) throw new FormatError(`it has more than ${MOST} custom properties.`);
+    if (found.length >= MOST)
+      throw new FormatError(`it has more than ${MOST.toLocaleString('en')} custom properties.`);
     let end = ++from;
     while (end < bare.length && bare[end] !== ';' && bare[end] !== '}') end++;
     const behind = /^;?[ \t]*\/\* ("(?:[^"\\\n]|\\.)*") \*\//.exec(text.slice(end, end + 200_000));

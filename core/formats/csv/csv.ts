@@ -117,7 +117,7 @@ const safe = (text: string) => {
 const unsafe = (cell: string) => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
 
 /** More than any table has whose rows are colours. */
-const MOST_ROWS = 500_000;
+const MOST_ROWS = 300_000;
 const MOST_COLUMNS = 5000;
 
 interface Row {
@@ -126,8 +126,8 @@ interface Row {
   number: number;
 }
 
-/** The rows that are not empty. @throws FormatError when there are too many, or one is too wide */
-function rowsOf(text: string): Row[] {
+/** The rows that are not empty, and why there are no more of them: too many, or one too wide. */
+function readRows(text: string): { rows: Row[]; trouble: string } {
   const rows: Row[] = [];
   let number = 0;
   let trouble = '';
@@ -143,8 +143,7 @@ function rowsOf(text: string): Row[] {
       if (trouble) parser.abort();
     },
   });
-  if (trouble) throw new FormatError(trouble);
-  return rows;
+  return { rows, trouble };
 }
 
 /** The delimiter that the first lines have most, and evenly; commas in numbers are no delimiters. */
@@ -191,7 +190,7 @@ export const csv: Format = {
   recognise(bytes) {
     const text = readText(bytes.subarray(0, 8192));
     if (text === null) return 0;
-    const [first] = rowsOf(text.replace(/^\uFEFF/, ''));
+    const [first] = readRows(text.replace(/^\uFEFF/, '')).rows;
     if (!first || first.cells.length < 2) return 0;
     if (readHeadings(first.cells)) return 0.82;
     const columns = guessColumns(first.cells);
@@ -200,7 +199,8 @@ export const csv: Format = {
   },
 
   decode: textDecoder((text, draft) => {
-    const rows = rowsOf(text);
+    const { rows, trouble } = readRows(text);
+    if (trouble) throw new FormatError(trouble);
     const headings = rows.length > 0 ? readHeadings(rows[0].cells) : null;
     const columns = headings ?? (rows.length > 0 ? guessColumns(rows[0].cells) : null);
     if (!columns)

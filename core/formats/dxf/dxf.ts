@@ -106,6 +106,7 @@ export const dxf: Format = {
     let section = '';
     let ended = false;
     for (const thing of thingsOf(text)) {
+      draft.step();
       const kind = thing[0][0] === 0 ? thing[0][1].trim() : '';
       const value = (code: number) => unescapeText(thing.find((p) => p[0] === code)?.[1] ?? '');
       if (kind === 'SECTION') section = value(2).trim();
@@ -120,9 +121,11 @@ export const dxf: Format = {
         if (name !== '0' || toHex(color) !== '#ffffff') draft.add({ name, color });
       } else if (section === 'ENTITIES' || section === 'BLOCKS') {
         const color = colorOf(thing);
+        if (!color) continue;
         const layer = value(8);
-        if (!color || layers.get(layer) === toHex(color) || seen.has(`${layer}/${toHex(color)}`)) continue;
-        seen.add(`${layer}/${toHex(color)}`);
+        const hex = toHex(color);
+        if (layers.get(layer) === hex || seen.has(`${layer}/${hex}`)) continue;
+        seen.add(`${layer}/${hex}`);
         draft.add({ name: layer === '0' ? '' : layer, color });
       }
     }

@@ -26,8 +26,8 @@ const MACHINE_NAME =
 /** One character more than any notation of a colour has. */
 const LONGEST_PAINT = 501;
 /** So much of a drawing is looked at: what it draws again and again counts each time. */
-const MOST_PAINTS = 120_000;
-const MOST_LOOKED_AT = 400_000;
+const MOST_PAINTS = 80_000;
+const MOST_LOOKED_AT = 200_000;
 const MOST_CHARACTERS = 16_000_000;
 
 type Style = Record<string, string | undefined>;

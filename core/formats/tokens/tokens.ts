@@ -7,6 +7,8 @@ import { beginningOf, identifier, plural, uniquely, writeText } from '../text.ts
 /** Where our own words for a token are kept: `$extensions` may hold anything under a name of one's own. */
 const OWN = 'papillon';
 const DEEPEST = 100;
+/** Of references, each to the next. */
+const LONGEST_CHAIN = 1000;
 
 type Json = Record<string, unknown>;
 
@@ -41,45 +43,57 @@ function readColor(value: unknown): { color: Color; alpha?: number } | null {
 
 type Followed = { value: unknown } | { trouble: string };
 
-/** The path in a reference like `{sea.deep}` or `#/sea/deep`; null when the value is none. */
-const referenceIn = (value: unknown): string[] | null =>
-  typeof value === 'string' && /^\{[^{}]+\}$/.test(value)
-    ? value.slice(1, -1).split('.')
+/** A reference as it stands, like `{sea.deep}` or `#/sea/deep`; null when the value is none. */
+const referenceIn = (value: unknown): string | null =>
+  typeof value === 'string' && value[0] === '{' && /^\{[^{}]+\}$/.test(value)
+    ? value
     : isRecord(value) && typeof value.$ref === 'string'
       ? value.$ref
-          .replace(/^#\//, '')
-          .split('/')
-          .filter((p) => p !== '$value')
       : null;
 
-/** Follows references to what they lead to in the end, each of a chain only once. */
-function follower(root: Json): (value: unknown) => Followed {
+const pathOf = (reference: string): string[] =>
+  reference.startsWith('{')
+    ? reference.slice(1, -1).split('.')
+    : reference
+        .replace(/^#\//, '')
+        .split('/')
+        .filter((p) => p !== '$value');
+
+/**
+ * Follows references to what they lead to in the end, each of a chain only once.
+ *
+ * @param step is called for each that is followed
+ */
+function follower(root: Json, step: () => void): (value: unknown) => Followed {
   const known = new Map<string, Followed>();
   return (value) => {
-    const passed: string[] = [];
-    const under = new Set<string>();
+    const passed = new Set<string>();
     let found: Followed | undefined;
     for (let at = value; !found; ) {
-      const ref = referenceIn(at);
-      if (!ref) found = { value: at };
-      else if (ref.length > DEEPEST) found = { trouble: `“${ref[0].slice(0, 60)}…” leads too deep` };
+      const reference = referenceIn(at);
+      if (reference === null) {
+        found = { value: at };
+        break;
+      }
+      found = known.get(reference);
+      if (found) break;
+      const path = pathOf(reference);
+      const called = () => `“${path.slice(0, 10).join('.').slice(0, 100)}”`;
+      if (passed.has(reference)) found = { trouble: `${called()} refers to itself` };
+      else if (passed.size >= LONGEST_CHAIN)
+        found = { trouble: `${called()} leads through more than ${LONGEST_CHAIN} other tokens` };
+      else if (path.length > DEEPEST) found = { trouble: `${called()}… leads too deep` };
       else {
-        const path = ref.join('.');
-        if (under.has(path)) found = { trouble: `“${path.slice(0, 100)}” refers to itself` };
-        else {
-          found = known.get(path);
-          under.add(path);
-          passed.push(path);
-          let there: unknown = root;
-          for (const part of ref)
-            there = isRecord(there) && Object.hasOwn(there, part) ? there[part] : undefined;
-          if (!isRecord(there) || there.$value === undefined)
-            found ??= { trouble: `“${path.slice(0, 100)}” is not there` };
-          else at = there.$value;
-        }
+        step();
+        passed.add(reference);
+        let there: unknown = root;
+        for (const part of path)
+          there = isRecord(there) && Object.hasOwn(there, part) ? there[part] : undefined;
+        if (!isRecord(there) || there.$value === undefined) found = { trouble: `${called()} is not there` };
+        else at = there.$value;
       }
     }
-    for (const path of passed) known.set(path, found);
+    for (const reference of passed) known.set(reference, found);
     return found;
   };
 }
@@ -115,7 +129,7 @@ export const tokens: Format = {
       if (troubles.length < 20) troubles.push(`${[...path, key].join('.').slice(0, 200)}: ${why}`);
       else more++;
     };
-    const follow = follower(root);
+    const follow = follower(root, () => draft.step(2));
     let others = 0;
     const walk = (node: Json, path: string[], label: string, type: unknown) => {
       if (path.length > DEEPEST)
