@@ -129,14 +129,24 @@ async function transact<T>(db: Db, writer: Writer, run: (tx: WriteTx) => Promise
     await begun.commit();
     return result;
   } catch (error) {
-    // a statement that failed is not let go of at once, and no transaction can end on that connection until it is
-    writer.client?.close();
-    writer.client = null;
+    // rolls back what was done; before the connection goes, which would hold the database on
+    transaction?.close();
+    if (!transaction || isOfDatabase(error)) {
+      // a statement that failed is not let go of at once, and no transaction can end on that connection until it is
+      writer.client?.close();
+      writer.client = null;
+    }
     throw error;
   } finally {
-    // rolls back what was not committed
     transaction?.close();
   }
+}
+
+/** Whether the database has refused something, and not we ourselves. */
+function isOfDatabase(error: unknown): boolean {
+  for (let e = error as { code?: unknown; cause?: unknown } | undefined; e; e = e.cause as typeof e)
+    if (typeof e.code === 'string') return true;
+  return false;
 }
 
 async function tried<T>(run: () => Promise<T>): Promise<T> {
