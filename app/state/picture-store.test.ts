@@ -105,6 +105,28 @@ describe('pictures', () => {
     expect(put.mock.calls.map(([shelf]) => shelf)).toEqual(Array(20).fill('takes'));
   });
 
+  it('a take that goes and comes back stands where it stood, after a reload too', async () => {
+    const before = page();
+    const files = ['a.png', 'b.png', 'c.png', 'd.png', 'e.png', 'f.png'];
+    before.open(files.map(file));
+    for (const { id } of before.snapshot().pictures) {
+      before.show(id);
+      before.change(id, (t) => ({ ...t, name: 'First' }));
+      before.addTake(id);
+      before.change(id, (t) => ({ ...t, name: 'Second' }));
+      await settle();
+      const back = before.removeTake(id, before.snapshot().boards[id].takes[0].id);
+      before.change(id, (t) => ({ ...t, name: 'Still second' }));
+      await settle();
+      back?.();
+      await settle();
+    }
+    const after = page();
+    await after.restore();
+    await settle();
+    expect(takes(after)).toEqual(Object.fromEntries(files.map((name) => [name, ['First', 'Still second']])));
+  });
+
   it('that are closed are gone after a reload, with their files and takes', async () => {
     const store = page();
     store.open([file('a.png')]);

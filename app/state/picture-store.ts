@@ -420,7 +420,10 @@ export class PictureStore extends Store<PictureState> {
     if (changed === board) return;
     this.set({ boards: { ...this.state.boards, [source]: changed } });
     const before = new Set(board.takes);
-    for (const take of changed.takes) if (!before.has(take)) this.unwritten.add(keyOf(source, take.id));
+    // one that goes or comes back changes the places of those behind it
+    const moved = changed.takes.some((t, i) => t.id !== board.takes[i]?.id);
+    for (const take of changed.takes)
+      if (moved || !before.has(take)) this.unwritten.add(keyOf(source, take.id));
     if (changed.takes !== board.takes) this.unsent.add(source);
     this.save();
   }

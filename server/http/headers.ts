@@ -59,7 +59,8 @@ export const headers: RequestHandler[] = [
     crossOriginEmbedderPolicy: { policy: 'require-corp' },
     crossOriginOpenerPolicy: { policy: 'same-origin' },
     crossOriginResourcePolicy: { policy: 'same-origin' },
-    referrerPolicy: { policy: 'no-referrer' },
+    // with none at all, forms would not tell their origin
+    referrerPolicy: { policy: 'same-origin' },
     xFrameOptions: { action: 'deny' },
   }),
   (_request, response, next) => {

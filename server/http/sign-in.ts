@@ -166,8 +166,8 @@ function signInPage(response: express.Response, status: number, to: string, said
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <title>Sign in · Papillon</title>
 <style nonce="${nonce}">
-:root { color-scheme: light dark; --paper: #f3f3f3; --panel: #fff; --ink: #1b1b1b; --line: #8a8a8a }
-@media (prefers-color-scheme: dark) { :root { --paper: #2a2a2a; --panel: #383838; --ink: #f2f2f2; --line: #9a9a9a } }
+:root { color-scheme: light dark; --paper: #cbcbcb; --panel: #e4e4e4; --ink: #161616; --line: #6e6e6e }
+@media (prefers-color-scheme: dark) { :root { --paper: #262626; --panel: #343434; --ink: #f4f4f4; --line: #9a9a9a } }
 body { margin: 0; min-height: 100vh; display: grid; place-items: center; background: var(--paper); color: var(--ink); font: 14px/1.5 'Hanken Grotesk Variable', system-ui, sans-serif }
 form { width: 300px; padding: 28px; background: var(--panel); display: grid; gap: 12px }
 h1 { margin: 0 0 4px; font-size: 20px; font-weight: 600 }

@@ -52,6 +52,14 @@ export class Harness {
     return screen;
   }
 
+  /** A page that is none of the application's, such as the one that asks for the password. */
+  async bare(path: string): Promise<Screen> {
+    const page = await this.browser!.newPage();
+    await page.setViewport({ width: 1280, height: 800 });
+    await page.goto(this.url + path, { waitUntil: 'load' });
+    return new Screen(page, this);
+  }
+
   /** A page as on another machine: with nothing that this browser has stored. */
   async elsewhere(path: string): Promise<Screen> {
     const page = await (await this.browser!.createBrowserContext()).newPage();

@@ -144,6 +144,7 @@ describe('pages of other sites', () => {
       own,
       { ...own, 'Sec-Fetch-Site': 'same-origin' },
       { 'Sec-Fetch-Site': 'same-origin' },
+      { 'Sec-Fetch-Site': 'same-origin', Origin: 'null' },
       {} as Record<string, string>,
     ]) {
       const answer = await send('POST', '/surround', 'dark', headers);
@@ -217,7 +218,7 @@ describe('what answers bring with them', () => {
       const { headers } = await server.raw({ path });
       expect(headers).toMatchObject({
         'x-content-type-options': 'nosniff',
-        'referrer-policy': 'no-referrer',
+        'referrer-policy': 'same-origin',
         'cross-origin-opener-policy': 'same-origin',
         'cross-origin-embedder-policy': 'require-corp',
         'cross-origin-resource-policy': 'same-origin',

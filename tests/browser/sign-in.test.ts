@@ -1,0 +1,41 @@
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { Harness, type Screen } from './harness.ts';
+
+const PASSWORD = 'a long way to Tipperary';
+let harness: Harness;
+let screen: Screen;
+beforeAll(async () => {
+  harness = await Harness.start({ PAPILLON_PASSWORD: PASSWORD });
+  screen = await harness.bare('/gather');
+});
+afterAll(() => harness?.stop());
+
+const give = async (password: string) => {
+  await screen.page.type('input[type=password]', password);
+  await Promise.all([screen.page.waitForNavigation(), screen.button('Sign in')]);
+};
+
+it('asks, says what is wrong, and leads to where one wanted to go', async () => {
+  await give('wrong');
+  await screen.text(/That is not the password/);
+  await give(PASSWORD);
+  expect(new URL(screen.page.url()).pathname).toBe('/gather');
+  await screen.text(/No library is open/);
+  expect(screen.errors).toEqual([]);
+});
+
+it('what is done after the session has ended waits until one has signed in again', async () => {
+  await screen.go('/');
+  await screen.button('New library');
+  await screen.page.waitForFunction(() => location.pathname.endsWith('/arrange'));
+  const path = new URL(screen.page.url()).pathname;
+  await screen.text(/saved/);
+  // a restart ends all sessions
+  await harness.serve({ PAPILLON_PASSWORD: PASSWORD });
+  await screen.button('New group');
+  await screen.text(/Not saved yet; your changes wait here. You are not signed in/);
+  const other = await harness.bare(path);
+  screen = other;
+  await give(PASSWORD);
+  await screen.text(/New group/);
+});
