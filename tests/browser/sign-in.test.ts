@@ -29,7 +29,8 @@ it('what is done after the session has ended waits until one has signed in again
   await screen.button('New library');
   await screen.page.waitForFunction(() => location.pathname.endsWith('/arrange'));
   const path = new URL(screen.page.url()).pathname;
-  await screen.text(/saved/);
+  await screen.button('New group');
+  await screen.text(/· saved/);
   // a restart ends all sessions
   await harness.serve({ PAPILLON_PASSWORD: PASSWORD });
   await screen.button('New group');
@@ -37,5 +38,12 @@ it('what is done after the session has ended waits until one has signed in again
   const other = await harness.bare(path);
   screen = other;
   await give(PASSWORD);
-  await screen.text(/New group/);
+  // the pages of one browser share what waits, and the session
+  const groups = () =>
+    other.page.$$eval(
+      '.outline-row .cut',
+      (list) => list.filter((g) => g.textContent === 'New group').length,
+    );
+  await expect.poll(groups).toBe(2);
+  await other.text(/· saved/);
 });
