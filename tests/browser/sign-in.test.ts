@@ -39,11 +39,7 @@ it('what is done after the session has ended waits until one has signed in again
   screen = other;
   await give(PASSWORD);
   // the pages of one browser share what waits, and the session
-  const groups = () =>
-    other.page.$$eval(
-      '.outline-row .cut',
-      (list) => list.filter((g) => g.textContent === 'New group').length,
-    );
-  await expect.poll(groups).toBe(2);
+  const groups = () => other.page.$$eval('.outline-row .cut', (list) => list.map((g) => g.textContent));
+  await expect.poll(groups).toEqual(['New group', 'New group 2']);
   await other.text(/· saved/);
 });
