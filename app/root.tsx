@@ -40,6 +40,8 @@ export async function loader({ request }: Route.LoaderArgs) {
   return {
     surround: readSurround(request),
     samples: await samplePictures(),
+    /** Whether one is asked for. */
+    password: Boolean(process.env.PAPILLON_PASSWORD),
   };
 }
 

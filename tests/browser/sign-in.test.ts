@@ -43,3 +43,10 @@ it('what is done after the session has ended waits until one has signed in again
   await expect.poll(groups).toEqual(['New group', 'New group 2']);
   await other.text(/· saved/);
 });
+
+it('signing out asks again', async () => {
+  await screen.button('Sign out');
+  await screen.page.waitForSelector('input[type=password]');
+  await screen.page.goBack();
+  await screen.page.waitForSelector('input[type=password]');
+});

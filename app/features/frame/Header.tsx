@@ -1,10 +1,11 @@
 import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
-import { CircleHelp, History, Redo2, Undo2 } from 'lucide-react';
+import { CircleHelp, History, LogOut, Redo2, Undo2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { Link, NavLink } from 'react-router';
+import { Link, NavLink, useRouteLoaderData } from 'react-router';
 import { countSwatches, renameLibrary } from '#core/swatch/index';
 import type { LibraryStore } from '~/state/library-store';
+import { postJson } from '~/state/post';
 import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { count } from '~/ui/swatch';
@@ -30,6 +31,7 @@ export function Header({ children, right }: { children?: ReactNode; right?: Reac
       <div style={{ marginLeft: 'auto', display: 'flex', alignItems: 'center', gap: 6 }}>
         {right}
         <SurroundChoice />
+        <SignOut />
         <Tooltip title="Keys and shortcuts (?)">
           <IconButton aria-label="Keys and shortcuts" onClick={() => setHelp(true)}>
             <CircleHelp size={17} strokeWidth={1.6} />
@@ -38,6 +40,23 @@ export function Header({ children, right }: { children?: ReactNode; right?: Reac
       </div>
       <Shortcuts open={help} setOpen={setHelp} />
     </header>
+  );
+}
+
+/** Where a password is asked for. */
+function SignOut() {
+  const data = useRouteLoaderData('root') as { password: boolean } | undefined;
+  if (!data?.password) return null;
+  const leave = async () => {
+    await postJson('/sign-out', {});
+    location.assign('/');
+  };
+  return (
+    <Tooltip title="Sign out">
+      <IconButton aria-label="Sign out" onClick={() => void leave()}>
+        <LogOut size={16} strokeWidth={1.6} />
+      </IconButton>
+    </Tooltip>
   );
 }
 
