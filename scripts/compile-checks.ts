@@ -27,7 +27,7 @@ export function compileChecks(
   const [{ ajv }] = Object.values(module);
   const code = standaloneCode(ajv!, names)
     .replaceAll('require("ajv/dist/runtime/ucs2length").default', 'lengthOf')
-    .replace(/^export const validate_/gm, 'const validate_');
+    .replace(/\bexport const validate_/g, 'const validate_');
   const needs = /\brequire\([^)]*\)/.exec(code);
   if (needs) throw new Error(`${file}: the compiled checks need ${needs[0]}.`);
   const checks = Object.keys(module).map((name) => `export const ${name} = checkBy(() => validate_${name});`);
