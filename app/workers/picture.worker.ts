@@ -5,6 +5,7 @@ import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
 import { type Inks, inksOf } from '#core/color/index';
 import {
   amended,
+  checkPictureBytes,
   checkPixels,
   decodeHere,
   exactColors,
@@ -353,6 +354,11 @@ async function load(
   stage: (text: string) => void,
 ): Promise<Pixels & { small: Picture; note: string | undefined | null }> {
   stage('Decoding');
+  try {
+    checkPictureBytes(file.size);
+  } catch (error) {
+    throw new PictureError(`${name}: ${(error as Error).message}`);
+  }
   const bytes = new Uint8Array(await file.arrayBuffer());
   const { space, note } = spaceOf(bytes, pictureType(bytes));
   const { bitmap, here } = await decode(file, bytes, name, space !== null);

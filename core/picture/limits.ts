@@ -6,10 +6,21 @@ export class PictureRefusedError extends Error {
 /** Larger pictures are refused rather than filling the memory. */
 export const MOST_PIXELS = 40_000_000;
 
+/** More than any picture of so many pixels has, even unpacked. */
+export const MOST_PICTURE_BYTES = 400_000_000;
+
 /** @throws PictureRefusedError for a picture of more pixels than are taken */
 export function checkPixels(width: number, height: number): void {
   if (width * height > MOST_PIXELS)
     throw new PictureRefusedError(
       `the picture has ${Math.round((width * height) / 1e6)} megapixels; Papillon takes up to ${MOST_PIXELS / 1e6}. Make a smaller copy first.`,
+    );
+}
+
+/** @throws PictureRefusedError for a file larger than any picture that is taken */
+export function checkPictureBytes(bytes: number): void {
+  if (bytes > MOST_PICTURE_BYTES)
+    throw new PictureRefusedError(
+      `the file has ${Math.round(bytes / 1e6)} MB; Papillon takes pictures of up to ${MOST_PICTURE_BYTES / 1e6} MB. Make a smaller copy first.`,
     );
 }
