@@ -15,6 +15,9 @@ const give = async (password: string) => {
   await Promise.all([screen.page.waitForNavigation(), screen.button('Sign in')]);
 };
 
+const groups = ({ page }: Screen) =>
+  page.$$eval('.outline-row .cut', (list) => list.map((g) => g.textContent));
+
 it('asks, says what is wrong, and leads to where one wanted to go', async () => {
   await give('wrong');
   await screen.text(/That is not the password/);
@@ -29,7 +32,14 @@ it('what is done after the session has ended waits until one has signed in again
   await screen.button('New library');
   await screen.page.waitForFunction(() => location.pathname.endsWith('/arrange'));
   const path = new URL(screen.page.url()).pathname;
-  await screen.button('New group');
+  // nothing can be changed until the library has come in
+  await expect
+    .poll(async () => {
+      if ((await groups(screen)).length === 0) await screen.button('New group');
+      await new Promise((resolve) => setTimeout(resolve, 500));
+      return groups(screen);
+    })
+    .toEqual(['New group']);
   await screen.text(/· saved/);
   // a restart ends all sessions
   await harness.serve({ PAPILLON_PASSWORD: PASSWORD });
@@ -39,8 +49,7 @@ it('what is done after the session has ended waits until one has signed in again
   screen = other;
   await give(PASSWORD);
   // the pages of one browser share what waits, and the session
-  const groups = () => other.page.$$eval('.outline-row .cut', (list) => list.map((g) => g.textContent));
-  await expect.poll(groups).toEqual(['New group', 'New group 2']);
+  await expect.poll(() => groups(other)).toEqual(['New group', 'New group 2']);
   await other.text(/· saved/);
 });
 
