@@ -109,6 +109,10 @@ describe('from a picture to a file and back', () => {
     await screen.page.mouse.down();
     await screen.page.mouse.move(from!.x + 40, from!.y + 25, { steps: 4 });
     await screen.page.mouse.move(to!.x + to!.width - 8, to!.y + 20, { steps: 8 });
+    // a hand lets go when it sees where the swatch would come to lie
+    await new Promise((resolve) => setTimeout(resolve, 400));
+    await screen.page.mouse.move(to!.x + to!.width - 7, to!.y + 20);
+    await new Promise((resolve) => setTimeout(resolve, 200));
     await screen.page.mouse.up();
     const moved = [...before.slice(1, 4), before[0], ...before.slice(4)];
     await expect.poll(() => screen.names()).toEqual(moved);
