@@ -1,6 +1,7 @@
 import { fileURLToPath } from 'node:url';
 import { reactRouter } from '@react-router/dev/vite';
-import { defineConfig, type Plugin, runnerImport } from 'vite';
+import { tsImport } from 'tsx/esm/api';
+import { defineConfig, type Plugin } from 'vite';
 import { compileChecks } from './scripts/compile-checks.ts';
 
 const here = (path: string) => fileURLToPath(new URL(path, import.meta.url));
@@ -18,12 +19,7 @@ const compiledChecks = (): Plugin => ({
   name: 'compiled-checks',
   async load(id) {
     if (!id.endsWith('/checks.ts')) return null;
-    const { module } = await runnerImport<Parameters<typeof compileChecks>[0]>(id, {
-      configFile: false,
-      resolve: { alias },
-      logLevel: 'error',
-    });
-    return compileChecks(module, id, here('./core/shape.ts'));
+    return compileChecks(await tsImport(id, import.meta.url), id, here('./core/shape.ts'));
   },
 });
 

@@ -1,4 +1,5 @@
 import { Inflate, Unzlib } from 'fflate';
+import { joined } from './join.ts';
 
 /** Compressed bytes that are given to the decompressor at once: what comes of them is at most a thousand times as much. */
 const PIECE = 32 * 1024;
@@ -27,12 +28,5 @@ export function inflateUpTo(
   for (let at = 0; at < data.length && length <= most; at += PIECE)
     stream.push(data.subarray(at, at + PIECE), at + PIECE >= data.length);
   if (length > most && over === 'refuse') throw new RangeError(`it unpacks to more than ${most} bytes`);
-  const whole = new Uint8Array(Math.min(most, length));
-  let at = 0;
-  for (const part of parts) {
-    if (at >= whole.length) break;
-    whole.set(part.subarray(0, whole.length - at), at);
-    at += part.length;
-  }
-  return whole;
+  return joined(parts, most);
 }

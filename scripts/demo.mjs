@@ -2,12 +2,11 @@
 import { existsSync, rmSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { serve } from './serve.mjs';
-import { ensurePackages, run } from './setup.mjs';
+import { ensureBuild, ensurePackages, run } from './setup.mjs';
 
 const folder = resolve('data/demo');
 ensurePackages();
-console.log('Building…');
-run('npx', ['react-router', 'build', '--logLevel', 'warn']);
+ensureBuild();
 if (process.argv.includes('--fresh')) rmSync(folder, { recursive: true, force: true });
 const env = {
   NODE_ENV: 'production',

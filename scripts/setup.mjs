@@ -1,6 +1,7 @@
 // What a fresh machine needs before anything else runs. Only Node's own modules may be used here.
 import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, statSync } from 'node:fs';
+import { existsSync, readdirSync, statSync } from 'node:fs';
+import { join } from 'node:path';
 
 /** Runs a command in sight and stops when it fails. */
 export function run(command, args, env = {}) {
@@ -15,6 +16,27 @@ export function ensurePackages() {
   console.log('Installing packages…');
   // not `npm ci`: it refuses a lock file that leaves out other systems' optional binaries, as some registries make it do
   run('npm', ['install', '--no-save', '--no-fund', '--no-audit']);
+}
+
+/** What the build is made from. */
+const SOURCES = [
+  ...['app', 'core', 'server', 'profiles', 'public', 'scripts'],
+  ...['package-lock.json', 'vite.config.ts', 'react-router.config.ts'],
+];
+
+function newest(path) {
+  const about = statSync(path);
+  if (!about.isDirectory()) return /\.test\.tsx?$/.test(path) ? 0 : about.mtimeMs;
+  return Math.max(0, ...readdirSync(path).map((name) => newest(join(path, name))));
+}
+
+/** Builds when there is no build, or something has changed since, as after an update. */
+export function ensureBuild() {
+  // written last
+  const built = 'build/server/index.js';
+  if (existsSync(built) && statSync(built).mtimeMs >= Math.max(...SOURCES.map(newest))) return;
+  console.log('Building…');
+  run('npx', ['react-router', 'build', '--logLevel', 'warn']);
 }
 
 const places = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];

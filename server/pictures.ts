@@ -5,10 +5,6 @@ import { findLibrary } from './changes.ts';
 import { type Db, type Tx, write } from './db.ts';
 import { assets, pictures } from './schema.ts';
 
-/** The longer side of a copy, px, and what a copy of that size can weigh. */
-export const COPY_SIDE = 1600;
-export const COPY_BYTES = 16 * 1024 * 1024;
-
 /** A picture kept with a library, without its pixels. */
 export interface KeptPicture {
   id: string;

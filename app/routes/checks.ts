@@ -1,5 +1,6 @@
 import { checker } from '#core/checker';
 import type { KitChoices } from '#core/formats/index';
+import { COPY_SIDE } from '#core/picture/limits';
 import type { Preset } from '#server/kits';
 import type { HomeIntent } from '~/features/libraries/intents';
 
@@ -37,7 +38,7 @@ export const checkPreset = checker<{ keep: Preset } | { forget: string }>({
   oneOf: [object({ keep: object({ name, destinations: { type: 'array' } }) }), object({ forget: name })],
 });
 
-const side = { type: 'integer', minimum: 1, maximum: 1600 };
+const side = { type: 'integer', minimum: 1, maximum: COPY_SIDE };
 export const checkPicture = checker<{ name: string; width: number; height: number; takes: unknown[] }>(
   object({ name: { type: 'string', maxLength: 1000 }, width: side, height: side, takes: { type: 'array' } }),
 );

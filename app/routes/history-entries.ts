@@ -7,7 +7,7 @@ import { checkTrim } from './checks';
 
 const numberOf = (text: string | null) => {
   const n = Number(text);
-  return text !== null && Number.isSafeInteger(n) && n >= 0 ? n : null;
+  return text && Number.isSafeInteger(n) && n >= 0 ? n : null;
 };
 
 /** A library's changes, the latest first; or, with `to`, what leads back to how it was after one of them. */

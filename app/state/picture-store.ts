@@ -1,5 +1,13 @@
 import { nanoid } from 'nanoid';
-import { checkTakes, newTake, type PaletteColor, resized, type Take } from '#core/picture/index';
+import {
+  COPY_BYTES,
+  COPY_SIDE,
+  checkTakes,
+  newTake,
+  type PaletteColor,
+  resized,
+  type Take,
+} from '#core/picture/index';
 import { same } from '#core/swatch/index';
 import { openPictureClient, type PictureClient } from '~/workers/picture-client';
 import type { OpenedPicture } from '~/workers/picture-messages';
@@ -48,8 +56,6 @@ export interface KeptPicture {
 /** Several pictures taken together as one. */
 export const ALL = 'all';
 
-const COPY_SIDE = 1600;
-const COPY_BYTES = 4 * 1024 * 1024;
 const SAVE_MS = 400;
 
 /** So many pictures, and so many bytes of them, are open at once. */

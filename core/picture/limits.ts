@@ -6,6 +6,10 @@ export class PictureRefusedError extends Error {
 /** Larger pictures are refused rather than filling the memory. */
 export const MOST_PIXELS = 40_000_000;
 
+/** The longer side of a copy that is kept with a library, px, and what it may weigh. */
+export const COPY_SIDE = 1600;
+export const COPY_BYTES = 4 * 1024 * 1024;
+
 /** More than any picture of so many pixels has, even unpacked. */
 export const MOST_PICTURE_BYTES = 400_000_000;
 

@@ -1,5 +1,6 @@
 import type { Color } from '../color/model.ts';
 import { inflateUpTo } from '../inflate.ts';
+import { joined } from '../join.ts';
 import { Directory, ICC_PROFILE } from './ifd.ts';
 import { segmentsOf } from './jpeg.ts';
 
@@ -261,13 +262,7 @@ export function embeddedProfile(bytes: Uint8Array, type: string | null): Uint8Ar
           parts[bytes[at + 12]] = bytes.subarray(at + 14, at + length);
       const found = parts.filter(Boolean);
       if (found.length === 0) return null;
-      const whole = new Uint8Array(found.reduce((n, p) => n + p.length, 0));
-      let to = 0;
-      for (const part of found) {
-        whole.set(part, to);
-        to += part.length;
-      }
-      return whole;
+      return joined(found);
     }
     if (type === 'WebP') {
       for (let at = 12; at + 8 <= bytes.length; ) {

@@ -38,7 +38,7 @@ export function makeApp(settings: Settings, build: ServerBuild, client: string):
     onlyKnownTypes,
     notTooLarge,
     toTheEnd,
-    inTime,
+    inTime(),
   );
   app.use(compression());
   const setHeaders = (response: Response) => response.setHeader('Content-Security-Policy', POLICY.assets);
@@ -51,14 +51,14 @@ export function makeApp(settings: Settings, build: ServerBuild, client: string):
   return app;
 }
 
-const notTooOften = () =>
+export const notTooOften = (limit = MOST_REQUESTS, windowMs = WINDOW_MS): RequestHandler =>
   rateLimit({
-    windowMs: WINDOW_MS,
-    limit: MOST_REQUESTS,
+    windowMs,
+    limit,
     standardHeaders: false,
     legacyHeaders: false,
     handler(_request, response) {
-      response.setHeader('Retry-After', String(WINDOW_MS / 1000));
+      response.setHeader('Retry-After', String(Math.ceil(windowMs / 1000)));
       refuse(response, 429, 'That is more than Papillon can answer. Wait a moment and try again.');
     },
   });
@@ -86,16 +86,18 @@ const toTheEnd: RequestHandler = (request, response, next) => {
   next();
 };
 
-const inTime: RequestHandler = (_request, response, next) => {
-  const timer = setTimeout(() => {
-    if (!response.headersSent) refuse(response, 503, 'This took too long and was given up. Try again.');
-  }, LONGEST_MS);
-  response.on('close', () => clearTimeout(timer));
-  next();
-};
+export const inTime =
+  (most = LONGEST_MS): RequestHandler =>
+  (_request, response, next) => {
+    const timer = setTimeout(() => {
+      if (!response.headersSent) refuse(response, 503, 'This took too long and was given up. Try again.');
+    }, most);
+    response.on('close', () => clearTimeout(timer));
+    next();
+  };
 
 /** What went wrong before or beside the routes. */
-const inWords: ErrorRequestHandler = (error, _request, response, next) => {
+export const inWords: ErrorRequestHandler = (error, _request, response, next) => {
   if (response.headersSent) return next(error);
   const status = Number((error as { status?: unknown })?.status);
   if (status >= 400 && status < 500) {

@@ -1,10 +1,11 @@
+import { joined } from '../../core/join.ts';
 import { Turns } from '../turns.ts';
 
 /** What a request sends is too much, or is not readable. */
 export class BodyError extends Error {
   override name = 'BodyError';
   constructor(
-    readonly status: 400 | 408 | 413,
+    readonly status: 400 | 413,
     message: string,
   ) {
     super(message);
@@ -22,8 +23,8 @@ const DEEPEST = 64;
 /** More values than a library of that size has; counted before anything is made of them, since each takes its memory. */
 const MOST_OBJECTS = 2_000_000;
 const MOST_VALUES = 12_000_000;
-/** Large bodies are read one at a time, so that many at once take no more memory than one. */
-const large = new Turns(1);
+/** So many large bodies are read at once, so that many take no more memory; not one alone, which a slow sender could hold. */
+const large = new Turns(3);
 
 const inMB = (bytes: number) => `${Math.round((bytes / MB) * 10) / 10} MB`;
 
@@ -87,13 +88,7 @@ export async function readBytes(request: Request, most: number): Promise<Uint8Ar
     else parts.push(part);
   }
   if (length > most) throw tooLarge(length);
-  const bytes = new Uint8Array(length);
-  let at = 0;
-  for (const part of parts) {
-    bytes.set(part, at);
-    at += part.length;
-  }
-  return bytes;
+  return joined(parts);
 }
 
 const [QUOTE, COMMA, BRACKET, BACKSLASH, BRACKET_END, BRACE, BRACE_END] = [

@@ -10,6 +10,7 @@ import {
   prepareFormats,
   takeIn,
 } from '../../core/formats/index.ts';
+import { joined } from '../../core/join.ts';
 import { countingIds, countSwatches } from '../../core/swatch/model.ts';
 import { anyLibrary } from '../../core/testing.ts';
 import { pictureShapes, pictures, readPicture } from './pictures.ts';
@@ -32,16 +33,6 @@ const NASTY = [0, 1, 0x7f, 0x80, 0xff, 0x7fff, 0x8000, 0xffff, 0x7fffffff, 0xfff
 
 const NUMBERS = ['1e999', '-1e999', 'NaN', '-0', '99999999999999999999', '1e-400', '0x10', '∞', ''];
 
-function joined(...parts: Uint8Array[]): Uint8Array<ArrayBuffer> {
-  const out = new Uint8Array(parts.reduce((n, p) => n + p.length, 0));
-  let at = 0;
-  for (const part of parts) {
-    out.set(part, at);
-    at += part.length;
-  }
-  return out;
-}
-
 /** Of larger ones only a few are damaged: what is done to most of their bytes tells nothing. */
 const SMALL = 6000;
 
@@ -59,7 +50,7 @@ export function mutate(bytes: Uint8Array, other: Uint8Array, next: () => number)
         break;
       case 2: {
         const [from, to] = [at(), at()].sort((a, b) => a - b);
-        out = joined(out.subarray(0, to), out.subarray(from));
+        out = joined([out.subarray(0, to), out.subarray(from)]);
         break;
       }
       case 3: {
@@ -72,7 +63,7 @@ export function mutate(bytes: Uint8Array, other: Uint8Array, next: () => number)
       }
       case 4: {
         const from = Math.floor(next() * other.length);
-        out = joined(out.subarray(0, at()), other.subarray(from));
+        out = joined([out.subarray(0, at()), other.subarray(from)]);
         break;
       }
       case 5: {
@@ -81,7 +72,7 @@ export function mutate(bytes: Uint8Array, other: Uint8Array, next: () => number)
         const start = out.subarray(from).findIndex((b) => b >= 0x30 && b <= 0x39);
         if (start < 0) break;
         const word = new TextEncoder().encode(NUMBERS[Math.floor(next() * NUMBERS.length)]);
-        out = joined(out.subarray(0, from + start), word, out.subarray(from + start + 1));
+        out = joined([out.subarray(0, from + start), word, out.subarray(from + start + 1)]);
         break;
       }
       default:
@@ -108,6 +99,16 @@ function worked(since: NodeJS.CpuUsage): number {
   const { user, system } = process.cpuUsage(since);
   return (user + system) / 1000;
 }
+
+const newReport = (): FuzzReport => ({
+  files: 0,
+  opened: 0,
+  refused: 0,
+  slowestMs: 0,
+  slowest: '',
+  slow: [],
+  largestSwatches: 0,
+});
 
 /** The longest that anything of up to 10 MB may take. */
 const LONGEST_MS = 2000;
@@ -181,15 +182,7 @@ export async function fuzz(
   await prepareFormats(loadFont);
   const next = random(seed);
   const [swatches, photos] = [swatchFiles(seed), await pictures()];
-  const report: FuzzReport = {
-    files,
-    opened: 0,
-    refused: 0,
-    slowestMs: 0,
-    slowest: '',
-    slow: [],
-    largestSwatches: 0,
-  };
+  const report = newReport();
   for (let i = 0; i < files; i++) {
     const corpus = i % 5 === 4 ? photos : swatches;
     const pick = () => corpus[Math.floor(next() * corpus.length)];
@@ -207,6 +200,7 @@ export async function fuzz(
         opened = found !== null;
         report.largestSwatches = Math.max(report.largestSwatches, found ?? 0);
       }
+      report.files++;
       if (opened) report.opened++;
       else report.refused++;
     } catch (error) {
@@ -224,15 +218,7 @@ export async function fuzzShapes(
   begin: (what: string) => void = () => undefined,
 ): Promise<FuzzReport> {
   await prepareFormats(loadFont);
-  const report: FuzzReport = {
-    files: 0,
-    opened: 0,
-    refused: 0,
-    slowestMs: 0,
-    slowest: '',
-    slow: [],
-    largestSwatches: 0,
-  };
+  const report = newReport();
   const timed = async (what: string, run: () => unknown) => {
     begin(what);
     const start = process.cpuUsage();

@@ -98,6 +98,18 @@ export class Running {
     });
   }
 
+  /** How often each change stands in a library's history. */
+  async timesDone(library: string): Promise<Map<string, number>> {
+    const times = new Map<string, number>();
+    for (let before = 1e9; ; ) {
+      const response = await fetch(`${this.url}/libraries/${library}/changes/history?before=${before}`);
+      const { entries } = (await response.json()) as { entries: { id: string; seq: number }[] };
+      if (entries.length === 0) return times;
+      for (const { id } of entries) times.set(id, (times.get(id) ?? 0) + 1);
+      before = entries.at(-1)!.seq;
+    }
+  }
+
   /** A request as it stands: with any host, path and method, which `fetch` would not send. */
   raw(options: RequestOptions, body?: string | Uint8Array): Promise<Answer> {
     const { hostname, port } = new URL(this.url);

@@ -184,15 +184,7 @@ async function trouble(): Promise<void> {
 try {
   await Promise.all([editor('one'), editor('two'), editor('three'), stranger(), reader(), trouble()]);
   await server.start(env);
-  const times = new Map<string, number>();
-  for (let before = 1e9; ; ) {
-    const { entries } = await (
-      await fetch(`${server.url}/libraries/${id}/changes/history?before=${before}`)
-    ).json();
-    if (entries.length === 0) break;
-    for (const entry of entries) times.set(entry.id, (times.get(entry.id) ?? 0) + 1);
-    before = entries.at(-1).seq;
-  }
+  const times = await server.timesDone(id);
   const lost = [...confirmed].filter((c) => !times.has(c));
   const twice = [...times].filter(([, many]) => many > 1);
   const planted = ((await (await fetch(`${server.url}/libraries`)).json()) as { name: string }[]).filter(

@@ -1,4 +1,5 @@
 import { authored, type Color, convert, notations, toHex, toLab } from '../../color/index.ts';
+import { joined } from '../../join.ts';
 import { isLoose, type Library, type Swatch } from '../../swatch/model.ts';
 import { decoder, type Format, FormatError } from '../format.ts';
 import { srgbProfile } from '../icc.ts';
@@ -77,13 +78,7 @@ export const pdf: Format = {
     for (const [name, font] of Object.entries(kit.fonts)) doc.registerFont(name, font);
     drawSheet(doc, library);
     doc.end();
-    const out = new Uint8Array(chunks.reduce((n, c) => n + c.length, 0));
-    let at = 0;
-    for (const chunk of chunks) {
-      out.set(chunk, at);
-      at += chunk.length;
-    }
-    return out;
+    return joined(chunks);
   },
 };
 
