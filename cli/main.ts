@@ -19,13 +19,11 @@ import {
   type Opened,
   type Options,
   openSwatchFile,
-  prepareFormats,
   recognise,
   summarize,
   takeIn,
   tooLarge,
   writable,
-  writeSwatchFile,
 } from '../core/formats/index.ts';
 import {
   exactColors,
@@ -230,7 +228,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       if (merge !== undefined) colors = merged(colors, lookAlikes(colors, merge));
       const elapsedMs = performance.now() - start;
       if (format)
-        await write(to, await writeSwatchFile(asLibrary(baseName(file), colors), format, typesetting));
+        await write(to, await format.encode(asLibrary(baseName(file), colors), undefined, typesetting));
       const result = {
         count: colors.length,
         elapsedMs,
@@ -334,9 +332,8 @@ function checkOptions(format: Format, set: Options): void {
 
 /** Writes what was opened and tells what changed, as the one JSON value and as text. */
 async function convert({ library, format: from }: Opened, to: Format, path: string, options?: Options) {
-  await prepareFormats(typesetting.loadFont, [to]);
-  const report = changes(library, to, options);
-  await write(path, await writeSwatchFile(library, to, typesetting, options));
+  const report = await changes(library, to, typesetting, options);
+  await write(path, await to.encode(library, options, typesetting));
   const { title, detail } = summarize(report);
   const lines = report.changes.map((c) => `  ${c.swatch || '(no name)'}: ${describeChange(c)}`);
   return {

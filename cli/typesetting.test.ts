@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { drawChips, pngSheet } from '../core/formats/index.ts';
+import { drawChips, pngSheet } from '../core/formats/png/png.ts';
 import { libraryOf } from '../core/testing.ts';
 import { loadFont, typesetting } from './typesetting.ts';
 

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import * as fontkit from 'fontkit';
 import sharp from 'sharp';
-import { chipLabel, type LoadFont, type PngSheet, type Typesetting } from '../core/formats/index.ts';
+import { chipLabel, type LoadFont, type PixelSheet, type Typesetting } from '../core/formats/index.ts';
 
 const { resolve } = createRequire(import.meta.url);
 const FONTS = {
@@ -40,7 +40,10 @@ function outlines(
 }
 
 /** Sets the names of a sheet with the fonts that ship with the app, wherever it runs. */
-async function drawLabels(sheet: PngSheet, data: Uint8ClampedArray<ArrayBuffer>): Promise<Uint8ClampedArray> {
+async function drawLabels(
+  sheet: PixelSheet,
+  data: Uint8ClampedArray<ArrayBuffer>,
+): Promise<Uint8ClampedArray> {
   const [semibold, mono] = await Promise.all(
     (['semibold', 'mono'] as const).map(
       async (f) => fontkit.create(Buffer.from(await loadFont(f))) as fontkit.Font,

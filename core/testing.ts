@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { type Color, parseColor, SPACES, type Space, spaces, toHex } from './color/index.ts';
-import type { Format, Options } from './formats/format.ts';
+import type { Format, PlainFormat } from './formats/format.ts';
+import type { Options } from './formats/options.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
 
 // the same examples in every run, so that a failure is of the change and not of the dice; FC_SEED throws them anew
@@ -81,7 +82,7 @@ export function readBy(format: Format, source: string | Uint8Array, options?: Op
 }
 
 /** What a format writes, as text. */
-export const writeBy = (format: Format, library: Library, options?: Options) =>
+export const writeBy = (format: PlainFormat, library: Library, options?: Options) =>
   new TextDecoder().decode(format.encode(library, options));
 
 /** A small invented library with every kind and space, for looking at what is written. */

@@ -11,10 +11,8 @@ import {
   type Opened,
   pack,
   partsOf,
-  prepareFormats,
   takeIn,
   tooLarge,
-  writeSwatchFile,
 } from '#core/formats/index';
 import { pictureType } from '#core/picture/sniff';
 import type { Library } from '#core/swatch/model';
@@ -71,10 +69,7 @@ const answers: Answers<FileQueries> = {
     return came;
   },
 
-  async changes({ library, choice }) {
-    await prepareFormats(typesetting.loadFont, [formatById(choice.format)]);
-    return changesOf(library, choice);
-  },
+  changes: ({ library, choice }) => changesOf(library, choice, typesetting),
 
   async write({ library, choice }) {
     const files = await written(library, choice.format, choice);
@@ -114,7 +109,7 @@ async function written(
   for (const part of partsOf(library, format, perGroup))
     files.push({
       name: fileName(part.name, format.endings[0]),
-      bytes: await writeSwatchFile(part, format, typesetting, options),
+      bytes: await format.encode(part, options, typesetting),
       mime: format.mime,
     });
   return files;

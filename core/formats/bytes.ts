@@ -1,4 +1,4 @@
-import { FormatError } from './format.ts';
+import { FormatError } from './error.ts';
 import { plural } from './text.ts';
 
 /** Reads values in order, big-endian unless told otherwise; running past the end is a {@link FormatError} that names the place. */

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { typesetting } from '../../cli/typesetting.ts';
 import { parseColor } from '../color/index.ts';
 import type { Library, Swatch } from '../swatch/model.ts';
 import { fleet, libraryOf } from '../testing.ts';
@@ -116,13 +117,15 @@ describe('order', () => {
 });
 
 describe('the sum of it', () => {
-  it('is one sentence when nothing changes', () => {
-    const { title, detail } = summarize(changes(libraryOf('x', { '': [['a', '#112233']] }), gpl));
+  it('is one sentence when nothing changes', async () => {
+    const { title, detail } = summarize(
+      await changes(libraryOf('x', { '': [['a', '#112233']] }), gpl, typesetting),
+    );
     expect(title).toBe('The swatch arrives exactly as it is');
     expect(detail).toBe('Largest difference ΔE00 0.0.');
     expect(
       summarize(
-        changes(
+        await changes(
           libraryOf('x', {
             '': [
               ['a', '#123'],
@@ -130,24 +133,27 @@ describe('the sum of it', () => {
             ],
           }),
           gpl,
+          typesetting,
         ),
       ).title,
     ).toBe('All 2 swatches arrive exactly as they are');
   });
 
-  it('counts what changes and names what is lost', () => {
-    const { title, detail } = summarize(changes({ ...fleet, columns: 3, note: 'x' }, formatById('soc')));
+  it('counts what changes and names what is lost', async () => {
+    const { title, detail } = summarize(
+      await changes({ ...fleet, columns: 3, note: 'x' }, formatById('soc'), typesetting),
+    );
     expect(title).toBe('4 of 5 swatches change on the way');
     expect(detail).toMatch(
       /^Largest difference ΔE00 \d\.\d\. Groups are lost\. Spot and technical kinds, roles and codes do not arrive as they are\. Its note and the number of columns stay behind\.$/,
     );
   });
 
-  it('names the swatches that no file has room for', () => {
+  it('names the swatches that no file has room for', async () => {
     const many = libraryOf('x', {
       '': Array.from({ length: 300 }, (_, i) => [`s${i}`, '#112233'] as [string, string]),
     });
-    const report = changes(many, formatById('act'));
+    const report = await changes(many, formatById('act'), typesetting);
     expect(summarize(report).detail).toMatch(/^44 swatches are left out\./);
     expect(describeChange(report.changes.find((c) => c.what === 'missing')!)).toBe(
       'left out: ACT holds at most 256',
@@ -155,15 +161,15 @@ describe('the sum of it', () => {
     expect(report.arrivals.at(-1)).toMatchObject({ there: null });
   });
 
-  it('of several files adds up, and a file per group loses no group', () => {
+  it('of several files adds up, and a file per group loses no group', async () => {
     const parts = [libraryOf('A', { '': [['a', '#111']] }), libraryOf('B', { '': [['b', 'Lab 40 10 10']] })];
-    const report = changesInParts(parts, gpl, true);
+    const report = await changesInParts(parts, gpl, typesetting, true);
     expect([report.arrivals.length, report.changed, report.groupsLost]).toEqual([2, 1, false]);
   });
 });
 
 describe('inspection', () => {
-  it('tells all of a swatch that DESIGN §7 promises, and a null for no group', () => {
+  it('tells all of a swatch that DESIGN §7 promises, and a null for no group', async () => {
     const found = inspection(fleet, gpl, ['odd']);
     expect(found).toMatchObject({ format: 'gpl', name: 'Fleet livery', warnings: ['odd'] });
     expect(found.groups.map((g) => g.name)).toEqual([null, 'Hull']);

@@ -1,7 +1,9 @@
 import { authored, type Color, deltaE00, spaces, toCss, toHex, toLab } from '../color/index.ts';
 import { countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
-import type { Format, Options } from './format.ts';
+import type { Format } from './format.ts';
+import type { Options } from './options.ts';
 import { plural } from './text.ts';
+import type { Typesetting } from './typesetting.ts';
 
 /** What differs for one swatch at the other end of a file. */
 export interface Change {
@@ -49,25 +51,30 @@ const FLOAT_NOISE = 1e-6;
  * What will be different after the library has been written in a format, found by writing it and reading it
  * back. No format keeps a list of its own losses.
  */
-export function changes(library: Library, format: Format, options?: Options): ChangeReport {
-  return compareLibraries(
-    library,
-    format.decode(format.encode(library, options), countingIds()).library,
-    format,
-  );
+export async function changes(
+  library: Library,
+  format: Format,
+  lent: Typesetting,
+  options?: Options,
+): Promise<ChangeReport> {
+  const written = await format.encode(library, options, lent);
+  return compareLibraries(library, format.decode(written, countingIds()).library, format);
 }
 
 /**
  * {@link changes} of a library that goes out in several files, as one report. A file per group keeps the groups apart,
  * so that a group is then never lost.
  */
-export function changesInParts(
+export async function changesInParts(
   parts: Library[],
   format: Format,
+  lent: Typesetting,
   perGroup = false,
   options?: Options,
-): ChangeReport {
-  const reports = parts.map((part) => changes(part, format, options));
+): Promise<ChangeReport> {
+  const reports: ChangeReport[] = [];
+  // one after the other, so that only one file is in memory
+  for (const part of parts) reports.push(await changes(part, format, lent, options));
   if (reports.length === 1 && !perGroup) return reports[0];
   const all = reports.flatMap((r) => r.changes);
   const losses = new Set(reports.flatMap((r) => r.libraryLosses));

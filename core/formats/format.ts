@@ -1,10 +1,7 @@
 import type { Space } from '../color/index.ts';
-import type { Group, Kind, Library, NewId, Swatch } from '../swatch/model.ts';
-import { FormatError } from './error.ts';
-import type { PngSheet } from './png/png.ts';
-import { readText } from './text.ts';
-
-export { FormatError };
+import type { Kind, Library, NewId } from '../swatch/model.ts';
+import type { OptionDeclaration, Options } from './options.ts';
+import type { Typesetting } from './typesetting.ts';
 
 /** What a format can hold. Papillon shows these; what really changes is found by writing and reading back. */
 export interface Traits {
@@ -30,22 +27,7 @@ export interface Decoded {
   warnings: string[];
 }
 
-/** Something to choose when a file is written: a number in a range, or yes and no. */
-export type OptionDeclaration = { id: string; label: string } & (
-  | { type: 'number'; min: number; max: number; initial: number; unit?: string }
-  | { type: 'boolean'; initial: boolean }
-);
-export type Options = Record<string, number | boolean>;
-
-/** Loads a font that ships with the app, as WOFF: for formats that set type. */
-export type LoadFont = (font: 'regular' | 'semibold' | 'mono') => Promise<Uint8Array>;
-
-/** What the place where core runs lends to formats that set type: core has no fonts and no canvas. */
-export interface Typesetting {
-  loadFont: LoadFont;
-  /** Writes the names under the chips of a sheet into its pixels. */
-  drawLabels(sheet: PngSheet, data: Uint8ClampedArray<ArrayBuffer>): Promise<Uint8ClampedArray>;
-}
+type Bytes = Uint8Array<ArrayBuffer>;
 
 /** A file format as a declaration. Nothing outside its folder knows its bytes. */
 export interface Format {
@@ -59,10 +41,10 @@ export interface Format {
   endings: [string, ...string[]];
   mime: string;
   traits: Traits;
+  /** What all its files have in common, where that tells why one was not recognised. */
+  clue?: string;
   /** What can be chosen on writing; every option has a sound initial value. */
   options?: OptionDeclaration[];
-  /** Loads what the format needs beyond its own code; called once before the first encode or decode. */
-  prepare?(loadFont: LoadFont): Promise<void>;
   /** How surely the bytes are of this format: 0 no, 1 certainly. Never looks at a file's name. */
   recognise(bytes: Uint8Array): number;
   /**
@@ -70,141 +52,14 @@ export interface Format {
    * @throws FormatError and nothing else.
    */
   decode(bytes: Uint8Array, newId: NewId, options?: Options): Decoded;
-  /** Swatches are written in library order; those over {@link Traits.most} are left out. */
-  encode(library: Library, options?: Options): Uint8Array<ArrayBuffer>;
+  /**
+   * Swatches are written in library order; those over {@link Traits.most} are left out.
+   * @param lent for formats that set type
+   */
+  encode(library: Library, options: Options | undefined, lent: Typesetting): Bytes | Promise<Bytes>;
 }
 
-/** The chosen value of an option, or its initial one; numbers are brought into range. */
-export function optionOf(format: Format, chosen: Options | undefined, id: string): number | boolean {
-  const option = format.options!.find((o) => o.id === id)!;
-  const value = chosen?.[id] ?? option.initial;
-  if (option.type === 'boolean') return Boolean(value);
-  return Math.min(option.max, Math.max(option.min, Number(value)));
-}
-
-/** More swatches than any file has that was made for people. */
-const MOST_SWATCHES = 150_000;
-/** Longer than any name, and than what a library may hold. */
-const LONGEST_TEXT = 100_000;
-/** Of all names together: short files can name the same long thing often. */
-const MOST_CHARACTERS = 64_000_000;
-/** How often a decoder may look at a line, an entry or a shape, so that no file keeps it busy for ever. */
-const MOST_STEPS = 400_000;
-/** Nobody reads more of them. */
-const MOST_WARNINGS = 50;
-
-/** A library while a decoder fills it, swatch by swatch in file order. */
-export class Draft {
-  name = '';
-  note?: string;
-  columns?: number;
-  private readonly warnings: string[] = [];
-  /** How many swatches there are so far. */
-  count = 0;
-  private unsaid = 0;
-  private steps = 0;
-  private characters = 0;
-  private readonly id: string;
-  private readonly loose: Group;
-  private readonly groups: Group[] = [];
-  private readonly byName = new Map<string, Group>();
-  private open: Group;
-
-  constructor(private readonly newId: NewId) {
-    this.id = newId();
-    this.loose = { id: newId(), name: '', swatches: [] };
-    this.open = this.loose;
-  }
-
-  /** Counts what the decoder looks at. @throws FormatError when it is more than any sound file holds */
-  step(n = 1): void {
-    this.steps += n;
-    if (this.steps > MOST_STEPS)
-      throw new FormatError(
-        'it holds more than any swatch file does, and was read no further. Take out what is not needed.',
-      );
-  }
-
-  private text(text: string, what: string): void {
-    this.characters += text.length;
-    if (this.characters > MOST_CHARACTERS)
-      throw new FormatError('its names together are longer than any swatch file is. It is damaged.');
-    if (text.length > LONGEST_TEXT)
-      throw new FormatError(
-        `${what} “${text.slice(0, 30)}…” has ${text.length} characters; up to ${LONGEST_TEXT} can be kept. It is damaged, or must be shortened.`,
-      );
-  }
-
-  /** Swatches that follow are of this new group, until {@link leave}; the same name again is another group. */
-  enter(name: string): Group {
-    this.step();
-    this.text(name, 'the group');
-    this.open = { id: this.newId(), name, swatches: [] };
-    this.groups.push(this.open);
-    return this.open;
-  }
-
-  /** Swatches that follow are in this group again, or in none. */
-  leave(to: Group = this.loose): void {
-    this.open = to;
-  }
-
-  /** Swatches that follow are of the first group of this name; without a name, of none. */
-  into(name: string): void {
-    if (name === '') this.leave();
-    else if (this.byName.has(name)) this.leave(this.byName.get(name));
-    else this.byName.set(name, this.enter(name));
-  }
-  add(swatch: Pick<Swatch, 'color'> & Partial<Omit<Swatch, 'id'>>): void {
-    if (this.count >= MOST_SWATCHES)
-      throw new FormatError(
-        `it holds more than ${MOST_SWATCHES.toLocaleString('en')} colours, and was read no further. Divide it.`,
-      );
-    if (swatch.name) this.text(swatch.name, 'the name');
-    this.count++;
-    this.open.swatches.push({ id: this.newId(), name: '', kind: 'process', ...swatch });
-  }
-
-  warn(text: string): void {
-    if (this.warnings.length < MOST_WARNINGS) this.warnings.push(text);
-    else this.unsaid++;
-  }
-
-  done(): Decoded {
-    const groups = [...this.groups];
-    // a real group without a name must not be taken for the place of swatches in no group
-    if (this.loose.swatches.length > 0 || groups.length === 0 || groups[0].name === '')
-      groups.unshift(this.loose);
-    const { id, name, note, columns } = this;
-    const warnings = this.unsaid > 0 ? [...this.warnings, `${this.unsaid} more of the kind.`] : this.warnings;
-    return {
-      library: { id, name, ...(note ? { note } : {}), ...(columns ? { columns } : {}), groups },
-      warnings,
-    };
-  }
-}
-
-/** Makes a format's `decode` from a function that fills a draft; what it filled before an error is kept with it. */
-export function decoder(
-  fill: (bytes: Uint8Array, draft: Draft, options?: Options) => void,
-): Format['decode'] {
-  return (bytes, newId, options) => {
-    const draft = new Draft(newId);
-    try {
-      fill(bytes, draft, options);
-    } catch (error) {
-      if (error instanceof FormatError && draft.count > 0) error.sound = draft.done();
-      throw error;
-    }
-    return draft.done();
-  };
-}
-
-/** {@link decoder} for formats that are text. */
-export function textDecoder(fill: (text: string, draft: Draft, options?: Options) => void): Format['decode'] {
-  return decoder((bytes, draft, options) => {
-    const text = readText(bytes);
-    if (text === null) throw new FormatError('it is not text: binary data are in it. It is damaged.');
-    fill(text.replace(/^\uFEFF/, ''), draft, options);
-  });
+/** A format that needs nothing of the place where it is written. */
+export interface PlainFormat extends Format {
+  encode(library: Library, options?: Options): Bytes;
 }

@@ -1,9 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { loadFont } from '../../cli/typesetting.ts';
+import { typesetting } from '../../cli/typesetting.ts';
 import { toHex } from '../color/index.ts';
 import { countingIds, countSwatches, isLoose, type Library } from '../swatch/model.ts';
 import { anyColor, anyLibrary } from '../testing.ts';
+import { ase } from './ase/ase.ts';
 import {
   changes,
   fileName,
@@ -11,25 +12,23 @@ import {
   formats,
   openSwatchFile,
   perGroup,
-  prepareFormats,
   recognise,
   summarize,
 } from './index.ts';
 
 const eightBit = anyLibrary(anyColor(['rgb'], 255));
-await prepareFormats(loadFont);
 const isText = (name: string) => name.isWellFormed() && !/[\p{Cc}\p{Cn}\u2028\u2029]/u.test(name);
 /** Sheets take longer to write than lists. */
 const runs = (id: string) => ({ numRuns: id === 'pdf' ? 15 : 60 });
 
 describe.each(formats.map((f) => [f.id, f] as const))('%s', (id, format) => {
-  it('carries every colour in order, and reports every name, group and kind it does not', () => {
-    fc.assert(
-      fc.property(anyLibrary(), (library) => {
-        const bytes = format.encode(library);
+  it('carries every colour in order, and reports every name, group and kind it does not', async () => {
+    await fc.assert(
+      fc.asyncProperty(anyLibrary(), async (library) => {
+        const bytes = await format.encode(library, undefined, typesetting);
         const there = format.decode(bytes, countingIds()).library;
         expect(countSwatches(there)).toBe(countSwatches(library));
-        const report = changes(library, format);
+        const report = await changes(library, format, typesetting);
         const told = new Set(report.changes.map((c) => `${c.id} ${c.what}`));
         const arrived = there.groups.flatMap((g) => g.swatches.map((s) => [g, s] as const));
         let i = 0;
@@ -58,34 +57,43 @@ describe.each(formats.map((f) => [f.id, f] as const))('%s', (id, format) => {
     );
   });
 
-  it('holds 8-bit RGB exactly', () => {
-    fc.assert(
-      fc.property(eightBit, (library) => {
+  it('holds 8-bit RGB exactly', async () => {
+    await fc.assert(
+      fc.asyncProperty(eightBit, async (library) => {
         const hexes = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => toHex(s.color)));
-        expect(hexes(format.decode(format.encode(library), countingIds()).library)).toEqual(hexes(library));
+        const bytes = await format.encode(library, undefined, typesetting);
+        expect(hexes(format.decode(bytes, countingIds()).library)).toEqual(hexes(library));
       }),
       runs(id),
     );
   });
 
-  it.runIf(format.traits.read)('is recognised by its content alone', () => {
-    fc.assert(
-      fc.property(eightBit, (library) => {
+  it.runIf(format.traits.read)('is recognised by its content alone', async () => {
+    await fc.assert(
+      fc.asyncProperty(eightBit, async (library) => {
         // an empty list has nothing to be recognised by
-        if (countSwatches(library) > 0) expect(recognise(format.encode(library))?.id).toBe(id);
+        if (countSwatches(library) === 0) return;
+        expect(recognise(await format.encode(library, undefined, typesetting))?.id).toBe(id);
       }),
     );
   });
 
+  it('says what is wrong with noise, and keeps its name in the message', () => {
+    const noise = Uint8Array.from({ length: 300 }, (_, i) => (i % 2) * 0x9b);
+    expect(() => openSwatchFile(noise, 'noise', countingIds(), format)).toThrow(
+      new RegExp(`^noise: read as ${format.name}, .{10}`),
+    );
+  });
+});
+
+describe('opening', () => {
   it('says no to an empty file and to pure noise', () => {
     expect(() => openSwatchFile(new Uint8Array(0), 'nothing', countingIds())).toThrow(/nothing: .*empty/);
     expect(() => openSwatchFile(new Uint8Array(300).fill(0x9b), 'noise.ase', countingIds())).toThrow(
       /noise.ase: .*no picture and no swatch file/,
     );
   });
-});
 
-describe('opening', () => {
   it('names the library after the file, and remembers where each swatch came from', () => {
     const { library, format } = openSwatchFile(
       new TextEncoder().encode('#112233\n'),
@@ -102,7 +110,7 @@ describe('opening', () => {
   });
 
   it('does not care for the ending', () => {
-    const bytes = formatById('ase').encode({ id: 'l', name: '', groups: [] });
+    const bytes = ase.encode({ id: 'l', name: '', groups: [] });
     expect(openSwatchFile(bytes, 'palette.gpl', countingIds()).format.id).toBe('ase');
   });
 
@@ -147,15 +155,16 @@ describe('what changes', () => {
       },
     ],
   };
-  const whats = (id: string) => changes(library, formatById(id)).changes.map((c) => `${c.swatch} ${c.what}`);
+  const report = (id: string, of = library) => changes(of, formatById(id), typesetting);
+  const whats = async (id: string) => (await report(id)).changes.map((c) => `${c.swatch} ${c.what}`);
 
-  it('finds what ASE leaves behind', () => {
-    expect(whats('ase')).toEqual(['Navy code', 'Cut kind', 'Cut role']);
-    expect(summarize(changes(library, formatById('ase'))).title).toBe('2 of 3 swatches change on the way');
+  it('finds what ASE leaves behind', async () => {
+    expect(await whats('ase')).toEqual(['Navy code', 'Cut kind', 'Cut role']);
+    expect(summarize(await report('ase')).title).toBe('2 of 3 swatches change on the way');
   });
 
-  it('finds what GPL leaves behind, with the colour difference', () => {
-    expect(whats('gpl')).toEqual([
+  it('finds what GPL leaves behind, with the colour difference', async () => {
+    expect(await whats('gpl')).toEqual([
       'Navy kind',
       'Navy space',
       'Navy code',
@@ -165,21 +174,21 @@ describe('what changes', () => {
       'Cut role',
       'Cut group',
     ]);
-    const navy = changes(library, formatById('gpl')).changes.find((c) => c.what === 'space');
+    const navy = (await report('gpl')).changes.find((c) => c.what === 'space');
     expect(navy?.deltaE00).toBeGreaterThan(0.05);
     expect(navy?.deltaE00).toBeLessThan(1);
-    expect(summarize(changes(library, formatById('gpl'))).detail).toContain('Groups are lost.');
+    expect(summarize(await report('gpl')).detail).toContain('Groups are lost.');
   });
 
-  it('names the swatches that are over the limit', () => {
+  it('names the swatches that are over the limit', async () => {
     const swatches = Array.from({ length: 258 }, (_, i) => ({
       ...library.groups[0].swatches[0],
       id: `s${i}`,
     }));
     const large = { ...library, groups: [{ id: 'g', name: '', swatches }] };
-    const report = changes(large, formatById('act'));
-    expect(report.changes.filter((c) => c.what === 'missing').map((c) => c.id)).toEqual(['s256', 's257']);
-    expect(summarize(report).detail).toContain('2 swatches are left out');
+    const found = await report('act', large);
+    expect(found.changes.filter((c) => c.what === 'missing').map((c) => c.id)).toEqual(['s256', 's257']);
+    expect(summarize(found).detail).toContain('2 swatches are left out');
   });
 
   it('splits a library into one file per group, the ungrouped ones too', () => {

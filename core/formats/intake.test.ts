@@ -1,7 +1,8 @@
 import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { countingIds, countSwatches } from '../swatch/model.ts';
-import { ARCHIVE_LIMITS, formatById, type Intake, pack, takeIn } from './index.ts';
+import { ARCHIVE_LIMITS, type Intake, pack, takeIn } from './index.ts';
+import { tablet } from './tablet/tablet.ts';
 
 const gpl = strToU8('GIMP Palette\nName: Ropes\n1 2 3\tHemp\n4 5 6\tTar\n');
 const take = (bytes: Uint8Array, name = 'given.zip') => [...takeIn(bytes, name, countingIds())];
@@ -31,7 +32,7 @@ describe('what comes in', () => {
   });
 
   it('a tablet archive is a palette, not an archive to look through', () => {
-    const bytes = formatById('tablet').encode({ id: 'l', name: 'Sea', groups: [] });
+    const bytes = tablet.encode({ id: 'l', name: 'Sea', groups: [] });
     expect(told(take(bytes))).toEqual([['swatches', 'given.zip', 0]]);
   });
 

@@ -1,7 +1,8 @@
 import { pictureType } from '../picture/sniff.ts';
 import type { NewId } from '../swatch/model.ts';
 import { isZip, type Unpacked, unpack } from './archive.ts';
-import { FormatError, type Options } from './format.ts';
+import { FormatError } from './error.ts';
+import type { Options } from './options.ts';
 import { type Opened, openSwatchFile, recognise } from './registry.ts';
 
 /** A zip in a zip in a zip is looked into; a fourth is not. */

@@ -1,5 +1,5 @@
 import { visit } from 'jsonc-parser';
-import { FormatError } from './format.ts';
+import { FormatError } from './error.ts';
 
 /** Deeper than any swatch file, and than the stack of every engine. */
 const DEEPEST = 1000;

@@ -16,7 +16,6 @@ import {
   partsOf,
   perGroup,
   planKit,
-  prepareFormats,
   summarize,
   usualFiles,
   writable,
@@ -123,16 +122,15 @@ describe('a kit', () => {
 });
 
 describe('several files', () => {
-  it('one per group, the ungrouped ones too', () => {
+  it('one per group, the ungrouped ones too', async () => {
     expect(perGroup(fleet).map((l) => l.name)).toEqual(['Fleet, no group', 'Hull', 'Deck']);
-    const gpl = changesOf(fleet, { format: 'gpl', perGroup: true });
+    const gpl = await changesOf(fleet, { format: 'gpl', perGroup: true }, typesetting);
     expect(gpl.groupsLost).toBe(false);
     expect(gpl.changes.map((c) => `${c.swatch} ${c.what}`)).toEqual(['Teak space']);
-    expect(changesOf(fleet, { format: 'gpl' }).groupsLost).toBe(true);
+    expect((await changesOf(fleet, { format: 'gpl' }, typesetting)).groupsLost).toBe(true);
   });
 
   it('more swatches than a file holds go into numbered files, so that none is left out', async () => {
-    await prepareFormats(typesetting.loadFont, [formatById('act')]);
     const swatches = Array.from({ length: 600 }, (_, i) => swatch(`s${i}`, '#102030'));
     const large: Library = { ...fleet, groups: [{ id: 'g', name: '', swatches }] };
     const parts = partsOf(large, formatById('act'));
@@ -141,7 +139,7 @@ describe('several files', () => {
       ['Fleet 2 of 3', 256],
       ['Fleet 3 of 3', 88],
     ]);
-    const report = changesOf(large, { format: 'act' });
+    const report = await changesOf(large, { format: 'act' }, typesetting);
     expect(report.arrivals.length).toBe(600);
     expect(report.changes.some((c) => c.what === 'missing')).toBe(false);
     expect(summarize(report).title).toBe('600 of 600 swatches change on the way');

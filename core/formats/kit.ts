@@ -5,9 +5,11 @@ import { countSwatches, isLoose, type Library, subset } from '../swatch/model.ts
 import { freePaths, pack } from './archive.ts';
 import { type ChangeReport, changesInParts, summarize } from './changes.ts';
 import { type Destination, destinationById } from './destinations.ts';
-import type { Format, Options, Typesetting } from './format.ts';
-import { fileName, formatById, writeSwatchFile } from './registry.ts';
+import type { Format } from './format.ts';
+import type { Options } from './options.ts';
+import { fileName, formatById } from './registry.ts';
 import { plural, writeText } from './text.ts';
+import type { Typesetting } from './typesetting.ts';
 
 /** One format of a kit, as the user wants it. */
 export interface FileChoice {
@@ -83,9 +85,13 @@ export function partsOf(library: Library, format: Format, byGroup = false): Libr
 }
 
 /** What changes in the files of a choice, all of them together. */
-export const changesOf = (library: Library, { format, perGroup, options }: FileChoice): ChangeReport => {
+export const changesOf = (
+  library: Library,
+  { format, perGroup, options }: FileChoice,
+  lent: Typesetting,
+): Promise<ChangeReport> => {
   const wanted = formatById(format);
-  return changesInParts(partsOf(library, wanted, perGroup), wanted, perGroup, options);
+  return changesInParts(partsOf(library, wanted, perGroup), wanted, lent, perGroup, options);
 };
 
 /** A file of a kit before it is written. */
@@ -143,7 +149,7 @@ export async function makeKit(
     await step(entries.length, total, path);
     entries.push({
       path,
-      bytes: await writeSwatchFile(own, format, lent, options),
+      bytes: await format.encode(own, options, lent),
       swatches: countSwatches(own),
       format: format.id,
     });
@@ -154,7 +160,7 @@ export async function makeKit(
     const own = planned.filter((p) => p.destination === destination);
     entries.push({
       path: `${destination.name}/READ ME.txt`,
-      bytes: writeText(note(library, part, destination, files, own)),
+      bytes: writeText(await note(library, part, destination, files, own, lent)),
     });
   }
   for (const [path, format, options] of [
@@ -162,7 +168,7 @@ export async function makeKit(
     ['Chips.png', 'png', { names: true }],
   ] as const) {
     await step(planned.length, total, path);
-    entries.push({ path, bytes: await writeSwatchFile(part, formatById(format), lent, options) });
+    entries.push({ path, bytes: await formatById(format).encode(part, options, lent) });
   }
   const manifest = {
     library: library.name,
@@ -187,13 +193,14 @@ export async function makeKit(
 }
 
 /** The note that lies in a destination's folder, for someone who has never heard of Papillon. */
-function note(
+async function note(
   library: Library,
   part: Library,
   destination: Destination,
   files: FileChoice[],
   planned: PlannedFile[],
-): string {
+  lent: Typesetting,
+): Promise<string> {
   const lines = [
     `${library.name}: ${destination.name.toLowerCase()}`,
     '',
@@ -202,7 +209,7 @@ function note(
   for (const choice of files) {
     const format = formatById(choice.format);
     const own = planned.filter((p) => p.format === format);
-    const { title, detail } = summarize(changesOf(part, choice));
+    const { title, detail } = summarize(await changesOf(part, choice, lent));
     lines.push(
       '',
       `${format.name} (.${format.endings[0]})`,

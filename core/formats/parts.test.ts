@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { ByteReader, ByteWriter } from './bytes.ts';
-import { FormatError } from './format.ts';
+import { FormatError } from './error.ts';
 import { parseJson } from './json.ts';
 import {
   beginningOf,

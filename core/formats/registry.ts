@@ -1,4 +1,4 @@
-import type { Library, NewId } from '../swatch/model.ts';
+import type { NewId } from '../swatch/model.ts';
 import { acb } from './acb/acb.ts';
 import { aco } from './aco/aco.ts';
 import { act } from './act/act.ts';
@@ -8,23 +8,18 @@ import { css } from './css/css.ts';
 import { csv } from './csv/csv.ts';
 import { cxf } from './cxf/cxf.ts';
 import { dxf } from './dxf/dxf.ts';
-import {
-  type Decoded,
-  type Format,
-  FormatError,
-  type LoadFont,
-  type Options,
-  type Typesetting,
-} from './format.ts';
+import { FormatError } from './error.ts';
+import type { Decoded, Format } from './format.ts';
 import { gltf } from './gltf/gltf.ts';
 import { gpl } from './gpl/gpl.ts';
 import { hex } from './hex/hex.ts';
 import { iccNamed } from './icc-named/icc-named.ts';
 import { jascPal } from './jasc-pal/jasc-pal.ts';
 import { mtl } from './mtl/mtl.ts';
+import type { Options } from './options.ts';
 import { papillon } from './papillon/papillon.ts';
 import { pdf } from './pdf/pdf.ts';
-import { labelledSheet, png } from './png/png.ts';
+import { png } from './png/png.ts';
 import { riffPal } from './riff-pal/riff-pal.ts';
 import { soc } from './soc/soc.ts';
 import { svg } from './svg/svg.ts';
@@ -64,23 +59,6 @@ export const formats: Format[] = [
 /** Those that can be opened, and those that can be written. */
 export const readable = formats.filter((f) => f.traits.read);
 export const writable = formats.filter((f) => f.traits.write);
-
-/** Loads what some formats need beyond their own code. */
-export const prepareFormats = async (loadFont: LoadFont, which = formats): Promise<void> => {
-  await Promise.all(which.map((f) => f.prepare?.(loadFont)));
-};
-
-/** Writes a file of any format, with what the format needs of its surroundings. */
-export async function writeSwatchFile(
-  library: Library,
-  format: Format,
-  lent: Typesetting,
-  options?: Options,
-): Promise<Uint8Array<ArrayBuffer>> {
-  await format.prepare?.(lent.loadFont);
-  if (format === png && options?.names) return labelledSheet(library, options, lent.drawLabels);
-  return format.encode(library, options);
-}
 
 /** @throws FormatError when there is no such format. */
 export function formatById(id: string): Format {
@@ -136,10 +114,12 @@ export function openSwatchFile(
   if (bytes.length === 0) throw fail('the file is empty (0 bytes). Get it again from where it was made.');
   if (bytes.length > LARGEST_SWATCH_FILE) throw fail(tooLarge(bytes.length));
   const format = as ?? recognise(bytes);
-  if (!format)
+  if (!format) {
+    const clues = readable.flatMap((f) => (f.clue ? [`${f.clue}; `] : [])).join('');
     throw fail(
-      `this is no picture and no swatch file that Papillon knows. It reads ${readable.map((f) => f.name).join(', ')}, recognised by content; an ACT must have 768 or 772 bytes, this has ${bytes.length}.`,
+      `this is no picture and no swatch file that Papillon knows. It reads ${readable.map((f) => f.name).join(', ')}, recognised by content. ${clues}this has ${bytes.length}.`,
     );
+  }
   try {
     return named(format.decode(bytes, newId, options), format, name);
   } catch (error) {

@@ -1,5 +1,6 @@
+import { toHex } from '../color/index.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
-import type { OptionDeclaration } from './format.ts';
+import type { OptionDeclaration } from './options.ts';
 
 export interface Chip {
   swatch: Swatch;
@@ -25,3 +26,20 @@ export const columnsOption: OptionDeclaration = {
   max: 100,
   initial: 8,
 };
+
+/** A sheet as pixels. */
+export interface PixelSheet {
+  width: number;
+  height: number;
+  chip: number;
+  /** Height of the strip under a chip where its name stands; 0 on a bare sheet. */
+  strip: number;
+  chips: Chip[];
+  columns: number;
+}
+
+/** What stands under a chip on a sheet with names. */
+export const chipLabel = ({ swatch }: Chip) => ({
+  name: swatch.name || toHex(swatch.color).toUpperCase(),
+  code: swatch.name ? (swatch.code ?? toHex(swatch.color).toUpperCase()) : '',
+});

@@ -4,11 +4,13 @@ import { describe, expect, it } from 'vitest';
 import { toHex } from '../color/index.ts';
 import { countingIds, type Library } from '../swatch/model.ts';
 import { anyColor, anyLibrary, anyName, readBy } from '../testing.ts';
-import { type Format, FormatError, formatById, openSwatchFile } from './index.ts';
+import { css } from './css/css.ts';
+import { gpl } from './gpl/gpl.ts';
+import { hex } from './hex/hex.ts';
+import { type Format, FormatError, openSwatchFile, type PlainFormat } from './index.ts';
 
-const [gpl, hex, css] = ['gpl', 'hex', 'css'].map(formatById);
 const bytes = (text: string) => new TextEncoder().encode(text);
-const text = (format: Format, library: Library) => new TextDecoder().decode(format.encode(library));
+const text = (format: PlainFormat, library: Library) => new TextDecoder().decode(format.encode(library));
 const read = (format: Format, source: string) => format.decode(bytes(source), countingIds()).library;
 const entries = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => [toHex(s.color), s.name]));
 

@@ -1,5 +1,5 @@
 import { SaxesParser } from 'saxes';
-import { FormatError } from './format.ts';
+import { FormatError } from './error.ts';
 
 /** An element with its local name; namespaces' prefixes are the writer's own business. */
 export interface XmlNode {

@@ -6,16 +6,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import aseUtils from 'ase-utils';
 import { XMLParser } from 'fast-xml-parser';
-import { loadFont } from '../../cli/typesetting.ts';
+import { typesetting } from '../../cli/typesetting.ts';
 import { fromRgb8 } from '../../core/color/index.ts';
-import {
-  changes,
-  type Format,
-  formatById,
-  formats,
-  openSwatchFile,
-  prepareFormats,
-} from '../../core/formats/index.ts';
+import { ase } from '../../core/formats/ase/ase.ts';
+import { changes, type Format, formatById, formats, openSwatchFile } from '../../core/formats/index.ts';
 import { countingIds, countSwatches, type Library } from '../../core/swatch/model.ts';
 
 const SIZES = [25_000, 50_000, 100_000];
@@ -36,9 +30,9 @@ function many(n: number): Library {
   return { id: newId(), name: 'Many', groups };
 }
 
-const time = <T>(run: () => T): [ms: number, result: T] => {
+const time = async <T>(run: () => T | Promise<T>): Promise<[ms: number, result: T]> => {
   const start = performance.now();
-  const result = run();
+  const result = await run();
   return [performance.now() - start, result];
 };
 
@@ -65,40 +59,41 @@ interface Measured {
 
 /** In a process of its own: writes the file at every size. */
 async function writeAll(format: Format, folder: string): Promise<Measured[]> {
-  await prepareFormats(loadFont, [format]);
-  return SIZES.map((size) => {
+  const measured: Measured[] = [];
+  for (const size of SIZES) {
     const n = Math.min(size, format.traits.most ?? size, format.id === 'pdf' ? size / 50 : size);
-    const [ms, bytes] = time(() => format.encode(many(n)));
+    const [ms, bytes] = await time(() => format.encode(many(n), undefined, typesetting));
     writeFileSync(join(folder, String(size)), bytes);
-    return { n, mb: bytes.length / 1e6, ms };
-  });
+    measured.push({ n, mb: bytes.length / 1e6, ms });
+  }
+  return measured;
 }
 
 /** In a process of its own: recognises and opens the file at every size. */
 async function readAll(format: Format, folder: string): Promise<Measured[]> {
-  await prepareFormats(loadFont, [format]);
-  return SIZES.map((size) => {
+  const measured: Measured[] = [];
+  for (const size of SIZES) {
     const bytes = readFileSync(join(folder, String(size)));
-    const [ms, library] = time(() =>
+    const [ms, library] = await time(() =>
       format.traits.read
         ? openSwatchFile(bytes, 'many', countingIds()).library
         : format.decode(bytes, countingIds()).library,
     );
-    return { n: countSwatches(library), mb: bytes.length / 1e6, ms };
-  });
+    measured.push({ n: countSwatches(library), mb: bytes.length / 1e6, ms });
+  }
+  return measured;
 }
 
 /** In a process of its own: opens the largest file, finds what changes on the way to ASE, and writes that. */
-function convertLargest(folder: string): number {
+async function convertLargest(folder: string): Promise<number> {
   const { library } = openSwatchFile(readFileSync(join(folder, String(SIZES.at(-1)))), 'many', countingIds());
-  const ase = formatById('ase');
-  changes(library, ase);
+  await changes(library, ase, typesetting);
   ase.encode(library);
   return process.resourceUsage().maxRSS / 1000;
 }
 
 /** Someone else's reader of the largest file, in MB/s. */
-function readByOther(format: Format, folder: string): string {
+async function readByOther(format: Format, folder: string): Promise<string> {
   const other = others[format.id];
   if (!other) return '';
   let bytes: Uint8Array = readFileSync(join(folder, String(SIZES.at(-1))));
@@ -106,9 +101,9 @@ function readByOther(format: Format, folder: string): string {
     // ase-utils loses its way after the end of a group, so it gets the same swatches in none
     const library = many(SIZES.at(-1)!);
     const swatches = library.groups.flatMap((g) => g.swatches);
-    bytes = format.encode({ ...library, groups: [{ id: 'g', name: '', swatches }] });
+    bytes = ase.encode({ ...library, groups: [{ id: 'g', name: '', swatches }] });
   }
-  const [ms] = time(() => other[1](bytes));
+  const [ms] = await time(() => other[1](bytes));
   return `${other[0]} ${(bytes.length / 1e3 / ms).toFixed(1)}`;
 }
 
@@ -127,8 +122,8 @@ export async function benchFormats(task?: string, id = '', folder = ''): Promise
         : task === 'read'
           ? await readAll(format, folder)
           : task === 'convert'
-            ? convertLargest(folder)
-            : readByOther(format, folder);
+            ? await convertLargest(folder)
+            : await readByOther(format, folder);
     console.log(JSON.stringify(result));
     return;
   }

@@ -3,7 +3,11 @@ import { join } from 'node:path';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { formatById, openSwatchFile } from '../../core/formats/index.ts';
+import { aco } from '../../core/formats/aco/aco.ts';
+import { act } from '../../core/formats/act/act.ts';
+import { ase } from '../../core/formats/ase/ase.ts';
+import { gpl } from '../../core/formats/gpl/gpl.ts';
+import { openSwatchFile } from '../../core/formats/index.ts';
 import { countingIds, countSwatches } from '../../core/swatch/model.ts';
 import { Harness, type Screen } from './harness.ts';
 
@@ -181,7 +185,7 @@ describe('from a picture to a file and back', () => {
         },
       ],
     });
-    const two = formatById('ase').encode({
+    const two = ase.encode({
       id: 'l',
       name: '',
       groups: [group('Port', 'a'), group('Starboard', 'b')],
@@ -246,13 +250,13 @@ describe('from a picture to a file and back', () => {
 
 describe('opening', () => {
   const samples: [string, () => Promise<Uint8Array | string> | Uint8Array | string, RegExp][] = [
-    ['ASE', () => formatById('ase').encode(library), /ASE · 1 swatch/],
-    ['ACO', () => formatById('aco').encode(library), /ACO · 1 swatch/],
-    ['ACT', () => formatById('act').encode(library), /ACT · 1 swatch/],
-    ['GPL', () => formatById('gpl').encode(library), /GPL · 1 swatch/],
+    ['ASE', () => ase.encode(library), /ASE · 1 swatch/],
+    ['ACO', () => aco.encode(library), /ACO · 1 swatch/],
+    ['ACT', () => act.encode(library), /ACT · 1 swatch/],
+    ['GPL', () => gpl.encode(library), /GPL · 1 swatch/],
     ['hex list', () => '#8a1c24\n', /Hex list · 1 swatch/],
     ['CSS', () => ':root { --hull: #8a1c24 }', /CSS · 1 swatch/],
-    ['damaged', () => formatById('ase').encode(library).slice(0, 30), /x\.bin: read as ASE, block 1 of 1/],
+    ['damaged', () => ase.encode(library).slice(0, 30), /x\.bin: read as ASE, block 1 of 1/],
     ['empty', () => '', /x\.bin: the file is empty/],
     ['picture', flag, /Put 10 in the tray/],
     [

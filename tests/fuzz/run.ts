@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { loadFont } from '../../cli/typesetting.ts';
+import { typesetting } from '../../cli/typesetting.ts';
 import {
   type Format,
   FormatError,
@@ -7,7 +7,6 @@ import {
   isZip,
   openSwatchFile,
   pack,
-  prepareFormats,
   takeIn,
 } from '../../core/formats/index.ts';
 import { joined } from '../../core/join.ts';
@@ -131,14 +130,14 @@ function countTaken(bytes: Uint8Array): number {
 }
 
 /** Files of every format that is written, archives of them, and archives in archives. */
-function swatchFiles(seed: number): Uint8Array[] {
-  const corpus: Uint8Array[] = fc
-    .sample(anyLibrary(), { numRuns: 40, seed })
-    .flatMap((library, n) =>
-      // of sheets with their fonts a few are enough
-      formats.filter((f) => f.id !== 'pdf' || n < 2).map((format) => format.encode(library)),
-    )
-    .filter((bytes) => bytes.length > 0);
+async function swatchFiles(seed: number): Promise<Uint8Array[]> {
+  const written = fc.sample(anyLibrary(), { numRuns: 40, seed }).flatMap((library, n) =>
+    // of sheets with their fonts a few are enough
+    formats
+      .filter((f) => f.id !== 'pdf' || n < 2)
+      .map((format) => format.encode(library, undefined, typesetting)),
+  );
+  const corpus: Uint8Array[] = (await Promise.all(written)).filter((bytes) => bytes.length > 0);
   for (let i = 0; i < 40; i++) {
     const inner = pack([{ path: 'a', bytes: corpus[i] }]);
     corpus.push(
@@ -179,9 +178,8 @@ export async function fuzz(
   seed: number,
   begin: (what: string) => void = () => undefined,
 ): Promise<FuzzReport> {
-  await prepareFormats(loadFont);
   const next = random(seed);
-  const [swatches, photos] = [swatchFiles(seed), await pictures()];
+  const [swatches, photos] = [await swatchFiles(seed), await pictures()];
   const report = newReport();
   for (let i = 0; i < files; i++) {
     const corpus = i % 5 === 4 ? photos : swatches;
@@ -217,7 +215,6 @@ export async function fuzzShapes(
   size: number,
   begin: (what: string) => void = () => undefined,
 ): Promise<FuzzReport> {
-  await prepareFormats(loadFont);
   const report = newReport();
   const timed = async (what: string, run: () => unknown) => {
     begin(what);

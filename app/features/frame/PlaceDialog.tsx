@@ -73,7 +73,7 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
       }
       emptyTray();
       onClose();
-      navigate(`/libraries/${id}/arrange`);
+      await navigate(`/libraries/${id}/arrange`);
       return;
     }
     const { store } = workspace;
@@ -92,7 +92,7 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
     workspace.setGroupId(into);
     const emptied = emptyTray();
     onClose();
-    navigate(`/libraries/${library.id}/arrange`);
+    await navigate(`/libraries/${library.id}/arrange`);
     toast({
       text: `${count(swatches.length, 'swatch', 'swatches')} placed.`,
       ...wayBack([store, placed], ...(emptied ? [[tray, emptied] as [typeof tray, string]] : [])),

@@ -111,7 +111,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
         else if (first.path === PASTED && first.kind === 'problem') {
           // a text that is no swatch file may still hold codes, and where it does not, each line says so
           codes.add(await list[0].file.text());
-          navigate(`${id ? `/libraries/${id}` : ''}/gather?from=codes`);
+          await navigate(`${id ? `/libraries/${id}` : ''}/gather?from=codes`);
         } else setCame({ key: mine, all, files: list });
       } catch (error) {
         if (!(error instanceof StoppedError)) toast({ text: (error as Error).message });

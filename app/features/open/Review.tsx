@@ -98,7 +98,7 @@ export function Review({
         return;
       }
       onClose();
-      if (!pathname.endsWith('/arrange')) navigate(`/libraries/${id}/arrange`);
+      if (!pathname.endsWith('/arrange')) await navigate(`/libraries/${id}/arrange`);
       toast({
         text: `${count(libraries.length, 'file')} added.`,
         ...wayBack([here, added]),
@@ -121,7 +121,7 @@ export function Review({
       }
     }
     onClose();
-    navigate(made.length === 1 ? `/libraries/${made[0]}/arrange` : '/');
+    await navigate(made.length === 1 ? `/libraries/${made[0]}/arrange` : '/');
   };
 
   if (merging && here)

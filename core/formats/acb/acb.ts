@@ -1,7 +1,9 @@
 import { type Color, convert } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
-import { decoder, type Format, FormatError } from '../format.ts';
+import { decoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { cutText, plural } from '../text.ts';
 
 const MAGIC = '8BCB';
@@ -42,7 +44,7 @@ const plain = (text: string) =>
     .replace(/^\$\$\$\/[^=]*=/, '')
     .replace(/\^([RC])/g, (_, sign) => (sign === 'R' ? '®' : '©'));
 
-export const acb: Format = {
+export const acb: PlainFormat = {
   id: 'acb',
   name: 'ACB',
   about: 'Book of spot colours with names and codes, in one colour space. No groups.',

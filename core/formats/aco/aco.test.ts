@@ -5,7 +5,7 @@ import { countingIds, type Library } from '../../swatch/model.ts';
 import { anyColor, anyLibrary } from '../../testing.ts';
 import { act } from '../act/act.ts';
 import { ByteWriter } from '../bytes.ts';
-import { FormatError } from '../format.ts';
+import { FormatError } from '../error.ts';
 import { aco } from './aco.ts';
 
 const decode = (bytes: Uint8Array) => aco.decode(bytes, countingIds());

@@ -1,7 +1,9 @@
 import { type Color, convert } from '../../color/index.ts';
 import { allSwatches, type Swatch } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
-import { type Draft, decoder, type Format, FormatError } from '../format.ts';
+import { type Draft, decoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { cutText, plural } from '../text.ts';
 
 /** Each colour is a space number and four 16-bit words; unused words are 0. */
@@ -57,7 +59,7 @@ const word = (v: number) => within(v * 65535, 0, 65535);
 const signed = (w: number) => (w > 0x7fff ? w - 0x10000 : w);
 const within = (v: number, min: number, max: number) => Math.min(max, Math.max(min, Math.round(v)));
 
-export const aco: Format = {
+export const aco: PlainFormat = {
   id: 'aco',
   name: 'ACO',
   about: 'Colour palette of painting programs. Keeps names and print numbers, no groups.',

@@ -1,7 +1,9 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
-import { decoder, type Format, FormatError } from '../format.ts';
+import { decoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { plural } from '../text.ts';
 
 const MOST = 256;
@@ -9,11 +11,12 @@ const TABLE_BYTES = MOST * 3;
 const TAIL_BYTES = 4;
 const NO_TRANSPARENCY = 0xffff;
 
-export const act: Format = {
+export const act: PlainFormat = {
   id: 'act',
   name: 'ACT',
   about: 'Colour table of at most 256 RGB colours. No names, no groups.',
   endings: ['act'],
+  clue: 'An ACT has 768 or 772 bytes',
   mime: 'application/octet-stream',
   traits: {
     read: true,

@@ -5,7 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { countingIds, isLoose, type Library } from '../../swatch/model.ts';
 import { anyColor, anyLibrary } from '../../testing.ts';
 import { ByteWriter } from '../bytes.ts';
-import { FormatError } from '../format.ts';
+import { FormatError } from '../error.ts';
 import { ase } from './ase.ts';
 
 const decode = (bytes: Uint8Array) => ase.decode(bytes, countingIds());

@@ -1,7 +1,9 @@
 import { type Color, convert } from '../../color/index.ts';
 import { type Group, isLoose, type Kind, type Swatch } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
-import { decoder, type Format, FormatError } from '../format.ts';
+import { decoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { cutText, plural } from '../text.ts';
 
 const GROUP_START = 0xc001;
@@ -32,7 +34,7 @@ const types: { kind: Kind; global?: true }[] = [
   { kind: 'process' },
 ];
 
-export const ase: Format = {
+export const ase: PlainFormat = {
   id: 'ase',
   name: 'ASE',
   about: 'Swatch exchange file. Keeps groups, spot colours and print numbers.',

@@ -1,7 +1,9 @@
 import { type Color, spectrumToLab, toLab, toRgb8, xyz50ToLab } from '../../color/index.ts';
 import { allSwatches, type Spectrum, type Swatch } from '../../swatch/model.ts';
 import { warnWithout } from '../cxf/cxf.ts';
-import { type Format, FormatError, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { linesOf, oneLine, plural, readText, short, writeText } from '../text.ts';
 
 /** The columns of values by space; the first space that is there is the swatch's own, the others its alternates. */
@@ -43,7 +45,7 @@ function wordsOf(line: string): string[] {
 const WORD = /^[^\s"#]+/;
 const LONGEST_WORD = 10_000;
 
-export const cgats: Format = {
+export const cgats: PlainFormat = {
   id: 'cgats',
   name: 'CGATS',
   about: 'Text table of colour measurement (ISO 28178). Keeps names, Lab or device values, spectra.',

@@ -1,6 +1,8 @@
 import { fromCss, toCss } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { type Format, FormatError, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { beginningOf, blankRemarks, identifier, plural, uniquely, writeText } from '../text.ts';
 
 interface Declaration {
@@ -47,7 +49,7 @@ function unquoted(json: string): string | undefined {
   }
 }
 
-export const css: Format = {
+export const css: PlainFormat = {
   id: 'css',
   name: 'CSS',
   about: 'Custom properties for web and interface work. Keeps names and Lab values, no groups.',

@@ -9,7 +9,9 @@ import {
   toRgb8,
 } from '../../color/index.ts';
 import { isLoose, KINDS, type Kind, type Library, type Swatch } from '../../swatch/model.ts';
-import { type Draft, type Format, FormatError, textDecoder } from '../format.ts';
+import { type Draft, textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { readText, short, writeText } from '../text.ts';
 
 /** The columns of words, in the order they are written, with the headings that are understood for each. */
@@ -171,7 +173,7 @@ function guessColumns(row: string[]): Columns | null {
 }
 const inByte = (cell = '') => /^\s*\d{1,3}\s*$/.test(cell) && Number(cell) <= 255;
 
-export const csv: Format = {
+export const csv: PlainFormat = {
   id: 'csv',
   name: 'CSV',
   about: 'Table for spreadsheets and databases. Keeps groups, names, codes, roles, notes and numbers.',

@@ -1,6 +1,8 @@
 import { type Color, convert, spectrumToLab, toRgb8 } from '../../color/index.ts';
 import { isLoose, KINDS, type Spectrum, type Swatch } from '../../swatch/model.ts';
-import { type Draft, type Format, FormatError, textDecoder } from '../format.ts';
+import { type Draft, textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { plural, readText, writeText } from '../text.ts';
 import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode } from '../xml.ts';
 
@@ -22,7 +24,7 @@ function numberIn(node: XmlNode | undefined, what: string): number {
   return value;
 }
 
-export const cxf: Format = {
+export const cxf: PlainFormat = {
   id: 'cxf',
   name: 'CxF/X-3',
   about: 'XML of colour measurement and print (ISO 17972-1). Keeps Lab, CMYK, spectra, codes and roles.',

@@ -1,5 +1,8 @@
 import { type Color, fromRgb8, toHex, toRgb8 } from '../../color/index.ts';
-import { type Format, FormatError, optionOf, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
+import { optionOf } from '../options.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
 import { beginningOf, short, uniquely, writeText } from '../text.ts';
 import { INDEXED, nearestIndexed } from './indexed.ts';
@@ -70,7 +73,7 @@ function colorOf(pairs: Pair[]): Color | null {
   return fromRgb8(...INDEXED[index]);
 }
 
-export const dxf: Format = {
+export const dxf: PlainFormat = {
   id: 'dxf',
   name: 'DXF',
   about: 'Drawing of filled squares for CAD and cutting, one layer per swatch. Keeps names as layers, RGB.',

@@ -1,6 +1,8 @@
 import { toRgb } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { type Format, FormatError, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
 import { writeText } from '../text.ts';
 
@@ -8,7 +10,7 @@ import { writeText } from '../text.ts';
 const toLinear = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
 const fromLinear = (v: number) => (v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055);
 
-export const gltf: Format = {
+export const gltf: PlainFormat = {
   id: 'gltf',
   name: 'glTF materials',
   about: 'Materials for real-time 3D, one per swatch, in linear light. Keeps names, RGB.',

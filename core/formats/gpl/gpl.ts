@@ -1,6 +1,8 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { type Format, FormatError, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { linesOf, oneLine, readText, writeText } from '../text.ts';
 
 const MAGIC = 'GIMP Palette';
@@ -8,7 +10,7 @@ const [ENTRY, ENTRY_RGBA] = [3, 4].map(
   (n) => new RegExp(`^[ \\t]*${Array(n).fill('(\\d+)').join('[ \\t]+')}(?:\\t(.*)|[ \\t]+(.*)|)$`, 's'),
 );
 
-export const gpl: Format = {
+export const gpl: PlainFormat = {
   id: 'gpl',
   name: 'GPL',
   about: 'Plain text palette of painting and drawing programs. Keeps names, RGB only, no groups.',

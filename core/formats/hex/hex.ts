@@ -1,6 +1,8 @@
 import { fromRgb8, toHex } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { type Format, FormatError, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { beginningOf, linesOf, plural, writeText } from '../text.ts';
 
 /** A code with its mark, or six bare digits; 3, 4 and 8 digits need the mark, or they could be any number. */
@@ -19,7 +21,7 @@ function* tokens(text: string): Generator<{ token: string; line: number }> {
   }
 }
 
-export const hex: Format = {
+export const hex: PlainFormat = {
   id: 'hex',
   name: 'Hex list',
   about: 'One code to a line, for anything that takes text. No names, no groups.',

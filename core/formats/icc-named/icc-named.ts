@@ -1,7 +1,9 @@
 import { type Color, labToXyz50, spaces, toLab, toRgb8, xyz50ToLab } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
-import { decoder, type Format, FormatError } from '../format.ts';
+import { decoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { description, profile, textTag, xyzTag } from '../icc.ts';
 import { oneLine, plural } from '../text.ts';
 
@@ -15,7 +17,7 @@ const XYZ_UNIT = 0x8000;
 /** Device spaces by the header's signature. */
 const DEVICES: Record<string, Color['space']> = { 'RGB ': 'rgb', CMYK: 'cmyk', GRAY: 'gray' };
 
-export const iccNamed: Format = {
+export const iccNamed: PlainFormat = {
   id: 'icc-named',
   name: 'ICC named colours',
   about: 'Named colour profile for colour-managed printing. Keeps names of 31 letters, Lab and ink values.',

@@ -1,11 +1,13 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { type Format, FormatError, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { linesOf, plural, readText, writeText } from '../text.ts';
 
 const MAGIC = 'JASC-PAL';
 
-export const jascPal: Format = {
+export const jascPal: PlainFormat = {
   id: 'jasc-pal',
   name: 'JASC PAL',
   about: 'Plain text colour table of painting programs. RGB only, no names, no groups.',

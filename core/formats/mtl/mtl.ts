@@ -1,9 +1,11 @@
 import { toRgb } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { type Format, FormatError, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { linesOf, readText, short, uniquely, writeText } from '../text.ts';
 
-export const mtl: Format = {
+export const mtl: PlainFormat = {
   id: 'mtl',
   name: 'MTL',
   about: 'Materials of OBJ models, one per swatch, for 3D programs. Keeps names without blanks, RGB.',

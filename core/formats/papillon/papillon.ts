@@ -1,11 +1,13 @@
 import { ShapeError } from '../../shape.ts';
-import { decoder, type Format, FormatError } from '../format.ts';
+import { decoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
 import { readText, writeText } from '../text.ts';
 import { checkFile } from './checks.ts';
 import { type Bare, VERSION } from './schema.ts';
 
-export const papillon: Format = {
+export const papillon: PlainFormat = {
   id: 'papillon',
   name: 'Papillon',
   about: 'Papillon’s own file. Keeps everything, spectra and origins too.',

@@ -3,22 +3,21 @@ import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { loadFont } from '../../../cli/typesetting.ts';
+import { afterAll, describe, expect, it } from 'vitest';
+import { typesetting } from '../../../cli/typesetting.ts';
 import { parseColor } from '../../color/index.ts';
 import type { Library } from '../../swatch/model.ts';
 import { fleet, readBy } from '../../testing.ts';
-import { prepareFormats } from '../index.ts';
 import { pdf } from './pdf.ts';
 
 // Second opinions: Debian's ghostscript and mupdf-tools, installed by `npm test`.
 const folder = mkdtempSync(join(tmpdir(), 'papillon-pdf-'));
 afterAll(() => rmSync(folder, { recursive: true }));
-beforeAll(() => prepareFormats(loadFont, [pdf]));
 
-const file = (library: Library, name = 'sheet') => {
+const encode = (library: Library) => pdf.encode(library, undefined, typesetting);
+const file = async (library: Library, name = 'sheet') => {
   const path = join(folder, `${name}.pdf`);
-  writeFileSync(path, pdf.encode(library));
+  writeFileSync(path, await encode(library));
   return path;
 };
 
@@ -33,7 +32,7 @@ describe('PDF sheet', () => {
       '-sDEVICE=tiffsep',
       '-r36',
       `-sOutputFile=${out}%d.tif`,
-      file(fleet),
+      await file(fleet),
     ]);
     const plates = readdirSync(folder).filter((f) => f.startsWith('plate1'));
     const inks = plates.flatMap((p) => /\((.+)\)/.exec(p)?.[1] ?? []);
@@ -51,7 +50,7 @@ describe('PDF sheet', () => {
     for (const dots of [red, cut]) expect(Math.abs(dots - 59 * 27)).toBeLessThan(200);
   });
 
-  it('mutool finds its fonts, separations and text on every page', () => {
+  it('mutool finds its fonts, separations and text on every page', async () => {
     const many = {
       ...fleet,
       groups: [
@@ -67,7 +66,7 @@ describe('PDF sheet', () => {
         },
       ],
     };
-    const path = file(many, 'many');
+    const path = await file(many, 'many');
     const info = execFileSync('mutool', ['info', path]).toString();
     expect(info).toMatch(/Pages: 2/);
     expect(info).toMatch(/Fonts \(\d+\)/);
@@ -78,14 +77,14 @@ describe('PDF sheet', () => {
     expect(execFileSync('mutool', ['show', path, 'trailer']).toString()).toMatch(/Root/);
   });
 
-  it('paints process colours in DeviceCMYK and ICC RGB', () => {
-    const source = new TextDecoder('latin1').decode(pdf.encode(fleet));
+  it('paints process colours in DeviceCMYK and ICC RGB', async () => {
+    const source = new TextDecoder('latin1').decode(await encode(fleet));
     expect(source).toContain('0.04 0.26 0.7 0.12 k');
     expect(source).toMatch(/ICCBased/);
     expect(source).toMatch(/\/Separation \/Boot-top#20red/);
   });
 
-  it('names of any length and script neither break it nor change a colour', () => {
+  it('names of any length and script neither break it nor change a colour', async () => {
     const names = ['قارب الليل', 'x'.repeat(200), '(un(balanced', '\\ #20 /', '🚢', ''];
     const library = {
       ...fleet,
@@ -97,7 +96,7 @@ describe('PDF sheet', () => {
         },
       ],
     };
-    const path = file(library, 'odd');
+    const path = await file(library, 'odd');
     const warnings = execFileSync('gs', [
       '-q',
       '-dNOPAUSE',
@@ -107,12 +106,12 @@ describe('PDF sheet', () => {
       path,
     ]).toString();
     expect(warnings).toBe('');
-    expect(readBy(pdf, pdf.encode(library)).swatches.map((s) => [s.name, s.color])).toEqual(
+    expect(readBy(pdf, await encode(library)).swatches.map((s) => [s.name, s.color])).toEqual(
       names.map((n) => [n, fleet.groups[1].swatches[0].color]),
     );
   });
 
-  it('the same library always gives the same file', () => {
-    expect(pdf.encode(fleet)).toEqual(pdf.encode(fleet));
+  it('the same library always gives the same file', async () => {
+    expect(await encode(fleet)).toEqual(await encode(fleet));
   });
 });

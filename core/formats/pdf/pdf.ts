@@ -1,7 +1,8 @@
 import { authored, type Color, convert, notations, toHex, toLab } from '../../color/index.ts';
 import { joined } from '../../join.ts';
 import { isLoose, type Library, type Swatch } from '../../swatch/model.ts';
-import { decoder, type Format, FormatError } from '../format.ts';
+import { decoder } from '../draft.ts';
+import type { Format } from '../format.ts';
 import { srgbProfile } from '../icc.ts';
 import { short } from '../text.ts';
 import { readSheet } from './read.ts';
@@ -19,10 +20,7 @@ const HEADING = 26;
 /** L* from which a chip gets a hairline round it. */
 const PALE = 92;
 
-type Kit = typeof import('pdfkit').default;
-type Document = InstanceType<Kit>;
-type Fonts = Record<'regular' | 'semibold' | 'mono', Uint8Array>;
-let kit: { Document: Kit; fonts: Fonts } | null = null;
+type Document = InstanceType<typeof import('pdfkit').default>;
 
 export const pdf: Format = {
   id: 'pdf',
@@ -41,24 +39,18 @@ export const pdf: Format = {
     bits: 32,
   },
 
-  async prepare(loadFont) {
-    if (kit) return;
-    const [{ default: Document }, regular, semibold, mono] = await Promise.all([
+  recognise: () => 0,
+  decode: decoder((bytes, draft) => readSheet(bytes, draft)),
+
+  async encode(library, _options, { loadFont }) {
+    const [{ default: Kit }, regular, semibold, mono] = await Promise.all([
       import('pdfkit'),
       loadFont('regular'),
       loadFont('semibold'),
       loadFont('mono'),
     ]);
-    kit = { Document, fonts: { regular, semibold, mono } };
-  },
-
-  recognise: () => 0,
-  decode: decoder((bytes, draft) => readSheet(bytes, draft)),
-
-  encode(library) {
-    if (!kit) throw new FormatError('the part that writes PDF is not loaded yet. Try again.');
     const chunks: Uint8Array[] = [];
-    class Collected extends kit.Document {
+    class Collected extends Kit {
       // the library hands out its chunks in order; a stream would only bring them later
       override push(chunk: Uint8Array | null): boolean {
         if (chunk) chunks.push(chunk);
@@ -75,7 +67,7 @@ export const pdf: Format = {
       lang: 'en-GB',
       info: { Title: library.name, Creator: 'Papillon', Producer: 'Papillon', CreationDate: new Date(0) },
     });
-    for (const [name, font] of Object.entries(kit.fonts)) doc.registerFont(name, font);
+    for (const [name, font] of Object.entries({ regular, semibold, mono })) doc.registerFont(name, font);
     drawSheet(doc, library);
     doc.end();
     return joined(chunks);

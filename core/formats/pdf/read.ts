@@ -1,5 +1,6 @@
 import type { Color } from '../../color/index.ts';
-import { type Draft, FormatError } from '../format.ts';
+import type { Draft } from '../draft.ts';
+import { FormatError } from '../error.ts';
 
 /** Of what has to be known of a colour space. */
 const LONGEST_OBJECT = 10_000;

@@ -4,7 +4,6 @@ import { typesetting } from '../../../cli/typesetting.ts';
 import { fromRgb8, toHex } from '../../color/index.ts';
 import { exactColors } from '../../picture/index.ts';
 import { fleet } from '../../testing.ts';
-import { formatById, writeSwatchFile } from '../index.ts';
 import { png } from './png.ts';
 
 const hexes = fleet.groups.flatMap((g) => g.swatches.map((s) => toHex(s.color)));
@@ -15,7 +14,7 @@ const raw = async (bytes: Uint8Array) => {
 
 describe('PNG sheet', () => {
   it('is read by sharp, with exact colours and an sRGB chunk', async () => {
-    const bytes = png.encode(fleet, { columns: 2, chip: 20 });
+    const bytes = await png.encode(fleet, { columns: 2, chip: 20 }, typesetting);
     const { data, width, height } = await raw(bytes);
     expect([width, height]).toEqual([40, 60]);
     const at = (x: number, y: number) =>
@@ -30,14 +29,14 @@ describe('PNG sheet', () => {
 
   it('comes back through Gather, Exact, as the same palette in the same order', async () => {
     for (const options of [undefined, { columns: 1, chip: 4 }, { columns: 3, chip: 33 }]) {
-      const found = exactColors(await raw(png.encode(fleet, options)));
+      const found = exactColors(await raw(await png.encode(fleet, options, typesetting)));
       expect(found.colors.map((c) => toHex(fromRgb8(...c.rgb)))).toEqual(hexes);
     }
   });
 
   it('with names keeps the chips exact and writes under them', async () => {
     const options = { columns: 5, chip: 80, names: true };
-    const bytes = await writeSwatchFile(fleet, formatById('png'), typesetting, options);
+    const bytes = await png.encode(fleet, options, typesetting);
     const { data, width, height } = await raw(bytes);
     expect([width, height]).toEqual([400, 114]);
     hexes.forEach((hex, i) => {
@@ -50,9 +49,13 @@ describe('PNG sheet', () => {
     });
   });
 
-  it('shrinks its chips before it becomes a picture that no program opens', () => {
+  it('shrinks its chips before it becomes a picture that no program opens', async () => {
     const swatches = Array.from({ length: 3000 }, (_, i) => ({ ...fleet.groups[0].swatches[1], id: `${i}` }));
-    const bytes = png.encode({ ...fleet, groups: [{ id: 'g', name: '', swatches }] }, { chip: 400 });
+    const bytes = await png.encode(
+      { ...fleet, groups: [{ id: 'g', name: '', swatches }] },
+      { chip: 400 },
+      typesetting,
+    );
     const view = new DataView(bytes.buffer);
     expect(view.getUint32(16) * view.getUint32(20)).toBeLessThanOrEqual(120e6);
   });

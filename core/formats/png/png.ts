@@ -1,27 +1,20 @@
 import { decode as decodePng, encode as encodePng } from 'fast-png';
-import { fromRgb8, toHex, toRgb8 } from '../../color/index.ts';
+import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { countSwatches, type Library } from '../../swatch/model.ts';
 import { ByteWriter } from '../bytes.ts';
-import { decoder, type Format, FormatError, type Options, optionOf, type Typesetting } from '../format.ts';
+import { decoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { Format } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
-import { type Chip, chipsOf, columnsOption } from '../sheet.ts';
+import { type Options, optionOf } from '../options.ts';
+import { chipsOf, columnsOption, type PixelSheet } from '../sheet.ts';
 
 /** The largest sheet, in pixels: what browsers and sharp still draw. */
 const MOST_PIXELS = 120e6;
 const KEYWORD = 'Papillon sheet';
 
-export interface PngSheet {
-  width: number;
-  height: number;
-  chip: number;
-  /** Height of the strip under a chip where its name stands; 0 on a bare sheet. */
-  strip: number;
-  chips: Chip[];
-  columns: number;
-}
-
 /** Where everything stands on the sheet, in pixels. */
-export function pngSheet(library: Library, options?: Options): PngSheet {
+export function pngSheet(library: Library, options?: Options): PixelSheet {
   const count = Math.max(1, countSwatches(library));
   const columns = Math.min(count, Number(optionOf(png, options, 'columns')));
   const rows = Math.ceil(count / columns);
@@ -41,7 +34,7 @@ export function pngSheet(library: Library, options?: Options): PngSheet {
 }
 
 /** The sheet's pixels, RGBA: chips touch, places after the last chip are transparent, strips for names white. */
-export function drawChips({ width, height, chip, strip, chips }: PngSheet): Uint8ClampedArray<ArrayBuffer> {
+export function drawChips({ width, height, chip, strip, chips }: PixelSheet): Uint8ClampedArray<ArrayBuffer> {
   const data = new Uint8ClampedArray(width * height * 4);
   const words = new Uint32Array(data.buffer);
   for (const { swatch, column, row } of chips) {
@@ -57,7 +50,7 @@ export function drawChips({ width, height, chip, strip, chips }: PngSheet): Uint
 }
 
 /** The pixels as a PNG that says it is sRGB and how its chips lie. */
-export function pngFile(sheet: PngSheet, data: Uint8ClampedArray): Uint8Array<ArrayBuffer> {
+export function pngFile(sheet: PixelSheet, data: Uint8ClampedArray): Uint8Array<ArrayBuffer> {
   const { chip, strip, columns, chips } = sheet;
   const bytes = encodePng({
     width: sheet.width,
@@ -123,24 +116,12 @@ export const png: Format = {
     }
   }),
 
-  encode(library, options) {
-    const sheet = pngSheet(library, { ...options, names: false });
-    return pngFile(sheet, drawChips(sheet));
+  encode(library, options, lent) {
+    const sheet = pngSheet(library, options);
+    const data = drawChips(sheet);
+    // the names are drawn where core runs
+    return sheet.strip > 0
+      ? lent.drawLabels(sheet, data).then((named) => pngFile(sheet, named))
+      : pngFile(sheet, data);
   },
 };
-
-/** A sheet with the names under its chips; the names are drawn where core runs. */
-export async function labelledSheet(
-  library: Library,
-  options: Options,
-  drawLabels: Typesetting['drawLabels'],
-): Promise<Uint8Array<ArrayBuffer>> {
-  const sheet = pngSheet(library, options);
-  return pngFile(sheet, await drawLabels(sheet, drawChips(sheet)));
-}
-
-/** What stands under a chip on a sheet with names. */
-export const chipLabel = ({ swatch }: Chip) => ({
-  name: swatch.name || toHex(swatch.color).toUpperCase(),
-  code: swatch.name ? (swatch.code ?? toHex(swatch.color).toUpperCase()) : '',
-});

@@ -1,13 +1,15 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
-import { decoder, type Format, FormatError } from '../format.ts';
+import { decoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { plural } from '../text.ts';
 
 const VERSION = 0x0300;
 const MOST = 0xffff;
 
-export const riffPal: Format = {
+export const riffPal: PlainFormat = {
   id: 'riff-pal',
   name: 'RIFF PAL',
   about: 'Binary colour table of drawing and CAD programs. RGB only, no names, no groups.',

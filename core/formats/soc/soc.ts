@@ -1,10 +1,12 @@
 import { fromCss, toHex } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { type Format, FormatError, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { readText, writeText } from '../text.ts';
 import { escapeXml, parseXml, rootIs } from '../xml.ts';
 
-export const soc: Format = {
+export const soc: PlainFormat = {
   id: 'soc',
   name: 'SOC',
   about: 'Colour table of office programs. Keeps names, RGB only, no groups.',

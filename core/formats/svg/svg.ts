@@ -1,6 +1,9 @@
 import svgpath from 'svgpath';
 import { fromCss, toHex } from '../../color/index.ts';
-import { type Format, FormatError, optionOf, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
+import { optionOf } from '../options.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
 import { blankRemarks, plural, readText, short, writeText } from '../text.ts';
 import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode } from '../xml.ts';
@@ -312,7 +315,7 @@ function inReadingOrder(found: Found[]): Found[] {
   return rows.flatMap((row) => row.sort((a, b) => a.f.left - b.f.left || a.i - b.i).map((r) => r.f));
 }
 
-export const svg: Format = {
+export const svg: PlainFormat = {
   id: 'svg',
   name: 'SVG',
   about: 'Sheet of filled chips for drawing, cutting and web programs, in millimetres. Names as titles, RGB.',

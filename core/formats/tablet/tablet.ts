@@ -1,7 +1,9 @@
 import { convert } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
 import { isZip, pack, unpack } from '../archive.ts';
-import { type Draft, decoder, type Format, FormatError } from '../format.ts';
+import { type Draft, decoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
 import { plural, readText, writeText } from '../text.ts';
 
@@ -10,7 +12,7 @@ const INSIDE = 'Swatches.json';
 
 const isInside = (path: string) => path.split('/').at(-1)?.toLowerCase() === INSIDE.toLowerCase();
 
-export const tablet: Format = {
+export const tablet: PlainFormat = {
   id: 'tablet',
   name: 'Tablet palettes',
   about:

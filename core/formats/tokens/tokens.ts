@@ -1,6 +1,8 @@
 import { type Color, fromCss, toCss, toHex } from '../../color/index.ts';
 import { isLoose, KINDS, type Swatch } from '../../swatch/model.ts';
-import { type Format, FormatError, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
 import { beginningOf, identifier, plural, uniquely, writeText } from '../text.ts';
 
@@ -98,7 +100,7 @@ function follower(root: Json, step: () => void): (value: unknown) => Followed {
   };
 }
 
-export const tokens: Format = {
+export const tokens: PlainFormat = {
   id: 'tokens',
   name: 'Design tokens',
   about: 'JSON of the W3C community group, for interfaces. Keeps groups, names and Lab values.',

@@ -1,19 +1,20 @@
 import { fromCss, toCss, toHex, toRgb8 } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
-import { type Format, textDecoder } from '../format.ts';
+import { textDecoder } from '../draft.ts';
+import type { PlainFormat } from '../format.ts';
 import { identifier, linesOf, oneLine, uniquely, writeText } from '../text.ts';
 
 /** A style language whose variables are `mark` and a name. */
 function variables(
-  declared: Pick<Format, 'id' | 'name' | 'about' | 'endings' | 'mime'> & {
+  declared: Pick<PlainFormat, 'id' | 'name' | 'about' | 'endings' | 'mime'> & {
     mark: string;
     /** Letters beyond ASCII are no part of a name. */
     ascii?: true;
-    spaces: Format['traits']['spaces'];
+    spaces: PlainFormat['traits']['spaces'];
     bits: number;
     value(swatch: Swatch): string;
   },
-): Format {
+): PlainFormat {
   const { mark, ascii, spaces, bits, value, ...rest } = declared;
   return {
     ...rest,

@@ -1,0 +1,132 @@
+import type { Group, NewId, Swatch } from '../swatch/model.ts';
+import { FormatError } from './error.ts';
+import type { Decoded, Format } from './format.ts';
+import type { Options } from './options.ts';
+import { readText } from './text.ts';
+
+/** More swatches than any file has that was made for people. */
+const MOST_SWATCHES = 150_000;
+/** Longer than any name, and than what a library may hold. */
+const LONGEST_TEXT = 100_000;
+/** Of all names together: short files can name the same long thing often. */
+const MOST_CHARACTERS = 64_000_000;
+/** How often a decoder may look at a line, an entry or a shape, so that no file keeps it busy for ever. */
+const MOST_STEPS = 400_000;
+/** Nobody reads more of them. */
+const MOST_WARNINGS = 50;
+
+/** A library while a decoder fills it, swatch by swatch in file order. */
+export class Draft {
+  name = '';
+  note?: string;
+  columns?: number;
+  private readonly warnings: string[] = [];
+  /** How many swatches there are so far. */
+  count = 0;
+  private unsaid = 0;
+  private steps = 0;
+  private characters = 0;
+  private readonly id: string;
+  private readonly loose: Group;
+  private readonly groups: Group[] = [];
+  private readonly byName = new Map<string, Group>();
+  private open: Group;
+
+  constructor(private readonly newId: NewId) {
+    this.id = newId();
+    this.loose = { id: newId(), name: '', swatches: [] };
+    this.open = this.loose;
+  }
+
+  /** Counts what the decoder looks at. @throws FormatError when it is more than any sound file holds */
+  step(n = 1): void {
+    this.steps += n;
+    if (this.steps > MOST_STEPS)
+      throw new FormatError(
+        'it holds more than any swatch file does, and was read no further. Take out what is not needed.',
+      );
+  }
+
+  private text(text: string, what: string): void {
+    this.characters += text.length;
+    if (this.characters > MOST_CHARACTERS)
+      throw new FormatError('its names together are longer than any swatch file is. It is damaged.');
+    if (text.length > LONGEST_TEXT)
+      throw new FormatError(
+        `${what} “${text.slice(0, 30)}…” has ${text.length} characters; up to ${LONGEST_TEXT} can be kept. It is damaged, or must be shortened.`,
+      );
+  }
+
+  /** Swatches that follow are of this new group, until {@link leave}; the same name again is another group. */
+  enter(name: string): Group {
+    this.step();
+    this.text(name, 'the group');
+    this.open = { id: this.newId(), name, swatches: [] };
+    this.groups.push(this.open);
+    return this.open;
+  }
+
+  /** Swatches that follow are in this group again, or in none. */
+  leave(to: Group = this.loose): void {
+    this.open = to;
+  }
+
+  /** Swatches that follow are of the first group of this name; without a name, of none. */
+  into(name: string): void {
+    if (name === '') this.leave();
+    else if (this.byName.has(name)) this.leave(this.byName.get(name));
+    else this.byName.set(name, this.enter(name));
+  }
+  add(swatch: Pick<Swatch, 'color'> & Partial<Omit<Swatch, 'id'>>): void {
+    if (this.count >= MOST_SWATCHES)
+      throw new FormatError(
+        `it holds more than ${MOST_SWATCHES.toLocaleString('en')} colours, and was read no further. Divide it.`,
+      );
+    if (swatch.name) this.text(swatch.name, 'the name');
+    this.count++;
+    this.open.swatches.push({ id: this.newId(), name: '', kind: 'process', ...swatch });
+  }
+
+  warn(text: string): void {
+    if (this.warnings.length < MOST_WARNINGS) this.warnings.push(text);
+    else this.unsaid++;
+  }
+
+  done(): Decoded {
+    const groups = [...this.groups];
+    // a real group without a name must not be taken for the place of swatches in no group
+    if (this.loose.swatches.length > 0 || groups.length === 0 || groups[0].name === '')
+      groups.unshift(this.loose);
+    const { id, name, note, columns } = this;
+    const warnings = this.unsaid > 0 ? [...this.warnings, `${this.unsaid} more of the kind.`] : this.warnings;
+    return {
+      library: { id, name, ...(note ? { note } : {}), ...(columns ? { columns } : {}), groups },
+      warnings,
+    };
+  }
+}
+
+/** Makes a format's `decode` from a function that fills a draft; what it filled before an error is kept with it. */
+export function decoder(
+  fill: (bytes: Uint8Array, draft: Draft, options?: Options) => void,
+): Format['decode'] {
+  return (bytes, newId, options) => {
+    const draft = new Draft(newId);
+    try {
+      fill(bytes, draft, options);
+    } catch (error) {
+      if (error instanceof FormatError && draft.count > 0) error.sound = draft.done();
+      throw error;
+    }
+    return draft.done();
+  };
+}
+
+/** {@link decoder} for formats that are text. */
+export function textDecoder(fill: (text: string, draft: Draft, options?: Options) => void): Format['decode'] {
+  return decoder((bytes, draft, options) => {
+    const text = readText(bytes);
+    if (text === null) throw new FormatError('it is not text: binary data are in it. It is damaged.');
+    fill(text.replace(/^\uFEFF/, ''), draft, options);
+  });
+}

@@ -1,0 +1,11 @@
+import type { PixelSheet } from './sheet.ts';
+
+/** Loads a font that ships with the app, as WOFF: for formats that set type. */
+export type LoadFont = (font: 'regular' | 'semibold' | 'mono') => Promise<Uint8Array>;
+
+/** What the place where core runs lends to formats that set type: core has no fonts and no canvas. */
+export interface Typesetting {
+  loadFont: LoadFont;
+  /** Writes the names under the chips of a sheet into its pixels. */
+  drawLabels(sheet: PixelSheet, data: Uint8ClampedArray<ArrayBuffer>): Promise<Uint8ClampedArray>;
+}
