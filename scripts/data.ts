@@ -2,7 +2,8 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { copyDatabase, type Sums } from '../server/copy.ts';
-import { closeDatabase, databaseUrl, isFile, openDatabase } from '../server/db.ts';
+import { closeDatabase, databaseUrl, isFile } from '../server/db.ts';
+import { openDatabase } from '../server/open.ts';
 
 const [what, file] = process.argv.slice(2);
 const where = databaseUrl().replace(/\?.*/, '');

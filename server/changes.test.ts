@@ -21,8 +21,9 @@ import {
   swatchOrders,
 } from '../core/swatch/index.ts';
 import { applyChanges, historySize, listHistory, newsOf, trimHistory, wayBack } from './changes.ts';
-import { type Db, openDatabase } from './db.ts';
+import type { Db } from './db.ts';
 import { createLibrary, readLibrary, readRows } from './libraries.ts';
+import { openDatabase } from './open.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-changes-'));
 afterAll(() => rmSync(folder, { recursive: true }));

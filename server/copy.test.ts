@@ -8,8 +8,9 @@ import { fromRgb8 } from '../core/color/index.ts';
 import { type Library, renameLibrary, type Swatch } from '../core/swatch/index.ts';
 import { applyChanges, epochOf, newsOf } from './changes.ts';
 import { copyDatabase } from './copy.ts';
-import { type Db, openDatabase } from './db.ts';
+import type { Db } from './db.ts';
 import { createLibrary, listLibraries, readLibrary } from './libraries.ts';
+import { openDatabase } from './open.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-copy-'));
 afterAll(() => rmSync(folder, { recursive: true }));

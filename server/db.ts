@@ -1,11 +1,7 @@
 import { mkdirSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { type Client, createClient, type InValue, type Transaction } from '@libsql/client';
-import { sql } from 'drizzle-orm';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
-import { migrate } from 'drizzle-orm/libsql/migrator';
-import { nanoid } from 'nanoid';
-import { bringDocumentsOver } from './documents.ts';
 import * as schema from './schema.ts';
 
 export type Db = LibSQLDatabase<typeof schema> & { $client: Client };
@@ -49,41 +45,10 @@ const clientOf = (url: string): Client =>
     ...(isFile(url) ? { timeout: BUSY_MS } : {}),
   });
 
-/** Opens the database and brings it up to date; another server may be doing so at the same time. */
-export async function openDatabase(url = databaseUrl()): Promise<Db> {
-  return tried(async () => {
-    let db: Db | null = null;
-    try {
-      db = await connect(url);
-      await migrate(db, {
-        migrationsFolder: process.env.PAPILLON_MIGRATIONS || resolve('server/migrations'),
-      });
-      await bringDocumentsOver(db);
-      await db.run(sql`INSERT OR IGNORE INTO about (key, value) VALUES ('epoch', ${nanoid()})`);
-      return db;
-    } catch (error) {
-      if (db) closeDatabase(db);
-      throw error;
-    }
-  });
-}
-
 /** Lets go of a database. */
 export function closeDatabase(db: Db): void {
   writers.get(db)?.client?.close();
   db.$client.close();
-}
-
-let opened: Promise<Db> | null = null;
-
-/** The one database of the running server. */
-export function database(): Promise<Db> {
-  opened ??= openDatabase().catch((error) => {
-    // what was in the way may be gone at the next request
-    opened = null;
-    throw error;
-  });
-  return opened;
 }
 
 /** A transaction that only reads: everything in it is of one moment. */
@@ -149,7 +114,8 @@ function isOfDatabase(error: unknown): boolean {
   return false;
 }
 
-async function tried<T>(run: () => Promise<T>): Promise<T> {
+/** Runs something again while the database is only taken or out of reach for a moment. */
+export async function tried<T>(run: () => Promise<T>): Promise<T> {
   for (let left = TRIES; ; left--) {
     try {
       return await run();

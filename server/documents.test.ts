@@ -5,9 +5,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { applyEdit } from '../core/swatch/documents.ts';
 import { goBack, type Library } from '../core/swatch/index.ts';
 import { applyChanges, listHistory, newsOf, wayBack } from './changes.ts';
-import { closeDatabase, type Db, openDatabase } from './db.ts';
+import { closeDatabase, type Db } from './db.ts';
 import { listKits, listPresets } from './kits.ts';
 import { listDeleted, listLibraries, readLibrary, readRows } from './libraries.ts';
+import { openDatabase } from './open.ts';
 import { listPictures, readCopy } from './pictures.ts';
 
 // tests/fixtures/databases/documents.db was written by the last version that kept a library as one document (with edits of

@@ -3,9 +3,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { KitChoices } from '../core/formats/kit.ts';
-import { type Db, openDatabase } from './db.ts';
+import type { Db } from './db.ts';
 import { deletePreset, keepKit, keepPreset, listKits, listPresets } from './kits.ts';
 import { createLibrary } from './libraries.ts';
+import { openDatabase } from './open.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-kits-'));
 const url = `file:${join(folder, 'papillon.db')}`;

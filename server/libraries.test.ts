@@ -7,7 +7,7 @@ import { fromRgb8 } from '../core/color/index.ts';
 import { countingIds, type Library, type Swatch, setFields } from '../core/swatch/index.ts';
 import { anyLibrary } from '../core/testing.ts';
 import { applyChanges } from './changes.ts';
-import { type Db, openDatabase } from './db.ts';
+import type { Db } from './db.ts';
 import {
   createLibrary,
   deleteLibrary,
@@ -19,6 +19,7 @@ import {
   restoreLibrary,
   streamLibrary,
 } from './libraries.ts';
+import { openDatabase } from './open.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-db-'));
 afterAll(() => rmSync(folder, { recursive: true }));

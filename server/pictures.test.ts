@@ -3,8 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { newTake, type Take } from '../core/picture/take.ts';
-import { type Db, openDatabase } from './db.ts';
+import type { Db } from './db.ts';
 import { createLibrary } from './libraries.ts';
+import { openDatabase } from './open.ts';
 import { forgetPicture, keepPicture, listPictures, readCopy, saveTakes } from './pictures.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-pictures-'));

@@ -14,8 +14,9 @@ import {
 import { StandIn } from '../tests/libsql/stand-in.ts';
 import { applyChanges, historySize } from './changes.ts';
 import { copyDatabase } from './copy.ts';
-import { connect, type Db, openDatabase } from './db.ts';
+import { connect, type Db } from './db.ts';
 import { createLibrary, listLibraries, readLibrary, readRows, streamLibrary } from './libraries.ts';
+import { openDatabase } from './open.ts';
 import { keepPicture, readCopy } from './pictures.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-remote-'));

@@ -1,9 +1,9 @@
 import { checkSent } from '#core/swatch/index';
 import { answered } from '#server/answers';
 import { applyChanges, listHistory, newsOf } from '#server/changes';
-import { database } from '#server/db';
 import { LIBRARY_BYTES, readJson } from '#server/http/bodies';
 import { readRows } from '#server/libraries';
+import { database } from '#server/open';
 import type { Route } from './+types/changes';
 
 /** What has happened to a library since a page last heard of it; without that, the library in one piece. */

@@ -1,5 +1,5 @@
 import { loaded } from '#server/answers';
-import { database } from '#server/db';
+import { database } from '#server/open';
 import { listPictures } from '#server/pictures';
 import { LibraryHeader } from '~/features/frame/Header';
 import { Outline } from '~/features/frame/Outline';

@@ -1,6 +1,6 @@
 import { loaded } from '#server/answers';
-import { database } from '#server/db';
 import { listKits, listPresets } from '#server/kits';
+import { database } from '#server/open';
 import { LibraryHeader } from '~/features/frame/Header';
 import { Outline } from '~/features/frame/Outline';
 import { HandOver } from '~/features/handover/HandOver';

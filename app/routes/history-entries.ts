@@ -1,7 +1,7 @@
 import { answered } from '#server/answers';
 import { historySize, listHistory, trimHistory, wayBack } from '#server/changes';
-import { database } from '#server/db';
 import { readJson } from '#server/http/bodies';
+import { database } from '#server/open';
 import type { Route } from './+types/history-entries';
 import { checkTrim } from './checks';
 

@@ -1,6 +1,5 @@
 import { redirect } from 'react-router';
 import { loaded } from '#server/answers';
-import { database } from '#server/db';
 import { readJson } from '#server/http/bodies';
 import {
   createLibrary,
@@ -10,6 +9,7 @@ import {
   listLibraries,
   restoreLibrary,
 } from '#server/libraries';
+import { database } from '#server/open';
 import { Home } from '~/features/libraries/Home';
 import type { Route } from './+types/home';
 import { checkIntent } from './checks';

@@ -1,8 +1,8 @@
 import { checkKitChoices } from '#core/formats/index';
 import { answered } from '#server/answers';
-import { database } from '#server/db';
 import { readJson } from '#server/http/bodies';
 import { keepKit } from '#server/kits';
+import { database } from '#server/open';
 import type { Route } from './+types/kits';
 import { checkKit } from './checks';
 

@@ -1,8 +1,8 @@
 import { checkLibrary } from '#core/swatch/index';
 import { answered } from '#server/answers';
-import { database } from '#server/db';
 import { LIBRARY_BYTES, readJson } from '#server/http/bodies';
 import { createLibrary, listNames } from '#server/libraries';
+import { database } from '#server/open';
 import type { Route } from './+types/libraries';
 import { checkId } from './checks';
 

@@ -1,8 +1,8 @@
 import { COPY_BYTES, checkTakes, pictureType, type Take } from '#core/picture/index';
 import { answered } from '#server/answers';
 import { findLibrary } from '#server/changes';
-import { database } from '#server/db';
 import { BodyError, jsonOf, readForm, readJson } from '#server/http/bodies';
+import { database } from '#server/open';
 import { forgetPicture, keepPicture, readCopy, saveTakes } from '#server/pictures';
 import type { Route } from './+types/picture';
 import { checkPicture } from './checks';

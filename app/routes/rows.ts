@@ -1,6 +1,6 @@
 import { answered } from '#server/answers';
-import { database } from '#server/db';
 import { streamLibrary } from '#server/libraries';
+import { database } from '#server/open';
 import type { Route } from './+types/rows';
 
 /** A whole library, line by line. */

@@ -1,5 +1,5 @@
 import { checker } from '#core/checker';
-import type { Kept } from './codes-store';
+import type { Kept } from './codes';
 
 const text = { type: 'string', maxLength: 1_000_000 };
 export const checkKept = checker<Kept>({

@@ -1,35 +1,15 @@
 import { nanoid } from 'nanoid';
-import { type CodeLine, codeLines, type Question, readCodes } from '#core/color/index';
+import { codeLines, type Question, readCodes } from '#core/color/index';
 import { checkKept } from './checks';
+import type { CodesState, Kept, Line } from './codes';
 import type { Shelf } from './shelf';
 import { Store } from './store';
-
-/** A line as it was typed or pasted, and what was read in it; null while it waits for its turn. */
-export interface Line {
-  id: string;
-  text: string;
-  read: CodeLine | null;
-  /** Answers for this line alone, by the place of the code in it. */
-  own: Record<number, string>;
-}
-
-export interface CodesState {
-  lines: Line[];
-  /** Answers that hold for all codes that leave the same thing open. */
-  answers: Partial<Record<Question, string>>;
-  suggest: boolean;
-  /** Colours that are there already are left out. */
-  once: boolean;
-}
 
 /** What was taken away, the way back, and whether it is still away. */
 export interface Removal {
   back(): void;
   matter: { subscribe(listener: () => void): () => void; stands(): boolean };
 }
-
-/** What is kept of it in this browser. */
-export type Kept = Omit<CodesState, 'lines'> & { lines: Omit<Line, 'read'>[] };
 
 /** So many lines are read at once; the rest follow in pieces, so that a long paste holds nothing up. */
 const AT_ONCE = 150;

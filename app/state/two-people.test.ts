@@ -15,8 +15,9 @@ import {
 } from '#core/swatch/index';
 import { answered } from '#server/answers';
 import { applyChanges, newsOf } from '#server/changes';
-import { type Db, openDatabase } from '#server/db';
+import type { Db } from '#server/db';
 import { createLibrary, readLibrary, streamLibrary } from '#server/libraries';
+import { openDatabase } from '#server/open';
 import type { LibraryStore } from './library-store';
 import { Shelf } from './shelf';
 import { Stores } from './stores';

@@ -19,8 +19,9 @@ import {
   toSearchText,
 } from '../../core/swatch/index.ts';
 import { applyChanges } from '../../server/changes.ts';
-import { closeDatabase, type Db, openDatabase } from '../../server/db.ts';
+import { closeDatabase, type Db } from '../../server/db.ts';
 import { createLibrary, listLibraries, readRows } from '../../server/libraries.ts';
+import { openDatabase } from '../../server/open.ts';
 import { Harness } from '../browser/harness.ts';
 
 // npm run bench -- storage [single | bulk | many | search | browser] [--json]: what an edit, a whole library, the home and the search cost, beside the way of the first

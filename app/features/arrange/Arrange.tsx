@@ -22,9 +22,8 @@ import { BringIn } from '../merge/BringIn';
 import { SendDialog } from '../merge/SendDialog';
 import { useOpenFiles } from '../open/OpenFiles';
 import { Board } from './Board';
+import type { View } from './layout';
 import { Readout } from './Readout';
-
-export type View = 'mosaic' | 'list';
 
 /** Arrange: the library itself. */
 export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number } | null }) {

@@ -15,8 +15,8 @@ import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { isCommand } from '~/ui/keys';
 import { SwatchFace, swatchLabel } from '~/ui/swatch';
-import type { View } from './Arrange';
 import { GroupHead } from './GroupHead';
+import type { View } from './layout';
 import { GAP, MARGIN, useLines } from './use-lines';
 
 const LABEL = 24;

@@ -1,6 +1,8 @@
 import type { Group, Library, Swatch } from '#core/swatch/index';
 import { isLoose } from '#core/swatch/index';
 
+export type View = 'mosaic' | 'list';
+
 /** One line of the scrolled stage: a group's heading or a run of its swatches. */
 export type Line =
   | { kind: 'head'; group: Group; index: number; top: number; height: number }

@@ -55,7 +55,7 @@ export function Find() {
     if (!hit) return;
     select([hit.swatch.id]);
     setOpen(false);
-    navigate(`/libraries/${store.id}/arrange`);
+    void navigate(`/libraries/${store.id}/arrange`);
   };
   return (
     <>

@@ -7,7 +7,7 @@ import { nanoid } from 'nanoid';
 import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
 import { type Code, type CodeColor, type CodeLine, readCodes, toHex } from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
-import type { Line } from '~/state/codes-store';
+import type { Line } from '~/state/codes';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { useTextTaker } from '../open/OpenFiles';

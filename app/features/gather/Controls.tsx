@@ -4,7 +4,7 @@ import FormControlLabel from '@mui/material/FormControlLabel';
 import Slider from '@mui/material/Slider';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { memo, type ReactNode, useEffect, useState } from 'react';
+import { memo, useEffect, useState } from 'react';
 import { toHex } from '#core/color/index';
 import {
   type Amendment,
@@ -18,6 +18,7 @@ import {
   SAMPLE_SIZES,
   type SampleSize,
 } from '#core/picture/index';
+import { Setting } from '~/ui/setting';
 import { count as many } from '~/ui/swatch';
 import type { OpenedPicture } from '~/workers/picture-messages';
 import { ChartControl } from './ChartControl';
@@ -130,27 +131,6 @@ export function Controls({
         {method === 'point' ? 'Clear the points' : 'Start over'}
       </Button>
     </section>
-  );
-}
-
-/** A name, its value, and below them what sets it. */
-export function Setting({
-  label,
-  value,
-  children,
-}: {
-  label: ReactNode;
-  value?: ReactNode;
-  children: ReactNode;
-}) {
-  return (
-    <div className="setting">
-      <div style={{ display: 'flex', justifyContent: 'space-between', alignItems: 'center' }}>
-        <span>{label}</span>
-        {value !== undefined && <span className="mono">{value}</span>}
-      </div>
-      {children}
-    </div>
   );
 }
 

@@ -6,7 +6,7 @@ import type { Held } from '#core/picture/index';
 import { isLoose, type Library } from '#core/swatch/index';
 import { useStore } from '~/state/store';
 import { useWorkspace, type Workspace } from '~/state/workspace';
-import { Setting } from './Controls';
+import { Setting } from '~/ui/setting';
 import type { TakeState } from './use-take';
 
 const COMMON: Held[] = [

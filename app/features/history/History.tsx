@@ -77,7 +77,7 @@ export function History() {
     });
     if (!id) return;
     setAt(null);
-    navigate(`/libraries/${library.id}/arrange`);
+    void navigate(`/libraries/${library.id}/arrange`);
     toast({ text: 'The earlier state is back, as a change of its own.', ...wayBack([store, id]) });
   };
   const trim = async () => {

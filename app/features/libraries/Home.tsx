@@ -97,7 +97,7 @@ export function Home({
   };
   const total = libraries.reduce((n, l) => n + l.swatchCount, 0);
   const remove = (library: Summary) => {
-    ask({ intent: 'delete', id: library.id });
+    void ask({ intent: 'delete', id: library.id });
     toast({
       text: `${nameOf(library)} is deleted.`,
       action: { label: 'Undo', run: () => ask({ intent: 'restore', id: library.id }) },

@@ -87,7 +87,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   const gather = useCallback(
     (files: { file: Blob; path: string }[]) => {
       pictures.open(files.map(({ file, path }) => ({ file, name: path.replace(/^.*\//, '') })));
-      navigate(id ? `/libraries/${id}/gather` : '/gather');
+      void navigate(id ? `/libraries/${id}/gather` : '/gather');
     },
     [id, navigate, pictures],
   );

@@ -133,7 +133,7 @@ export function Review({
           setMerging(null);
           if (!done) return;
           onClose();
-          if (!pathname.endsWith('/arrange')) navigate(`/libraries/${id}/arrange`);
+          if (!pathname.endsWith('/arrange')) void navigate(`/libraries/${id}/arrange`);
         }}
       />
     );
