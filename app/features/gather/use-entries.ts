@@ -7,7 +7,7 @@ import {
   suggestNames,
   toHex,
 } from '#core/color/index';
-import type { CodesState, Line } from '~/state/codes-store';
+import type { CodesState, Line } from '~/state/codes';
 
 export interface NamedColor extends CodeColor {
   name: string;
