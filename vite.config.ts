@@ -1,3 +1,4 @@
+import { basename } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { reactRouter } from '@react-router/dev/vite';
 import { tsImport } from 'tsx/esm/api';
@@ -23,9 +24,19 @@ const compiledChecks = (): Plugin => ({
   },
 });
 
+/** The file and the class, so that a name on the screen leads to the place where it stands. */
+const moduleOf = new Map<string, string>();
+function scopedName(name: string, file: string): string {
+  const base = basename(file).replace(/\.module\.css.*$/, '');
+  if ((moduleOf.get(base) ?? file) !== file) throw new Error(`Two style sheets are called ${base}: ${file}`);
+  moduleOf.set(base, file);
+  return `${base}-${name}`;
+}
+
 export default defineConfig(({ isSsrBuild }) => ({
   plugins: [compiledChecks(), reactRouter()],
   resolve: { alias },
+  css: { modules: { localsConvention: 'camelCaseOnly', generateScopedName: scopedName } },
   build: {
     // the pages' policy lets nothing in that is written into a style sheet
     assetsInlineLimit: 0,

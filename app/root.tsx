@@ -1,12 +1,14 @@
+import { PlainButton } from '~/ui/plain-button';
+import failureCss from './features/frame/Failure.module.css';
 import '@fontsource-variable/hanken-grotesk';
 import '@fontsource/spline-sans-mono/400.css';
 import '@fontsource/spline-sans-mono/500.css';
-import './theme/app.css';
+import './theme/base.css';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
-import { type CSSProperties, type ReactNode, useContext, useEffect, useState } from 'react';
+import { type ReactNode, useContext, useEffect, useState } from 'react';
 import {
   isRouteErrorResponse,
   Link,
@@ -19,15 +21,15 @@ import {
 } from 'react-router';
 import { samplePictures } from '#server/samples';
 import type { Route } from './+types/root';
-import { CodesProvider } from './features/gather/codes';
-import { PictureProvider } from './features/gather/picture';
 import { OpenFiles } from './features/open/OpenFiles';
+import { CodesProvider } from './state/codes-provider';
+import { PictureProvider } from './state/pictures';
 import { useStore } from './state/store';
 import { Stores, StoresContext, useStores } from './state/stores';
 import { readSurround } from './theme/cookie';
 import { SurroundContext } from './theme/surround-context';
-import { type Surround, surroundVariables } from './theme/surrounds';
-import { themes } from './theme/theme';
+import { themeProps } from './theme/theme';
+import type { Surround } from './theme/tokens';
 import { NonceContext } from './ui/nonce';
 import { Toasts, useToast, useTold } from './ui/toast';
 
@@ -54,7 +56,7 @@ export function Layout({ children }: { children: ReactNode }) {
   const nonce = useContext(NonceContext);
   const [styles] = useState(() => createCache({ key: 'css', nonce }));
   return (
-    <html lang="en-GB" style={surroundVariables(surround) as CSSProperties}>
+    <html lang="en-GB" data-surround={surround}>
       <head>
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
@@ -65,7 +67,7 @@ export function Layout({ children }: { children: ReactNode }) {
       <body>
         <CacheProvider value={styles}>
           <SurroundContext value={{ surround, setSurround }}>
-            <ThemeProvider theme={themes[surround]}>
+            <ThemeProvider {...themeProps}>
               <CssBaseline />
               {children}
             </ThemeProvider>
@@ -140,13 +142,11 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
           ? ['Not just now', text]
           : ['Something went wrong', text || (error instanceof Error ? error.message : '')];
   return (
-    <main className="failure">
+    <main className={failureCss.failure}>
       <h1>{title}</h1>
       <p>{detail}</p>
       <p>
-        <button type="button" onClick={() => location.reload()}>
-          Try again
-        </button>
+        <PlainButton onClick={() => location.reload()}>Try again</PlainButton>
         <Link to="/" reloadDocument>
           To the libraries
         </Link>

@@ -1,17 +1,17 @@
 import { Convert } from '~/features/convert/Convert';
-import { Header } from '~/features/frame/Header';
+import { Frame } from '~/features/frame/Frame';
+import { Header, Where } from '~/features/frame/Header';
 import type { Route } from './+types/convert';
 
 export const meta: Route.MetaFunction = () => [{ title: 'Convert files · Papillon' }];
 
 export default function ConvertRoute() {
   return (
-    <div className="frame" style={{ gridTemplate: '52px minmax(0, 1fr) auto / minmax(0, 1fr)' }}>
+    <Frame>
       <Header>
-        <span className="second">/</span>
-        <span style={{ fontSize: 15, fontWeight: 500 }}>Convert</span>
+        <Where>Convert</Where>
       </Header>
       <Convert />
-    </div>
+    </Frame>
   );
 }

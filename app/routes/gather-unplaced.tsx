@@ -1,22 +1,24 @@
-import { Header } from '~/features/frame/Header';
+import { Frame, Panel } from '~/features/frame/Frame';
+import { Header, Where } from '~/features/frame/Header';
 import { Tray } from '~/features/frame/Tray';
 import { Gather } from '~/features/gather/Gather';
+
+import css from './gather-unplaced.module.css';
 
 /** Gathering before any library is open: the tray keeps the colours until they are placed in one. */
 export default function GatherUnplacedRoute() {
   return (
-    <div className="frame">
+    <Frame panels={{ outline: 'Groups' }}>
       <Header>
-        <span className="second">/</span>
-        <span style={{ fontSize: 15, fontWeight: 500 }}>Gather</span>
+        <Where>Gather</Where>
       </Header>
-      <aside className="outline">
-        <p className="caption" style={{ margin: '4px 16px' }}>
+      <Panel side="outline" label="Groups">
+        <p className={`caption ${css.note}`}>
           No library is open. Put colours in the tray, then place them in a new one.
         </p>
-      </aside>
+      </Panel>
       <Gather />
       <Tray />
-    </div>
+    </Frame>
   );
 }

@@ -1,6 +1,7 @@
 import { loaded } from '#server/answers';
 import { database } from '#server/open';
 import { listPictures } from '#server/pictures';
+import { Frame } from '~/features/frame/Frame';
 import { LibraryHeader } from '~/features/frame/Header';
 import { Outline } from '~/features/frame/Outline';
 import { Tray } from '~/features/frame/Tray';
@@ -12,11 +13,11 @@ export const loader = ({ params }: Route.LoaderArgs) =>
 
 export default function GatherRoute({ loaderData }: Route.ComponentProps) {
   return (
-    <div className="frame">
+    <Frame panels={{ outline: 'Groups' }}>
       <LibraryHeader />
       <Outline />
       <Gather kept={loaderData.kept} />
       <Tray />
-    </div>
+    </Frame>
   );
 }

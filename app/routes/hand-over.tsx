@@ -1,6 +1,7 @@
 import { loaded } from '#server/answers';
 import { listKits, listPresets } from '#server/kits';
 import { database } from '#server/open';
+import { Frame } from '~/features/frame/Frame';
 import { LibraryHeader } from '~/features/frame/Header';
 import { Outline } from '~/features/frame/Outline';
 import { HandOver } from '~/features/handover/HandOver';
@@ -15,10 +16,10 @@ export const loader = ({ params }: Route.LoaderArgs) =>
 
 export default function HandOverRoute({ loaderData }: Route.ComponentProps) {
   return (
-    <div className="frame">
+    <Frame panels={{ outline: 'Groups' }}>
       <LibraryHeader />
       <Outline />
       <HandOver {...loaderData} />
-    </div>
+    </Frame>
   );
 }

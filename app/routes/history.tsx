@@ -1,3 +1,4 @@
+import { Frame } from '~/features/frame/Frame';
 import { LibraryHeader } from '~/features/frame/Header';
 import { Outline } from '~/features/frame/Outline';
 import { Tray } from '~/features/frame/Tray';
@@ -5,11 +6,11 @@ import { History } from '~/features/history/History';
 
 export default function HistoryRoute() {
   return (
-    <div className="frame">
+    <Frame panels={{ outline: 'Groups', readout: 'History' }}>
       <LibraryHeader />
       <Outline />
       <History />
       <Tray />
-    </div>
+    </Frame>
   );
 }

@@ -1,7 +1,7 @@
 import { answered } from '#server/answers';
 import { readJson } from '#server/http/bodies';
 import { surroundCookie } from '~/theme/cookie';
-import { isSurround } from '~/theme/surrounds';
+import { isSurround } from '~/theme/tokens';
 import type { Route } from './+types/surround';
 
 /** Keeps which surround was chosen. */

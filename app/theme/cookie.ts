@@ -1,4 +1,4 @@
-import { isSurround, type Surround } from './surrounds';
+import { isSurround, type Surround } from './tokens';
 
 const NAME = 'surround';
 const YEAR = 365 * 24 * 3600;

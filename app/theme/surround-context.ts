@@ -1,5 +1,5 @@
 import { createContext, useContext } from 'react';
-import type { Surround } from './surrounds';
+import type { Surround } from './tokens';
 
 export const SurroundContext = createContext<{ surround: Surround; setSurround(next: Surround): void }>({
   surround: 'light',

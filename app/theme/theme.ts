@@ -1,13 +1,17 @@
-import { createTheme, type Theme } from '@mui/material/styles';
-import { type Surround, surrounds } from './surrounds';
+import { type ColorSystemOptions, createTheme, type Theme } from '@mui/material/styles';
+import { COARSE_TARGET, measures, type Surround, surrounds } from './tokens';
 
 const WORDS = '"Hanken Grotesk Variable", system-ui, sans-serif';
 
-function build(id: Surround): Theme {
-  const s = surrounds[id];
-  const grey = { main: s.ink, light: s.ink, dark: s.ink, contrastText: s.onInk };
-  const focus = { outline: `2px solid ${s.ink}`, outlineOffset: 2 };
-  return createTheme({
+const kebab = (name: string) => name.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`);
+
+/** A surround as MUI takes it. Each grey becomes a custom property, too: `secondInk` is `--second-ink` in any style sheet. */
+function scheme(id: Surround): ColorSystemOptions {
+  const { label: _, ...greys } = surrounds[id];
+  const properties = Object.fromEntries(Object.entries(greys).map(([name, grey]) => [kebab(name), grey]));
+  const grey = { main: greys.ink, light: greys.ink, dark: greys.ink, contrastText: greys.onInk };
+  return {
+    ...properties,
     palette: {
       mode: id === 'dark' ? 'dark' : 'light',
       primary: grey,
@@ -16,156 +20,179 @@ function build(id: Surround): Theme {
       warning: grey,
       info: grey,
       success: grey,
-      background: { default: s.surround, paper: s.bar },
-      text: { primary: s.ink, secondary: s.secondInk, disabled: s.secondInk },
-      divider: s.softLine,
+      background: { default: greys.surround, paper: greys.bar },
+      text: { primary: greys.ink, secondary: greys.secondInk, disabled: greys.secondInk },
+      divider: greys.softLine,
     },
-    shape: { borderRadius: 2 },
-    shadows: Array(25).fill('none') as Theme['shadows'],
-    typography: {
-      fontFamily: WORDS,
-      fontSize: 13,
-      htmlFontSize: 16,
-      h1: { fontSize: 20, lineHeight: '26px', fontWeight: 600 },
-      h2: { fontSize: 13, lineHeight: '18px', fontWeight: 600 },
-      body1: { fontSize: 13, lineHeight: '18px' },
-      body2: { fontSize: 13, lineHeight: '18px' },
-      caption: { fontSize: 11, lineHeight: '14px' },
-      button: { fontSize: 13, lineHeight: '18px', textTransform: 'none', fontWeight: 500 },
-    },
-    components: {
-      MuiCssBaseline: { styleOverrides: { body: { fontSize: 13, lineHeight: '18px' } } },
-      MuiButtonBase: {
-        defaultProps: { disableRipple: true },
-        styleOverrides: { root: { '&:focus-visible': focus } },
-      },
-      MuiButton: {
-        defaultProps: { variant: 'outlined', disableElevation: true },
-        styleOverrides: {
-          root: { minWidth: 0, padding: '5px 13px', minHeight: 30, whiteSpace: 'nowrap' },
-          outlined: {
-            borderColor: s.line,
-            color: s.ink,
-            '&:hover': { borderColor: s.ink, background: 'none' },
-          },
-          contained: {
-            background: s.ink,
-            color: s.onInk,
-            border: `1px solid ${s.ink}`,
-            fontWeight: 600,
-            '&:hover': { background: s.ink, opacity: 0.88 },
-            '&.Mui-disabled': { background: 'none', color: s.secondInk, border: `1px dashed ${s.line}` },
-          },
-          text: { padding: '3px 6px', color: s.secondInk, '&:hover': { background: 'none', color: s.ink } },
-        },
-      },
-      MuiIconButton: {
-        styleOverrides: {
-          root: { padding: 6, borderRadius: 2, color: s.ink, '&:hover': { background: s.field } },
-        },
-      },
-      MuiSlider: {
-        styleOverrides: {
-          root: { height: 2, padding: '9px 0', borderRadius: 0, color: s.ink },
-          rail: { background: s.line, opacity: 1, height: 2 },
-          track: { border: 'none', height: 2 },
-          thumb: {
-            width: 10,
-            height: 16,
-            borderRadius: 1,
-            boxShadow: 'none',
-            transition: 'none',
-            '&::before, &::after': { boxShadow: 'none' },
-            '&:hover, &.Mui-focusVisible, &.Mui-active': { boxShadow: 'none' },
-            '&.Mui-focusVisible': focus,
-          },
-        },
-      },
-      MuiOutlinedInput: {
-        styleOverrides: {
-          root: {
-            background: s.field,
-            fontSize: 13,
-            '& .MuiOutlinedInput-notchedOutline': { borderColor: s.line },
-            '&:hover .MuiOutlinedInput-notchedOutline': { borderColor: s.secondInk },
-            '&.Mui-focused .MuiOutlinedInput-notchedOutline': { borderColor: s.ink, borderWidth: 2 },
-          },
-          input: { padding: '5px 9px', height: 18, '&::placeholder': { color: s.secondInk, opacity: 1 } },
-        },
-      },
-      MuiSelect: { styleOverrides: { select: { minHeight: 0, padding: '5px 9px' } } },
-      // menus and dialogs are there at once: nothing moves under the hand
-      MuiMenu: { defaultProps: { transitionDuration: 0 } },
-      MuiDialog: {
-        defaultProps: { transitionDuration: 0 },
-        styleOverrides: {
-          paper: { background: s.surround, backgroundImage: 'none', border: `1px solid ${s.line}` },
-        },
-      },
-      MuiDialogTitle: {
-        styleOverrides: {
-          root: { fontSize: 20, lineHeight: '26px', fontWeight: 600, padding: '20px 24px 8px' },
-        },
-      },
-      MuiDialogContent: { styleOverrides: { root: { padding: '8px 24px 16px' } } },
-      MuiDialogActions: {
-        styleOverrides: { root: { padding: '14px 24px', borderTop: `1px solid ${s.softLine}`, gap: 8 } },
-      },
-      // menus leave the page as it is: a veil would change how its colours are seen
-      MuiBackdrop: {
-        styleOverrides: { root: { '&:not(.MuiBackdrop-invisible)': { background: 'rgb(0 0 0 / 0.35)' } } },
-      },
-      MuiPopover: {
-        defaultProps: { transitionDuration: 0 },
-        styleOverrides: {
-          paper: { background: s.bar, backgroundImage: 'none', border: `1px solid ${s.line}` },
-        },
-      },
-      MuiMenuItem: {
-        styleOverrides: {
-          root: {
-            fontSize: 13,
-            minHeight: 30,
-            padding: '4px 14px',
-            '&.Mui-selected, &:hover, &.Mui-focusVisible': { background: s.field },
-          },
-        },
-      },
-      MuiTooltip: {
-        defaultProps: { enterDelay: 500 },
-        styleOverrides: { tooltip: { background: s.ink, color: s.onInk, fontSize: 11, borderRadius: 2 } },
-      },
-      MuiRadio: {
-        defaultProps: { size: 'small' },
-        styleOverrides: { root: { padding: 5, color: s.secondInk } },
-      },
-      MuiCheckbox: {
-        defaultProps: { size: 'small' },
-        styleOverrides: { root: { padding: 5, color: s.secondInk } },
-      },
-      MuiToggleButton: {
-        styleOverrides: {
-          root: {
-            padding: '4px 10px',
-            borderColor: s.line,
-            color: s.secondInk,
-            fontWeight: 500,
-            '&.Mui-selected, &.Mui-selected:hover': { background: s.ink, color: s.onInk },
-            '&:hover': { background: 'none', color: s.ink },
-          },
-        },
-      },
-      MuiLinearProgress: { styleOverrides: { root: { height: 2, background: s.line } } },
-      MuiSnackbarContent: {
-        styleOverrides: { root: { background: s.ink, color: s.onInk, fontSize: 13, borderRadius: 2 } },
-      },
-    },
-  });
+  } as ColorSystemOptions;
 }
 
-/** One MUI theme for each surround, made once. */
-export const themes: Record<Surround, Theme> = {
-  light: build('light'),
-  mid: build('mid'),
-  dark: build('dark'),
-};
+const s = Object.fromEntries(
+  Object.keys(surrounds.light).map((key) => [key, `var(--${kebab(key)})`]),
+) as Record<keyof (typeof surrounds)['light'], string>;
+const focus = { outline: `2px solid ${s.ink}`, outlineOffset: 2 };
+
+/** The one theme, for all three surrounds: `data-surround` on the root element says which. */
+const theme: Theme = createTheme({
+  cssVariables: {
+    cssVarPrefix: '',
+    colorSchemeSelector: '[data-surround="%s"]',
+    // colours of parts that are not used here, or have a style of their own below
+    shouldSkipGeneratingVar: ([first, second]) =>
+      /^(typography|mixins|breakpoints|direction|transitions|font)$/.test(first ?? '') ||
+      (first === 'palette' && /^([A-Z]|grey|tonalOffset|contrastThreshold|mode)/.test(second ?? '')),
+  },
+  colorSchemes: { light: scheme('light'), mid: scheme('mid'), dark: scheme('dark') } as Record<
+    'light' | 'dark',
+    ColorSystemOptions
+  >,
+  ...measures,
+  shape: { borderRadius: 2 },
+  shadows: Array(25).fill('none') as Theme['shadows'],
+  typography: {
+    fontFamily: WORDS,
+    fontSize: 13,
+    htmlFontSize: 16,
+    h1: { fontSize: 20, lineHeight: '26px', fontWeight: 600 },
+    h2: { fontSize: 13, lineHeight: '18px', fontWeight: 600 },
+    body1: { fontSize: 13, lineHeight: '18px' },
+    body2: { fontSize: 13, lineHeight: '18px' },
+    caption: { fontSize: 11, lineHeight: '14px' },
+    button: { fontSize: 13, lineHeight: '18px', textTransform: 'none', fontWeight: 500 },
+  },
+  components: {
+    MuiCssBaseline: {
+      styleOverrides: {
+        body: { fontSize: 13, lineHeight: '18px' },
+        '@media (pointer: coarse)': { ':root': { '--target': COARSE_TARGET } },
+      },
+    },
+    MuiButtonBase: {
+      defaultProps: { disableRipple: true },
+      styleOverrides: { root: { '&:focus-visible': focus } },
+    },
+    MuiButton: {
+      defaultProps: { variant: 'outlined', disableElevation: true },
+      styleOverrides: {
+        root: { minWidth: 0, padding: '5px 13px', minHeight: 30, whiteSpace: 'nowrap' },
+        outlined: {
+          borderColor: s.line,
+          color: s.ink,
+          '&:hover': { borderColor: s.ink, background: 'none' },
+        },
+        contained: {
+          background: s.ink,
+          color: s.onInk,
+          border: `1px solid ${s.ink}`,
+          fontWeight: 600,
+          '&:hover': { background: s.ink, opacity: 0.88 },
+          '&.Mui-disabled': { background: 'none', color: s.secondInk, border: `1px dashed ${s.line}` },
+        },
+        text: { padding: '3px 6px', color: s.secondInk, '&:hover': { background: 'none', color: s.ink } },
+      },
+    },
+    MuiIconButton: {
+      styleOverrides: {
+        root: { padding: 6, borderRadius: 2, color: s.ink, '&:hover': { background: s.field } },
+      },
+    },
+    MuiSlider: {
+      styleOverrides: {
+        root: { height: 2, padding: '9px 0', borderRadius: 0, color: s.ink },
+        rail: { background: s.line, opacity: 1, height: 2 },
+        track: { border: 'none', height: 2 },
+        thumb: {
+          width: 10,
+          height: 16,
+          borderRadius: 1,
+          boxShadow: 'none',
+          transition: 'none',
+          '&::before, &::after': { boxShadow: 'none' },
+          '&:hover, &.Mui-focusVisible, &.Mui-active': { boxShadow: 'none' },
+          '&.Mui-focusVisible': focus,
+        },
+      },
+    },
+    MuiOutlinedInput: {
+      styleOverrides: {
+        root: {
+          background: s.field,
+          fontSize: 13,
+          '& .MuiOutlinedInput-notchedOutline': { borderColor: s.line },
+          '&:hover .MuiOutlinedInput-notchedOutline': { borderColor: s.secondInk },
+          '&.Mui-focused .MuiOutlinedInput-notchedOutline': { borderColor: s.ink, borderWidth: 2 },
+        },
+        input: { padding: '5px 9px', height: 18, '&::placeholder': { color: s.secondInk, opacity: 1 } },
+      },
+    },
+    MuiSelect: { styleOverrides: { select: { minHeight: 0, padding: '5px 9px' } } },
+    // menus and dialogs are there at once: nothing moves under the hand
+    MuiMenu: { defaultProps: { transitionDuration: 0 } },
+    MuiDialog: {
+      defaultProps: { transitionDuration: 0 },
+      styleOverrides: {
+        paper: { background: s.surround, backgroundImage: 'none', border: `1px solid ${s.line}` },
+      },
+    },
+    MuiDialogTitle: {
+      styleOverrides: {
+        root: { fontSize: 20, lineHeight: '26px', fontWeight: 600, padding: '20px 24px 8px' },
+      },
+    },
+    MuiDialogContent: { styleOverrides: { root: { padding: '8px 24px 16px' } } },
+    MuiDialogActions: {
+      styleOverrides: { root: { padding: '14px 24px', borderTop: `1px solid ${s.softLine}`, gap: 8 } },
+    },
+    // menus leave the page as it is: a veil would change how its colours are seen
+    MuiBackdrop: {
+      styleOverrides: { root: { '&:not(.MuiBackdrop-invisible)': { background: 'rgb(0 0 0 / 0.35)' } } },
+    },
+    MuiPopover: {
+      defaultProps: { transitionDuration: 0 },
+      styleOverrides: {
+        paper: { background: s.bar, backgroundImage: 'none', border: `1px solid ${s.line}` },
+      },
+    },
+    MuiMenuItem: {
+      styleOverrides: {
+        root: {
+          fontSize: 13,
+          minHeight: 30,
+          padding: '4px 14px',
+          '&.Mui-selected, &:hover, &.Mui-focusVisible': { background: s.field },
+        },
+      },
+    },
+    MuiTooltip: {
+      defaultProps: { enterDelay: 500 },
+      styleOverrides: { tooltip: { background: s.ink, color: s.onInk, fontSize: 11, borderRadius: 2 } },
+    },
+    MuiRadio: {
+      defaultProps: { size: 'small' },
+      styleOverrides: { root: { padding: 5, color: s.secondInk } },
+    },
+    MuiCheckbox: {
+      defaultProps: { size: 'small' },
+      styleOverrides: { root: { padding: 5, color: s.secondInk } },
+    },
+    MuiToggleButton: {
+      styleOverrides: {
+        root: {
+          padding: '4px 10px',
+          borderColor: s.line,
+          color: s.secondInk,
+          fontWeight: 500,
+          '&.Mui-selected, &.Mui-selected:hover': { background: s.ink, color: s.onInk },
+          '&:hover': { background: 'none', color: s.ink },
+        },
+      },
+    },
+    MuiLinearProgress: { styleOverrides: { root: { height: 2, background: s.line } } },
+    MuiSnackbarContent: {
+      styleOverrides: { root: { background: s.ink, color: s.onInk, fontSize: 13, borderRadius: 2 } },
+    },
+  },
+});
+
+/** The page itself keeps the surround and says it on its root element: MUI neither keeps nor writes one. */
+export const themeProps = { theme, storageManager: null, colorSchemeNode: null };

@@ -4,6 +4,8 @@ import DialogContent from '@mui/material/DialogContent';
 import LinearProgress from '@mui/material/LinearProgress';
 import { useEffect, useState } from 'react';
 
+import css from './progress.module.css';
+
 /** Work shorter than this is over before anyone could read what it says. */
 const PATIENCE_MS = 300;
 
@@ -18,7 +20,7 @@ export function Progress({ title, stage, onStop }: { title: string; stage: strin
     <Dialog open={shown} onClose={onStop} fullWidth maxWidth="xs" aria-label={title}>
       <DialogContent sx={{ pt: 3 }}>
         <strong>{title}</strong>
-        <p className="second cut" role="status" style={{ margin: '2px 0 12px', minHeight: 18 }}>
+        <p className={`second cut ${css.stage}`} role="status">
           {stage}
         </p>
         <LinearProgress />

@@ -1,22 +1,29 @@
+import { Field } from './field';
+
 /** A field in place of a name: Enter and leaving it take what was typed, Escape keeps the name as it was. */
 export function RenameField({
   label,
   name,
   onRename,
   onDone,
+  ...rest
 }: {
   label: string;
   name: string;
   /** Called only when the name is another. */
   onRename(name: string): void;
   onDone(): void;
+  className?: string;
+  onPointerDown?(event: React.PointerEvent): void;
+  onClick?(event: React.MouseEvent): void;
 }) {
   return (
-    <input
-      className="plain-input"
+    <Field
+      {...rest}
+      dir="auto"
       aria-label={label}
       defaultValue={name}
-      // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
+      // the user has just asked to type here
       autoFocus
       onFocus={(e) => e.target.select()}
       onBlur={(e) => {

@@ -1,19 +1,28 @@
 import type { CSSProperties } from 'react';
 import { inkOn, toHex } from '#core/color/index';
 import type { Library, Swatch } from '#core/swatch/index';
+import css from './swatch.module.css';
 
 const letters = { process: '', spot: 'S', technical: 'T' } as const;
 
 /** A swatch's flat face with its kind: S spot, T technical and hatched. */
-export function SwatchFace({ swatch, style }: { swatch: Swatch; style?: CSSProperties }) {
+export function SwatchFace({
+  swatch,
+  className = '',
+  style,
+}: {
+  swatch: Swatch;
+  className?: string;
+  style?: CSSProperties;
+}) {
   const letter = letters[swatch.kind];
   return (
     <span
-      className={`swatch-face${swatch.kind === 'technical' ? ' technical' : ''}`}
+      className={`${css.face} ${swatch.kind === 'technical' ? css.technical : ''} ${className}`}
       style={{ background: toHex(swatch.color), opacity: swatch.alpha, ...style }}
     >
       {letter && (
-        <span className="kind-letter" style={{ color: inkOn(swatch.color) }}>
+        <span className={css.letter} style={{ color: inkOn(swatch.color) }}>
           {letter}
         </span>
       )}
@@ -30,7 +39,7 @@ export function sideBySide(colors: string[]): string | undefined {
 
 /** A thin strip of colours. */
 export function Strip({ colors, height = 7 }: { colors: string[]; height?: number }) {
-  return <span style={{ display: 'block', height, background: sideBySide(colors) }} aria-hidden />;
+  return <span className={css.strip} style={{ height, background: sideBySide(colors) }} aria-hidden />;
 }
 
 /** A strip shows no more colours than it has pixels for. */

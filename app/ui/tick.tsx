@@ -1,22 +1,29 @@
+import css from './tick.module.css';
+
 /** A box to tick with its words behind it. */
 export function Tick({
   checked,
   onChange,
   label,
+  silent,
+  className = '',
 }: {
   checked: boolean;
   onChange(on: boolean): void;
   label: string;
+  /** The words stand elsewhere; here they are only said. */
+  silent?: boolean;
+  className?: string;
 }) {
   return (
-    <label className="option">
+    <label className={`${css.option} ${className}`}>
       <input
         type="checkbox"
-        className="tick"
+        className={css.tick}
         checked={checked}
         onChange={(e) => onChange(e.target.checked)}
       />
-      {label}
+      <span className={silent ? 'unseen' : undefined}>{label}</span>
     </label>
   );
 }

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import Snackbar from '@mui/material/Snackbar';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useRef, useState } from 'react';
+import css from './toast.module.css';
 
 /** What a message is about: the message goes when that is past. */
 export interface Matter {
@@ -87,7 +88,7 @@ export function Toasts({ children }: { children: ReactNode }) {
   return (
     <ToastContext value={show}>
       {children}
-      <div className="toasts">
+      <div className={css.toasts}>
         {[...toasts].reverse().map((toast) => (
           <One key={toast.key} toast={toast} away={away} />
         ))}
@@ -112,7 +113,7 @@ function One({ toast, away }: { toast: Shown; away(key: number): void }) {
   }, [matter, close]);
   return (
     <Snackbar
-      className="toast"
+      className={css.toast}
       open
       autoHideDuration={stays ? null : SHOWN_MS}
       onClose={(_, reason) => reason === 'timeout' && close()}

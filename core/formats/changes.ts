@@ -251,6 +251,9 @@ export function describeChange(change: Change): string {
   }
 }
 
+/** Whether no colour differs by as much as is shown, a tenth of ΔE00. */
+export const colorsStay = ({ largestDeltaE00 }: ChangeReport) => largestDeltaE00 < 0.05;
+
 /** The report in one sentence or two. */
 export function summarize(report: ChangeReport): { title: string; detail: string } {
   const total = report.arrivals.length;
@@ -263,7 +266,7 @@ export function summarize(report: ChangeReport): { title: string; detail: string
   const left = report.changes.filter((c) => c.what === 'missing').length;
   const parts = [
     left > 0 && `${plural(left, 'swatch is', 'swatches are')} left out.`,
-    `Largest difference ΔE00 ${report.largestDeltaE00.toFixed(1)}.`,
+    colorsStay(report) ? 'Colours stay.' : `Largest difference ΔE00 ${report.largestDeltaE00.toFixed(1)}.`,
     report.groupsLost ? 'Groups are lost.' : '',
   ];
   const lost = (['name', 'kind', 'role', 'code'] as const).filter((what) =>

@@ -14,6 +14,8 @@ export interface Traits {
   spaces: Space[];
   /** All swatches of a file share one space: the one they have in common, else the first of {@link spaces}. */
   oneSpace?: true;
+  /** Words have colours, too, which {@link Format.decode} takes only when asked. */
+  text?: true;
   /** Precision of one channel. */
   bits: number;
   /** The most swatches one file can hold. */

@@ -3,7 +3,7 @@ import type { NewId } from '../swatch/model.ts';
 import { isZip, type Unpacked, unpack } from './archive.ts';
 import { FormatError } from './error.ts';
 import type { Options } from './options.ts';
-import { type Opened, openSwatchFile, recognise } from './registry.ts';
+import { baseName, type Opened, openSwatchFile, recognise } from './registry.ts';
 
 /** A zip in a zip in a zip is looked into; a fourth is not. */
 const DEEPEST = 3;
@@ -70,4 +70,10 @@ export function* takeIn(
     if (!(error instanceof FormatError)) throw error;
     yield { kind: 'problem', path, message: error.message, sound: error.sound as Opened | undefined };
   }
+}
+
+/** What files can be called together: their folder or archive, if they come from one; null when they do not. */
+export function commonName(paths: string[]): string | null {
+  const [first] = paths[0]?.split('/') ?? [];
+  return first && paths.every((p) => p.split('/')[0] === first) ? baseName(first) : null;
 }

@@ -4,7 +4,7 @@ import { stored } from '../stored.ts';
 import { countSwatches, isLoose, type Library, subset } from '../swatch/model.ts';
 import { freePaths, pack } from './archive.ts';
 import { type ChangeReport, changesInParts, summarize } from './changes.ts';
-import { type Destination, destinationById } from './destinations.ts';
+import { type Destination, destinationById, destinations } from './destinations.ts';
 import type { Format } from './format.ts';
 import type { Options } from './options.ts';
 import { fileName, formatById } from './registry.ts';
@@ -53,6 +53,27 @@ export function inScope(library: Library, scope: Scope): Library {
   if (scope.what === 'library') return library;
   const ids = new Set(scope.ids);
   return subset(library, (swatch, group) => ids.has(scope.what === 'groups' ? group.id : swatch.id));
+}
+
+/** A scope of the past without what is no longer in the library; everything when nothing of it is left. */
+export function stillThere(library: Library, scope: Scope): Scope {
+  if (scope.what === 'library') return scope;
+  const there = new Set(
+    library.groups.flatMap((g) => (scope.what === 'groups' ? [g.id] : g.swatches.map((s) => s.id))),
+  );
+  const ids = scope.ids.filter((id) => there.has(id));
+  return ids.length > 0 ? { ...scope, ids } : { what: 'library' };
+}
+
+/** The choices with other files for one destination, in the order destinations and formats stand in the list; none takes it out. */
+export function withFiles(
+  chosen: KitChoices['destinations'],
+  id: string,
+  files: FileChoice[],
+): KitChoices['destinations'] {
+  const ordered = destinationById(id).formats.flatMap((f) => files.filter((c) => c.format === f.format));
+  const all = [...chosen.filter((c) => c.id !== id), ...(ordered.length > 0 ? [{ id, files: ordered }] : [])];
+  return destinations.flatMap((d) => all.filter((c) => c.id === d.id));
 }
 
 /** One library per group, each named after its group. */

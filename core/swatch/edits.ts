@@ -116,6 +116,28 @@ export function moveSwatches(rows: LibraryRows, ids: Iterable<string>, group: st
   return { label: `move ${n(ordered.length)}`, ops: [...ops, ...moved(rekeyed)] };
 }
 
+/**
+ * Moves swatches one place towards the beginning (−1) or the end (1), together and past the edge of their group; null when
+ * there is no further to go.
+ */
+export function stepSwatches(rows: LibraryRows, ids: ReadonlySet<string>, by: -1 | 1): Draft | null {
+  const { groups } = rows.library;
+  const at = groups.findIndex((g) => g.swatches.some((s) => ids.has(s.id)));
+  const group = groups[at];
+  if (!group) return null;
+  const places = group.swatches.flatMap((s, i) => (ids.has(s.id) ? [i] : []));
+  const [first, last] = [places[0]!, places.at(-1)!];
+  if (by < 0 && first === 0) {
+    const before = groups[at - 1];
+    return before ? moveSwatches(rows, ids, before.id, before.swatches.length) : null;
+  }
+  if (by > 0 && last === group.swatches.length - 1) {
+    const after = groups[at + 1];
+    return after ? moveSwatches(rows, ids, after.id, 0) : null;
+  }
+  return moveSwatches(rows, ids, group.id, by < 0 ? first - 1 : last + 2);
+}
+
 /** Puts the chosen swatches of each group into the given order, on the places they hold between them. */
 export function sortSwatches(
   rows: LibraryRows,

@@ -10,3 +10,4 @@ export * from './rows.ts';
 export * from './schema.ts';
 export * from './steps.ts';
 export * from './sync.ts';
+export * from './together.ts';

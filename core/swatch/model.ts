@@ -126,3 +126,21 @@ export const toSearchText = ({ name, code = '', role = '', color }: Swatch): str
 /** Texts in lower case, one to a line. */
 export const asSearchText = (texts: string[]): string =>
   texts.map((text) => text.replace(/[\r\n]+/g, ' ').toLocaleLowerCase('en')).join('\n');
+
+/** The swatches from one to another, both included, in the library's order; empty when either is not here. */
+export function swatchesBetween(library: Library, a: string, b: string): Swatch[] {
+  const all = allSwatches(library);
+  const [from, to] = [a, b].map((id) => all.findIndex((s) => s.id === id)).sort((x, y) => x - y) as [
+    number,
+    number,
+  ];
+  return from < 0 ? [] : all.slice(from, to + 1);
+}
+
+/** A name for a new group that no other has. */
+export function freeGroupName({ groups }: Library, name = 'New group'): string {
+  const taken = new Set(groups.map((g) => g.name));
+  let free = name;
+  for (let n = 2; taken.has(free); n++) free = `${name} ${n}`;
+  return free;
+}

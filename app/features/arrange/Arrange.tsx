@@ -17,10 +17,14 @@ import {
 } from '#core/swatch/index';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
+import { Empty } from '~/ui/empty';
 import { isCommand, isTyping } from '~/ui/keys';
+import { PlainButton } from '~/ui/plain-button';
+import { Stage, Toolbar } from '../frame/Frame';
 import { BringIn } from '../merge/BringIn';
 import { SendDialog } from '../merge/SendDialog';
 import { useOpenFiles } from '../open/OpenFiles';
+import css from './Arrange.module.css';
 import { Board } from './Board';
 import type { View } from './layout';
 import { Readout } from './Readout';
@@ -86,29 +90,23 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
 
   return (
     <>
-      <main className="stage" style={{ gridColumn: 2 }}>
-        <div className="toolbar">
+      <Stage>
+        <h1 className="unseen">Arrange</h1>
+        <Toolbar>
           {(['mosaic', 'list'] as const).map((v) => (
-            <button
-              key={v}
-              type="button"
-              className="tab"
-              aria-pressed={view === v}
-              onClick={() => setView(v)}
-            >
+            <PlainButton look="tab" key={v} aria-pressed={view === v} onClick={() => setView(v)}>
               {v === 'mosaic' ? 'Mosaic' : 'List'}
-            </button>
+            </PlainButton>
           ))}
-          <span style={{ width: 1, height: 14, background: 'var(--line)' }} />
-          <button
-            type="button"
-            className="tab"
+          <span className={css.rule} />
+          <PlainButton
+            look="tab"
             aria-haspopup="menu"
             disabled={total < 2}
             onClick={(e) => setSorting(e.currentTarget)}
           >
             Sort {chosen.length > 1 ? `${chosen.length} chosen` : 'all'}
-          </button>
+          </PlainButton>
           <Menu anchorEl={sorting} open={!!sorting} onClose={() => setSorting(null)}>
             {(Object.keys(swatchOrders) as SwatchOrder[]).map((id) => (
               <MenuItem key={id} onClick={() => sort(id)}>
@@ -116,25 +114,20 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
               </MenuItem>
             ))}
           </Menu>
-          <button type="button" className="tab" disabled={chosen.length === 0} onClick={duplicate}>
+          <PlainButton look="tab" disabled={chosen.length === 0} onClick={duplicate}>
             Duplicate
-          </button>
-          <button type="button" className="tab" disabled={chosen.length === 0} onClick={remove}>
+          </PlainButton>
+          <PlainButton look="tab" disabled={chosen.length === 0} onClick={remove}>
             Delete
-          </button>
-          <button
-            type="button"
-            className="tab"
-            disabled={chosen.length === 0}
-            onClick={() => setSending(selection)}
-          >
+          </PlainButton>
+          <PlainButton look="tab" disabled={chosen.length === 0} onClick={() => setSending(selection)}>
             Send…
-          </button>
-          <button type="button" className="tab" onClick={() => setMerging(true)}>
+          </PlainButton>
+          <PlainButton look="tab" onClick={() => setMerging(true)}>
             Merge…
-          </button>
+          </PlainButton>
           {view === 'mosaic' && (
-            <span className="chip-size">
+            <span className={css.chipSize}>
               <span className="caption" id="chip-size">
                 chip size
               </span>
@@ -148,28 +141,26 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
               />
             </span>
           )}
-        </div>
+        </Toolbar>
         {!whole && total === 0 ? (
           <Reading />
         ) : total === 0 && library.groups.every((g) => g.name === '') ? (
-          <div style={{ margin: 'auto', maxWidth: 360, textAlign: 'center' }}>
-            <h1 style={{ fontSize: 20, lineHeight: '26px', margin: 0 }}>No swatches yet</h1>
-            <p className="second" style={{ margin: '8px 0 18px' }}>
-              Drop a picture or a swatch file anywhere, or start with one of these.
-            </p>
-            <div style={{ display: 'flex', gap: 10, justifyContent: 'center' }}>
-              <Button variant="contained" component={Link} to={`/libraries/${library.id}/gather`}>
-                Gather from a picture
-              </Button>
-              <Button onClick={openFiles}>Open a swatch file</Button>
-            </div>
-          </div>
+          <Empty
+            level="h2"
+            title="No swatches yet"
+            text="Drop a picture or a swatch file anywhere, or start with one of these."
+          >
+            <Button variant="contained" component={Link} to={`/libraries/${library.id}/gather`}>
+              Gather from a picture
+            </Button>
+            <Button onClick={openFiles}>Open a swatch file</Button>
+          </Empty>
         ) : (
           <Board view={view} size={size} scrollTo={scrollTo} onSend={setSending} />
         )}
         {sending && <SendDialog store={store} ids={sending} onClose={() => setSending(null)} />}
         {merging && <BringIn store={store} onClose={() => setMerging(false)} />}
-      </main>
+      </Stage>
       <Readout chosen={chosen.map((c) => c.swatch)} />
     </>
   );
@@ -180,7 +171,7 @@ function Reading() {
   const { store } = useLibrary();
   const { problem } = useStore(store);
   return (
-    <p className="second reading-library" role="status">
+    <p className={`second ${css.readingLibrary}`} role="status">
       {problem ?? 'Reading the library…'}
     </p>
   );

@@ -3,24 +3,40 @@ import {
   type DragEndEvent,
   type DragMoveEvent,
   DragOverlay,
-  PointerSensor,
+  MouseSensor,
+  TouchSensor,
   useDraggable,
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
 import { memo, type ReactNode, useCallback, useEffect, useRef, useState } from 'react';
 import { spaces, toHex } from '#core/color/index';
-import { allSwatches, moveSwatches, type Swatch, setFields } from '#core/swatch/index';
+import {
+  allSwatches,
+  moveSwatches,
+  type Swatch,
+  setFields,
+  stepSwatches,
+  swatchesBetween,
+} from '#core/swatch/index';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { isCommand } from '~/ui/keys';
-import { SwatchFace, swatchLabel } from '~/ui/swatch';
+import { PlainButton } from '~/ui/plain-button';
+import { RenameField } from '~/ui/rename-field';
+import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
+import css from './Board.module.css';
 import { GroupHead } from './GroupHead';
 import type { View } from './layout';
 import { GAP, MARGIN, useLines } from './use-lines';
 
 const LABEL = 24;
 const LIST_LINE = 34;
+const LONG_PRESS_MS = 350;
+/** A hand that moves less than this, px, has stayed where it was. */
+const STILL = 8;
+
+const isTouch = (event: Event): event is TouchEvent => 'touches' in event;
 
 interface Target {
   groupId: string;
@@ -47,7 +63,10 @@ export function Board({
   // a quick flick is over before the state is drawn, so the gesture itself goes by this
   const held = useRef<Swatch | null>(null);
   const [target, setTarget] = useState<Target | null>(null);
+  /** A finger has pressed long: from then on it chooses several. */
+  const [several, setSeveral] = useState(false);
   const anchor = useRef<string | null>(null);
+  const options = useRef<HTMLDivElement>(null);
 
   const list = view === 'list';
   const chip = { width: size, height: Math.round(size * 0.67) };
@@ -84,22 +103,25 @@ export function Board({
     if (only && width > 0) reveal(only);
   }, [only, width > 0]);
 
+  const toggle = (id: string) => {
+    const next = new Set(selection);
+    if (!next.delete(id)) next.add(id);
+    select(next);
+    if (next.size === 0) setSeveral(false);
+  };
+
   const choose = (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
     setAt(id);
     if (event.shiftKey && anchor.current) {
-      const all = order();
-      const [a, b] = [anchor.current, id].map((x) => all.findIndex((s) => s.id === x)).sort((x, y) => x - y);
-      if (a >= 0) {
-        select(all.slice(a, b + 1).map((s) => s.id));
+      const run = swatchesBetween(library, anchor.current, id);
+      if (run.length > 0) {
+        select(run.map((s) => s.id));
         return;
       }
     }
     anchor.current = id;
-    if (isCommand(event)) {
-      const next = new Set(selection);
-      if (!next.delete(id)) next.add(id);
-      select(next);
-    } else select([id]);
+    if (isCommand(event)) toggle(id);
+    else select([id]);
   };
 
   const go = (id: string | undefined, event: React.KeyboardEvent) => {
@@ -109,21 +131,9 @@ export function Board({
     reveal(id);
   };
 
-  const moveBy = (by: number) => {
-    const ids = [...selection];
-    const group = library.groups.find((g) => g.swatches.some((s) => selection.has(s.id)));
-    if (!group || ids.length === 0) return;
-    const groupAt = library.groups.indexOf(group);
-    const places = group.swatches.flatMap((s, i) => (selection.has(s.id) ? [i] : []));
-    const first = places[0];
-    const last = places[places.length - 1];
-    if (by < 0 && first === 0) {
-      const before = library.groups[groupAt - 1];
-      if (before) store.edit(moveSwatches(store.rows, ids, before.id, before.swatches.length));
-    } else if (by > 0 && last === group.swatches.length - 1) {
-      const after = library.groups[groupAt + 1];
-      if (after) store.edit(moveSwatches(store.rows, ids, after.id, 0));
-    } else store.edit(moveSwatches(store.rows, ids, group.id, by < 0 ? first - 1 : last + 2));
+  const moveBy = (by: -1 | 1) => {
+    const draft = stepSwatches(store.rows, selection, by);
+    if (draft) store.edit(draft);
   };
 
   const onKeyDown = (event: React.KeyboardEvent) => {
@@ -158,7 +168,7 @@ export function Board({
     setRenaming(null);
     const swatch = swatchOf(id);
     if (name !== null && swatch && name !== swatch.name) store.edit(setFields([id], { name }));
-    scroller.current?.focus();
+    options.current?.focus();
   };
 
   // the items are drawn anew only when they change themselves, so what they call must stay the same
@@ -166,7 +176,11 @@ export function Board({
   latest.current = rename;
   const onRename = useCallback((id: string, name: string | null) => latest.current(id, name), []);
 
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
+  // a finger that moves at once scrolls; one that stays takes hold
+  const sensors = useSensors(
+    useSensor(MouseSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(TouchSensor, { activationConstraint: { delay: LONG_PRESS_MS, tolerance: STILL } }),
+  );
 
   /** The place between swatches that the pointer is nearest to. */
   const targetAt = (x: number, y: number): Target | null => {
@@ -187,10 +201,19 @@ export function Board({
     return { groupId: line.group.id, index: line.from + Math.min(Math.max(0, within), line.swatches.length) };
   };
   const pointerOf = (event: DragMoveEvent | DragEndEvent) => {
-    const start = event.activatorEvent as PointerEvent;
-    return [start.clientX + event.delta.x, start.clientY + event.delta.y] as const;
+    const { activatorEvent: by, delta } = event;
+    const start = isTouch(by) ? by.touches[0]! : (by as MouseEvent);
+    return [start.clientX + delta.x, start.clientY + delta.y] as const;
   };
 
+  const lines =
+    width > 0
+      ? virtual
+          .getVirtualItems()
+          .filter((item) => item.index < layout.count)
+          .map((item) => layout.line(item.index))
+      : [];
+  const drawn = new Set(lines.flatMap((line) => (line.kind === 'run' ? line.swatches.map((s) => s.id) : [])));
   const moving = dragging && selection.has(dragging.id) ? selection.size : 1;
   return (
     <DndContext
@@ -199,7 +222,15 @@ export function Board({
         const swatch = swatchOf(swatchAt(activatorEvent.target));
         held.current = swatch ?? null;
         setDragging(swatch ?? null);
-        if (swatch && !selection.has(swatch.id))
+        if (!swatch) return;
+        if (isTouch(activatorEvent)) {
+          setSeveral(true);
+          setAt(swatch.id);
+          anchor.current = swatch.id;
+          select(
+            several ? new Set([...selection, swatch.id]) : selection.has(swatch.id) ? selection : [swatch.id],
+          );
+        } else if (!selection.has(swatch.id))
           choose(swatch.id, { shiftKey: false, ctrlKey: false, metaKey: false });
       }}
       onDragMove={(event) => {
@@ -218,111 +249,124 @@ export function Board({
         held.current = null;
         setDragging(null);
         setTarget(null);
-        if (!swatch) return;
+        // a long press that stays where it is has only chosen
+        if (!swatch || Math.hypot(event.delta.x, event.delta.y) < STILL) return;
         const ids = selection.has(swatch.id) ? [...selection] : [swatch.id];
         if (to) store.edit(moveSwatches(store.rows, ids, to.groupId, to.index));
       }}
     >
       <div
         ref={scroller}
-        className="mosaic"
-        role="listbox"
-        aria-multiselectable
-        aria-label="Swatches"
-        aria-activedescendant={at ? `swatch-${at}` : undefined}
-        tabIndex={0}
-        onKeyDown={onKeyDown}
-        onClick={(e) => {
-          const id = swatchAt(e.target);
-          if (id) choose(id, e);
-        }}
-        onDoubleClick={(e) => {
-          const id = swatchAt(e.target);
-          if (id) setRenaming(id);
-        }}
-        onFocus={() => setAt((was) => (swatchOf(was) ? was : ([...selection][0] ?? order()[0]?.id ?? null)))}
+        className={css.board}
         onPointerDown={(e) => {
-          if (e.target === e.currentTarget || (e.target as HTMLElement).dataset.blank !== undefined)
-            select([]);
+          if (e.target !== e.currentTarget && (e.target as HTMLElement).dataset.blank === undefined) return;
+          select([]);
+          setSeveral(false);
         }}
       >
         <DragSurface height={virtual.getTotalSize()}>
-          {width > 0 &&
-            virtual.getVirtualItems().map((item) => {
-              if (item.index >= layout.count) return null;
-              const line = layout.line(item.index);
-              if (line.kind === 'head')
-                return (
-                  <GroupHead
-                    onSend={onSend}
-                    key={`head-${line.group.id}`}
-                    group={line.group}
-                    index={line.index}
-                    top={line.top}
-                    drop={target?.groupId === line.group.id && line.group.swatches.length === 0}
-                    onChoose={() => setGroupId(line.group.id)}
-                  />
-                );
-              if (line.kind === 'empty')
-                return (
-                  <p
-                    key={`empty-${line.group.id}`}
-                    className="caption"
-                    style={{ position: 'absolute', top: line.top, left: MARGIN, margin: 0 }}
-                  >
-                    Empty. Drag swatches here, or place some from the tray.
-                  </p>
-                );
-              return line.swatches.map((swatch, i) => {
-                const index = line.from + i;
-                const dropBefore = !!dragging && target?.groupId === line.group.id && target.index === index;
-                const props = {
-                  swatch,
-                  selected: selection.has(swatch.id),
-                  current: swatch.id === at,
-                  className: `${dropBefore ? ' drop-before' : ''}${dragging && selection.has(swatch.id) ? ' dragged' : ''}`,
-                  renaming: renaming === swatch.id,
-                  onRename,
-                };
-                return list ? (
-                  <ListRow key={swatch.id} {...props} top={line.top} />
-                ) : (
-                  <Chip
-                    key={swatch.id}
-                    {...props}
-                    face={chip.height}
-                    named={withNames}
-                    left={MARGIN + i * (chip.width + GAP)}
-                    top={line.top}
-                    width={chip.width}
-                    height={lineHeight - GAP}
-                  />
-                );
-              });
-            })}
+          {lines.map((line) =>
+            line.kind === 'head' ? (
+              <GroupHead
+                onSend={onSend}
+                key={`head-${line.group.id}`}
+                group={line.group}
+                index={line.index}
+                top={line.top}
+                drop={target?.groupId === line.group.id && line.group.swatches.length === 0}
+                onChoose={() => setGroupId(line.group.id)}
+              />
+            ) : (
+              line.kind === 'empty' && (
+                <p
+                  key={`empty-${line.group.id}`}
+                  className={`caption ${css.empty}`}
+                  style={{ top: line.top }}
+                >
+                  Empty. Drag swatches here, or place some from the tray.
+                </p>
+              )
+            ),
+          )}
+          <div
+            ref={options}
+            className={css.options}
+            data-blank
+            role="listbox"
+            aria-multiselectable
+            aria-label="Swatches"
+            aria-activedescendant={at && drawn.has(at) ? `swatch-${at}` : undefined}
+            tabIndex={0}
+            onClick={(e) => {
+              const id = swatchAt(e.target);
+              if (!id) return;
+              if (several) toggle(id);
+              else choose(id, e);
+            }}
+            onDoubleClick={(e) => {
+              const id = swatchAt(e.target);
+              if (id) setRenaming(id);
+            }}
+            onKeyDown={onKeyDown}
+            onFocus={() =>
+              setAt((was) => (swatchOf(was) ? was : ([...selection][0] ?? order()[0]?.id ?? null)))
+            }
+          >
+            {lines.flatMap((line) =>
+              line.kind !== 'run'
+                ? []
+                : line.swatches.map((swatch, i) => {
+                    const props = {
+                      swatch,
+                      group: line.group.name,
+                      selected: selection.has(swatch.id),
+                      current: swatch.id === at,
+                      dropBefore:
+                        !!dragging && target?.groupId === line.group.id && target.index === line.from + i,
+                      dragged: !!dragging && selection.has(swatch.id),
+                      renaming: renaming === swatch.id,
+                      onRename,
+                    };
+                    return list ? (
+                      <ListRow key={swatch.id} {...props} top={line.top} />
+                    ) : (
+                      <Chip
+                        key={swatch.id}
+                        {...props}
+                        face={chip.height}
+                        named={withNames}
+                        left={MARGIN + i * (chip.width + GAP)}
+                        top={line.top}
+                        width={chip.width}
+                        height={lineHeight - GAP}
+                      />
+                    );
+                  }),
+            )}
+          </div>
         </DragSurface>
       </div>
+      {several && (
+        <div className={css.several} role="status">
+          <span>
+            {count(selection.size, 'swatch', 'swatches')} chosen. Tap others to add or take them out.
+          </span>
+          <PlainButton
+            look="link"
+            onClick={() => {
+              select([]);
+              setSeveral(false);
+            }}
+          >
+            Choose none
+          </PlainButton>
+        </div>
+      )}
       <DragOverlay dropAnimation={null}>
         {dragging && (
-          <div style={{ width: Math.min(chip.width, 86), position: 'relative' }}>
-            <SwatchFace
-              swatch={dragging}
-              style={{ height: Math.min(chip.height, 58), outline: '2px solid var(--ink)', outlineOffset: 2 }}
-            />
-            {moving > 1 && (
-              <strong
-                style={{
-                  position: 'absolute',
-                  right: -6,
-                  top: -10,
-                  background: 'var(--ink)',
-                  color: 'var(--on-ink)',
-                  padding: '0 6px',
-                }}
-              >
-                {moving}
-              </strong>
-            )}
+          <div className={css.held} style={{ width: Math.min(chip.width, 86) }}>
+            <SwatchFace swatch={dragging} style={{ height: Math.min(chip.height, 58) }} />
+            {moving > 1 && <strong>{moving}</strong>}
           </div>
         )}
       </DragOverlay>
@@ -332,22 +376,28 @@ export function Board({
 
 interface ItemProps {
   swatch: Swatch;
+  /** The name of its group. */
+  group: string;
   selected: boolean;
   current: boolean;
-  className: string;
+  dropBefore: boolean;
+  dragged: boolean;
   renaming: boolean;
   top: number;
   onRename(id: string, name: string | null): void;
 }
 
 /** What every item is to a screen reader, and its place for the gestures the whole board listens to. */
-const itemProps = ({ swatch, selected, current, className }: ItemProps, base: string) => ({
+const itemProps = ({ swatch, group, selected, current, dropBefore, dragged }: ItemProps) => ({
   id: `swatch-${swatch.id}`,
   'data-swatch': swatch.id,
+  'data-at': current,
+  'data-drop': dropBefore,
+  'data-dragged': dragged,
   role: 'option',
   'aria-selected': selected,
   'aria-label': `${swatchLabel(swatch)}, ${toHex(swatch.color)}${swatch.role ? `, ${swatch.role}` : ''}, ${swatch.kind}`,
-  className: `${base}${className}${current ? ' at' : ''}`,
+  'aria-description': group || undefined,
 });
 
 /** The swatch a gesture is about. */
@@ -358,32 +408,24 @@ const swatchAt = (target: EventTarget | null) =>
 function DragSurface({ height, children }: { height: number; children: ReactNode }) {
   const { setNodeRef, listeners } = useDraggable({ id: 'board' });
   return (
-    <div ref={setNodeRef} data-blank style={{ height, position: 'relative' }} {...listeners}>
+    <div ref={setNodeRef} data-blank className={css.surface} style={{ height }} {...listeners}>
       {children}
     </div>
   );
 }
 
 function NameField({ swatch, onRename }: Pick<ItemProps, 'swatch' | 'onRename'>) {
+  const name = useRef<string | null>(null);
   return (
-    <input
-      className="plain-input"
-      aria-label="Name of the swatch"
-      defaultValue={swatch.name}
-      // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
-      autoFocus
-      onFocus={(e) => e.target.select()}
+    <RenameField
+      label="Name of the swatch"
+      name={swatch.name}
       onPointerDown={(e) => e.stopPropagation()}
       onClick={(e) => e.stopPropagation()}
-      onBlur={(e) => onRename(swatch.id, e.target.value)}
-      onKeyDown={(e) => {
-        e.stopPropagation();
-        if (e.key === 'Enter') e.currentTarget.blur();
-        if (e.key === 'Escape') {
-          e.currentTarget.value = swatch.name;
-          onRename(swatch.id, null);
-        }
+      onRename={(next) => {
+        name.current = next;
       }}
+      onDone={() => onRename(swatch.id, name.current)}
     />
   );
 }
@@ -394,7 +436,8 @@ const Chip = memo(function Chip(
   const { swatch, renaming, left, top, width, height, face, named, onRename } = props;
   return (
     <div
-      {...itemProps(props, 'chip')}
+      {...itemProps(props)}
+      className={css.chip}
       style={{ left, top, width, height }}
       title={swatch.name.length > 12 ? swatch.name : undefined}
     >
@@ -402,7 +445,11 @@ const Chip = memo(function Chip(
       {renaming ? (
         <NameField swatch={swatch} onRename={onRename} />
       ) : (
-        named && <span className="chip-name cut">{swatchLabel(swatch)}</span>
+        named && (
+          <span className={`${css.name} cut`} dir="auto">
+            {swatchLabel(swatch)}
+          </span>
+        )
       )}
     </div>
   );
@@ -411,12 +458,12 @@ const Chip = memo(function Chip(
 const ListRow = memo(function ListRow(props: ItemProps) {
   const { swatch, renaming, top, onRename } = props;
   return (
-    <div {...itemProps(props, 'list-row')} style={{ top, height: LIST_LINE }}>
-      <SwatchFace swatch={swatch} style={{ height: 24 }} />
+    <div {...itemProps(props)} className={css.line} style={{ top, height: LIST_LINE }}>
+      <SwatchFace swatch={swatch} className={css.small} />
       {renaming ? (
         <NameField swatch={swatch} onRename={onRename} />
       ) : (
-        <span className="cut" title={swatch.name}>
+        <span className="cut" dir="auto" title={swatch.name}>
           {swatchLabel(swatch)}
         </span>
       )}

@@ -1,4 +1,3 @@
-import IconButton from '@mui/material/IconButton';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { Ellipsis } from 'lucide-react';
@@ -6,7 +5,11 @@ import { useMemo, useState } from 'react';
 import { type Group, isLoose, moveGroup, removeGroup, renameGroup } from '#core/swatch/index';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
+import { PlainButton } from '~/ui/plain-button';
+import { RenameField } from '~/ui/rename-field';
 import { groupLabel } from '~/ui/swatch';
+
+import css from './GroupHead.module.css';
 
 /** A group's heading on the board: its name, where it came from, and what can be done with it. */
 export function GroupHead({
@@ -29,10 +32,6 @@ export function GroupHead({
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [editing, setEditing] = useState(false);
   const loose = isLoose(library, group);
-  const rename = (name: string) => {
-    setEditing(false);
-    if (name !== group.name) store.edit(renameGroup(group.id, name));
-  };
   const act = (run: () => void) => () => {
     setMenu(null);
     run();
@@ -47,38 +46,25 @@ export function GroupHead({
   // the place for ungrouped swatches stays first
   const first = isLoose(library, library.groups[0]) ? 1 : 0;
   return (
-    <div className={`group-head${drop ? ' drop' : ''}`} style={{ top: top + 9 }}>
+    <div className={css.groupHead} data-drop={drop} style={{ top: top + 9 }}>
       {editing ? (
-        <input
-          className="plain-input"
-          style={{ maxWidth: 260 }}
-          aria-label="Name of the group"
-          defaultValue={group.name}
-          // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
-          autoFocus
-          onFocus={(e) => e.target.select()}
-          onBlur={(e) => rename(e.target.value)}
-          onKeyDown={(e) => {
-            e.stopPropagation();
-            if (e.key === 'Enter') rename(e.currentTarget.value);
-            if (e.key === 'Escape') setEditing(false);
-          }}
+        <RenameField
+          className={css.rename}
+          label="Name of the group"
+          name={group.name}
+          onRename={(name) => store.edit(renameGroup(group.id, name))}
+          onDone={() => setEditing(false)}
         />
       ) : (
-        <button
-          type="button"
-          className="tab cut"
-          style={{
-            color: 'var(--ink)',
-            fontWeight: 600,
-            padding: 0,
-            maxWidth: '60%',
-          }}
+        <PlainButton
+          look="tab"
+          className={`cut ${css.name}`}
+          dir="auto"
           onClick={onChoose}
           onDoubleClick={() => setEditing(true)}
         >
           {groupLabel(library, index)}
-        </button>
+        </PlainButton>
       )}
       {same && origin && (
         <span className="caption cut">
@@ -86,18 +72,16 @@ export function GroupHead({
           {origin.name}
         </span>
       )}
-      <span className="caption" style={{ marginLeft: 'auto' }}>
-        {group.swatches.length}
-      </span>
-      <IconButton
-        size="small"
-        sx={{ p: '1px', my: '-4px' }}
+      <span className={`caption ${css.count}`}>{group.swatches.length}</span>
+      <PlainButton
+        look="icon"
+        className={css.menu}
         aria-label={`Group ${groupLabel(library, index)}`}
         aria-haspopup="menu"
         onClick={(e) => setMenu(e.currentTarget)}
       >
         <Ellipsis size={15} />
-      </IconButton>
+      </PlainButton>
       <Menu anchorEl={menu} open={!!menu} onClose={() => setMenu(null)}>
         <MenuItem onClick={act(() => setEditing(true))}>{loose ? 'Make it a group' : 'Rename'}</MenuItem>
         <MenuItem onClick={act(() => select(group.swatches.map((s) => s.id)))}>Choose its swatches</MenuItem>

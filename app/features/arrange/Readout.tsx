@@ -4,8 +4,13 @@ import { NotationError, notations, parseColor, toHex } from '#core/color/index';
 import { isClipped } from '#core/color/notation';
 import { KINDS, type Kind, type Swatch, type SwatchFields, setFields } from '#core/swatch/index';
 import { useLibrary } from '~/state/workspace';
+import { Field, SelectField } from '~/ui/field';
+import { PlainButton } from '~/ui/plain-button';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
+
+import { Panel } from '../frame/Frame';
+import css from './Readout.module.css';
 
 /** The chosen swatch, large, in every notation; or what several have in common. */
 export function Readout({ chosen }: { chosen: Swatch[] }) {
@@ -13,12 +18,12 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
   const toast = useToast();
   if (chosen.length === 0)
     return (
-      <aside className="readout" aria-label="Readout">
-        <p className="second" style={{ margin: 16 }}>
+      <Panel side="readout" label="Readout">
+        <p className={`second ${css.hint}`}>
           Choose a swatch to see it large and in every notation. Double-click one to rename it; drag to move
           it.
         </p>
-      </aside>
+      </Panel>
     );
   const [swatch] = chosen;
   const one = chosen.length === 1;
@@ -40,33 +45,22 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
   const shared = (field: 'role' | 'code') =>
     chosen.every((s) => s[field] === swatch[field]) ? (swatch[field] ?? '') : '';
   return (
-    <aside className="readout" aria-label="Readout">
+    <Panel side="readout" label="Readout">
       {one ? (
-        <SwatchFace swatch={swatch} style={{ height: 132 }} />
+        <SwatchFace swatch={swatch} className={css.face} />
       ) : (
-        <div style={{ display: 'flex', height: 132 }}>
+        <div className={css.several}>
           {chosen.slice(0, 60).map((s) => (
-            <i key={s.id} style={{ flex: 1, background: toHex(s.color) }} />
+            <i key={s.id} style={{ background: toHex(s.color) }} />
           ))}
         </div>
       )}
-      <div style={{ padding: '12px 16px 20px' }}>
-        <h1
-          style={{
-            fontSize: 20,
-            lineHeight: '26px',
-            margin: 0,
-            overflowWrap: 'anywhere',
-            maxHeight: 78,
-            overflow: 'hidden',
-          }}
-          title={swatch.name}
-          dir="auto"
-        >
+      <div className={css.words}>
+        <h2 className={`title ${css.name}`} title={swatch.name} dir="auto">
           {one ? swatchLabel(swatch) : count(chosen.length, 'swatch', 'swatches')}
-        </h1>
+        </h2>
         {one && (
-          <p className="second cut" style={{ margin: '2px 0 0' }}>
+          <p className={`second cut ${css.kind}`}>
             {[
               swatch.code,
               swatch.global ? 'global process' : swatch.kind,
@@ -76,47 +70,44 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
               .join(' · ')}
           </p>
         )}
-        <hr className="rule" />
+        <hr />
         {one && (
           <>
             {notations(swatch.color).map(({ id, label, text }) => (
-              <button
+              <PlainButton
                 key={id}
-                type="button"
-                className="reading"
+                className={css.reading}
                 title="Click to copy"
                 aria-label={`Copy ${label} ${text}`}
                 onClick={() => void copy(label, text)}
               >
                 <span className="second">{label}</span>
                 <span className="mono">{text}</span>
-              </button>
+              </PlainButton>
             ))}
             {isClipped(swatch.color) && (
-              <p className="caption" style={{ margin: '6px 0 0' }}>
+              <p className={`caption ${css.note}`}>
                 Outside the sRGB gamut: hex, RGB, HSB and HSL give the nearest the screen can show.
               </p>
             )}
-            <hr className="rule" />
-            <Field label="Name" value={swatch.name} onCommit={(name) => set({ name })} />
+            <hr />
+            <TextRow label="Name" value={swatch.name} onCommit={(name) => set({ name })} />
             <RecolorField key={swatch.id} swatch={swatch} onCommit={(color) => set({ color })} />
           </>
         )}
-        <Field
+        <TextRow
           label="Role"
           value={shared('role')}
           placeholder={one ? 'what it is for' : 'sets the role of all'}
           onCommit={(role) => set({ role: role || null })}
         />
         {one && (
-          <Field label="Code" value={shared('code')} onCommit={(code) => set({ code: code || null })} />
+          <TextRow label="Code" value={shared('code')} onCommit={(code) => set({ code: code || null })} />
         )}
         <Labelled label="Kind">
           {(id) => (
-            <select
+            <SelectField
               id={id}
-              className="plain-input"
-              style={{ height: 26 }}
               value={chosen.every((s) => s.kind === swatch.kind) ? swatch.kind : ''}
               onChange={(e) => set({ kind: e.target.value as Kind })}
             >
@@ -126,14 +117,10 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
               {KINDS.map((k) => (
                 <option key={k}>{k}</option>
               ))}
-            </select>
+            </SelectField>
           )}
         </Labelled>
-        {one && swatch.origin && (
-          <p className="caption" style={{ margin: '12px 0 0', overflowWrap: 'anywhere' }}>
-            {originText(swatch)}
-          </p>
-        )}
+        {one && swatch.origin && <p className={`caption ${css.origin}`}>{originText(swatch)}</p>}
         {!one && (
           <Button
             sx={{ mt: 1.5 }}
@@ -143,7 +130,7 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
           </Button>
         )}
       </div>
-    </aside>
+    </Panel>
   );
 }
 
@@ -166,13 +153,13 @@ function Labelled({
 }) {
   const id = useId();
   return (
-    <div style={{ display: 'grid', gridTemplateColumns: '64px 1fr', alignItems: 'center', marginTop: 6 }}>
+    <div className={css.labelled}>
       <label htmlFor={id} className="second">
         {label}
       </label>
       {children(id)}
       {problem && (
-        <p role="alert" className="caption" style={{ gridColumn: 2, margin: '4px 0 0', color: 'var(--ink)' }}>
+        <p role="alert" className={`caption ${css.problem}`}>
           {problem}
         </p>
       )}
@@ -180,7 +167,7 @@ function Labelled({
   );
 }
 
-function Field({
+function TextRow({
   label,
   value,
   placeholder,
@@ -197,10 +184,8 @@ function Field({
   return (
     <Labelled label={label}>
       {(id) => (
-        <input
+        <Field
           id={id}
-          className="plain-input"
-          style={{ height: 26 }}
           dir="auto"
           value={text}
           placeholder={placeholder}
@@ -230,10 +215,9 @@ function RecolorField({ swatch, onCommit }: { swatch: Swatch; onCommit(color: Sw
   return (
     <Labelled label="Recolour" problem={problem}>
       {(id) => (
-        <input
+        <Field
           id={id}
-          className="plain-input mono"
-          style={{ height: 26 }}
+          className="mono"
           placeholder={toHex(swatch.color)}
           value={text}
           onChange={(e) => setText(e.target.value)}

@@ -3,18 +3,23 @@ import { X } from 'lucide-react';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { type FileChoice, formatById, partsOf, perGroup, writable } from '#core/formats/index';
 import { allSwatches, countSwatches, type Library } from '#core/swatch/index';
+import { Empty } from '~/ui/empty';
 import { Notice } from '~/ui/notice';
+import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { count, Strip, stripColors } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import type { Came, ReadLibrary } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
-import { Changes } from '../handover/Changes';
+import { BottomBar, Stage } from '../frame/Frame';
 import { download } from '../handover/download';
-import { FormatOptions } from '../handover/FormatOptions';
+import { FormatLine, FormatOptions } from '../handover/FormatOptions';
+import { Report } from '../handover/Report';
+import { TickRow } from '../handover/TickRow';
 import { useChanges } from '../handover/use-changes';
 import { useFileTaker, useOpenFiles } from '../open/OpenFiles';
+import css from './Convert.module.css';
 
 interface Source {
   key: number;
@@ -74,7 +79,7 @@ export function Convert() {
   const format = formatById(formatId);
   const inZip = chosen.find((c) => c.format === formatId);
   const choice = inZip ?? drafts[formatId] ?? { format: formatId };
-  const { report, current, problem } = useChanges(source?.read.library ?? null, choice);
+  const found = useChanges(source?.read.library ?? null, choice);
   const total = useMemo(
     () =>
       sources.reduce(
@@ -125,9 +130,9 @@ export function Convert() {
   const nothing = sources.length === 0 && rest.length === 0;
   return (
     <>
-      <main className="stage">
-        <div className="page-head">
-          <h1>Convert files</h1>
+      <Stage wide>
+        <div className={css.head}>
+          <h1 className="title">Convert files</h1>
           <span className="caption">Nothing is kept, and the files stay on this machine.</span>
           {!nothing && (
             <>
@@ -145,27 +150,22 @@ export function Convert() {
           )}
         </div>
         {nothing ? (
-          <div className="empty-page">
-            <p className="empty-title">Drop the files to convert</p>
-            <p className="second" style={{ margin: '8px 0 18px' }}>
-              Swatch files, drawings, folders and zips, any number at once. Then tick what they should become,
-              see what changes on the way, and take one zip.
-            </p>
+          <Empty
+            level="h2"
+            title="Drop the files to convert"
+            text="Swatch files, drawings, folders and zips, any number at once. Then tick what they should become, see what changes on the way, and take one zip."
+          >
             <Button variant="contained" onClick={openFiles}>
               Choose files
             </Button>
-          </div>
+          </Empty>
         ) : (
-          <div className="convert-columns">
-            <section aria-label="Files" className="convert-files">
+          <div className={css.columns}>
+            <section aria-label="Files" className={css.files}>
               <h2 className="caption">{count(sources.length, 'file')}</h2>
               {sources.map((s) => (
-                <div key={s.key} className="convert-file" data-chosen={s.key === source?.key}>
-                  <button
-                    type="button"
-                    aria-current={s.key === source?.key}
-                    onClick={() => setSourceKey(s.key)}
-                  >
+                <div key={s.key} className={css.file} data-chosen={s.key === source?.key}>
+                  <PlainButton aria-current={s.key === source?.key} onClick={() => setSourceKey(s.key)}>
                     <strong className="cut" title={s.path}>
                       {s.path}
                     </strong>
@@ -174,16 +174,15 @@ export function Convert() {
                       {count(countSwatches(s.read.library), 'swatch', 'swatches')}
                     </span>
                     <Strip colors={stripColors(allSwatches(s.read.library))} />
-                  </button>
-                  <button
-                    type="button"
-                    className="icon-button"
+                  </PlainButton>
+                  <PlainButton
+                    look="icon"
                     aria-label={`Leave out ${s.path}`}
                     title="Leave it out"
                     onClick={() => remove(s.key)}
                   >
                     <X size={14} />
-                  </button>
+                  </PlainButton>
                 </div>
               ))}
               {rest.map((r) =>
@@ -191,44 +190,38 @@ export function Convert() {
                   <Notice key={r.key}>
                     {r.message}
                     {r.sound && (
-                      <button type="button" className="link" onClick={() => takeSound(r)}>
+                      <PlainButton look="link" onClick={() => takeSound(r)}>
                         Convert the {count(countSwatches(r.sound.library), 'sound swatch', 'sound swatches')}{' '}
                         before the damage
-                      </button>
+                      </PlainButton>
                     )}
                   </Notice>
                 ) : (
-                  <p key={r.key} className="caption" style={{ margin: '6px 20px', overflowWrap: 'anywhere' }}>
+                  <p key={r.key} className={`caption ${css.passed}`}>
                     {r.message}
                   </p>
                 ),
               )}
             </section>
-            <section aria-label="Formats" className="convert-formats">
+            <section aria-label="Formats" className={css.formats}>
               <h2 className="caption">What should they become?</h2>
               {writable.map((f) => (
-                <div key={f.id} className="destination" data-chosen={f.id === formatId}>
-                  <input
-                    type="checkbox"
-                    className="tick"
-                    aria-label={f.name}
-                    checked={chosen.some((c) => c.format === f.id)}
-                    onChange={(e) => toggle(f.id, e.target.checked)}
-                  />
-                  <button
-                    type="button"
-                    aria-current={f.id === formatId}
-                    title={f.about}
-                    onClick={() => setFormatId(f.id)}
-                  >
-                    <span>{f.name}</span>
-                    <span className="caption">.{f.endings[0]}</span>
-                  </button>
-                </div>
+                <TickRow
+                  key={f.id}
+                  label={f.name}
+                  title={f.about}
+                  ticked={chosen.some((c) => c.format === f.id)}
+                  onTick={(on) => toggle(f.id, on)}
+                  chosen={f.id === formatId}
+                  onChoose={() => setFormatId(f.id)}
+                >
+                  <span>{f.name}</span>
+                  <span className="caption">.{f.endings[0]}</span>
+                </TickRow>
               ))}
             </section>
-            <section aria-label="What changes on the way" className="stage">
-              <div className="format-line">
+            <section aria-label="What changes on the way" className={css.way}>
+              <FormatLine>
                 <strong>{format.name}</strong>
                 <FormatOptions
                   format={format}
@@ -236,28 +229,20 @@ export function Convert() {
                   onChange={setChoice}
                   groups={source ? perGroup(source.read.library).length : 1}
                 />
-                <span className="caption cut" style={{ marginLeft: 'auto' }} title={format.about}>
+                <span className={`caption cut ${css.about}`} title={format.about}>
                   {format.about}
                 </span>
-              </div>
-              {problem ? (
-                <div style={{ margin: '20px 24px' }}>
-                  <Notice>{problem}</Notice>
-                </div>
-              ) : source && report ? (
-                <div className="report" data-stale={!current}>
-                  <Changes report={report} />
-                </div>
+              </FormatLine>
+              {source ? (
+                <Report found={found} />
               ) : (
-                <p className="second" style={{ margin: 'auto' }}>
-                  {source ? '' : 'No file could be read.'}
-                </p>
+                <p className={`second ${css.none}`}>No file could be read.</p>
               )}
             </section>
           </div>
         )}
-      </main>
-      <section className="tray bar" aria-label="Take the zip">
+      </Stage>
+      <BottomBar label="Take the zip">
         <strong>Convert</strong>
         <span className="caption" role="status">
           {sources.length === 0
@@ -274,7 +259,7 @@ export function Convert() {
         >
           {total > 1 ? 'Take the zip' : 'Take the file'}
         </Button>
-      </section>
+      </BottomBar>
       {stage && <Progress title={stage.title} stage={stage.text} onStop={stop} />}
     </>
   );

@@ -4,8 +4,11 @@ import { useNavigate } from 'react-router';
 import { type Group, type Swatch, toSearchText } from '#core/swatch/index';
 import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
+import { Field } from '~/ui/field';
 import { isTyping } from '~/ui/keys';
+import { PlainButton } from '~/ui/plain-button';
 import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
+import css from './Find.module.css';
 
 const MOST_SHOWN = 12;
 
@@ -59,10 +62,9 @@ export function Find() {
   };
   return (
     <>
-      <input
+      <Field
         ref={input}
-        className="plain-input find"
-        style={{ height: 28 }}
+        className={css.find}
         placeholder="Find        /"
         aria-label="Find a swatch in this library"
         value={query}
@@ -92,43 +94,32 @@ export function Find() {
         disableRestoreFocus
         hideBackdrop
         disableScrollLock
-        sx={{ pointerEvents: 'none' }}
-        slotProps={{ paper: { sx: { mt: 0.5, width: 280, pointerEvents: 'auto' } } }}
+        className={css.over}
+        slotProps={{ paper: { className: css.list } }}
       >
         {found.slice(0, MOST_SHOWN).map(({ swatch, group }, i) => (
-          <button
+          <PlainButton
             key={swatch.id}
-            type="button"
-            className="tab"
+            className={css.hit}
             // the field must not lose its focus before the click arrives
             onMouseDown={(e) => e.preventDefault()}
             onClick={() => go(i)}
-            style={{
-              display: 'grid',
-              gridTemplateColumns: '34px 1fr',
-              gap: 10,
-              width: '100%',
-              padding: '6px 10px',
-              textAlign: 'left',
-              alignItems: 'center',
-              color: 'var(--ink)',
-              background: i === at ? 'var(--field)' : undefined,
-            }}
+            aria-current={i === at}
           >
-            <SwatchFace swatch={swatch} style={{ height: 24 }} />
-            <span style={{ minWidth: 0 }}>
-              <span className="cut" style={{ display: 'block' }}>
+            <SwatchFace swatch={swatch} className={css.face} />
+            <span className={css.words}>
+              <span className="cut" dir="auto">
                 {swatchLabel(swatch)}
               </span>
-              <span className="caption cut" style={{ display: 'block' }}>
+              <span className="caption cut">
                 {[library && groupLabel(library, library.groups.indexOf(group)), swatch.code, swatch.role]
                   .filter(Boolean)
                   .join(' · ')}
               </span>
             </span>
-          </button>
+          </PlainButton>
         ))}
-        <p className="caption" style={{ margin: '8px 10px' }}>
+        <p className={`caption ${css.note}`}>
           {found.length === 0
             ? 'No swatch is named so. Names, codes, roles and hex codes are searched.'
             : found.length > MOST_SHOWN

@@ -1,4 +1,3 @@
-import IconButton from '@mui/material/IconButton';
 import Tooltip from '@mui/material/Tooltip';
 import { CircleHelp, History, LogOut, Redo2, Undo2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
@@ -8,8 +7,12 @@ import type { LibraryStore } from '~/state/library-store';
 import { postJson } from '~/state/post';
 import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
+import { PlainButton } from '~/ui/plain-button';
+import { RenameField } from '~/ui/rename-field';
 import { count } from '~/ui/swatch';
 import { Find } from './Find';
+import { DrawerButton } from './Frame';
+import css from './Header.module.css';
 import { Mark } from './Mark';
 import { Shortcuts } from './Shortcuts';
 import { SurroundChoice } from './SurroundChoice';
@@ -18,30 +21,38 @@ import { SurroundChoice } from './SurroundChoice';
 export function Header({ children, right }: { children?: ReactNode; right?: ReactNode }) {
   const [help, setHelp] = useState(false);
   return (
-    <header className="header bar">
-      <Link
-        to="/"
-        style={{ display: 'flex', alignItems: 'center', gap: 12, fontWeight: 600, fontSize: 15 }}
-        aria-label="Papillon, all libraries"
-      >
+    <header className={css.header}>
+      <DrawerButton side="outline" />
+      <Link to="/" className={css.home} aria-label="Papillon, all libraries">
         <Mark />
-        Papillon
+        <span className={css.word}>Papillon</span>
       </Link>
       {children}
-      <div style={{ marginLeft: 'auto', display: 'flex', alignItems: 'center', gap: 6 }}>
+      <div className={css.right}>
         {right}
         <SurroundChoice />
         <SignOut />
         <Tooltip title="Keys and shortcuts (?)">
-          <IconButton aria-label="Keys and shortcuts" onClick={() => setHelp(true)}>
+          <PlainButton look="icon" aria-label="Keys and shortcuts" onClick={() => setHelp(true)}>
             <CircleHelp size={17} strokeWidth={1.6} />
-          </IconButton>
+          </PlainButton>
         </Tooltip>
+        <DrawerButton side="readout" />
       </div>
       <Shortcuts open={help} setOpen={setHelp} />
     </header>
   );
 }
+
+/** Where one is, on screens without a library. */
+export const Where = ({ children }: { children: ReactNode }) => (
+  <>
+    <span className="second" aria-hidden>
+      /
+    </span>
+    <span className={css.where}>{children}</span>
+  </>
+);
 
 /** Where a password is asked for. */
 function SignOut() {
@@ -53,9 +64,9 @@ function SignOut() {
   };
   return (
     <Tooltip title="Sign out">
-      <IconButton aria-label="Sign out" onClick={() => void leave()}>
+      <PlainButton look="icon" aria-label="Sign out" onClick={() => void leave()}>
         <LogOut size={16} strokeWidth={1.6} />
-      </IconButton>
+      </PlainButton>
     </Tooltip>
   );
 }
@@ -78,10 +89,12 @@ export function LibraryHeader() {
         </>
       }
     >
-      <span className="second">/</span>
+      <span className="second" aria-hidden>
+        /
+      </span>
       <Name store={store} />
       <Count store={store} />
-      <nav aria-label="Steps">
+      <nav aria-label="Steps" className={css.steps}>
         {steps.map(([to, label]) => (
           <NavLink key={to} to={`/libraries/${store.id}/${to}`} prefetch="intent">
             {label}
@@ -100,22 +113,22 @@ function Steps({ store }: { store: LibraryStore }) {
     <>
       <Tooltip title={undo ? `Undo: ${undo}` : 'Nothing to undo'}>
         <span>
-          <IconButton aria-label="Undo" disabled={!undo} onClick={() => store.undo()}>
+          <PlainButton look="icon" aria-label="Undo" disabled={!undo} onClick={() => store.undo()}>
             <Undo2 size={17} strokeWidth={1.8} />
-          </IconButton>
+          </PlainButton>
         </span>
       </Tooltip>
       <Tooltip title={redo ? `Redo: ${redo}` : 'Nothing to redo'}>
         <span>
-          <IconButton aria-label="Redo" disabled={!redo} onClick={() => store.redo()}>
+          <PlainButton look="icon" aria-label="Redo" disabled={!redo} onClick={() => store.redo()}>
             <Redo2 size={17} strokeWidth={1.8} />
-          </IconButton>
+          </PlainButton>
         </span>
       </Tooltip>
       <Tooltip title="History: what was done, and every earlier state">
-        <IconButton component={Link} to={`/libraries/${store.id}/history`} aria-label="History">
+        <Link className={css.icon} to={`/libraries/${store.id}/history`} aria-label="History">
           <History size={17} strokeWidth={1.7} />
-        </IconButton>
+        </Link>
       </Tooltip>
     </>
   );
@@ -124,34 +137,24 @@ function Steps({ store }: { store: LibraryStore }) {
 function Name({ store }: { store: LibraryStore }) {
   const name = usePart(store, (s) => s.library.name);
   const [editing, setEditing] = useState(false);
-  const rename = (next: string) => {
-    setEditing(false);
-    if (next !== name) store.edit(renameLibrary(store.id, next));
-  };
   return editing ? (
-    <input
-      className="plain-input"
-      style={{ maxWidth: 220, fontSize: 15 }}
-      aria-label="Name of the library"
-      defaultValue={name}
-      // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
-      autoFocus
-      onBlur={(e) => rename(e.target.value)}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') rename(e.currentTarget.value);
-        if (e.key === 'Escape') setEditing(false);
-      }}
+    <RenameField
+      className={css.rename}
+      label="Name of the library"
+      name={name}
+      onRename={(next) => store.edit(renameLibrary(store.id, next))}
+      onDone={() => setEditing(false)}
     />
   ) : (
-    <button
-      type="button"
-      className="tab cut"
-      style={{ color: 'var(--ink)', fontSize: 15, fontWeight: 500, maxWidth: 230 }}
+    <PlainButton
+      look="tab"
+      className={`cut ${css.name}`}
+      dir="auto"
       title={`${name} · click to rename`}
       onClick={() => setEditing(true)}
     >
       {name || 'Library without a name'}
-    </button>
+    </PlainButton>
   );
 }
 
@@ -163,7 +166,7 @@ function Count({ store }: { store: LibraryStore }) {
       : `${count(countSwatches(library), 'swatch', 'swatches')} · ${problem ? 'not saved' : waiting ? 'saving…' : 'saved'}`,
   );
   return (
-    <span className="caption count" role="status">
+    <span className={`caption ${css.count}`} role="status">
       {text}
     </span>
   );

@@ -1,23 +1,22 @@
 import { Plus } from 'lucide-react';
 import { nanoid } from 'nanoid';
-import { type CSSProperties, memo, useCallback, useRef } from 'react';
-import { addGroups, type Group, isLoose } from '#core/swatch/index';
+import { memo, useCallback, useRef } from 'react';
+import { addGroups, freeGroupName, type Group, isLoose } from '#core/swatch/index';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
+import { PlainButton } from '~/ui/plain-button';
 import { groupLabel, Strip, stripColors } from '~/ui/swatch';
-
-const newRow: CSSProperties = { padding: '12px 16px', display: 'flex', gap: 5, alignItems: 'center' };
+import { Panel, useShutDrawers } from './Frame';
+import css from './Outline.module.css';
 
 /** The groups of the open library, each with a thin strip of its colours. */
 export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
   const { store, groupId, setGroupId } = useLibrary();
   const { library } = useStore(store);
+  const shut = useShutDrawers();
   const addGroup = () => {
     const id = nanoid(12);
-    const taken = new Set(library.groups.map((g) => g.name));
-    let name = 'New group';
-    for (let n = 2; taken.has(name); n++) name = `New group ${n}`;
-    if (!store.edit(addGroups(store.rows, [{ id, name, swatches: [] }]))) return;
+    if (!store.edit(addGroups(store.rows, [{ id, name: freeGroupName(library), swatches: [] }]))) return;
     setGroupId(id);
     onChoose?.(id);
   };
@@ -25,13 +24,12 @@ export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
   latest.current = (id) => {
     setGroupId(id);
     onChoose?.(id);
+    shut();
   };
   const choose = useCallback((id: string) => latest.current(id), []);
   return (
-    <aside className="outline" aria-label="Groups">
-      <h2 className="caption" style={{ margin: '2px 16px 8px', fontWeight: 500 }}>
-        Groups
-      </h2>
+    <Panel side="outline" label="Groups">
+      <h2 className={`caption ${css.heading}`}>Groups</h2>
       {library.groups.map((group, i) =>
         isLoose(library, group) && group.swatches.length === 0 ? null : (
           <Row
@@ -43,10 +41,10 @@ export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
           />
         ),
       )}
-      <button type="button" className="tab" style={newRow} onClick={addGroup}>
+      <PlainButton look="tab" className={css.add} onClick={addGroup}>
         <Plus size={13} /> New group
-      </button>
-    </aside>
+      </PlainButton>
+    </Panel>
   );
 }
 
@@ -63,14 +61,14 @@ const Row = memo(function Row({
   onChoose(id: string): void;
 }) {
   return (
-    <button type="button" className="outline-row" aria-current={current} onClick={() => onChoose(group.id)}>
-      <span style={{ display: 'flex', justifyContent: 'space-between', gap: 8, marginBottom: 6 }}>
-        <span className="cut">{label}</span>
-        <span className="second" style={{ fontWeight: 400 }}>
-          {group.swatches.length}
+    <PlainButton className={css.row} aria-current={current} onClick={() => onChoose(group.id)}>
+      <span className={css.name}>
+        <span className="cut" dir="auto">
+          {label}
         </span>
+        <span className="second">{group.swatches.length}</span>
       </span>
       <Strip colors={stripColors(group.swatches)} />
-    </button>
+    </PlainButton>
   );
 });

@@ -4,10 +4,8 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import MenuItem from '@mui/material/MenuItem';
 import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
-import TextField from '@mui/material/TextField';
 import { nanoid } from 'nanoid';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -23,8 +21,10 @@ import {
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
+import { Field, SelectField } from '~/ui/field';
 import { count, groupLabel, Strip, stripColors, swatchLabel } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
+import css from './PlaceDialog.module.css';
 
 type Where = 'library' | 'group' | 'existing';
 
@@ -126,21 +126,18 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
           </RadioGroup>
           {where === 'existing' ? (
             <>
-              <TextField
-                select
-                fullWidth
-                size="small"
+              <SelectField
                 value={groupId}
                 onChange={(e) => setGroupId(e.target.value)}
-                sx={{ mt: 1.5 }}
+                className={css.field}
                 aria-label="Group"
               >
                 {groups.map((g) => (
-                  <MenuItem key={g.id} value={g.id}>
+                  <option key={g.id} value={g.id}>
                     {library && groupLabel(library, library.groups.indexOf(g))}
-                  </MenuItem>
+                  </option>
                 ))}
-              </TextField>
+              </SelectField>
               <RadioGroup
                 value={replace ? 'replace' : 'add'}
                 onChange={(_, v) => setReplace(v === 'replace')}
@@ -151,7 +148,7 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
                 <FormControlLabel value="replace" control={<Radio />} label="Replace what is in it" />
               </RadioGroup>
               {replace && target && (
-                <p style={{ margin: '4px 0 0 28px' }} role="alert">
+                <p className={css.goes} role="alert">
                   {target.swatches.length === 0
                     ? 'The group is empty, so nothing goes.'
                     : `This removes ${count(target.swatches.length, 'swatch', 'swatches')}: ${target.swatches.slice(0, 8).map(swatchLabel).join(', ')}${target.swatches.length > 8 ? ` and ${target.swatches.length - 8} more` : ''}. Undo brings them back.`}
@@ -159,15 +156,12 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
               )}
             </>
           ) : (
-            <TextField
-              fullWidth
-              size="small"
+            <Field
               value={name}
+              dir="auto"
               onChange={(e) => setName(e.target.value)}
-              sx={{ mt: 1.5 }}
-              slotProps={{
-                htmlInput: { 'aria-label': where === 'group' ? 'Name of the group' : 'Name of the library' },
-              }}
+              className={css.field}
+              aria-label={where === 'group' ? 'Name of the group' : 'Name of the library'}
               onFocus={(e) => e.target.select()}
               autoFocus
             />

@@ -3,6 +3,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useEffect } from 'react';
 import { isTyping } from '~/ui/keys';
+import css from './Shortcuts.module.css';
 
 const keys: [string, string][] = [
   ['Arrow keys', 'go from swatch to swatch'],
@@ -34,15 +35,8 @@ export function Shortcuts({ open, setOpen }: { open: boolean; setOpen(open: bool
     <Dialog open={open} onClose={() => setOpen(false)} maxWidth="sm">
       <DialogTitle>Keys</DialogTitle>
       <DialogContent>
-        <dl style={{ display: 'grid', gridTemplateColumns: 'auto auto', gap: '8px 28px', margin: 0 }}>
-          {keys.map(([key, does]) => [
-            <dt key={key} style={{ fontWeight: 600 }}>
-              {key}
-            </dt>,
-            <dd key={does} style={{ margin: 0 }}>
-              {does}
-            </dd>,
-          ])}
+        <dl className={css.keys}>
+          {keys.map(([key, does]) => [<dt key={key}>{key}</dt>, <dd key={does}>{does}</dd>])}
         </dl>
       </DialogContent>
     </Dialog>

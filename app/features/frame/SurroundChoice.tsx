@@ -1,6 +1,8 @@
 import { postJson } from '~/state/post';
 import { useSurround } from '~/theme/surround-context';
-import { type Surround, surrounds } from '~/theme/surrounds';
+import { type Surround, surrounds } from '~/theme/tokens';
+import { PlainButton } from '~/ui/plain-button';
+import css from './SurroundChoice.module.css';
 
 /** Light, mid or dark: the neutral that colours are judged against. */
 export function SurroundChoice() {
@@ -10,21 +12,18 @@ export function SurroundChoice() {
     void postJson('/surround', next);
   };
   return (
-    <fieldset
-      className="surround-choice"
-      style={{ border: 0, padding: 0, margin: '0 4px' }}
-      aria-label="Surround"
-    >
+    <fieldset className={css.choice} aria-label="Surround">
       {(Object.keys(surrounds) as Surround[]).map((id) => (
-        <button
+        <PlainButton
           key={id}
-          type="button"
+          look="icon"
           title={surrounds[id].label}
           aria-label={surrounds[id].label}
           aria-pressed={id === surround}
-          style={{ background: surrounds[id].surround }}
           onClick={() => choose(id)}
-        />
+        >
+          <i style={{ background: surrounds[id].surround }} />
+        </PlainButton>
       ))}
     </fieldset>
   );

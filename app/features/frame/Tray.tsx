@@ -2,9 +2,12 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { allSwatches, removeSwatches } from '#core/swatch/index';
 import { useLibraryState, useTray } from '~/state/stores';
+import { PlainButton } from '~/ui/plain-button';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { useTold } from '~/ui/toast';
+import { BottomBar } from './Frame';
 import { PlaceDialog } from './PlaceDialog';
+import css from './Tray.module.css';
 
 const MOST_SHOWN = 120;
 
@@ -18,7 +21,7 @@ export function Tray() {
   const wide = swatches.length <= 12;
   if (swatches.length === 0)
     return (
-      <section className="tray bar" aria-label="Tray">
+      <BottomBar label="Tray">
         <strong>Tray</strong>
         <span className="caption">empty · gathered colours wait here until you place them</span>
         {undo?.startsWith('delete') && (
@@ -26,38 +29,27 @@ export function Tray() {
             Bring back the last ones
           </Button>
         )}
-      </section>
+      </BottomBar>
     );
   return (
-    <section className="tray filled bar" aria-label="Tray">
-      <div style={{ width: 96, flex: 'none' }}>
+    <BottomBar label="Tray" filled>
+      <div className={css.count}>
         <strong>Tray</strong>
         <div className="caption">{swatches.length} waiting</div>
       </div>
-      <div style={{ display: 'flex', gap: wide ? 5 : 1, flex: 1, minWidth: 0, overflow: 'hidden' }}>
+      <div className={css.colors} data-wide={wide}>
         {swatches.slice(0, MOST_SHOWN).map((s) => (
-          <button
+          <PlainButton
             key={s.id}
-            type="button"
             title={`${swatchLabel(s)} · click to take it out of the tray`}
             aria-label={`Take ${swatchLabel(s)} out of the tray`}
             onClick={() => tray.edit(removeSwatches([s.id]))}
-            style={{
-              flex: '1 1 0',
-              maxWidth: 48,
-              minWidth: 3,
-              height: 48,
-              border: 0,
-              padding: 0,
-              background: 'none',
-              cursor: 'pointer',
-            }}
           >
-            <SwatchFace swatch={s} style={{ height: 48 }} />
-          </button>
+            <SwatchFace swatch={s} className={css.face} />
+          </PlainButton>
         ))}
       </div>
-      <span className="caption" style={{ maxWidth: 150 }}>
+      <span className={`caption ${css.more}`}>
         {problem ??
           (swatches.length > MOST_SHOWN
             ? `${count(swatches.length - MOST_SHOWN, 'more colour')} not shown`
@@ -73,6 +65,6 @@ export function Tray() {
         Place in…
       </Button>
       {placing && <PlaceDialog onClose={() => setPlacing(false)} />}
-    </section>
+    </BottomBar>
   );
 }

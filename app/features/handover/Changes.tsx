@@ -1,8 +1,10 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef } from 'react';
 import { toHex } from '#core/color/index';
-import { type ChangeReport, describeChange, summarize } from '#core/formats/index';
+import { type ChangeReport, colorsStay, describeChange, summarize } from '#core/formats/index';
 import { count, swatchLabel } from '~/ui/swatch';
+import { WingPair } from '~/ui/wing-pair';
+import css from './Changes.module.css';
 
 const LINE = 49;
 const STILL_LINE = 33;
@@ -50,30 +52,31 @@ export function Changes({ report }: { report: ChangeReport }) {
     virtual.measure();
   }, [report]);
   const { title, detail } = summarize(report);
+  // where no colour changes that is said once, above
+  const stay = colorsStay(report) && report.arrivals.every((a) => a.there);
   return (
-    <div className="changes">
-      <h1>{title}</h1>
-      <p className="second" style={{ margin: '0 0 12px' }}>
-        {detail}
-      </p>
-      <div className="change-row caption" style={{ position: 'static', height: 22, paddingBottom: 6 }}>
-        <span style={{ display: 'flex', justifyContent: 'space-between' }}>
+    <div className={css.changes}>
+      <h2 className="title">{title}</h2>
+      <p className={`second ${css.detail}`}>{detail}</p>
+      <div className={`${css.row} ${css.head} caption`} data-stay={stay}>
+        <span className={css.ends}>
           <span>here</span>
           <span>there</span>
         </span>
         <span>swatch</span>
         <span>what changes</span>
-        <span style={{ textAlign: 'right' }}>ΔE00</span>
+        {!stay && <span className={css.number}>ΔE00</span>}
       </div>
-      <div ref={scroller} style={{ overflow: 'auto', minHeight: 0, flex: 1 }}>
-        <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the arrow keys scroll it */}
+      <section ref={scroller} className={css.list} tabIndex={0} aria-label="Every swatch">
+        <div className={css.lines} style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {
             const row = rows[item.index];
             if (row.kind === 'heading')
               return (
                 <p
                   key="heading"
-                  className="second still-heading"
+                  className={`second ${css.still}`}
                   style={{ top: item.start, height: STILL_LINE }}
                 >
                   {row.text}
@@ -82,25 +85,27 @@ export function Changes({ report }: { report: ChangeReport }) {
             const { swatch, there, deltaE00 } = row.arrival;
             const what = row.kind === 'changed' ? row.what : '';
             return (
-              <div key={swatch.id} className="change-row" style={{ top: item.start, height: item.size }}>
-                <span className="wing" style={{ height: item.size - 11 }}>
-                  <i style={{ background: toHex(swatch.color) }} />
-                  {there ? <i style={{ background: toHex(there.color) }} /> : <i className="absent" />}
+              <div
+                key={swatch.id}
+                className={`${css.row} ${css.line}`}
+                data-stay={stay}
+                style={{ top: item.start, height: item.size }}
+              >
+                <span style={{ height: item.size - 11 }}>
+                  <WingPair left={toHex(swatch.color)} right={there && toHex(there.color)} />
                 </span>
                 <strong className="cut" title={swatch.name} dir="auto">
                   {swatchLabel(swatch)}
                 </strong>
-                <span className="two-lines" title={what}>
+                <span className={css.twoLines} title={what}>
                   {what}
                 </span>
-                <span className="mono" style={{ textAlign: 'right' }}>
-                  {there ? deltaE00.toFixed(1) : '—'}
-                </span>
+                {!stay && <span className={`mono ${css.number}`}> {there ? deltaE00.toFixed(1) : '—'}</span>}
               </div>
             );
           })}
         </div>
-      </div>
+      </section>
     </div>
   );
 }

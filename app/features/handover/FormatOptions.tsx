@@ -1,5 +1,13 @@
+import type { ReactNode } from 'react';
 import type { FileChoice, Format } from '#core/formats/index';
+import { Field } from '~/ui/field';
 import { Tick } from '~/ui/tick';
+import css from './FormatOptions.module.css';
+
+/** The line of what can be chosen for a format. */
+export const FormatLine = ({ children }: { children: ReactNode }) => (
+  <div className={css.line}>{children}</div>
+);
 
 /** What can be chosen for a file of this format: one per group, and the format's own options. */
 export function FormatOptions({
@@ -35,11 +43,11 @@ export function FormatOptions({
             label={option.label.toLowerCase()}
           />
         ) : (
-          <label key={option.id} className="option">
+          <label key={option.id} className={css.number}>
             {option.label.toLowerCase()}
-            <input
+            <Field
               type="number"
-              className="plain-input mono"
+              className="mono"
               min={option.min}
               max={option.max}
               value={String(value)}

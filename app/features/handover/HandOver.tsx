@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { Check } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { type KeyboardEvent, useMemo, useState } from 'react';
 import {
   type Destination,
   destinationById,
@@ -12,37 +12,33 @@ import {
   perGroup,
   planKit,
   type Scope,
+  stillThere,
   usualFile,
   usualFiles,
+  withFiles,
 } from '#core/formats/index';
-import { countSwatches, type Library } from '#core/swatch/index';
+import { countSwatches } from '#core/swatch/index';
 import type { Preset, TakenKit } from '#server/kits';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
-import { Notice } from '~/ui/notice';
+import { PlainButton } from '~/ui/plain-button';
+import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
-import { Changes } from './Changes';
+import { Stage, Toolbar } from '../frame/Frame';
 import { download } from './download';
-import { FormatOptions } from './FormatOptions';
+import { FormatLine, FormatOptions } from './FormatOptions';
+import css from './HandOver.module.css';
 import { KitBar } from './KitBar';
+import { Report } from './Report';
 import { ScopeChoice } from './ScopeChoice';
+import { TickRow } from './TickRow';
 import { useChanges } from './use-changes';
 
 type Chosen = KitChoices['destinations'];
 
 const FIRST: Chosen = [{ id: 'drawing', files: [{ format: 'ase' }] }];
-
-/** A scope of the past, without what is no longer in the library; everything when nothing of it is left. */
-function stillThere(library: Library, scope: Scope): Scope {
-  if (scope.what === 'library') return scope;
-  const there = new Set(
-    library.groups.flatMap((g) => (scope.what === 'groups' ? [g.id] : g.swatches.map((s) => s.id))),
-  );
-  const ids = scope.ids.filter((id) => there.has(id));
-  return ids.length > 0 ? { ...scope, ids } : { what: 'library' };
-}
 
 /** Hand over: say where the colours go, see every swatch as it will arrive, take the kit. */
 export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[] }) {
@@ -74,17 +70,12 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
   const draftKey = `${at.destination} ${at.format}`;
   const choice = taken ?? drafts[draftKey] ?? usualFile(destination, at.format, part);
   const empty = countSwatches(part) === 0;
-  const { report, current, problem } = useChanges(empty ? null : part, choice);
+  const found = useChanges(empty ? null : part, choice);
   const groups = useMemo(() => perGroup(part).length, [part]);
   const files = useFiles();
   const toast = useToast();
 
-  const setFiles = (id: string, next: FileChoice[]) => {
-    const others = chosen.filter((c) => c.id !== id);
-    const all = next.length > 0 ? [...others, { id, files: next }] : others;
-    // in the order they are shown, which is the order in the kit
-    setChosen(destinations.flatMap((d) => all.filter((c) => c.id === d.id)));
-  };
+  const setFiles = (id: string, next: FileChoice[]) => setChosen(withFiles(chosen, id, next));
   const look = (d: Destination) =>
     setAt({ destination: d.id, format: filesOf(d.id)[0]?.format ?? d.formats[0].format });
   const toggle = (d: Destination) => {
@@ -101,11 +92,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
   };
   const takeFormat = (on: boolean) => {
     const own = filesOf(destination.id).filter((f) => f.format !== at.format);
-    const all = on ? [...own, choice] : own;
-    setFiles(
-      destination.id,
-      destination.formats.flatMap((f) => all.filter((c) => c.format === f.format)),
-    );
+    setFiles(destination.id, on ? [...own, choice] : own);
   };
   const takeOne = async () => {
     try {
@@ -118,87 +105,59 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
 
   return (
     <>
-      <main className="stage" style={{ gridColumn: '2 / -1', flexDirection: 'row' }}>
-        <section className="destinations" aria-label="Where do the colours go?">
-          <div style={{ display: 'flex', alignItems: 'baseline', padding: '14px 20px 8px' }}>
-            <h2 className="caption" style={{ fontWeight: 500, margin: 0 }}>
-              Where do the colours go?
-            </h2>
-          </div>
+      <Stage wide row>
+        <h1 className="unseen">Hand over</h1>
+        <section className={css.destinations} aria-label="Where do the colours go?">
+          <h2 className={`caption ${css.question}`}>Where do the colours go?</h2>
           {destinations.map((d) => {
             const own = filesOf(d.id);
-            const count = planned.filter((p) => p.destination === d).length;
+            const files = planned.filter((p) => p.destination === d).length;
             const named = own.length > 0 ? own : d.formats.filter((f) => f.usual);
+            const here = d.id === destination.id;
             return (
-              <div key={d.id} className="destination" data-chosen={d.id === destination.id}>
-                <input
-                  type="checkbox"
-                  className="tick"
-                  aria-label={d.name}
-                  checked={own.length > 0}
-                  onChange={() => toggle(d)}
-                />
-                <button type="button" aria-current={d.id === destination.id} onClick={() => look(d)}>
-                  <span>
-                    <strong>{d.name}</strong>
-                    <span className="caption">{named.map((f) => formatById(f.format).name).join(' · ')}</span>
-                  </span>
-                  <span className="caption">{count > 0 && (count === 1 ? '1 file' : `${count} files`)}</span>
-                </button>
-              </div>
+              <TickRow
+                key={d.id}
+                label={d.name}
+                ticked={own.length > 0}
+                onTick={() => toggle(d)}
+                chosen={here}
+                onChoose={() => look(d)}
+              >
+                <span className={css.destination}>
+                  <strong>{d.name}</strong>
+                  <span className="caption">{named.map((f) => formatById(f.format).name).join(' · ')}</span>
+                </span>
+                <span className="caption">{files > 0 && count(files, 'file')}</span>
+              </TickRow>
             );
           })}
         </section>
-        <section className="stage" style={{ flex: 1 }} aria-label="What changes on the way">
-          <div
-            className="toolbar"
-            role="tablist"
-            aria-label={`Formats for ${destination.name.toLowerCase()}`}
-          >
-            {destination.formats.map((f) => {
-              const inKit = filesOf(destination.id).some((c) => c.format === f.format);
-              return (
-                <button
-                  key={f.format}
-                  type="button"
-                  role="tab"
-                  className="tab"
-                  aria-selected={f.format === at.format}
-                  title={inKit ? 'in the kit' : 'not in the kit'}
-                  onClick={() => setAt({ destination: destination.id, format: f.format })}
-                >
-                  {inKit && <Check size={13} aria-label="in the kit:" style={{ margin: '0 4px -2px 0' }} />}
-                  {formatById(f.format).name}
-                </button>
-              );
-            })}
+        <section className={css.way} aria-label="What changes on the way">
+          <Toolbar>
+            <FormatTabs
+              destination={destination}
+              inKit={new Set(filesOf(destination.id).map((c) => c.format))}
+              at={format.id}
+              onChoose={(id) => setAt({ destination: destination.id, format: id })}
+            />
             <ScopeChoice library={library} selection={selection} scope={scope} onChange={setScope} />
-          </div>
-          <div className="format-line">
+          </Toolbar>
+          <FormatLine>
             <Tick checked={!!taken} onChange={takeFormat} label={`${format.name} in the kit`} />
             <FormatOptions format={format} choice={choice} onChange={setChoice} groups={groups} />
             <Button disabled={empty} onClick={() => void takeOne()} sx={{ ml: 'auto' }}>
               Download {format.name} only
             </Button>
-          </div>
+          </FormatLine>
           {empty ? (
-            <p className="second" style={{ margin: 'auto' }}>
+            <p className={`second ${css.none}`}>
               There are no swatches to hand over. Choose others above, or gather some first.
             </p>
-          ) : problem ? (
-            <div style={{ margin: '20px 24px' }}>
-              <Notice>{problem}</Notice>
-            </div>
           ) : (
-            report && (
-              <div className="report" data-stale={!current}>
-                <p className="caption why">{suited.why}</p>
-                <Changes report={report} />
-              </div>
-            )
+            <Report found={found} {...(suited ? { why: suited.why } : {})} />
           )}
         </section>
-      </main>
+      </Stage>
       <KitBar
         store={store}
         kits={kits}
@@ -219,5 +178,51 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
         }}
       />
     </>
+  );
+}
+
+/** The formats that suit a destination; arrow keys go from one to the next. */
+function FormatTabs({
+  destination,
+  inKit,
+  at,
+  onChoose,
+}: {
+  destination: Destination;
+  inKit: ReadonlySet<string>;
+  at: string;
+  onChoose(id: string): void;
+}) {
+  const key = (e: KeyboardEvent<HTMLDivElement>) => {
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[e.key];
+    if (!by) return;
+    const all = destination.formats;
+    const next = (all.findIndex((f) => f.format === at) + by + all.length) % all.length;
+    onChoose(all[next]!.format);
+    (e.currentTarget.children[next] as HTMLElement).focus();
+    e.preventDefault();
+  };
+  return (
+    <div
+      role="tablist"
+      className={css.tabs}
+      aria-label={`Formats for ${destination.name.toLowerCase()}`}
+      onKeyDown={key}
+    >
+      {destination.formats.map((f) => (
+        <PlainButton
+          look="tab"
+          key={f.format}
+          role="tab"
+          tabIndex={f.format === at ? 0 : -1}
+          aria-selected={f.format === at}
+          title={inKit.has(f.format) ? 'in the kit' : 'not in the kit'}
+          onClick={() => onChoose(f.format)}
+        >
+          {inKit.has(f.format) && <Check size={13} aria-label="in the kit:" className={css.check} />}
+          {formatById(f.format).name}
+        </PlainButton>
+      ))}
+    </div>
   );
 }

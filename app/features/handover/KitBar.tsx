@@ -5,7 +5,6 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
@@ -14,13 +13,17 @@ import type { Preset, TakenKit } from '#server/kits';
 import type { LibraryStore } from '~/state/library-store';
 import { postJson, whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
+import { Field } from '~/ui/field';
+import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
+import { BottomBar } from '../frame/Frame';
 import { when } from '../libraries/when';
 import { download } from './download';
+import css from './KitBar.module.css';
 
 /** The bottom bar: what the kit holds, what was taken before, and the one button that makes it. */
 export function KitBar({
@@ -107,22 +110,21 @@ export function KitBar({
   const sameAsLast = last && JSON.stringify(last.choices) === JSON.stringify(choices);
   const nothing = choices.destinations.length === 0;
   return (
-    <section className="tray bar" aria-label="Take the kit">
+    <BottomBar label="Take the kit">
       <strong>Kit</strong>
       <span className="caption" role="status">
         {nothing
           ? 'Tick where the colours go.'
           : `${count(choices.destinations.length, 'destination')} · ${count(files, 'file')} · with notes and a page of chips`}
       </span>
-      <button
-        type="button"
-        className="tab"
+      <PlainButton
+        look="tab"
         aria-haspopup="menu"
-        style={{ display: 'flex', gap: 5, alignItems: 'center' }}
+        className={css.presets}
         onClick={(e) => setMenu(e.currentTarget)}
       >
         Presets <ChevronDown size={13} aria-hidden />
-      </button>
+      </PlainButton>
       <Menu anchorEl={menu} open={!!menu} onClose={() => setMenu(null)}>
         {presets.map((p) => (
           <MenuItem
@@ -132,9 +134,7 @@ export function KitBar({
               apply(p.destinations);
             }}
           >
-            <span className="cut" style={{ flex: 1, maxWidth: 260 }}>
-              {p.name}
-            </span>
+            <span className={`cut ${css.preset}`}>{p.name}</span>
           </MenuItem>
         ))}
         {presets.map((p) => (
@@ -159,7 +159,7 @@ export function KitBar({
           Keep these destinations as a preset…
         </MenuItem>
       </Menu>
-      <span className="caption" style={{ marginLeft: 'auto' }} suppressHydrationWarning>
+      <span className={`caption ${css.last}`} suppressHydrationWarning>
         {last &&
           `handed over ${when(last.at, new Date())} at revision ${last.revision}${revision > last.revision || waiting ? ', changed since' : ', unchanged since'}`}
       </span>
@@ -194,7 +194,7 @@ export function KitBar({
           }}
         />
       )}
-    </section>
+    </BottomBar>
   );
 }
 
@@ -219,16 +219,13 @@ function PresetName({
       >
         <DialogTitle>Keep as a preset</DialogTitle>
         <DialogContent>
-          <p className="second" style={{ margin: '0 0 12px' }}>
-            Destinations, formats and their options, for any library.
-          </p>
-          <TextField
-            fullWidth
-            size="small"
+          <p className={`second ${css.note}`}>Destinations, formats and their options, for any library.</p>
+          <Field
             autoFocus
             value={name}
             onChange={(e) => setName(e.target.value)}
-            slotProps={{ htmlInput: { 'aria-label': 'Name of the preset', maxLength: 200 } }}
+            aria-label="Name of the preset"
+            maxLength={200}
           />
           {replaces && <p role="alert">This replaces the preset of the same name.</p>}
         </DialogContent>

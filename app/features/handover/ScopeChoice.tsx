@@ -1,11 +1,13 @@
-import Checkbox from '@mui/material/Checkbox';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { inScope, type Scope } from '#core/formats/index';
 import { countSwatches, isLoose, type Library } from '#core/swatch/index';
+import { PlainButton } from '~/ui/plain-button';
 import { count, groupLabel } from '~/ui/swatch';
+
+import css from './ScopeChoice.module.css';
 
 /** Which swatches go: everything, some groups, or those chosen in Arrange. */
 export function ScopeChoice({
@@ -38,15 +40,14 @@ export function ScopeChoice({
       : `${scope.what === 'groups' ? `${count(scope.ids.length, 'group')}: ` : 'Chosen: '}${count(countSwatches(inScope(library, scope)), 'swatch', 'swatches')}`;
   return (
     <>
-      <button
-        type="button"
-        className="tab"
-        style={{ marginLeft: 'auto', color: 'var(--ink)', display: 'flex', gap: 5, alignItems: 'center' }}
+      <PlainButton
+        look="tab"
+        className={css.scope}
         aria-haspopup="menu"
         onClick={(e) => setMenu(e.currentTarget)}
       >
         {label} <ChevronDown size={13} aria-hidden />
-      </button>
+      </PlainButton>
       <Menu anchorEl={menu} open={!!menu} onClose={() => setMenu(null)}>
         <MenuItem selected={scope.what === 'library'} onClick={() => close({ what: 'library' })}>
           Everything
@@ -68,11 +69,9 @@ export function ScopeChoice({
               aria-checked={scope.what === 'library' || ids.includes(g.id)}
               onClick={() => toggle(g.id)}
             >
-              <Checkbox
-                checked={scope.what === 'library' || ids.includes(g.id)}
-                tabIndex={-1}
-                sx={{ p: 0, mr: 1 }}
-              />
+              <span className={css.tick} data-on={scope.what === 'library' || ids.includes(g.id)} aria-hidden>
+                ✓
+              </span>
               {isLoose(library, g) ? 'No group' : groupLabel(library, library.groups.indexOf(g))} ·{' '}
               {g.swatches.length}
             </MenuItem>

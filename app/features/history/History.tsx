@@ -13,9 +13,12 @@ import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
 import { Notice } from '~/ui/notice';
+import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
+import { Panel, Stage } from '../frame/Frame';
 import { when } from '../libraries/when';
+import css from './History.module.css';
 import { PastBoard } from './PastBoard';
 import { usePast } from './use-past';
 
@@ -96,10 +99,10 @@ export function History() {
 
   return (
     <>
-      <main className="stage" style={{ gridColumn: 2 }}>
-        <div className="history-head">
-          <div style={{ minWidth: 0 }}>
-            <h1>{chosen ? `After “${chosen.label}”` : 'As it is now'}</h1>
+      <Stage>
+        <div className={css.head}>
+          <div className={css.said}>
+            <h1 className="title">{chosen ? `After “${chosen.label}”` : 'As it is now'}</h1>
             <p className="second" role="status">
               {past.problem ??
                 (chosen
@@ -116,14 +119,14 @@ export function History() {
           )}
         </div>
         <PastBoard then={past.rows?.library ?? library} now={store.rows} compare={!!chosen} />
-      </main>
-      <aside className="readout history" aria-label="History">
+      </Stage>
+      <Panel side="readout" label="History" className={css.history}>
         <h2 className="caption">
           {list ? `${count(list.count, 'change')}, the latest first` : 'Reading the history…'}
         </h2>
         {problem && <Notice>{problem}</Notice>}
         {list && entries.length === 0 && (
-          <p className="second" style={{ margin: 16 }}>
+          <p className={`second ${css.none}`}>
             Nothing has been changed yet. Every change will stand here, and can be gone back to.
           </p>
         )}
@@ -135,18 +138,18 @@ export function History() {
           more={entries.length < (list?.count ?? 0) ? () => void more() : null}
         />
         {chosen && (
-          <div className="history-foot">
+          <div className={css.foot}>
             <Button variant="text" onClick={() => setTrimming(true)}>
               Remove the history up to here…
             </Button>
           </div>
         )}
-      </aside>
+      </Panel>
       {chosen && (
         <Dialog open={trimming} onClose={() => setTrimming(false)} fullWidth maxWidth="xs">
           <DialogTitle>Remove the history up to here</DialogTitle>
           <DialogContent>
-            <p style={{ margin: 0 }}>
+            <p>
               “{chosen.label}” and everything before it goes from the history for good, for everyone who works
               with this library. It can no longer be undone or gone back to. The library itself stays as it
               is.
@@ -188,16 +191,15 @@ function Entries({
     overscan: 6,
   });
   return (
-    <div ref={scroller} className="history-list">
-      <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+    <div ref={scroller} className={css.list}>
+      <div className={css.lines} style={{ height: virtual.getTotalSize() }}>
         {virtual.getVirtualItems().map((item) => {
           const entry = entries[item.index];
           const who = entry.by === by ? 'you' : entry.by === '' ? '' : 'someone else';
           return (
-            <button
+            <PlainButton
               key={entry.seq}
-              type="button"
-              className="outline-row history-row"
+              className={css.row}
               aria-current={entry.seq === at}
               data-undone={entry.undone}
               style={{ top: item.start, height: LINE }}
@@ -212,7 +214,7 @@ function Entries({
                   .filter(Boolean)
                   .join(' · ')}
               </span>
-            </button>
+            </PlainButton>
           );
         })}
       </div>

@@ -1,7 +1,9 @@
 import { toHex } from '#core/color/index';
 import type { Library, LibraryRows, Swatch } from '#core/swatch/index';
 import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
+import { WingPair } from '~/ui/wing-pair';
 import { GAP, MARGIN, useLines } from '../arrange/use-lines';
+import css from './PastBoard.module.css';
 
 const CHIP = { width: 72, height: 44 };
 const LABEL = 22;
@@ -13,26 +15,24 @@ export function PastBoard({ then, now, compare }: { then: Library; now: LibraryR
     lineHeight: CHIP.height + LABEL + GAP,
   });
   return (
-    <div ref={scroller} className="mosaic past" role="img" aria-label={`${then.name}, as it was`}>
-      <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+    <div ref={scroller} className={css.board} role="img" aria-label={`${then.name}, as it was`}>
+      <div className={css.surface} style={{ height: virtual.getTotalSize() }}>
         {width > 0 &&
           virtual.getVirtualItems().map((item) => {
             if (item.index >= layout.count) return null;
             const line = layout.line(item.index);
             if (line.kind === 'head')
               return (
-                <div key={`head-${line.group.id}`} className="group-head" style={{ top: line.top + 9 }}>
+                <div key={`head-${line.group.id}`} className={css.head} style={{ top: line.top + 9 }}>
                   <strong className="cut">{groupLabel(then, line.index)}</strong>
-                  <span className="caption" style={{ marginLeft: 'auto' }}>
-                    {line.group.swatches.length}
-                  </span>
+                  <span className="caption">{line.group.swatches.length}</span>
                 </div>
               );
             if (line.kind === 'empty') return null;
             return line.swatches.map((swatch, i) => (
               <div
                 key={swatch.id}
-                className="past-chip"
+                className={css.chip}
                 style={{ left: MARGIN + i * (CHIP.width + GAP), top: line.top, width: CHIP.width }}
               >
                 <Face swatch={swatch} now={compare ? (now.find(swatch.id)?.swatch ?? null) : swatch} />
@@ -50,7 +50,7 @@ function Name({ swatch, now }: { swatch: Swatch; now: Swatch | undefined }) {
   const [then, later] = [swatchLabel(swatch), now && swatchLabel(now)];
   const renamed = later !== undefined && later !== then;
   return (
-    <span className="chip-name cut" title={renamed ? `${then}, now ${later}` : then}>
+    <span className={`${css.name} cut`} title={renamed ? `${then}, now ${later}` : then}>
       {renamed ? <s>{then}</s> : then}
       {renamed && ` ${later}`}
     </span>
@@ -62,12 +62,11 @@ function Face({ swatch, now }: { swatch: Swatch; now: Swatch | null }) {
   if (same) return <SwatchFace swatch={swatch} style={{ height: CHIP.height }} />;
   return (
     <span
-      className="wing"
+      className={css.pair}
       style={{ height: CHIP.height }}
       title={now ? 'Left as it was, right as it is now' : 'It is not in the library now'}
     >
-      <i style={{ background: toHex(swatch.color) }} />
-      {now ? <i style={{ background: toHex(now.color) }} /> : <i className="absent" />}
+      <WingPair left={toHex(swatch.color)} right={now && toHex(now.color)} />
     </span>
   );
 }

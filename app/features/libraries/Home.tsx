@@ -8,12 +8,18 @@ import { renameLibrary } from '#core/swatch/edits';
 import type { Summary } from '#server/libraries';
 import { usePart } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { Empty } from '~/ui/empty';
+import { Field } from '~/ui/field';
 import { isTyping } from '~/ui/keys';
+import { PlainButton } from '~/ui/plain-button';
+import { RenameField } from '~/ui/rename-field';
 import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
+import { Frame, Stage } from '../frame/Frame';
 import { Header } from '../frame/Header';
 import { Tray } from '../frame/Tray';
 import { useOpenFiles } from '../open/OpenFiles';
+import css from './Home.module.css';
 import type { HomeIntent } from './intents';
 import { when } from './when';
 
@@ -113,22 +119,19 @@ export function Home({
   };
 
   return (
-    <div className="frame" style={{ gridTemplate: '52px minmax(0, 1fr) auto / minmax(0, 1fr)' }}>
+    <Frame>
       <Header />
-      <main className="stage">
-        <div
-          style={{ display: 'flex', alignItems: 'center', gap: 14, padding: '20px 40px 16px', flex: 'none' }}
-        >
-          <h1 style={{ fontSize: 20, lineHeight: '26px', margin: 0 }}>Libraries</h1>
+      <Stage wide>
+        <div className={css.head}>
+          <h1 className="title">Libraries</h1>
           <span className="caption" role="status">
             {query
               ? `${count(libraries.length, 'library', 'libraries')} with “${query}”`
               : `${libraries.length} here · ${count(total, 'swatch', 'swatches')}`}
           </span>
-          <input
+          <Field
             ref={find}
-            className="plain-input"
-            style={{ width: 300, height: 30, marginLeft: 'auto', padding: '4px 9px' }}
+            className={css.search}
             placeholder="Library, group, swatch, role, code, #hex     /"
             aria-label="Search the libraries"
             value={typed}
@@ -148,15 +151,15 @@ export function Home({
           </Button>
         </div>
         {libraries.length === 0 ? (
-          <div style={{ margin: 'auto', maxWidth: 420, textAlign: 'center', padding: 20 }}>
-            <p style={{ fontSize: 20, lineHeight: '26px', fontWeight: 600, margin: 0 }}>
-              {query ? 'Nothing is named so' : 'No libraries yet'}
-            </p>
-            <p className="second" style={{ margin: '8px 0 18px' }}>
-              {query
+          <Empty
+            level="h2"
+            title={query ? 'Nothing is named so' : 'No libraries yet'}
+            text={
+              query
                 ? 'Names of libraries, groups and swatches, roles and codes are searched; “close to #8a1c24” finds colours.'
-                : 'Drop a picture here to take colours from it, or swatch files, drawings, folders or zips to open them. Any of the usual formats will do.'}
-            </p>
+                : 'Drop a picture here to take colours from it, or swatch files, drawings, folders or zips to open them. Any of the usual formats will do.'
+            }
+          >
             {query ? (
               <Button onClick={() => setTyped('')}>Show all</Button>
             ) : (
@@ -164,65 +167,53 @@ export function Home({
                 Open a picture or a file
               </Button>
             )}
-          </div>
+          </Empty>
         ) : (
-          <div ref={scroller} style={{ overflow: 'auto', flex: 1, minHeight: 0 }}>
-            <div
-              style={{
-                height: virtual.getTotalSize(),
-                position: 'relative',
-                borderTop: '1px solid var(--soft-line)',
-              }}
-            >
+          <div ref={scroller} className={css.list}>
+            <div className={css.lines} style={{ height: virtual.getTotalSize() }}>
               {virtual.getVirtualItems().map((item) => {
                 const library = libraries[item.index];
                 return (
-                  <div key={library.id} className="band-row" style={{ top: item.start, height: LINE }}>
-                    <div style={{ minWidth: 0, paddingRight: 20 }}>
+                  <div key={library.id} className={css.row} style={{ top: item.start, height: LINE }}>
+                    <div className={css.words}>
                       {renaming === library.id ? (
-                        <input
-                          className="plain-input"
-                          aria-label="Name of the library"
-                          defaultValue={nameOf(library)}
-                          // biome-ignore lint/a11y/noAutofocus: the user has just asked to type here
-                          autoFocus
-                          onFocus={(e) => e.target.select()}
-                          onKeyDown={(e) => {
-                            if (e.key === 'Enter') e.currentTarget.blur();
-                            if (e.key === 'Escape') setRenaming(null);
-                          }}
-                          onBlur={(e) => {
-                            setRenaming(null);
-                            if (e.target.value !== nameOf(library)) rename(library, e.target.value);
-                          }}
+                        <RenameField
+                          label="Name of the library"
+                          name={nameOf(library)}
+                          onRename={(name) => rename(library, name)}
+                          onDone={() => setRenaming(null)}
                         />
                       ) : (
                         <Link
                           to={`/libraries/${library.id}/arrange`}
-                          className="cut"
+                          className={`cut ${css.name}`}
                           dir="auto"
-                          style={{ display: 'block', fontSize: 15, lineHeight: '20px', fontWeight: 600 }}
                           title={nameOf(library)}
                         >
                           {nameOf(library) || 'Library without a name'}
                         </Link>
                       )}
-                      <span className="caption cut" style={{ display: 'block', marginTop: 3 }}>
+                      <span className={`caption cut ${css.facts}`}>
                         {library.found?.length
                           ? `with ${library.found.join(', ')}`
                           : `${count(library.swatchCount, 'swatch', 'swatches')}${library.groupCount ? ` · ${count(library.groupCount, 'group')}` : ''}`}
                       </span>
                     </div>
-                    <Link to={`/libraries/${library.id}/arrange`} tabIndex={-1} aria-hidden className="band">
+                    <Link
+                      to={`/libraries/${library.id}/arrange`}
+                      tabIndex={-1}
+                      aria-hidden
+                      className={css.band}
+                    >
                       {library.band.map((group, g) => (
                         <span key={g} style={{ flexGrow: group.length, background: sideBySide(group) }} />
                       ))}
                     </Link>
-                    <div style={{ textAlign: 'right' }}>
-                      <span className="caption when" suppressHydrationWarning>
+                    <div className={css.end}>
+                      <span className={`caption ${css.when}`} suppressHydrationWarning>
                         {when(library.changedAt, new Date())}
                       </span>
-                      <span className="actions">
+                      <span className={css.actions}>
                         <Action
                           label={`Rename ${nameOf(library)}`}
                           onClick={() => setRenaming(library.id)}
@@ -244,34 +235,25 @@ export function Home({
                 );
               })}
             </div>
-            <p className="caption" style={{ margin: '16px 40px' }}>
+            <p className={`caption ${css.hint}`}>
               Drop swatch files, pictures, drawings or zips anywhere to open them.
             </p>
           </div>
         )}
         {deleted.length > 0 && (
-          <div
-            className="caption"
-            style={{
-              padding: '8px 40px',
-              borderTop: '1px solid var(--soft-line)',
-              maxHeight: 160,
-              overflow: 'auto',
-              flex: 'none',
-            }}
-          >
-            <button
-              type="button"
-              className="tab caption"
+          <div className={`caption ${css.deleted}`}>
+            <PlainButton
+              look="tab"
+              className="caption"
               aria-expanded={showDeleted}
               onClick={() => setShowDeleted(!showDeleted)}
             >
               {count(deleted.length, 'deleted library', 'deleted libraries')} ·{' '}
               {showDeleted ? 'hide' : 'show'}
-            </button>
+            </PlainButton>
             {showDeleted &&
               deleted.map((l) => (
-                <div key={l.id} style={{ display: 'flex', gap: 14, alignItems: 'center' }}>
+                <div key={l.id} className={css.gone}>
                   <span className="cut">
                     {l.name} · {count(l.swatchCount, 'swatch', 'swatches')}
                   </span>
@@ -282,16 +264,16 @@ export function Home({
               ))}
           </div>
         )}
-      </main>
+      </Stage>
       <Tray />
-    </div>
+    </Frame>
   );
 }
 
 function Action({ label, onClick, icon: Icon }: { label: string; onClick(): void; icon: typeof Copy }) {
   return (
-    <button type="button" className="icon-button" aria-label={label} title={label} onClick={onClick}>
+    <PlainButton look="icon" aria-label={label} title={label} onClick={onClick}>
       <Icon size={15} strokeWidth={1.7} />
-    </button>
+    </PlainButton>
   );
 }

@@ -7,6 +7,7 @@ import { useState } from 'react';
 import type { Library } from '#core/swatch/index';
 import type { LibraryStore } from '~/state/library-store';
 import { useStores } from '~/state/stores';
+import css from './BringIn.module.css';
 import { LibraryChoice } from './LibraryChoice';
 import { MergeDialog } from './MergeDialog';
 
@@ -21,7 +22,7 @@ export function BringIn({ store, onClose }: { store: LibraryStore; onClose(): vo
     <Dialog open onClose={onClose} fullWidth maxWidth="xs">
       <DialogTitle>Merge a library into this one</DialogTitle>
       <DialogContent>
-        <p className="second" style={{ margin: '0 0 12px' }}>
+        <p className={`second ${css.note}`}>
           The other library stays as it is. Where names or colours meet you choose next.
         </p>
         <LibraryChoice without={store.id} value={id} onChange={setId} />

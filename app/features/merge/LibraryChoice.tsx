@@ -1,7 +1,6 @@
-import MenuItem from '@mui/material/MenuItem';
-import TextField from '@mui/material/TextField';
 import { useEffect, useState } from 'react';
 import { useStores } from '~/state/stores';
+import { SelectField } from '~/ui/field';
 import { count } from '~/ui/swatch';
 
 /** Chooses one of the other libraries. */
@@ -33,19 +32,16 @@ export function LibraryChoice({
   if (!list) return <p className="second">Looking for libraries…</p>;
   if (list.length === 0) return <p className="second">There is no other library yet.</p>;
   return (
-    <TextField
-      select
-      fullWidth
-      size="small"
+    <SelectField
       value={value}
+      aria-label="Library"
       onChange={(e) => onChange(e.target.value, list.find((l) => l.id === e.target.value)?.name ?? '')}
-      slotProps={{ htmlInput: { 'aria-label': 'Library' } }}
     >
       {list.map((l) => (
-        <MenuItem key={l.id} value={l.id}>
+        <option key={l.id} value={l.id}>
           {l.name || 'Library without a name'} · {count(l.swatchCount, 'swatch', 'swatches')}
-        </MenuItem>
+        </option>
       ))}
-    </TextField>
+    </SelectField>
   );
 }

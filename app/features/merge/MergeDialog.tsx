@@ -21,6 +21,8 @@ import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
 import { count, swatchLabel } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
+import { WingPair } from '~/ui/wing-pair';
+import css from './MergeDialog.module.css';
 
 /** More pairs of a kind than this are counted, not drawn. */
 const MOST_SHOWN = 60;
@@ -75,15 +77,15 @@ export function MergeDialog({
         Merge {theirs.name || 'a library'} into {library.name}
       </DialogTitle>
       <DialogContent>
-        <p className="second" style={{ margin: '0 0 10px' }}>
+        <p className={`second ${css.note}`}>
           {count(comparison.fresh.length, 'swatch is', 'swatches are')} new and will be added.
           {comparison.meetings.length === 0 && ' None meets one that is there.'}
         </p>
         {MEETINGS.map((kind) => {
           const pairs = byKind(kind);
           return pairs.length === 0 ? null : (
-            <section key={kind} className="meeting">
-              <div className="meeting-head">
+            <section key={kind} className={css.meeting}>
+              <div className={css.head}>
                 <strong>
                   {titles[kind]} · {pairs.length}
                 </strong>
@@ -101,15 +103,15 @@ export function MergeDialog({
                   ))}
                 </ToggleButtonGroup>
               </div>
-              <div className="meeting-row caption">
-                <span style={{ display: 'flex', justifyContent: 'space-between' }}>
+              <div className={`${css.row} caption`}>
+                <span className={css.ends}>
                   <span>mine</span>
                   <span>theirs</span>
                 </span>
                 <span />
-                <span style={{ textAlign: 'right' }}>ΔE00</span>
+                <span className={css.number}>ΔE00</span>
               </div>
-              <div className="meeting-list">
+              <div className={css.list}>
                 {pairs.slice(0, MOST_SHOWN).map((m) => (
                   <Pair key={m.theirs.id} meeting={m} />
                 ))}
@@ -122,7 +124,7 @@ export function MergeDialog({
         })}
       </DialogContent>
       <DialogActions>
-        <span className="caption" style={{ marginRight: 'auto' }} role="status">
+        <span className={`caption ${css.sum}`} role="status">
           {count(added, 'swatch', 'swatches')} added, {replaced} replaced. Undo takes it back.
         </span>
         <Button onClick={() => onClose(false)}>Cancel</Button>
@@ -137,15 +139,12 @@ export function MergeDialog({
 function Pair({ meeting: { mine, theirs } }: { meeting: Meeting }) {
   const [a, b] = [swatchLabel(mine), swatchLabel(theirs)];
   return (
-    <div className="meeting-row">
-      <span className="wing" style={{ height: 22 }}>
-        <i style={{ background: toHex(mine.color) }} />
-        <i style={{ background: toHex(theirs.color) }} />
-      </span>
+    <div className={css.row}>
+      <WingPair left={toHex(mine.color)} right={toHex(theirs.color)} />
       <span className="cut" dir="auto" title={a === b ? a : `${a} · ${b}`}>
         {a === b ? a : `${a} · ${b}`}
       </span>
-      <span className="mono" style={{ textAlign: 'right' }}>
+      <span className={`mono ${css.number}`}>
         {deltaE00(toLab(mine.color), toLab(theirs.color)).toFixed(1)}
       </span>
     </div>

@@ -4,22 +4,23 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import FormControlLabel from '@mui/material/FormControlLabel';
-import MenuItem from '@mui/material/MenuItem';
 import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
-import TextField from '@mui/material/TextField';
 import { nanoid } from 'nanoid';
 import { useState } from 'react';
 import { writable } from '#core/formats/index';
-import { addGroups, allSwatches, type Library, removeSwatches, subset } from '#core/swatch/index';
+import { addGroups, allSwatches, type Library, removeSwatches, subset, withNewIds } from '#core/swatch/index';
 import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { Field, SelectField } from '~/ui/field';
 import { count, Strip, stripColors } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
 import { download } from '../handover/download';
 import { LibraryChoice } from './LibraryChoice';
+
+import css from './SendDialog.module.css';
 
 type Where = 'file' | 'new' | 'other';
 
@@ -49,15 +50,7 @@ export function SendDialog({
   const files = useFiles();
   const toast = useToast();
 
-  const copies = (): Library => ({
-    ...part,
-    name,
-    groups: part.groups.map((g) => ({
-      ...g,
-      id: nanoid(12),
-      swatches: g.swatches.map((s) => ({ ...s, id: nanoid(12) })),
-    })),
-  });
+  const copies = (): Library => ({ ...withNewIds(part, () => nanoid(12)), name });
 
   const send = async () => {
     if (busy) return;
@@ -125,34 +118,28 @@ export function SendDialog({
               onChange={(id, title) => setTarget({ id, name: title })}
             />
           ) : (
-            <TextField
-              fullWidth
-              size="small"
+            <Field
               value={name}
+              dir="auto"
               onChange={(e) => setName(e.target.value)}
               onFocus={(e) => e.target.select()}
               autoFocus
-              slotProps={{
-                htmlInput: { 'aria-label': where === 'file' ? 'Name of the file' : 'Name of the library' },
-              }}
+              aria-label={where === 'file' ? 'Name of the file' : 'Name of the library'}
             />
           )}
           {where === 'file' ? (
-            <TextField
-              select
-              fullWidth
-              size="small"
-              sx={{ mt: 1 }}
+            <SelectField
+              className={css.format}
               value={formatId}
               onChange={(e) => setFormatId(e.target.value)}
-              slotProps={{ htmlInput: { 'aria-label': 'Format' } }}
+              aria-label="Format"
             >
               {writable.map((f) => (
-                <MenuItem key={f.id} value={f.id}>
+                <option key={f.id} value={f.id}>
                   {f.name} · .{f.endings[0]}
-                </MenuItem>
+                </option>
               ))}
-            </TextField>
+            </SelectField>
           ) : (
             <RadioGroup
               value={move ? 'move' : 'copy'}
@@ -165,9 +152,7 @@ export function SendDialog({
             </RadioGroup>
           )}
           {where === 'file' && (
-            <p className="caption" style={{ margin: '8px 0 0' }}>
-              What the format leaves out is shown in Hand over.
-            </p>
+            <p className={`caption ${css.note}`}>What the format leaves out is shown in Hand over.</p>
           )}
           {problem && <p role="alert">{problem}</p>}
         </DialogContent>

@@ -10,14 +10,15 @@ import {
 } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useNavigate, useParams } from 'react-router';
+import { useCodesStore } from '~/state/codes-provider';
+import { usePictureStore } from '~/state/pictures';
 import { isTyping } from '~/ui/keys';
 import { Progress } from '~/ui/progress';
 import { useToast } from '~/ui/toast';
 import type { Came } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
-import { useCodesStore } from '../gather/codes';
-import { usePictureStore } from '../gather/picture';
+import css from './OpenFiles.module.css';
 import { Review } from './Review';
 
 type Taker = (files: { file: File; path: string }[]) => void;
@@ -168,7 +169,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
         {children}
       </div>
       {isDragActive && (
-        <div className="drop-veil">Drop to open: swatch files, drawings, folders, zips or a picture</div>
+        <div className={css.veil}>Drop to open: swatch files, drawings, folders, zips or a picture</div>
       )}
       {stage !== null && <Progress title="Reading the files" stage={stage} onStop={stop} />}
       {came && (

@@ -1,5 +1,4 @@
 import Button from '@mui/material/Button';
-import Checkbox from '@mui/material/Checkbox';
 import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
@@ -10,15 +9,28 @@ import RadioGroup from '@mui/material/RadioGroup';
 import { nanoid } from 'nanoid';
 import { useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { baseName, formatById } from '#core/formats/index';
-import { addGroups, allSwatches, countSwatches, type Group, isLoose, type Library } from '#core/swatch/index';
+import { commonName, formatById } from '#core/formats/index';
+import {
+  addGroups,
+  allSwatches,
+  asOne,
+  countSwatches,
+  groupsOf,
+  isLoose,
+  type Library,
+} from '#core/swatch/index';
 import { useStores } from '~/state/stores';
+import { Field } from '~/ui/field';
 import { Notice } from '~/ui/notice';
 import { count, Strip, stripColors } from '~/ui/swatch';
+import { Tick } from '~/ui/tick';
 import { useToast, wayBack } from '~/ui/toast';
 import type { Came, ReadLibrary } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
 import { MergeDialog } from '../merge/MergeDialog';
+import css from './Review.module.css';
+
+const newId = () => nanoid(12);
 
 type Where = 'each' | 'groups' | 'add' | 'merge';
 
@@ -71,7 +83,7 @@ export function Review({
   const here = id ? stores.library(id) : undefined;
   const hereName = here?.snapshot().library.name;
   const [where, setWhere] = useState<Where>('each');
-  const [together, setTogether] = useState(() => commonName(files.map((f) => f.path)));
+  const [together, setTogether] = useState(() => commonName(files.map((f) => f.path)) ?? 'Opened files');
   const [busy, setBusy] = useState(false);
   const [merging, setMerging] = useState<Library | null>(null);
   const navigate = useNavigate();
@@ -87,12 +99,12 @@ export function Review({
     if (busy || wanted.length === 0) return;
     const libraries = wanted.map((row): Library => ({ ...row.read.library, name: nameOf(row) }));
     if (where === 'merge' && here) {
-      setMerging(asOne(libraries, ''));
+      setMerging(asOne(libraries, '', newId));
       return;
     }
     setBusy(true);
     if (where === 'add' && here) {
-      const added = here.edit(addGroups(here.rows, groupsOf(libraries)));
+      const added = here.edit(addGroups(here.rows, groupsOf(libraries, newId)));
       if (!added) {
         setBusy(false);
         return;
@@ -106,7 +118,7 @@ export function Review({
       return;
     }
     const made: string[] = [];
-    for (const library of where === 'groups' ? [asOne(libraries, together)] : libraries) {
+    for (const library of where === 'groups' ? [asOne(libraries, together, newId)] : libraries) {
       try {
         made.push(await stores.createLibrary(library));
       } catch (error) {
@@ -139,7 +151,7 @@ export function Review({
     );
 
   const many = wanted.length > 1;
-  const hasDrawing = rows.some((r) => r.read.format === 'svg');
+  const hasDrawing = rows.some((r) => formatById(r.read.format).traits.text);
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth={rows.length > 1 ? 'md' : 'sm'}>
       <form
@@ -147,7 +159,7 @@ export function Review({
           e.preventDefault();
           void keep();
         }}
-        style={{ display: 'flex', flexDirection: 'column', minHeight: 0 }}
+        className={css.form}
       >
         <DialogTitle>
           {rows.length > 0
@@ -172,14 +184,15 @@ export function Review({
             />
           ))}
           {hasDrawing && (
-            <FormControlLabel
-              sx={{ mt: 1 }}
-              control={<Checkbox checked={withText} onChange={(_, on) => void readText(on)} />}
+            <Tick
+              className={css.text}
+              checked={withText}
+              onChange={(on) => void readText(on)}
               label="Take the colours of text in drawings too"
             />
           )}
           {pictures.map((p) => (
-            <div key={p.path} className="intake-row">
+            <div key={p.path} className={css.picture}>
               <span />
               <span className="cut" title={p.path}>
                 {p.path}
@@ -196,11 +209,11 @@ export function Review({
             </div>
           ))}
           {skipped.length > 0 && (
-            <details className="caption" style={{ marginTop: 12 }}>
+            <details className={`caption ${css.skipped}`}>
               <summary>{count(skipped.length, 'file was', 'files were')} passed over</summary>
-              <ul style={{ margin: '6px 0', paddingLeft: 18 }}>
+              <ul>
                 {skipped.map((s, i) => (
-                  <li key={i} style={{ overflowWrap: 'anywhere' }}>
+                  <li key={i}>
                     {s.path}: {s.message}
                   </li>
                 ))}
@@ -223,9 +236,8 @@ export function Review({
                 <FormControlLabel value="groups" control={<Radio />} label="Groups of one new library" />
               )}
               {where === 'groups' && many && (
-                <input
-                  className="plain-input"
-                  style={{ margin: '2px 0 6px 28px', width: 320, padding: '4px 8px' }}
+                <Field
+                  className={css.together}
                   aria-label="Name of the library"
                   value={together}
                   onChange={(e) => setTogether(e.target.value)}
@@ -291,22 +303,17 @@ function FileRow({
     groups > 0 && count(groups, 'group'),
   ].filter(Boolean);
   return (
-    <section className="intake" data-single={single}>
+    <section className={css.file} data-single={single}>
       {(!single || row.damage) && (
-        <Checkbox
-          checked={chosen}
-          onChange={(_, on) => setChosen(on)}
-          slotProps={{ input: { 'aria-label': `Open ${row.path}` } }}
-        />
+        <Tick silent label={`Open ${row.path}`} checked={chosen} onChange={setChosen} />
       )}
-      <div style={{ minWidth: 0 }}>
-        <div className="caption cut" style={{ marginBottom: 5 }} title={row.path}>
+      <div className={css.words}>
+        <div className={`caption cut ${css.facts}`} title={row.path}>
           {row.path} · {facts.join(' · ')}
         </div>
-        <div className="intake-line">
-          <input
-            className="plain-input"
-            style={{ padding: '4px 8px' }}
+        <div className={css.line}>
+          <Field
+            dir="auto"
             aria-label={`Name for ${row.path}`}
             value={name}
             disabled={!chosen}
@@ -321,40 +328,11 @@ function FileRow({
           </Notice>
         )}
         {warnings.map((w) => (
-          <p key={w} className="caption" style={{ margin: '6px 0 0' }}>
+          <p key={w} className={`caption ${css.warning}`}>
             {w}
           </p>
         ))}
       </div>
     </section>
   );
-}
-
-/** Groups keep their names; swatches in no group come as a group named after the file. */
-function groupsOf(libraries: Library[]): Group[] {
-  return libraries.flatMap((library) =>
-    library.groups
-      .filter((g) => !isLoose(library, g) || g.swatches.length > 0)
-      .map((g) => ({
-        id: nanoid(12),
-        name: isLoose(library, g) ? library.name : g.name,
-        swatches: g.swatches.map((s) => ({ ...s, id: nanoid(12) })),
-      })),
-  );
-}
-
-/** Several files as one library; a single one stays as it is. */
-const asOne = (libraries: Library[], name: string): Library =>
-  libraries.length === 1
-    ? libraries[0]
-    : {
-        id: nanoid(12),
-        name,
-        groups: [{ id: nanoid(12), name: '', swatches: [] }, ...groupsOf(libraries)],
-      };
-
-/** What several files can be called together: their folder or archive, if they come from one. */
-function commonName(paths: string[]): string {
-  const [first] = paths[0]?.split('/') ?? [];
-  return first && paths.every((p) => p.split('/')[0] === first) ? baseName(first) : 'Opened files';
 }

@@ -329,6 +329,7 @@ export const svg: PlainFormat = {
   ],
   traits: {
     read: true,
+    text: true,
     write: true,
     names: true,
     groups: false,

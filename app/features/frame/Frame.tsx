@@ -1,0 +1,142 @@
+import { PanelLeft, PanelRight } from 'lucide-react';
+import {
+  type ComponentProps,
+  createContext,
+  type ReactNode,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
+import { PlainButton } from '~/ui/plain-button';
+import css from './Frame.module.css';
+
+/** Outline on the left, readout on the right. On an upright tablet both are drawers. */
+type Side = 'outline' | 'readout';
+
+interface Drawers {
+  /** The panels this screen has, by what they are called. */
+  panels: Partial<Record<Side, string>>;
+  open: Side | null;
+  setOpen(side: Side | null): void;
+}
+const DrawersContext = createContext<Drawers>({ panels: {}, open: null, setOpen: () => undefined });
+
+/** Shuts whatever drawer is open: what was looked for in it has been found. */
+export function useShutDrawers(): () => void {
+  const { setOpen } = useContext(DrawersContext);
+  return () => setOpen(null);
+}
+
+/** The frame of every screen: a header, then outline, stage and readout, and a bar at the bottom. */
+export function Frame({ panels = {}, children }: { panels?: Drawers['panels']; children: ReactNode }) {
+  const [open, setOpen] = useState<Side | null>(null);
+  const { outline, readout } = panels;
+  const drawers = useMemo(
+    () => ({
+      panels: { ...(outline ? { outline } : {}), ...(readout ? { readout } : {}) },
+      open,
+      setOpen,
+    }),
+    [outline, readout, open],
+  );
+  useEffect(() => {
+    if (!open) return;
+    const listen = (event: KeyboardEvent) => event.key === 'Escape' && setOpen(null);
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, [open]);
+  return (
+    <DrawersContext value={drawers}>
+      <div className={css.frame} data-outline={!!outline}>
+        {children}
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: Escape and the drawer's own button do the same */}
+        {/* biome-ignore lint/a11y/useKeyWithClickEvents: see above */}
+        {open && <div className={css.veil} onClick={() => setOpen(null)} />}
+      </div>
+    </DrawersContext>
+  );
+}
+
+const icons = { outline: PanelLeft, readout: PanelRight };
+
+/** Opens and shuts a drawer; not there where the panel is always in sight. */
+export function DrawerButton({ side }: { side: Side }) {
+  const { panels, open, setOpen } = useContext(DrawersContext);
+  const label = panels[side];
+  if (!label) return null;
+  const Icon = icons[side];
+  return (
+    <PlainButton
+      look="icon"
+      className={css.drawerButton}
+      aria-label={label}
+      aria-expanded={open === side}
+      onClick={() => setOpen(open === side ? null : side)}
+    >
+      <Icon size={17} strokeWidth={1.7} />
+    </PlainButton>
+  );
+}
+
+/** What stands beside the stage. */
+export function Panel({
+  side,
+  label,
+  className = '',
+  children,
+}: {
+  side: Side;
+  label: string;
+  className?: string;
+  children: ReactNode;
+}) {
+  const { open } = useContext(DrawersContext);
+  const panel = useRef<HTMLElement>(null);
+  useEffect(() => {
+    if (open === side) panel.current?.focus();
+  }, [open, side]);
+  return (
+    <aside
+      ref={panel}
+      tabIndex={-1}
+      className={`${css.panel} ${css[side]} ${className}`}
+      aria-label={label}
+      data-open={open === side}
+    >
+      {children}
+    </aside>
+  );
+}
+
+/** What the step is about. */
+export function Stage({ wide, row, children }: { wide?: boolean; row?: boolean; children: ReactNode }) {
+  return (
+    <main className={css.stage} data-wide={wide} data-row={row}>
+      {children}
+    </main>
+  );
+}
+
+/** The line above the stage. */
+export function Toolbar({ className = '', ...rest }: ComponentProps<'div'>) {
+  return <div className={`${css.toolbar} ${className}`} {...rest} />;
+}
+
+/** The bar at the bottom: the tray, or what takes the kit. */
+export function BottomBar({
+  label,
+  filled,
+  children,
+}: {
+  label: string;
+  filled?: boolean;
+  children: ReactNode;
+}) {
+  return (
+    <section className={css.bottom} aria-label={label} data-filled={filled}>
+      {children}
+    </section>
+  );
+}

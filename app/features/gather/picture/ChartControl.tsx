@@ -1,0 +1,98 @@
+import Button from '@mui/material/Button';
+import { type ChartGrid, MOST_CHIPS_A_SIDE, plainGrid } from '#core/picture/index';
+import { NumberField, NumberFields } from '~/ui/number-field';
+import { count } from '~/ui/swatch';
+import type { OpenedPicture } from '~/workers/picture-messages';
+import css from './ChartControl.module.css';
+import type { TakeState } from './use-take';
+
+/** What was recognised of a chart, and the ways to correct it. */
+export function ChartControl({
+  state: { recipe, set, answer },
+  opened,
+}: {
+  state: TakeState;
+  opened: OpenedPicture;
+}) {
+  if (!answer)
+    return (
+      <p className="second" role="status">
+        Looking for the chips…
+      </p>
+    );
+  if (!answer.chart)
+    return (
+      <div className={css.chart} role="status">
+        <p>
+          No grid of chips is to be seen. Lay one over the picture by hand, or take colours with Reduce or
+          Point.
+        </p>
+        <Button onClick={() => set({ grid: plainGrid(opened) })}>Lay a grid</Button>
+      </div>
+    );
+  const { grid, chips } = answer.chart;
+  const repeats = chips.filter((c) => c.color).length - answer.found;
+  const put = (part: Partial<ChartGrid>) => set({ grid: { ...grid, ...part } });
+  const most = Math.max(opened.width, opened.height);
+  const side = (key: 'left' | 'top' | 'right' | 'bottom' | 'gapX' | 'gapY', label: string) => (
+    <NumberField
+      label={label}
+      value={grid[key]}
+      min={key.startsWith('gap') ? 0 : -most / 4}
+      max={most * 0.9}
+      onChange={(v) => put({ [key]: v })}
+    />
+  );
+  return (
+    <div className={css.chart}>
+      <p role="status">
+        {count(chips.length, 'chip')}, read row by row.
+        {repeats > 0 &&
+          ` ${count(repeats, 'chip repeats', 'chips repeat')} a colour and ${repeats === 1 ? 'is' : 'are'} named once.`}
+      </p>
+      <NumberFields>
+        <NumberField
+          label="rows"
+          value={grid.rows}
+          min={1}
+          max={MOST_CHIPS_A_SIDE}
+          onChange={(rows) => put({ rows: Math.round(rows) })}
+        />
+        <NumberField
+          label="columns"
+          value={grid.columns}
+          min={1}
+          max={MOST_CHIPS_A_SIDE}
+          onChange={(columns) => put({ columns: Math.round(columns) })}
+        />
+        {side('left', 'left')}
+        {side('right', 'right')}
+        {side('top', 'top')}
+        {side('bottom', 'bottom')}
+        {side('gapX', 'gap across')}
+        {side('gapY', 'gap down')}
+        <NumberField
+          label="turn, °"
+          value={grid.angle}
+          min={-10}
+          max={10}
+          step={0.1}
+          decimals={1}
+          onChange={(angle) => put({ angle })}
+        />
+        <NumberField
+          label="missing"
+          value={grid.empty}
+          min={0}
+          max={grid.columns - 1}
+          onChange={(empty) => put({ empty: Math.round(empty) })}
+        />
+      </NumberFields>
+      {recipe.grid && (
+        <Button variant="text" sx={{ px: 0, mt: 0.5 }} onClick={() => set({ grid: null })}>
+          Find the chips again
+        </Button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,111 @@
+import { Plus, X } from 'lucide-react';
+import { memo, useState } from 'react';
+import { toHex } from '#core/color/index';
+import type { Take } from '#core/picture/index';
+import type { Board, PictureStore } from '~/state/picture-store';
+import { PlainButton } from '~/ui/plain-button';
+import { RenameField } from '~/ui/rename-field';
+import { count, sideBySide } from '~/ui/swatch';
+import { useToast } from '~/ui/toast';
+import css from './Takes.module.css';
+import type { TakeState } from './use-take';
+
+/** What a take is called before the user gives it a name. */
+export function takeName({ name, recipe, colors }: Take): string {
+  if (name) return name;
+  const n = count(colors.length, 'colour');
+  if (recipe.method === 'exact') return `Exact, ${n}`;
+  if (recipe.method === 'chart') return `Chart, ${n}`;
+  if (recipe.method === 'point') return count(colors.length, 'point');
+  return n;
+}
+
+/** All takes of a picture, one below the other, so that they can be compared at a glance. */
+export const Takes = memo(function Takes({
+  store,
+  source,
+  board,
+  state,
+}: {
+  store: PictureStore;
+  source: string;
+  board: Board;
+  /** What the take that is worked on shows at this moment. */
+  state: TakeState | null;
+}) {
+  const toast = useToast();
+  const [renaming, setRenaming] = useState<string | null>(null);
+  const drop = (take: Take) => {
+    const back = store.removeTake(source, take.id);
+    toast({
+      text: `The take “${takeName(take)}” is gone.`,
+      action: { label: 'Undo', run: back },
+      matter: {
+        subscribe: store.subscribe,
+        // past when it is back, or its picture closed
+        stands: () => {
+          const takes = store.snapshot().boards[source]?.takes;
+          return !!takes && !takes.some((t) => t.id === take.id);
+        },
+      },
+    });
+  };
+  return (
+    <section aria-label="Takes" className={css.takes}>
+      {board.takes.map((kept) => {
+        const live = kept.id === state?.take.id && state.board === source;
+        const take = live ? { ...kept, colors: state.colors, mean: state.fit?.mean ?? kept.mean } : kept;
+        return (
+          <div key={take.id} className={css.take} data-current={take.id === board.current}>
+            <div className={css.head}>
+              {renaming === take.id ? (
+                <RenameField
+                  label="Name of the take"
+                  name={takeName(take)}
+                  onRename={(typed) => store.renameTake(source, take.id, typed.trim().slice(0, 200))}
+                  onDone={() => setRenaming(null)}
+                />
+              ) : (
+                <PlainButton
+                  className={`${css.name} cut`}
+                  title="Double-click to rename"
+                  aria-pressed={take.id === board.current}
+                  onClick={() => store.chooseTake(source, take.id)}
+                  onDoubleClick={() => setRenaming(take.id)}
+                  onKeyDown={(e) => {
+                    if (e.key === 'F2') setRenaming(take.id);
+                    if (e.key === 'Delete' && board.takes.length > 1) drop(take);
+                  }}
+                >
+                  {takeName(take)}
+                </PlainButton>
+              )}
+              <span className="caption mono">{take.mean === null ? '' : `ΔE00 ${take.mean.toFixed(1)}`}</span>
+              {board.takes.length > 1 && (
+                <PlainButton
+                  look="icon"
+                  className={css.drop}
+                  aria-label={`Delete the take ${takeName(take)}`}
+                  onClick={() => drop(take)}
+                >
+                  <X size={13} />
+                </PlainButton>
+              )}
+            </div>
+            <PlainButton
+              className={css.strip}
+              tabIndex={-1}
+              aria-hidden
+              onClick={() => store.chooseTake(source, take.id)}
+            >
+              <i style={{ background: sideBySide(take.colors.map((c) => toHex(c.color))) }} />
+            </PlainButton>
+          </div>
+        );
+      })}
+      <PlainButton look="tab" className={css.add} onClick={() => store.addTake(source)}>
+        <Plus size={13} aria-hidden /> New take
+      </PlainButton>
+    </section>
+  );
+});
