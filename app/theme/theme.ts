@@ -12,18 +12,21 @@ function scheme(id: Surround): ColorSystemOptions {
   const grey = { main: greys.ink, light: greys.ink, dark: greys.ink, contrastText: greys.onInk };
   return {
     ...properties,
-    palette: {
-      mode: id === 'dark' ? 'dark' : 'light',
-      primary: grey,
-      secondary: grey,
-      error: grey,
-      warning: grey,
-      info: grey,
-      success: grey,
-      background: { default: greys.surround, paper: greys.bar },
-      text: { primary: greys.ink, secondary: greys.secondInk, disabled: greys.secondInk },
-      divider: greys.softLine,
-    },
+    // of a scheme that is neither its light nor its dark one, MUI takes a whole palette only
+    palette: createTheme({
+      palette: {
+        mode: id === 'dark' ? 'dark' : 'light',
+        primary: grey,
+        secondary: grey,
+        error: grey,
+        warning: grey,
+        info: grey,
+        success: grey,
+        background: { default: greys.surround, paper: greys.bar },
+        text: { primary: greys.ink, secondary: greys.secondInk, disabled: greys.secondInk },
+        divider: greys.softLine,
+      },
+    }).palette,
   } as ColorSystemOptions;
 }
 
@@ -37,16 +40,17 @@ const theme: Theme = createTheme({
   cssVariables: {
     cssVarPrefix: '',
     colorSchemeSelector: '[data-surround="%s"]',
-    // colours of parts that are not used here, or have a style of their own below
-    shouldSkipGeneratingVar: ([first, second]) =>
-      /^(typography|mixins|breakpoints|direction|transitions|font)$/.test(first ?? '') ||
-      (first === 'palette' && /^([A-Z]|grey|tonalOffset|contrastThreshold|mode)/.test(second ?? '')),
+    // the greys and sizes as they are, MUI's colours, and nothing that no style sheet reads
+    shouldSkipGeneratingVar: ([first]) =>
+      /^(typography|mixins|breakpoints|direction|transitions|font|motion|unstable|cssVar|colorScheme|rootSelector)/.test(
+        first ?? '',
+      ),
   },
   colorSchemes: { light: scheme('light'), mid: scheme('mid'), dark: scheme('dark') } as Record<
     'light' | 'dark',
     ColorSystemOptions
   >,
-  ...measures,
+  ...Object.fromEntries(Object.entries(measures).map(([name, size]) => [kebab(name), size])),
   shape: { borderRadius: 2 },
   shadows: Array(25).fill('none') as Theme['shadows'],
   typography: {
@@ -64,7 +68,8 @@ const theme: Theme = createTheme({
     MuiCssBaseline: {
       styleOverrides: {
         body: { fontSize: 13, lineHeight: '18px' },
-        '@media (pointer: coarse)': { ':root': { '--target': COARSE_TARGET } },
+        // twice the root, to weigh more than the size for a mouse
+        '@media (pointer: coarse)': { ':root:root': { '--target': COARSE_TARGET } },
       },
     },
     MuiButtonBase: {

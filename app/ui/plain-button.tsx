@@ -9,8 +9,8 @@ export type Look = 'bare' | 'tab' | 'link' | 'icon';
 
 export function PlainButton({
   look = 'bare',
-  className,
+  className = '',
   ...rest
 }: ComponentProps<'button'> & { look?: Look }) {
-  return <PlainButton {...rest} className={`${css.plain} ${css[look]}${className ? ` ${className}` : ''}`} />;
+  return <button type="button" {...rest} className={`${css.plain} ${css[look]} ${className}`} />;
 }

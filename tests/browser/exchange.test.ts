@@ -194,7 +194,7 @@ describe('between libraries', () => {
     await screen.button('Move');
     await expect.poll(() => screen.names()).toEqual(['Teak']);
     await expect.poll(() => names(target)).toEqual(['Paint Primer', 'Hull Navy Red']);
-    await (await screen.page.waitForSelector('.toast button'))!.click();
+    await (await screen.page.waitForSelector('.toast-toast button'))!.click();
     await expect.poll(() => screen.names()).toEqual(['Navy', 'Red', 'Teak']);
     await expect.poll(() => names(target)).toEqual(['Paint Primer']);
   });

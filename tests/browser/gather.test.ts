@@ -16,14 +16,14 @@ beforeAll(async () => {
 });
 afterAll(() => harness?.stop());
 
-const hexes = () => screen.page.$$eval('.palette-row', (rows) => rows.map((r) => (r as HTMLElement).title));
+const hexes = () => screen.page.$$eval('.PaletteList-row', (rows) => rows.map((r) => (r as HTMLElement).title));
 const names = () =>
-  screen.page.$$eval('.palette-row .row-name', (rows) => rows.map((r) => r.textContent ?? ''));
-const takes = () => screen.page.$$eval('.take-name', (list) => list.map((e) => e.textContent ?? ''));
+  screen.page.$$eval('.PaletteList-name', (rows) => rows.map((r) => r.textContent ?? ''));
+const takes = () => screen.page.$$eval('.Takes-name', (list) => list.map((e) => e.textContent ?? ''));
 
 /** Where a place in the picture is on the screen; places are parts of its width and height. */
 async function spot(x: number, y: number): Promise<[number, number]> {
-  const area = await screen.page.waitForSelector('.picture-area', { visible: true });
+  const area = await screen.page.waitForSelector('.PictureView-area', { visible: true });
   const box = (await area!.boundingBox())!;
   return [box.x + x * box.width, box.y + y * box.height];
 }
@@ -131,7 +131,7 @@ describe('a take', () => {
     await screen.page.hover('.take');
     await screen.button('Delete the take Whole');
     await expect.poll(takes).toEqual(['5 colours']);
-    await screen.page.click('.toast button');
+    await screen.page.click('.toast-toast button');
     await expect.poll(takes).toEqual(['Whole', '5 colours']);
   });
 
@@ -412,7 +412,7 @@ describe('several pictures', () => {
     await screen.text(/2 pictures together/);
     await screen.text(/Put 2 in the tray/);
     expect((await hexes()).sort()).toEqual(['#14304A', '#8A1C24']);
-    expect(await screen.page.$$eval('.palette-row .mono', (l) => l.map((e) => e.textContent))).toEqual([
+    expect(await screen.page.$$eval('.PaletteList-row .mono', (l) => l.map((e) => e.textContent))).toEqual([
       '50.0 %',
       '50.0 %',
     ]);
@@ -512,7 +512,7 @@ describe('any picture', () => {
 });
 
 describe('codes', () => {
-  const rows = () => screen.page.$$eval('.code-row', (list) => list.map((row) => row.textContent ?? ''));
+  const rows = () => screen.page.$$eval('.CodesSource-row', (list) => list.map((row) => row.textContent ?? ''));
   const type = async (...codes: string[]) => {
     for (const code of codes) {
       await (await screen.find('textbox', 'Type or paste codes')).type(code);

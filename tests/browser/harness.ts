@@ -218,7 +218,7 @@ export class Screen {
         if (performance.now() - start > 20_000) throw new Error('The page does not take dropped files.');
         if (type === 'drop') break;
         await new Promise((resolve) => setTimeout(resolve, 50));
-        type = document.querySelector('.drop-veil') ? 'drop' : 'dragover';
+        type = document.querySelector('.OpenFiles-veil') ? 'drop' : 'dragover';
       }
     }, given);
   }
@@ -234,7 +234,7 @@ export class Screen {
   /** The names of the swatches on the board, in order. */
   async names(): Promise<string[]> {
     await this.page.waitForSelector('[role=option]');
-    return this.page.$$eval('.chip-name', (list) => list.map((e) => e.textContent ?? ''));
+    return this.page.$$eval('.Board-name', (list) => list.map((e) => e.textContent ?? ''));
   }
 
   async shot(path: string): Promise<void> {

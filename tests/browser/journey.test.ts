@@ -75,7 +75,7 @@ describe('from a picture to a file and back', () => {
     await screen.button('Start over');
     await screen.text(/Put 12 in the tray/);
     await screen.button('Merge into the larger');
-    await screen.page.click('.palette-row[title="#F3ECDF"] .x');
+    await screen.page.click('.PaletteList-row[title="#F3ECDF"] .PaletteList-remove');
     await screen.text(/Put 10 in the tray/);
   });
 

@@ -78,7 +78,7 @@ describe('what the server answers', () => {
 });
 
 describe('libraries', () => {
-  const bands = () => screen.page.$$eval('.band-row a.cut', (list) => list.map((a) => a.textContent));
+  const bands = () => screen.page.$$eval('.Home-name', (list) => list.map((a) => a.textContent));
 
   it('are renamed, duplicated, deleted and brought back', async () => {
     await screen.go('/');
@@ -153,7 +153,7 @@ describe('arranging', () => {
   });
 
   it('groups are made, renamed, moved and deleted, and all of it undone', async () => {
-    const groups = () => screen.page.$$eval('.outline-row .cut', (list) => list.map((g) => g.textContent));
+    const groups = () => screen.page.$$eval('.Outline-name .cut', (list) => list.map((g) => g.textContent));
     await screen.button('New group');
     await expect.poll(groups).toEqual(['No group', 'Hull', 'Deck', 'New group']);
     await screen.button('Group New group');

@@ -16,7 +16,7 @@ const give = async (password: string) => {
 };
 
 const groups = ({ page }: Screen) =>
-  page.$$eval('.outline-row .cut', (list) => list.map((g) => g.textContent));
+  page.$$eval('.Outline-name .cut', (list) => list.map((g) => g.textContent));
 
 it('asks, says what is wrong, and leads to where one wanted to go', async () => {
   await give('wrong');

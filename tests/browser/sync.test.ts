@@ -24,7 +24,7 @@ const onServer = async (id: string): Promise<string[]> => {
 };
 const onScreen = (screen: Screen): Promise<string[]> =>
   screen.page.evaluate(() =>
-    [...document.querySelectorAll<HTMLElement>('[role=option] .chip-name')].map((e) => e.textContent ?? ''),
+    [...document.querySelectorAll<HTMLElement>('[role=option] .Board-name')].map((e) => e.textContent ?? ''),
   );
 const looking = async (screen: Screen): Promise<Screen> => {
   open.push(screen);
@@ -79,7 +79,7 @@ describe('two people with one library', () => {
     await me.page.bringToFront();
     await me.click('link', 'History');
     await me.text(/undo: rename 1 swatch/);
-    const rows = await me.page.$$('.history-row');
+    const rows = await me.page.$$('.History-row');
     // the first change of all stands last
     await rows.at(-1)!.click();
     await me.text(/After “rename 1 swatch”/);
@@ -93,7 +93,7 @@ describe('two people with one library', () => {
   it('can let old history go', async () => {
     await me.click('link', 'History');
     await me.text(/changes, the latest first/);
-    await (await me.page.$$('.history-row')).at(-1)!.click();
+    await (await me.page.$$('.History-row')).at(-1)!.click();
     await me.button('Remove the history up to here…');
     await me.button('Remove');
     await me.text(/1 change removed from the history/);

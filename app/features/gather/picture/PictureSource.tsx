@@ -155,7 +155,7 @@ function Head({ picture }: { picture: OpenPicture }) {
       )}
       <PlainButton
         look="tab"
-        className={css.close}
+       
         aria-label={`Close ${name}`}
         onClick={() => store.close(picture.id)}
       >
