@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Arrange } from '~/features/arrange/Arrange';
 import { Frame } from '~/features/frame/Frame';
-import { LibraryHeader } from '~/features/frame/Header';
+import { LibraryHeader } from '~/features/frame/LibraryHeader';
 import { Outline } from '~/features/frame/Outline';
 import { Tray } from '~/features/frame/Tray';
 

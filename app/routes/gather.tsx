@@ -2,7 +2,7 @@ import { loaded } from '#server/answers';
 import { database } from '#server/open';
 import { listPictures } from '#server/pictures';
 import { Frame } from '~/features/frame/Frame';
-import { LibraryHeader } from '~/features/frame/Header';
+import { LibraryHeader } from '~/features/frame/LibraryHeader';
 import { Outline } from '~/features/frame/Outline';
 import { Tray } from '~/features/frame/Tray';
 import { Gather } from '~/features/gather/Gather';

@@ -2,7 +2,7 @@ import { loaded } from '#server/answers';
 import { listKits, listPresets } from '#server/kits';
 import { database } from '#server/open';
 import { Frame } from '~/features/frame/Frame';
-import { LibraryHeader } from '~/features/frame/Header';
+import { LibraryHeader } from '~/features/frame/LibraryHeader';
 import { Outline } from '~/features/frame/Outline';
 import { HandOver } from '~/features/handover/HandOver';
 import type { Route } from './+types/hand-over';

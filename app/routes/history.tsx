@@ -1,5 +1,5 @@
 import { Frame } from '~/features/frame/Frame';
-import { LibraryHeader } from '~/features/frame/Header';
+import { LibraryHeader } from '~/features/frame/LibraryHeader';
 import { Outline } from '~/features/frame/Outline';
 import { Tray } from '~/features/frame/Tray';
 import { History } from '~/features/history/History';

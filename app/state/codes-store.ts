@@ -1,6 +1,5 @@
 import { nanoid } from 'nanoid';
 import { codeLines, type Question, readCodes } from '#core/color/index';
-import { checkKept } from './checks';
 import type { CodesState, Kept, Line } from './codes';
 import type { Shelf } from './shelf';
 import { Store } from './store';
@@ -31,14 +30,14 @@ export class CodesStore extends Store<CodesState> {
       // what is typed here goes before what comes from there
       if (shelf === 'notes' && key === KEY && !this.timer) void this.mirror();
     });
-    const kept = sound((await this.shelf.get('notes', KEY)) ?? earlier);
+    const kept = await sound((await this.shelf.get('notes', KEY)) ?? earlier);
     if (!kept) return;
     // what came while this was being read comes after it
     this.take(kept, this.snapshot().lines);
   }
 
   private async mirror(): Promise<void> {
-    const kept = sound(await this.shelf.get('notes', KEY));
+    const kept = await sound(await this.shelf.get('notes', KEY));
     if (kept && !this.timer) this.take(kept, []);
   }
 
@@ -138,7 +137,8 @@ export class CodesStore extends Store<CodesState> {
 const fresh = (text: string): Line => ({ id: nanoid(8), text, read: null, own: {} });
 
 /** What was kept, unless it was by another version. */
-function sound(kept: unknown): Kept | null {
+async function sound(kept: unknown): Promise<Kept | null> {
+  const { checkKept } = await import('./checks');
   try {
     return checkKept(kept);
   } catch {

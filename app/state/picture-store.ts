@@ -1,14 +1,8 @@
 import { nanoid } from 'nanoid';
-import {
-  COPY_BYTES,
-  COPY_SIDE,
-  checkTakes,
-  newTake,
-  type PaletteColor,
-  resized,
-  type Take,
-} from '#core/picture/index';
-import { same } from '#core/swatch/index';
+import { COPY_BYTES, COPY_SIDE } from '#core/picture/limits';
+import type { PaletteColor } from '#core/picture/reduce';
+import { newTake, resized, type Take } from '#core/picture/take';
+import { same } from '#core/swatch/change';
 import { openPictureClient, type PictureClient } from '~/workers/picture-client';
 import type { OpenedPicture } from '~/workers/picture-messages';
 import type { Shelf, ShelfNews } from './shelf';
@@ -88,20 +82,20 @@ const emptyBoard = (): Board => {
 };
 
 /** A take as it was kept; null when it was by a version whose takes no longer fit. */
-function soundTake(take: unknown): Take | null {
+async function soundTake(take: unknown): Promise<Take | null> {
+  // the check is large, and no use to a page without pictures
+  const { checkTakes } = await import('#core/picture/checks');
   try {
-    return checkTakes([take])[0];
+    return checkTakes([take])[0] ?? null;
   } catch {
     return null;
   }
 }
 
 /** A picture's takes as they were kept, in their order; null when there are none. */
-function boardOf(picture: string, kept: KeptTake[]): Board | null {
-  const takes = kept
-    .filter((t) => t.picture === picture)
-    .sort((a, b) => a.at - b.at)
-    .flatMap((t) => soundTake(t.take) ?? []);
+async function boardOf(picture: string, kept: KeptTake[]): Promise<Board | null> {
+  const own = kept.filter((t) => t.picture === picture).sort((a, b) => a.at - b.at);
+  const takes = (await Promise.all(own.map((t) => soundTake(t.take)))).flatMap((take) => take ?? []);
   return takes.length > 0 ? { takes, current: takes[0].id } : null;
 }
 
@@ -148,11 +142,12 @@ export class PictureStore extends Store<PictureState> {
     const kept = (pictures as unknown as KeptHere[]).sort((a, b) => a.at - b.at);
     const boards: Record<string, Board> = {};
     for (const { id } of [...kept, { id: ALL }]) {
-      const board = boardOf(id, takes as unknown as KeptTake[]);
+      const board = await boardOf(id, takes as unknown as KeptTake[]);
       const current = page.current[id];
       if (board) boards[id] = board.takes.some((t) => t.id === current) ? { ...board, current } : board;
       else if (id !== ALL) boards[id] = emptyBoard();
     }
+    if (this.state.pictures.length > 0) return;
     const there = kept.some((p) => p.id === page.shown) || (page.shown === ALL && kept.length > 1);
     for (const { id, at } of kept) this.openedAt.set(id, at);
     this.set({
@@ -199,9 +194,9 @@ export class PictureStore extends Store<PictureState> {
       }
       this.openedAt.set(key, kept.at);
       const takes = (await this.shelf.all('takes')) as unknown as KeptTake[];
+      const board = (await boardOf(key, takes)) ?? emptyBoard();
       const { pictures, boards, shown } = this.state;
       if (pictures.some((p) => p.id === key)) return;
-      const board = boardOf(key, takes) ?? emptyBoard();
       // it is opened when it is shown: each page that has it open needs room for it
       this.set({
         pictures: [...pictures, { ...closed(kept), stage: null }],
@@ -211,10 +206,11 @@ export class PictureStore extends Store<PictureState> {
     }
     if (shelf !== 'takes' || this.unwritten.has(key)) return;
     const [picture, id] = key.split(' ');
+    if (!this.state.boards[picture]) return;
+    const kept = gone ? undefined : ((await this.shelf.get('takes', key)) as unknown as KeptTake | undefined);
+    const take = kept && (await soundTake(kept.take));
     const board = this.state.boards[picture];
     if (!board) return;
-    const kept = gone ? undefined : ((await this.shelf.get('takes', key)) as unknown as KeptTake | undefined);
-    const take = kept && soundTake(kept.take);
     // two pages that show the same take tell each other of the same result
     if (
       this.unwritten.has(key) ||

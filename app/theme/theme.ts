@@ -168,10 +168,6 @@ const theme: Theme = createTheme({
         },
       },
     },
-    MuiTooltip: {
-      defaultProps: { enterDelay: 500 },
-      styleOverrides: { tooltip: { background: s.ink, color: s.onInk, fontSize: 11, borderRadius: 2 } },
-    },
     MuiRadio: {
       defaultProps: { size: 'small' },
       styleOverrides: { root: { padding: 5, color: s.secondInk } },

@@ -1,4 +1,4 @@
-import { converter } from 'culori';
+import { converter } from './culori.ts';
 import type { Color } from './model.ts';
 import { toCulori } from './spaces.ts';
 

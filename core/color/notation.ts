@@ -1,4 +1,4 @@
-import { converter, parse } from 'culori';
+import { converter, parse } from './culori.ts';
 import type { Color } from './model.ts';
 import { fromRgb8, inSrgb, luminance, spaces, toCulori, toHex, toRgb8 } from './spaces.ts';
 

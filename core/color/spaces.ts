@@ -1,4 +1,4 @@
-import { type Color as CuloriColor, converter } from 'culori';
+import { type CuloriColor, converter } from './culori.ts';
 import { labToXyz65, xyz65ToLab } from './lab.ts';
 import type { Color, Lab, Rgb, Space } from './model.ts';
 

@@ -6,6 +6,7 @@ export * from './error.ts';
 export * from './format.ts';
 export * from './intake.ts';
 export * from './kit.ts';
+export * from './names.ts';
 export * from './options.ts';
 export * from './registry.ts';
 export * from './sheet.ts';

@@ -6,8 +6,9 @@ import { freePaths, pack } from './archive.ts';
 import { type ChangeReport, changesInParts, summarize } from './changes.ts';
 import { type Destination, destinationById, destinations } from './destinations.ts';
 import type { Format } from './format.ts';
+import { fileName } from './names.ts';
 import type { Options } from './options.ts';
-import { fileName, formatById } from './registry.ts';
+import { formatById } from './registry.ts';
 import { plural, writeText } from './text.ts';
 import type { Typesetting } from './typesetting.ts';
 

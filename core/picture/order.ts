@@ -1,4 +1,4 @@
-import { converter } from 'culori';
+import { converter } from '../color/culori.ts';
 import { type Color, toCulori } from '../color/index.ts';
 import { byHue, byLightness } from '../swatch/order.ts';
 import type { PaletteColor } from './reduce.ts';

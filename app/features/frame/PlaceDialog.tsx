@@ -9,7 +9,7 @@ import RadioGroup from '@mui/material/RadioGroup';
 import { nanoid } from 'nanoid';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { baseName } from '#core/formats/index';
+import { baseName } from '#core/formats/names';
 import {
   addGroups,
   addSwatches,

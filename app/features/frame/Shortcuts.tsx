@@ -1,8 +1,6 @@
 import Dialog from '@mui/material/Dialog';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import { useEffect } from 'react';
-import { isTyping } from '~/ui/keys';
 import css from './Shortcuts.module.css';
 
 const keys: [string, string][] = [
@@ -23,16 +21,9 @@ const keys: [string, string][] = [
 ];
 
 /** What the keyboard does. */
-export function Shortcuts({ open, setOpen }: { open: boolean; setOpen(open: boolean): void }) {
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      if (event.key === '?' && !isTyping(event)) setOpen(true);
-    };
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, [setOpen]);
+export function Shortcuts({ onClose }: { onClose(): void }) {
   return (
-    <Dialog open={open} onClose={() => setOpen(false)} maxWidth="sm">
+    <Dialog open onClose={onClose} maxWidth="sm">
       <DialogTitle>Keys</DialogTitle>
       <DialogContent>
         <dl className={css.keys}>

@@ -1,13 +1,14 @@
 import Button from '@mui/material/Button';
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { allSwatches, removeSwatches } from '#core/swatch/index';
 import { useLibraryState, useTray } from '~/state/stores';
 import { PlainButton } from '~/ui/plain-button';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { useTold } from '~/ui/toast';
 import { BottomBar } from './Frame';
-import { PlaceDialog } from './PlaceDialog';
 import css from './Tray.module.css';
+
+const PlaceDialog = lazy(() => import('./PlaceDialog').then((m) => ({ default: m.PlaceDialog })));
 
 const MOST_SHOWN = 120;
 
@@ -64,7 +65,7 @@ export function Tray() {
       <Button variant="contained" onClick={() => setPlacing(true)}>
         Place in…
       </Button>
-      {placing && <PlaceDialog onClose={() => setPlacing(false)} />}
+      <Suspense>{placing && <PlaceDialog onClose={() => setPlacing(false)} />}</Suspense>
     </BottomBar>
   );
 }

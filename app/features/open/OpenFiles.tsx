@@ -1,6 +1,8 @@
 import {
   createContext,
+  lazy,
   type ReactNode,
+  Suspense,
   useCallback,
   useContext,
   useEffect,
@@ -13,13 +15,15 @@ import { useNavigate, useParams } from 'react-router';
 import { useCodesStore } from '~/state/codes-provider';
 import { usePictureStore } from '~/state/pictures';
 import { isTyping } from '~/ui/keys';
-import { Progress } from '~/ui/progress';
 import { useToast } from '~/ui/toast';
 import type { Came } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
 import css from './OpenFiles.module.css';
-import { Review } from './Review';
+
+// what is seen only once files come in is fetched then
+const Progress = lazy(() => import('~/ui/progress').then((m) => ({ default: m.Progress })));
+const Review = lazy(() => import('./Review').then((m) => ({ default: m.Review })));
 
 type Taker = (files: { file: File; path: string }[]) => void;
 type TextTaker = (text: string) => void;
@@ -171,16 +175,18 @@ export function OpenFiles({ children }: { children: ReactNode }) {
       {isDragActive && (
         <div className={css.veil}>Drop to open: swatch files, drawings, folders, zips or a picture</div>
       )}
-      {stage !== null && <Progress title="Reading the files" stage={stage} onStop={stop} />}
-      {came && (
-        <Review
-          key={came.key}
-          all={came.all}
-          files={came.files}
-          gather={gather}
-          onClose={() => setCame(null)}
-        />
-      )}
+      <Suspense>
+        {stage !== null && <Progress title="Reading the files" stage={stage} onStop={stop} />}
+        {came && (
+          <Review
+            key={came.key}
+            all={came.all}
+            files={came.files}
+            gather={gather}
+            onClose={() => setCame(null)}
+          />
+        )}
+      </Suspense>
     </OpenContext>
   );
 }

@@ -153,12 +153,7 @@ function Head({ picture }: { picture: OpenPicture }) {
           {here ? 'Kept' : 'Keep'}
         </PlainButton>
       )}
-      <PlainButton
-        look="tab"
-       
-        aria-label={`Close ${name}`}
-        onClick={() => store.close(picture.id)}
-      >
+      <PlainButton look="tab" aria-label={`Close ${name}`} onClick={() => store.close(picture.id)}>
         <X size={14} />
       </PlainButton>
       {opened.note && (

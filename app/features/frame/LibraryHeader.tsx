@@ -1,0 +1,121 @@
+import { History, Redo2, Undo2 } from 'lucide-react';
+import { useState } from 'react';
+import { Link, NavLink } from 'react-router';
+import { countSwatches, renameLibrary } from '#core/swatch/index';
+import type { LibraryStore } from '~/state/library-store';
+import { usePart } from '~/state/store';
+import { useLibrary } from '~/state/workspace';
+import { PlainButton } from '~/ui/plain-button';
+import { RenameField } from '~/ui/rename-field';
+import { count } from '~/ui/swatch';
+import { Find } from './Find';
+import { Header } from './Header';
+import css from './LibraryHeader.module.css';
+
+const steps = [
+  ['gather', 'Gather'],
+  ['arrange', 'Arrange'],
+  ['hand-over', 'Hand over'],
+] as const;
+
+/** The top bar of an open library: its name, the steps, find, undo. */
+export function LibraryHeader() {
+  const { store } = useLibrary();
+  return (
+    <Header
+      right={
+        <>
+          <Find />
+          <Steps store={store} />
+        </>
+      }
+    >
+      <span className="second" aria-hidden>
+        /
+      </span>
+      <Name store={store} />
+      <Count store={store} />
+      <nav aria-label="Steps" className={css.steps}>
+        {steps.map(([to, label]) => (
+          <NavLink key={to} to={`/libraries/${store.id}/${to}`} prefetch="intent">
+            {label}
+          </NavLink>
+        ))}
+      </nav>
+    </Header>
+  );
+}
+
+/** Undo, redo and the way to the history. */
+function Steps({ store }: { store: LibraryStore }) {
+  const undo = usePart(store, (s) => s.undo);
+  const redo = usePart(store, (s) => s.redo);
+  return (
+    <>
+      <PlainButton
+        look="icon"
+        title={undo ? `Undo: ${undo}` : 'Nothing to undo'}
+        aria-label="Undo"
+        disabled={!undo}
+        onClick={() => store.undo()}
+      >
+        <Undo2 size={17} strokeWidth={1.8} />
+      </PlainButton>
+      <PlainButton
+        look="icon"
+        title={redo ? `Redo: ${redo}` : 'Nothing to redo'}
+        aria-label="Redo"
+        disabled={!redo}
+        onClick={() => store.redo()}
+      >
+        <Redo2 size={17} strokeWidth={1.8} />
+      </PlainButton>
+      <Link
+        title="History: what was done, and every earlier state"
+        className={css.icon}
+        to={`/libraries/${store.id}/history`}
+        aria-label="History"
+      >
+        <History size={17} strokeWidth={1.7} />
+      </Link>
+    </>
+  );
+}
+
+function Name({ store }: { store: LibraryStore }) {
+  const name = usePart(store, (s) => s.library.name);
+  const [editing, setEditing] = useState(false);
+  return editing ? (
+    <RenameField
+      className={css.rename}
+      label="Name of the library"
+      name={name}
+      onRename={(next) => store.edit(renameLibrary(store.id, next))}
+      onDone={() => setEditing(false)}
+    />
+  ) : (
+    <PlainButton
+      look="tab"
+      className={`cut ${css.name}`}
+      dir="auto"
+      title={`${name} · click to rename`}
+      onClick={() => setEditing(true)}
+    >
+      {name || 'Library without a name'}
+    </PlainButton>
+  );
+}
+
+/** How many swatches there are, and whether all is saved. */
+function Count({ store }: { store: LibraryStore }) {
+  const text = usePart(store, ({ library, reading, problem, waiting }) =>
+    reading
+      ? `reading ${count(reading.done, 'swatch', 'swatches')} of ${reading.of}…`
+      : `${count(countSwatches(library), 'swatch', 'swatches')} · ${problem ? 'not saved' : waiting ? 'saving…' : 'saved'}`,
+  );
+  return (
+    <span className={`caption ${css.count}`} role="status">
+      {text}
+    </span>
+  );
+}
