@@ -96,11 +96,6 @@ const theme: Theme = createTheme({
         text: { padding: '3px 6px', color: s.secondInk, '&:hover': { background: 'none', color: s.ink } },
       },
     },
-    MuiIconButton: {
-      styleOverrides: {
-        root: { padding: 6, borderRadius: 2, color: s.ink, '&:hover': { background: s.field } },
-      },
-    },
     MuiSlider: {
       styleOverrides: {
         root: { height: 2, padding: '9px 0', borderRadius: 0, color: s.ink },
@@ -118,19 +113,6 @@ const theme: Theme = createTheme({
         },
       },
     },
-    MuiOutlinedInput: {
-      styleOverrides: {
-        root: {
-          background: s.field,
-          fontSize: 13,
-          '& .MuiOutlinedInput-notchedOutline': { borderColor: s.line },
-          '&:hover .MuiOutlinedInput-notchedOutline': { borderColor: s.secondInk },
-          '&.Mui-focused .MuiOutlinedInput-notchedOutline': { borderColor: s.ink, borderWidth: 2 },
-        },
-        input: { padding: '5px 9px', height: 18, '&::placeholder': { color: s.secondInk, opacity: 1 } },
-      },
-    },
-    MuiSelect: { styleOverrides: { select: { minHeight: 0, padding: '5px 9px' } } },
     // menus and dialogs are there at once: nothing moves under the hand
     MuiMenu: { defaultProps: { transitionDuration: 0 } },
     MuiDialog: {
@@ -172,10 +154,6 @@ const theme: Theme = createTheme({
       defaultProps: { size: 'small' },
       styleOverrides: { root: { padding: 5, color: s.secondInk } },
     },
-    MuiCheckbox: {
-      defaultProps: { size: 'small' },
-      styleOverrides: { root: { padding: 5, color: s.secondInk } },
-    },
     MuiToggleButton: {
       styleOverrides: {
         root: {
@@ -189,9 +167,6 @@ const theme: Theme = createTheme({
       },
     },
     MuiLinearProgress: { styleOverrides: { root: { height: 2, background: s.line } } },
-    MuiSnackbarContent: {
-      styleOverrides: { root: { background: s.ink, color: s.onInk, fontSize: 13, borderRadius: 2 } },
-    },
   },
 });
 

@@ -1,6 +1,5 @@
-import Button from '@mui/material/Button';
-import Snackbar from '@mui/material/Snackbar';
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useRef, useState } from 'react';
+import { PlainButton } from './plain-button';
 import css from './toast.module.css';
 
 /** What a message is about: the message goes when that is past. */
@@ -111,33 +110,39 @@ function One({ toast, away }: { toast: Shown; away(key: number): void }) {
     look();
     return matter.subscribe(look);
   }, [matter, close]);
+  // who points at a message or has the keyboard in it still reads it
+  const [read, setRead] = useState(false);
+  useEffect(() => {
+    if (stays || read) return;
+    const timer = setTimeout(close, SHOWN_MS);
+    return () => clearTimeout(timer);
+  }, [stays, read, close]);
   return (
-    <Snackbar
+    <div
+      role="alert"
       className={css.toast}
-      open
-      autoHideDuration={stays ? null : SHOWN_MS}
-      onClose={(_, reason) => reason === 'timeout' && close()}
-      message={text}
-      action={
-        <>
-          {action && (
-            <Button
-              variant="text"
-              onClick={() => {
-                action.run();
-                close();
-              }}
-            >
-              {action.label}
-            </Button>
-          )}
-          {stays && (
-            <Button variant="text" onClick={close}>
-              Put away
-            </Button>
-          )}
-        </>
-      }
-    />
+      onMouseEnter={() => setRead(true)}
+      onMouseLeave={() => setRead(false)}
+      onFocus={() => setRead(true)}
+      onBlur={() => setRead(false)}
+    >
+      <span>{text}</span>
+      {action && (
+        <PlainButton
+          look="link"
+          onClick={() => {
+            action.run();
+            close();
+          }}
+        >
+          {action.label}
+        </PlainButton>
+      )}
+      {stays && (
+        <PlainButton look="link" onClick={close}>
+          Put away
+        </PlainButton>
+      )}
+    </div>
   );
 }
