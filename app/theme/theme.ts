@@ -52,6 +52,8 @@ const theme: Theme = createTheme({
   >,
   ...Object.fromEntries(Object.entries(measures).map(([name, size]) => [kebab(name), size])),
   shape: { borderRadius: 2 },
+  // nothing moves or fades: what is shown is shown at once
+  transitions: { create: () => 'none' },
   shadows: Array(25).fill('none') as Theme['shadows'],
   typography: {
     fontFamily: WORDS,
@@ -114,7 +116,7 @@ const theme: Theme = createTheme({
       },
     },
     // menus and dialogs are there at once: nothing moves under the hand
-    MuiMenu: { defaultProps: { transitionDuration: 0 } },
+    MuiMenu: { defaultProps: { transitionDuration: 0, role: 'region', 'aria-label': 'Menu' } },
     MuiDialog: {
       defaultProps: { transitionDuration: 0 },
       styleOverrides: {

@@ -23,7 +23,7 @@ export function Progress({ title, stage, onStop }: { title: string; stage: strin
         <p className={`second cut ${css.stage}`} role="status">
           {stage}
         </p>
-        <LinearProgress />
+        <LinearProgress aria-label={title} />
         <Button sx={{ mt: 2 }} onClick={onStop}>
           Stop
         </Button>

@@ -22,7 +22,7 @@ export function SwatchFace({
       style={{ background: toHex(swatch.color), opacity: swatch.alpha, ...style }}
     >
       {letter && (
-        <span className={css.letter} style={{ color: inkOn(swatch.color) }}>
+        <span className={css.letter} aria-hidden style={{ color: inkOn(swatch.color) }}>
           {letter}
         </span>
       )}

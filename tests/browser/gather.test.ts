@@ -16,9 +16,9 @@ beforeAll(async () => {
 });
 afterAll(() => harness?.stop());
 
-const hexes = () => screen.page.$$eval('.PaletteList-row', (rows) => rows.map((r) => (r as HTMLElement).title));
-const names = () =>
-  screen.page.$$eval('.PaletteList-name', (rows) => rows.map((r) => r.textContent ?? ''));
+const hexes = () =>
+  screen.page.$$eval('.PaletteList-row', (rows) => rows.map((r) => (r as HTMLElement).title));
+const names = () => screen.page.$$eval('.PaletteList-name', (rows) => rows.map((r) => r.textContent ?? ''));
 const takes = () => screen.page.$$eval('.Takes-name', (list) => list.map((e) => e.textContent ?? ''));
 
 /** Where a place in the picture is on the screen; places are parts of its width and height. */
@@ -512,7 +512,8 @@ describe('any picture', () => {
 });
 
 describe('codes', () => {
-  const rows = () => screen.page.$$eval('.CodesSource-row', (list) => list.map((row) => row.textContent ?? ''));
+  const rows = () =>
+    screen.page.$$eval('.CodesSource-row', (list) => list.map((row) => row.textContent ?? ''));
   const type = async (...codes: string[]) => {
     for (const code of codes) {
       await (await screen.find('textbox', 'Type or paste codes')).type(code);

@@ -223,12 +223,27 @@ export class Screen {
     }, given);
   }
 
+  /** The swatch of this name on the board. */
+  async option(name: string): Promise<ElementHandle<HTMLElement>> {
+    const found = await this.page
+      .waitForFunction(
+        (wanted) =>
+          [...document.querySelectorAll<HTMLElement>('[role=option]')].find((e) =>
+            [...e.querySelectorAll('span'), e].some(
+              (part) => (part.getAttribute('aria-label') ?? part.textContent) === wanted,
+            ),
+          ),
+        { timeout: PATIENCE },
+        name,
+      )
+      .catch(() => this.missing(`the swatch “${name}”`));
+    return found as ElementHandle<HTMLElement>;
+  }
+
   /** Clicks the swatch of this name on the board. */
   async choose(name: string): Promise<void> {
-    const option = await this.page.waitForSelector(`[role=option][aria-label^="${name}, "]`, {
-      timeout: PATIENCE,
-    });
-    await option!.click();
+    const option = await this.option(name);
+    await option.click();
   }
 
   /** The names of the swatches on the board, in order. */

@@ -139,7 +139,7 @@ describe('arranging', () => {
     await screen.page.keyboard.type('b3262b');
     await screen.page.keyboard.press('Enter');
     await screen.text(/179 38 43/);
-    await screen.find('button', 'Copy Hex #B3262B');
+    await screen.find('button', 'Hex #B3262B');
   });
 
   it('takes a typed colour in its own space, and refuses what is none with a reason', async () => {

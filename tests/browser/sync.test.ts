@@ -32,8 +32,8 @@ const looking = async (screen: Screen): Promise<Screen> => {
   return screen;
 };
 const rename = async (screen: Screen, from: string, to: string): Promise<void> => {
-  const chip = await screen.page.waitForSelector(`[role=option][aria-label^="${from},"]`);
-  await chip!.click({ count: 2 });
+  const chip = await screen.option(from);
+  await chip.click({ count: 2 });
   const field = await screen.page.waitForSelector('[aria-label="Name of the swatch"]');
   await field!.click({ count: 3 });
   await field!.type(to);

@@ -388,16 +388,22 @@ interface ItemProps {
 }
 
 /** What every item is to a screen reader, and its place for the gestures the whole board listens to. */
-const itemProps = ({ swatch, group, selected, current, dropBefore, dragged }: ItemProps) => ({
+const itemProps = (
+  { swatch, group, selected, current, dropBefore, dragged }: ItemProps,
+  nameless = false,
+) => ({
   id: `swatch-${swatch.id}`,
   'data-swatch': swatch.id,
   'data-at': current,
   'data-drop': dropBefore,
   'data-dragged': dragged,
   role: 'option',
+  // where the name is in sight it is the label
+  'aria-label': nameless ? swatchLabel(swatch) : undefined,
   'aria-selected': selected,
-  'aria-label': `${swatchLabel(swatch)}, ${toHex(swatch.color)}${swatch.role ? `, ${swatch.role}` : ''}, ${swatch.kind}`,
-  'aria-description': group || undefined,
+  'aria-description': [toHex(swatch.color), swatch.role, swatch.kind, group && `in ${group}`]
+    .filter(Boolean)
+    .join(', '),
 });
 
 /** The swatch a gesture is about. */
@@ -436,7 +442,7 @@ const Chip = memo(function Chip(
   const { swatch, renaming, left, top, width, height, face, named, onRename } = props;
   return (
     <div
-      {...itemProps(props)}
+      {...itemProps(props, !named)}
       className={css.chip}
       style={{ left, top, width, height }}
       title={swatch.name.length > 12 ? swatch.name : undefined}

@@ -78,11 +78,9 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
                 key={id}
                 className={css.reading}
                 title="Click to copy"
-                aria-label={`Copy ${label} ${text}`}
                 onClick={() => void copy(label, text)}
               >
-                <span className="second">{label}</span>
-                <span className="mono">{text}</span>
+                <span className="second">{label}</span> <span className="mono">{text}</span>
               </PlainButton>
             ))}
             {isClipped(swatch.color) && (

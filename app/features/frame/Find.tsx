@@ -6,7 +6,6 @@ import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { Field } from '~/ui/field';
 import { isTyping } from '~/ui/keys';
-import { PlainButton } from '~/ui/plain-button';
 import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
 import css from './Find.module.css';
 
@@ -53,6 +52,7 @@ export function Find() {
           if (textOf(swatch).includes(wanted)) hits.push({ swatch, group });
     return hits;
   }, [library, wanted]);
+  const shown = open && wanted !== '';
   const go = (index: number) => {
     const hit = found[index];
     if (!hit) return;
@@ -67,6 +67,10 @@ export function Find() {
         className={css.find}
         placeholder="Find        /"
         aria-label="Find a swatch in this library"
+        role="combobox"
+        aria-expanded={shown}
+        aria-controls="found"
+        aria-activedescendant={shown && found.length > 0 ? `found-${at}` : undefined}
         value={query}
         onChange={(e) => {
           setQuery(e.target.value);
@@ -86,7 +90,9 @@ export function Find() {
         }}
       />
       <Popover
-        open={open && wanted !== ''}
+        open={shown}
+        role="region"
+        aria-label="Found"
         anchorEl={input.current}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
         disableAutoFocus
@@ -97,28 +103,34 @@ export function Find() {
         className={css.over}
         slotProps={{ paper: { className: css.list } }}
       >
-        {found.slice(0, MOST_SHOWN).map(({ swatch, group }, i) => (
-          <PlainButton
-            key={swatch.id}
-            className={css.hit}
-            // the field must not lose its focus before the click arrives
-            onMouseDown={(e) => e.preventDefault()}
-            onClick={() => go(i)}
-            aria-current={i === at}
-          >
-            <SwatchFace swatch={swatch} className={css.face} />
-            <span className={css.words}>
-              <span className="cut" dir="auto">
-                {swatchLabel(swatch)}
+        <div role="listbox" id="found" aria-label="Swatches found">
+          {found.slice(0, MOST_SHOWN).map(({ swatch, group }, i) => (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: the field's arrow keys and Enter do the same
+            // biome-ignore lint/a11y/useFocusableInteractive: the focus stays in the field
+            <div
+              key={swatch.id}
+              id={`found-${i}`}
+              role="option"
+              aria-selected={i === at}
+              className={css.hit}
+              // the field must not lose its focus before the click arrives
+              onMouseDown={(e) => e.preventDefault()}
+              onClick={() => go(i)}
+            >
+              <SwatchFace swatch={swatch} className={css.face} />
+              <span className={css.words}>
+                <span className="cut" dir="auto">
+                  {swatchLabel(swatch)}
+                </span>
+                <span className="caption cut">
+                  {[library && groupLabel(library, library.groups.indexOf(group)), swatch.code, swatch.role]
+                    .filter(Boolean)
+                    .join(' · ')}
+                </span>
               </span>
-              <span className="caption cut">
-                {[library && groupLabel(library, library.groups.indexOf(group)), swatch.code, swatch.role]
-                  .filter(Boolean)
-                  .join(' · ')}
-              </span>
-            </span>
-          </PlainButton>
-        ))}
+            </div>
+          ))}
+        </div>
         <p className={`caption ${css.note}`}>
           {found.length === 0
             ? 'No swatch is named so. Names, codes, roles and hex codes are searched.'

@@ -93,27 +93,30 @@ export function Panel({
   children: ReactNode;
 }) {
   const { open } = useContext(DrawersContext);
-  const panel = useRef<HTMLElement>(null);
+  const panel = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (open === side) panel.current?.focus();
   }, [open, side]);
   return (
-    <aside
+    <div
       ref={panel}
       tabIndex={-1}
       className={`${css.panel} ${css[side]} ${className}`}
       aria-label={label}
       data-open={open === side}
+      role={open === side ? 'dialog' : 'complementary'}
+      aria-modal={open === side || undefined}
     >
       {children}
-    </aside>
+    </div>
   );
 }
 
 /** What the step is about. */
 export function Stage({ wide, row, children }: { wide?: boolean; row?: boolean; children: ReactNode }) {
+  const { open } = useContext(DrawersContext);
   return (
-    <main className={css.stage} data-wide={wide} data-row={row}>
+    <main className={css.stage} data-wide={wide} data-row={row} inert={open !== null}>
       {children}
     </main>
   );

@@ -169,7 +169,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   return (
     <OpenContext value={opening}>
       <div {...root}>
-        <input {...getInputProps()} data-open-files aria-label="Open files" />
+        <input {...getInputProps()} hidden data-open-files aria-label="Open files" />
         {children}
       </div>
       {isDragActive && (

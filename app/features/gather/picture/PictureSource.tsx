@@ -228,7 +228,7 @@ function Opening({ picture, onCancel }: { picture: OpenPicture; onCancel(): void
     <div role="status" className={css.opening}>
       <p className="cut">{picture.name}</p>
       <p className="second">{picture.stage}…</p>
-      <LinearProgress />
+      <LinearProgress aria-label={`Opening ${picture.name}`} />
       <Button sx={{ mt: 2 }} onClick={onCancel}>
         Cancel
       </Button>

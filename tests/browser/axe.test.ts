@@ -1,0 +1,238 @@
+import axe from 'axe-core';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ase } from '../../core/formats/ase/ase.ts';
+import { fleet, libraryOf } from '../../core/testing.ts';
+import { Harness, type Screen } from './harness.ts';
+
+// Every main screen in all three surrounds, by axe-core: WCAG 2.2 A and AA, and its best practices.
+const TAGS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'];
+
+let harness: Harness;
+let screen: Screen;
+let id = '';
+beforeAll(async () => {
+  harness = await Harness.start();
+  screen = await harness.page('/');
+  const response = await fetch(`${harness.url}/libraries`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ ...fleet, name: 'Fleet with a name that is long, قارب الليل, and goes on' }),
+  });
+  id = await response.text();
+  for (const name of ['Harbour', 'Gone'])
+    await fetch(`${harness.url}/libraries`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(libraryOf(name, { Sky: [['Dawn', '#e7cfa6']] })),
+    });
+});
+afterAll(() => harness?.stop());
+
+interface Found {
+  id: string;
+  nodes: { target: unknown[]; failureSummary?: string }[];
+}
+
+/** What is found on the screen as it is. */
+async function found(): Promise<string[]> {
+  await screen.page.evaluate(`window.axe || (() => { ${axe.source} })()`);
+  const violations = (await screen.page.evaluate(
+    `axe.run(document, { runOnly: ${JSON.stringify(TAGS)} }).then((r) => r.violations)`,
+  )) as Found[];
+  return violations.flatMap((v) =>
+    v.nodes.map((n) => `${v.id}: ${n.target.join(' ')}\n  ${n.failureSummary?.replaceAll('\n', '\n  ')}`),
+  );
+}
+
+/** The same in all three surrounds. */
+async function inAllSurrounds(): Promise<void> {
+  for (const surround of ['light', 'mid', 'dark']) {
+    await screen.page.evaluate((s) => document.documentElement.setAttribute('data-surround', s), surround);
+    expect(await found(), surround).toEqual([]);
+  }
+}
+
+const picture = () =>
+  sharp({ create: { width: 90, height: 60, channels: 3, background: '#2f7d6b' } })
+    .composite([
+      { input: { create: { width: 30, height: 60, channels: 3, background: '#b3262b' } }, left: 0, top: 0 },
+      { input: { create: { width: 30, height: 60, channels: 3, background: '#c2333a' } }, left: 30, top: 0 },
+    ])
+    .png()
+    .toBuffer();
+
+const screens: [string, () => Promise<unknown>][] = [
+  ['the libraries', () => screen.go('/')],
+  [
+    'the libraries with deleted ones and a message',
+    async () => {
+      await screen.go('/');
+      await screen.button('Delete Gone');
+      await screen.text(/Gone is deleted/);
+      await screen.button('1 deleted library · show');
+    },
+  ],
+  ['a search that finds nothing', () => screen.go('/?q=nothing-is-named-so')],
+  ['an address that is none', () => screen.go('/no/such/page')],
+  ['a library that is none', () => screen.go('/libraries/none/arrange')],
+  ['Convert, empty', () => screen.go('/convert')],
+  [
+    'Convert, with a file',
+    async () => {
+      await screen.go('/convert');
+      await screen.drop([{ name: 'fleet.ase', bytes: ase.encode(fleet) }]);
+      await screen.text(/change on the way|arrive/);
+    },
+  ],
+  ['Gather, no library', () => screen.go('/gather')],
+  ['Gather, no picture', () => screen.go(`/libraries/${id}/gather`)],
+  [
+    'Gather, Reduce',
+    async () => {
+      await screen.go(`/libraries/${id}/gather`);
+      await screen.drop([{ name: 'flag.png', bytes: await picture() }]);
+      await screen.text(/Put \d in the tray/);
+      await screen.text(/on average/);
+    },
+  ],
+  ...(['Exact', 'Chart', 'Point'] as const).map((method): [string, () => Promise<unknown>] => [
+    `Gather, ${method}`,
+    async () => {
+      await screen.button(method);
+      await screen.text(
+        method === 'Exact' ? /A chart of 3 squares/ : method === 'Chart' ? /chip/ : /No colour taken/,
+      );
+    },
+  ]),
+  [
+    'Gather, Codes',
+    async () => {
+      await screen.go(`/libraries/${id}/gather?from=codes`);
+      await inAllSurrounds();
+      await screen.fill('Type or paste codes', '#8a1c24 hull');
+      await screen.page.keyboard.press('Enter');
+      await screen.fill('Type or paste codes', '0x8a1c24ff');
+      await screen.page.keyboard.press('Enter');
+      await screen.text(/2 lines|1 code waits/);
+    },
+  ],
+  [
+    'the tray and where to place it',
+    async () => {
+      await screen.page.evaluate(() =>
+        [...document.querySelectorAll('button')].find((b) => /^Put/.test(b.textContent ?? ''))?.click(),
+      );
+      await screen.button('Place in…');
+      await screen.page.waitForSelector('[role=dialog]');
+    },
+  ],
+  ['Arrange, mosaic', () => screen.go(`/libraries/${id}/arrange`)],
+  [
+    'Arrange, one chosen',
+    async () => {
+      await screen.choose('Boot-top red');
+      await screen.page.focus('[role=listbox]');
+    },
+  ],
+  ['Arrange, list', () => screen.button('List')],
+  [
+    'what several swatches have in common',
+    async () => {
+      await screen.page.keyboard.down('Control');
+      await screen.choose('Old brass');
+      await screen.page.keyboard.up('Control');
+    },
+  ],
+  [
+    'a menu',
+    async () => {
+      await screen.button('Sort 2 chosen');
+      await screen.page.waitForSelector('[role=menu]');
+    },
+  ],
+  [
+    'sending swatches',
+    async () => {
+      await screen.page.keyboard.press('Escape');
+      await screen.page.waitForSelector('[role=menu]', { hidden: true });
+      await screen.button('Send…');
+      await screen.page.waitForSelector('[role=dialog]');
+    },
+  ],
+  [
+    'merging libraries',
+    async () => {
+      await screen.dismissDialog();
+      await screen.button('Merge…');
+      await screen.page.waitForSelector('[role=dialog] select');
+    },
+  ],
+  [
+    'what the keyboard does',
+    async () => {
+      await screen.dismissDialog();
+      await screen.button('Keys and shortcuts');
+      await screen.page.waitForSelector('[role=dialog]');
+    },
+  ],
+  [
+    'files that came in',
+    async () => {
+      await screen.dismissDialog();
+      await screen.drop([
+        { name: 'fleet.ase', bytes: ase.encode(fleet) },
+        { name: 'torn.ase', bytes: 'ASEF\0' },
+        { name: 'flag.svg', bytes: '<svg xmlns="http://www.w3.org/2000/svg"><path fill="#8a1c24"/></svg>' },
+      ]);
+      await screen.text(/Open 2 files/);
+    },
+  ],
+  [
+    'Hand over',
+    async () => {
+      await screen.go(`/libraries/${id}/hand-over`);
+      await screen.text(/change on the way|arrive/);
+    },
+  ],
+  [
+    'the history',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange`);
+      await screen.choose('Boot-top red');
+      await screen.fill('Role', 'hull');
+      await screen.page.keyboard.press('Enter');
+      await screen.go(`/libraries/${id}/history`);
+      await screen.page.waitForSelector('.History-row');
+      await screen.page.click('.History-row');
+      await screen.text(/After “/);
+    },
+  ],
+];
+
+describe('nothing is in anyone’s way', () => {
+  it.each(screens)('%s', async (_, go) => {
+    await go();
+    await inAllSurrounds();
+  });
+});
+
+describe('on an upright tablet', () => {
+  it.each([
+    ['the libraries', '/'],
+    ['Gather', '/gather'],
+    ['Codes', '/gather?from=codes'],
+    ['Arrange', '/libraries/ID/arrange'],
+    ['Hand over', '/libraries/ID/hand-over'],
+    ['the history', '/libraries/ID/history'],
+  ])('%s', async (_, path) => {
+    await screen.page.setViewport({ width: 820, height: 1180, hasTouch: true, isMobile: true });
+    await screen.go(path.replace('ID', id));
+    await inAllSurrounds();
+    const groups = await screen.page.$('button[aria-label="Groups"]');
+    if (!groups) return;
+    await groups.click();
+    await screen.page.waitForSelector('[data-open=true]');
+    await inAllSurrounds();
+  });
+});
