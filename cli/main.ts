@@ -26,19 +26,18 @@ import {
   writable,
 } from '../core/formats/index.ts';
 import {
-  exactColors,
   FEWEST,
-  findChart,
   histogram,
   lookAlikes,
   MOST,
   meanDeltaE00,
   merged,
+  ofPicture,
   type PaletteColor,
+  paletteOf,
   pictureType,
-  prepare,
-  readChart,
-  reduce,
+  plainRecipe,
+  type Recipe,
 } from '../core/picture/index.ts';
 import { countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
 import { decodePicture } from './picture.ts';
@@ -210,21 +209,21 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       const format = to && byEnding(to);
       const picture = await decodePicture(file, await readWhole(file));
       const start = performance.now();
-      const counted = histogram(picture);
-      let colors: PaletteColor[];
-      if (exact) {
-        const found = exactColors(picture);
-        colors = found.colors;
-        if (found.distinct > MOST && !json)
-          err(`The picture has ${found.distinct} colours; the first ${MOST} were taken.\n`);
-      } else if (chart) {
-        const grid = findChart(picture);
-        if (!grid)
-          throw new FormatError(
-            `${file}: no grid of chips is to be seen in it. Cut it to the chart, or take a palette with --count.`,
-          );
-        colors = readChart(picture, grid).flatMap((chip) => chip.color ?? []);
-      } else colors = reduce(prepare(counted), { count: count ?? 10, accent });
+      const recipe: Recipe = {
+        ...plainRecipe,
+        method: exact ? 'exact' : chart ? 'chart' : 'reduce',
+        count: count ?? plainRecipe.count,
+        accent: accent ?? plainRecipe.accent,
+        order: exact || chart ? 'appearance' : 'share',
+      };
+      const palette = paletteOf(ofPicture(picture), recipe);
+      let { colors } = palette;
+      if (chart && !palette.chart)
+        throw new FormatError(
+          `${file}: no grid of chips is to be seen in it. Cut it to the chart, or take a palette with --count.`,
+        );
+      if (palette.exact && palette.exact.distinct > MOST && !json)
+        err(`The picture has ${palette.exact.distinct} colours; the first ${MOST} were taken.\n`);
       if (merge !== undefined) colors = merged(colors, lookAlikes(colors, merge));
       const elapsedMs = performance.now() - start;
       if (format)
@@ -233,7 +232,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
         count: colors.length,
         elapsedMs,
         meanDeltaE00: meanDeltaE00(
-          counted,
+          histogram(picture),
           colors.map((c) => c.color),
         ),
         swatches: colors.map((c) => ({ hex: toHex(c.color), coverage: c.share })),

@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
 import { decodePicture } from '../cli/picture.ts';
 import type { KitChoices } from '../core/formats/index.ts';
-import { histogram, type PaletteColor, prepare, reduce } from '../core/picture/index.ts';
+import { ofPicture, type PaletteColor, paletteOf, plainRecipe } from '../core/picture/index.ts';
 import { countingIds } from '../core/swatch/model.ts';
 import { keepKit, keepPreset } from '../server/kits.ts';
 import { createLibrary } from '../server/libraries.ts';
@@ -26,7 +26,8 @@ const palettes: Record<string, PaletteColor[]> = {};
 for (const [name, at] of Object.entries(pictures)) {
   const png = await paint(1440, 1080, at, 14);
   writeFileSync(join(folder, 'pictures', name), png);
-  palettes[name] = reduce(prepare(histogram(await decodePicture(name, png))), { count: 8 });
+  const picture = await decodePicture(name, png);
+  palettes[name] = paletteOf(ofPicture(picture), { ...plainRecipe, count: 8 }).colors;
 }
 const db = await openDatabase();
 // days since each was last worked on, the oldest first

@@ -1,12 +1,10 @@
-import type { CodeLine, Question } from '#core/color/index';
+import type { ReadText } from '#core/color/code-list';
+import type { Question } from '#core/color/codes';
 
 /** A line as it was typed or pasted, and what was read in it; null while it waits for its turn. */
-export interface Line {
+export interface Line extends ReadText {
   id: string;
   text: string;
-  read: CodeLine | null;
-  /** Answers for this line alone, by the place of the code in it. */
-  own: Record<number, string>;
 }
 
 export interface CodesState {

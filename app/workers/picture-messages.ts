@@ -1,26 +1,14 @@
 import type { Color } from '#core/color/index';
-import type {
-  ChartGrid,
-  Chip,
-  ExactResult,
-  Fit,
-  PaletteColor,
-  Recipe,
-  SampleSize,
-  View,
-} from '#core/picture/index';
+import type { Fit, Look, Palette, PaletteColor, Recipe, SampleSize, View } from '#core/picture/index';
 
 /** The pictures asked about, by id; several count as one. */
 export type Source = string[];
-
-/** What part of a picture, and how coarsely. */
-export type Look = Pick<Recipe, 'cell' | 'region'>;
 
 /** What the page asks the picture worker, and what comes back for each. */
 export type PictureQueries = {
   open: { ask: { id: string; file: Blob; name: string }; answer: OpenedPicture };
   shut: { ask: { id: string }; answer: null };
-  palette: { ask: { source: Source; recipe: Recipe }; answer: PaletteAnswer };
+  palette: { ask: { source: Source; recipe: Recipe }; answer: Palette };
   fit: { ask: { source: Source; look: Look; palette: Color[] }; answer: Fit | null };
   /** What the screen shows of a picture: as it is, or drawn with a palette. */
   show: {
@@ -38,18 +26,6 @@ export type PictureQueries = {
     answer: { copy: Blob; width: number; height: number };
   };
 };
-
-export interface PaletteAnswer {
-  /** With what the user changed in it, in the order asked for. */
-  colors: PaletteColor[];
-  /** Colours that look alike, by their places; the one with the larger share on the left. */
-  pairs: { left: number; right: number; deltaE00: number }[];
-  /** How many there were before the user's changes. */
-  found: number;
-  exact: Omit<ExactResult, 'colors'> | null;
-  /** The chips of a chart and the grid they were read by; null where none was found. */
-  chart: { grid: ChartGrid; chips: Chip[] } | null;
-}
 
 export interface OpenedPicture {
   width: number;

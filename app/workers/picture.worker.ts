@@ -4,43 +4,38 @@ import { instantiate } from 'lcms-wasm';
 import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
 import { type Inks, inksOf } from '#core/color/index';
 import {
-  amended,
   checkPictureBytes,
   checkPixels,
   decodeHere,
-  exactColors,
-  findChart,
+  type Found,
+  findPalette,
   fitOf,
   type Histogram,
   histogram,
-  inCells,
-  lookAlikes,
-  NEVER,
+  type Look,
   OPAQUE,
   type Painter,
-  type PaletteColor,
+  type PaletteSource,
   type Picture,
   PictureRefusedError,
   type Prepared,
   painterAsIs,
   painterWith,
-  paletteOrders,
+  paletteOf,
+  partOf,
   pictureType,
   pixelsIn,
   prepare,
   type Recipe,
-  readChart,
-  reduce,
   SRGB,
   sample,
   spaceOf,
   together,
   type View,
-  within,
 } from '#core/picture/index';
 import { colorOfPixel } from '#core/picture/space';
 import coatedUrl from '../../profiles/coated-offset.icc?url';
-import type { Look, PaletteAnswer, PictureQueries, Source } from './picture-messages';
+import type { PictureQueries, Source } from './picture-messages';
 import { type Answers, serve } from './worker-client';
 
 const PREVIEW_SIDE = 1600;
@@ -135,14 +130,11 @@ const ready = remembering<Prepared>(4);
 const palettes = remembering<Found>(4);
 const painters = remembering<Painter>(3);
 
-/** The part of a picture that is looked at, in cells when it is. */
-function part(id: string, { cell, region }: Look): Picture {
+/** The part of a picture that is looked at; the whole of it costs nothing and is not remembered. */
+function part(id: string, look: Look): Picture {
   const { picture } = find(id);
-  if (!region && cell <= 1) return picture;
-  return parts.get(JSON.stringify([id, cell, region]), () => {
-    const inside = region ? within(picture, region) : picture;
-    return cell > 1 ? inCells(inside, cell) : inside;
-  });
+  if (!look.region && look.cell <= 1) return picture;
+  return parts.get(JSON.stringify([id, look.cell, look.region]), () => partOf(picture, look));
 }
 
 const countKey = (id: string, look: Look) => JSON.stringify([id, look]);
@@ -174,75 +166,18 @@ async function needCounts(source: Source, { cell, region }: Look): Promise<void>
   }
 }
 
-/** The same palette with places in the picture, where they were counted in cells. */
-function placed(colors: PaletteColor[], id: string, cell: number): PaletteColor[] {
-  const { width, height } = find(id).picture;
-  if (cell <= 1) return colors;
-  const columns = Math.ceil(width / cell);
-  const middle = (n: number, most: number) => Math.min(most - 1, n * cell + (cell >> 1));
-  return colors.map((c) =>
-    c.first === NEVER
-      ? c
-      : {
-          ...c,
-          first: middle(Math.floor(c.first / columns), height) * width + middle(c.first % columns, width),
-        },
-  );
-}
-
-type Found = Pick<PaletteAnswer, 'colors' | 'exact' | 'chart'>;
+/** Pictures whose pixels, or counts, have been seen to, with the costly steps remembered. */
+const sourceOf = (source: Source): PaletteSource => ({
+  picture: source.length === 1 ? find(source[0]).picture : null,
+  part: (look) => part(source[0], look),
+  prepared: (look) => ready.get(JSON.stringify([source, look]), () => prepare(countOf(source, look))),
+});
 
 /** What a palette follows from; the rest of the recipe is laid over it. */
 const keyOf = (source: Source, recipe: Recipe) => {
-  const { method, count, accent, held, cell, region, keepBackground, grid } = recipe;
-  return JSON.stringify([source, method, count, accent, held, cell, region, keepBackground, grid]);
+  const { method, count, accent, held, cell, region, keepBackground, grid, points } = recipe;
+  return JSON.stringify([source, method, count, accent, held, cell, region, keepBackground, grid, points]);
 };
-
-function paletteOf(source: Source, recipe: Recipe): PaletteAnswer {
-  const { method, amendments, order, threshold, points } = recipe;
-  const found =
-    method === 'point'
-      ? { colors: points, exact: null, chart: null }
-      : palettes.get(keyOf(source, recipe), () => findPalette(source, recipe));
-  const list = amended(found.colors, amendments);
-  // a chart is read in the order of its chips, points in the order they were taken
-  const asFound = method === 'point' || (order === 'appearance' && method !== 'reduce');
-  const colors = asFound ? list : paletteOrders[order].arrange(list);
-  const pairs = lookAlikes(colors, threshold).map(({ into, gone, deltaE00 }) => ({
-    left: into,
-    right: gone,
-    deltaE00,
-  }));
-  return { ...found, colors, pairs, found: found.colors.length };
-}
-
-function findPalette(source: Source, { method, ...recipe }: Recipe): Found {
-  const [id] = source;
-  if (method === 'exact') {
-    const { colors, ...exact } = exactColors(part(id, recipe), 256, recipe.keepBackground);
-    return { colors: placed(colors, id, recipe.cell), exact, chart: null };
-  }
-  if (method === 'chart') {
-    const { picture } = find(id);
-    const grid = recipe.grid ?? findChart(picture);
-    const chips = grid ? readChart(picture, grid) : [];
-    const colors = new Map<string, PaletteColor>();
-    // a colour that several chips show is named once, at the first of them
-    for (const { color } of chips) {
-      if (!color) continue;
-      const same = colors.get(color.rgb.join());
-      if (same) same.share += color.share;
-      else colors.set(color.rgb.join(), { ...color });
-    }
-    return { colors: [...colors.values()], exact: null, chart: grid && { grid, chips } };
-  }
-  const look = { cell: recipe.cell, region: recipe.region };
-  const prepared = ready.get(JSON.stringify([source, look]), () => prepare(countOf(source, look)));
-  if (prepared.histogram.total === 0) return { colors: [], exact: null, chart: null };
-  const { count, accent, held } = recipe;
-  const colors = reduce(prepared, { count, accent, held: held.map((h) => h.color) });
-  return { colors: source.length > 1 ? colors : placed(colors, id, recipe.cell), exact: null, chart: null };
-}
 
 const answers: Answers<PictureQueries> = {
   async open({ id, file, name }, { stage }) {
@@ -272,7 +207,9 @@ const answers: Answers<PictureQueries> = {
   async palette({ source, recipe }) {
     if (source.length > 1) await needCounts(source, recipe);
     else for (const id of source) await need(id);
-    return paletteOf(source, recipe);
+    return paletteOf(sourceOf(source), recipe, (from) =>
+      palettes.get(keyOf(source, recipe), () => findPalette(from, recipe)),
+    );
   },
 
   async fit({ source, look, palette }) {

@@ -1,3 +1,4 @@
+export * from './code-list.ts';
 export * from './codes.ts';
 export { deltaE00 } from './difference.ts';
 export * from './inks.ts';

@@ -6,6 +6,7 @@ export * from './exact.ts';
 export * from './histogram.ts';
 export * from './limits.ts';
 export * from './order.ts';
+export * from './palette.ts';
 export * from './prune.ts';
 export * from './quality.ts';
 export * from './reduce.ts';

@@ -1,4 +1,4 @@
-import { type Color, deltaE00, toLab } from '../color/index.ts';
+import { type Color, deltaE00, suggestNames, toHex, toLab } from '../color/index.ts';
 import { stored } from '../stored.ts';
 import type { ChartGrid } from './chart.ts';
 import type { PaletteOrder } from './order.ts';
@@ -123,6 +123,66 @@ export function typedNames(colors: PaletteColor[], names: Held[]): (string | und
     if (best >= 0) found[best] = name;
   }
   return found;
+}
+
+/** What a new result makes void. */
+const RESULT: (keyof Recipe)[] = [
+  'method',
+  'count',
+  'accent',
+  'held',
+  'cell',
+  'region',
+  'keepBackground',
+  'grid',
+];
+
+/** The take with another recipe. What asks for another result lets go of the changes that were made to this one. */
+export function withRecipe(take: Take, part: Partial<Recipe>): Take {
+  const anew = RESULT.some((key) => key in part && part[key] !== take.recipe[key]);
+  const order: Partial<Recipe> =
+    part.method && part.method !== take.recipe.method
+      ? { order: part.method === 'reduce' ? 'share' : 'appearance' }
+      : {};
+  return { ...take, recipe: { ...take.recipe, ...(anew ? { amendments: [] } : {}), ...order, ...part } };
+}
+
+/** What of a recipe must be otherwise for a colour to leave the palette. */
+export function without({ method, points, held, amendments }: Recipe, color: PaletteColor): Partial<Recipe> {
+  if (method === 'point') return { points: points.filter((p) => colorKey(p) !== colorKey(color)) };
+  return color.held
+    ? { held: held.filter((h) => toHex(h.color) !== toHex(color.color)) }
+    : { amendments: [...amendments, { remove: colorKey(color) }] };
+}
+
+/** The take with a typed name for a colour; an empty one takes it back. */
+export const withName = (take: Take, { color }: PaletteColor, name: string): Take => ({
+  ...take,
+  names: [...take.names.filter((n) => toHex(n.color) !== toHex(color)), ...(name ? [{ name, color }] : [])],
+});
+
+/** What each colour of a palette is called, by place: typed, as where it is held from, suggested, or its code. */
+export function paletteNames(
+  colors: PaletteColor[],
+  { names, suggest, held }: Pick<Take, 'names' | 'suggest'> & Pick<Recipe, 'held'>,
+): { text: string; typed: boolean }[] {
+  const given = typedNames(colors, names);
+  const rest = colors.filter((_, i) => given[i] === undefined);
+  const heldNames = new Map(held.map((h) => [toHex(h.color), h.name]));
+  const found = suggest
+    ? suggestNames(
+        rest.map((c) => c.color),
+        given.filter((name) => name !== undefined),
+      )
+    : rest.map((c) => toHex(c.color).toUpperCase());
+  let next = 0;
+  return colors.map((c, i) => {
+    const own = given[i];
+    if (own !== undefined) return { text: own, typed: true };
+    const text = found[next++]!;
+    // a colour of the library keeps the name it has there
+    return { text: (c.held && heldNames.get(toHex(c.color))) || text, typed: false };
+  });
 }
 
 interface Size {

@@ -98,6 +98,7 @@ export function Panel({
     if (open === side) panel.current?.focus();
   }, [open, side]);
   return (
+    // biome-ignore lint/a11y/useAriaPropsSupportedByRole: it has a role, one of two
     <div
       ref={panel}
       tabIndex={-1}

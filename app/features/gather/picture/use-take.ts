@@ -1,17 +1,19 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { suggestNames, toHex } from '#core/color/index';
 import {
-  colorKey,
   type Fit,
   type Method,
+  type Palette,
   type PaletteColor,
+  paletteNames,
   plainRecipe,
   type Recipe,
   type Take,
-  typedNames,
+  withName,
+  without,
+  withRecipe,
 } from '#core/picture/index';
 import { ALL, type PictureState, type PictureStore } from '~/state/picture-store';
-import type { PaletteAnswer, Source } from '~/workers/picture-messages';
+import type { Source } from '~/workers/picture-messages';
 import { latestOnly } from '~/workers/worker-client';
 
 /** The take worked on, and the palette it gives. */
@@ -26,7 +28,7 @@ export interface TakeState {
   set(part: Partial<Recipe> | ((now: Recipe) => Partial<Recipe>)): void;
   change(next: (take: Take) => Take): void;
   /** What the worker found beside the colours, for this very recipe or the one before it. */
-  answer: PaletteAnswer | null;
+  answer: Palette | null;
   /** The palette with what the user changed in it, in the chosen order. */
   colors: PaletteColor[];
   pairs: Pair[];
@@ -46,18 +48,6 @@ export const fits = (method: Method) => method === 'reduce' || method === 'exact
 const NONE: PaletteColor[] = [];
 const SETTLED_MS = 250;
 
-/** What a new result makes void. */
-const RESULT: (keyof Recipe)[] = [
-  'method',
-  'count',
-  'accent',
-  'held',
-  'cell',
-  'region',
-  'keepBackground',
-  'grid',
-];
-
 export function useTake(store: PictureStore, { pictures, shown, boards }: PictureState): TakeState | null {
   const board = shown ? boards[shown] : undefined;
   const take = board?.takes.find((t) => t.id === board.current) ?? board?.takes[0];
@@ -67,7 +57,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
   );
   const sourceKey = ready.join();
   const source = useMemo(() => sourceKey.split(',').filter(Boolean), [sourceKey]);
-  const [result, setResult] = useState<{ of: string; answer: PaletteAnswer } | null>(null);
+  const [result, setResult] = useState<{ of: string; answer: Palette } | null>(null);
   const [fit, setFit] = useState<Fit | null>(null);
 
   const takeId = take?.id;
@@ -134,15 +124,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
 
   const set = useCallback(
     (given: Partial<Recipe> | ((now: Recipe) => Partial<Recipe>)) =>
-      change((t) => {
-        const part = typeof given === 'function' ? given(t.recipe) : given;
-        const anew = RESULT.some((key) => key in part && part[key] !== t.recipe[key]);
-        const order =
-          part.method && part.method !== t.recipe.method
-            ? { order: part.method === 'reduce' ? ('share' as const) : ('appearance' as const) }
-            : {};
-        return { ...t, recipe: { ...t.recipe, ...(anew ? { amendments: [] } : {}), ...order, ...part } };
-      }),
+      change((t) => withRecipe(t, typeof given === 'function' ? given(t.recipe) : given)),
     [change],
   );
 
@@ -174,41 +156,11 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
 }
 
 /** What each colour of a palette is called, by place: typed, suggested, or its code. */
-export function useNames({ colors, take: { names: typed, suggest }, recipe: { held } }: TakeState) {
-  return useMemo(() => {
-    const given = typedNames(colors, typed);
-    const rest = colors.filter((_, i) => given[i] === undefined);
-    const heldNames = new Map(held.map((h) => [toHex(h.color), h.name]));
-    const found = suggest
-      ? suggestNames(
-          rest.map((c) => c.color),
-          given.filter((name) => name !== undefined),
-        )
-      : rest.map((c) => toHex(c.color).toUpperCase());
-    let next = 0;
-    return colors.map((c, i) => {
-      const own = given[i];
-      if (own !== undefined) return { text: own, typed: true };
-      const text = found[next++];
-      // a colour of the library keeps the name it has there
-      return { text: (c.held && heldNames.get(toHex(c.color))) || text, typed: false };
-    });
-  }, [colors, typed, suggest, held]);
-}
+export const useNames = ({ colors, take: { names, suggest }, recipe: { held } }: TakeState) =>
+  useMemo(() => paletteNames(colors, { names, suggest, held }), [colors, names, suggest, held]);
 
-export const remove = (state: TakeState, color: PaletteColor) =>
-  state.recipe.method === 'point'
-    ? state.set({ points: state.recipe.points.filter((p) => colorKey(p) !== colorKey(color)) })
-    : color.held
-      ? state.set({ held: state.recipe.held.filter((h) => toHex(h.color) !== toHex(color.color)) })
-      : state.set({ amendments: [...state.recipe.amendments, { remove: colorKey(color) }] });
+export const remove = (state: TakeState, color: PaletteColor) => state.set(without(state.recipe, color));
 
 /** Gives a colour of the palette the name the user typed; an empty one takes it back. */
 export const rename = (state: TakeState, color: PaletteColor, name: string) =>
-  state.change((take) => ({
-    ...take,
-    names: [
-      ...take.names.filter((n) => toHex(n.color) !== toHex(color.color)),
-      ...(name ? [{ name, color: color.color }] : []),
-    ],
-  }));
+  state.change((take) => withName(take, color, name));

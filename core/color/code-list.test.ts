@@ -1,0 +1,47 @@
+import { describe, expect, it } from 'vitest';
+import { codeEntries, readCodes } from './index.ts';
+
+const lines = (...texts: string[]) => texts.map((text) => ({ text, read: readCodes(text), own: {} }));
+const plain = { answers: {}, suggest: false, once: false };
+
+describe('lines of codes together', () => {
+  it('give their colours in order, by their names or their codes', () => {
+    const { taken } = codeEntries(lines('Hull: #8a1c24', 'rgb(47 125 107)'), plain);
+    expect(taken.map((c) => c.name)).toEqual(['Hull', '#2F7D6B']);
+    expect(taken.map((c) => c.suggested)).toEqual([false, false]);
+  });
+
+  it('say which line had a colour before, and leave it out when it is wanted once', () => {
+    const twice = lines('#8a1c24', 'Hull #8A1C24');
+    expect(codeEntries(twice, plain)).toMatchObject({ repeats: 1, entries: [{ same: null }, { same: 1 }] });
+    expect(codeEntries(twice, plain).taken.length).toBe(2);
+    expect(codeEntries(twice, { ...plain, once: true }).taken.length).toBe(1);
+  });
+
+  it('ask once for all codes that leave the same thing open, and take one answer for all', () => {
+    const open = lines('8a1c24ff', '2f7d6b80');
+    const { questions, taken } = codeEntries(open, plain);
+    if (questions.length === 0) {
+      // eight digits without a sign may be settled by the way they are written
+      expect(taken.length).toBe(2);
+      return;
+    }
+    const [{ question, codes, readings }] = questions as [(typeof questions)[0]];
+    expect([codes, taken.length]).toEqual([2, 0]);
+    const answered = codeEntries(open, { ...plain, answers: { [question]: readings[0]!.id } });
+    expect([answered.questions.length, answered.taken.length]).toEqual([0, 2]);
+  });
+
+  it('count what is no colour and what has a slip in it', () => {
+    const { unread, wrong } = codeEntries(lines('see page four', 'rgb(300 0 0)'), plain);
+    expect(unread).toBe(1);
+    expect(wrong).toBe(1);
+  });
+
+  it('suggest a name where there is none', () => {
+    const { taken } = codeEntries(lines('#8a1c24', 'Deck #2f7d6b'), { ...plain, suggest: true });
+    expect(taken[0]!.suggested).toBe(true);
+    expect(taken[0]!.name).toMatch(/[a-z]/);
+    expect(taken[1]).toMatchObject({ name: 'Deck', suggested: false });
+  });
+});
