@@ -31,7 +31,7 @@ export default function handleRequest(
     const timer = setTimeout(() => abort(), streamTimeout + 1000);
     const { pipe, abort } = renderToPipeableStream(
       <NonceContext value={nonce}>
-        <ServerRouter context={context} url={request.url} nonce={nonce} />
+        <ServerRouter context={context} url={request.url} {...(nonce ? { nonce } : {})} />
       </NonceContext>,
       {
         nonce,

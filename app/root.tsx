@@ -54,7 +54,7 @@ export function Layout({ children }: { children: ReactNode }) {
   const data = useRouteLoaderData<typeof loader>('root');
   const [surround, setSurround] = useState<Surround>(data?.surround ?? 'light');
   const nonce = useContext(NonceContext);
-  const [styles] = useState(() => createCache({ key: 'css', nonce }));
+  const [styles] = useState(() => createCache({ key: 'css', ...(nonce ? { nonce } : {}) }));
   return (
     <html lang="en-GB" data-surround={surround}>
       <head>

@@ -117,10 +117,10 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
           `error: a file to read and a file to write are wanted, not ${files.length}; for several files add --to ID --out DIR`,
         );
       const [from, to] = files;
-      const format: Format = options.to ?? byEnding(to);
+      const format: Format = options.to ?? byEnding(to!);
       checkOptions(format, options.set);
-      const opened = await open(from, options.from, options.text);
-      const result = await convert(opened, format, to, options.set);
+      const opened = await open(from!, options.from, options.text);
+      const result = await convert(opened, format, to!, options.set);
       print(options.json, result.json, result.text);
       for (const w of opened.warnings) if (!options.json) err(`Note: ${w}\n`);
     });
@@ -302,7 +302,7 @@ function asWritable(id: string): Format {
 function asOption(text: string, before: Options): Options {
   const [, name, value] = /^([\w-]+)=(true|false|yes|no|-?\d+(?:\.\d+)?)$/.exec(text) ?? [];
   if (!name) throw new InvalidArgumentError('A name and a number, yes or no are wanted, such as columns=6.');
-  return { ...before, [name]: /\d/.test(value) ? Number(value) : value === 'true' || value === 'yes' };
+  return { ...before, [name]: /\d/.test(value!) ? Number(value) : value === 'true' || value === 'yes' };
 }
 
 function checkOptions(format: Format, set: Options): void {

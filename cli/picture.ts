@@ -47,7 +47,7 @@ export async function decodePicture(name: string, bytes: Uint8Array): Promise<Pi
     if (error instanceof PictureRefusedError) throw new FormatError(`${name}: ${error.message}`);
     const reason = error instanceof Error ? error.message.split('\n')[0] : String(error);
     throw new FormatError(
-      /pixel limit/i.test(reason)
+      /pixel limit/i.test(reason!)
         ? `${name}: the picture has more than 40 megapixels. Make a smaller copy first.`
         : `${name}: it does not decode as a picture (${reason}).`,
     );

@@ -54,7 +54,7 @@ async function drawLabels(
     const { name, code } = chipLabel(chip);
     const x = chip.column * sheet.chip + PADDING;
     const top = chip.row * (sheet.chip + sheet.strip) + sheet.chip;
-    return outlines(semibold, name, 11, x, top + 13, room) + outlines(mono, code, 10, x, top + 27, room);
+    return outlines(semibold!, name, 11, x, top + 13, room) + outlines(mono!, code, 10, x, top + 27, room);
   });
   const ink = await sharp(
     Buffer.from(

@@ -19,7 +19,7 @@ import {
   undoOps,
   type Write,
 } from '../core/swatch/index.ts';
-import { type Db, type Tx, type WriteTx, write } from './db.ts';
+import { type Db, only, type Tx, type WriteTx, write } from './db.ts';
 import { firstNumber, readerOf, writeRows } from './rows.ts';
 import { about, changes, groups, libraries } from './schema.ts';
 
@@ -259,7 +259,9 @@ async function changesAfter(tx: Tx, library: number, seen: number): Promise<Done
     .where(and(gt(changes.n, firstNumber(library) + seen), lt(changes.n, firstNumber(library + 1))))
     .orderBy(asc(changes.n))
     .limit(MOST_CHANGES + 1);
-  const [{ seq }] = await tx.select({ seq: libraries.seq }).from(libraries).where(eq(libraries.num, library));
+  const { seq } = only(
+    await tx.select({ seq: libraries.seq }).from(libraries).where(eq(libraries.num, library)),
+  );
   const total = rows.reduce((n, r) => n + (r.size ?? Number.POSITIVE_INFINITY), 0);
   // a page that knows more than there is has known a database that was there before a restore
   if (seen > seq || rows.length !== seq - seen || total > MOST_CHARACTERS) return null;

@@ -36,7 +36,7 @@ async function* piecesOf(tx: Tx, table: string): AsyncGenerator<Row[]> {
     );
     if (rows.length > 0) yield rows.map(({ row_number: _, ...row }) => row);
     if (rows.length < most) return;
-    after = rows[rows.length - 1].row_number;
+    after = rows[rows.length - 1]!.row_number;
   }
 }
 
@@ -58,12 +58,12 @@ class Sum {
             : v;
       });
     const hash = createHash('sha256').update(JSON.stringify(values)).digest();
-    this.total[0] += hash.readBigUInt64LE();
+    this.total[0]! += hash.readBigUInt64LE();
     this.rows++;
   }
 
   get value() {
-    return { rows: this.rows, sum: this.total[0].toString(16) };
+    return { rows: this.rows, sum: this.total[0]!.toString(16) };
   }
 }
 
@@ -118,20 +118,20 @@ export async function copyDatabase(from: Db, to: Db): Promise<Sums> {
   });
   const copied = await sumsOf(to);
   for (const table of TABLES)
-    if (copied[table].sum !== sums[table].sum || copied[table].rows !== sums[table].rows)
+    if (copied[table]!.sum !== sums[table]!.sum || copied[table]!.rows !== sums[table]!.rows)
       throw new Error(
-        `The copy of ${table} is not what was written: ${copied[table].rows} of ${sums[table].rows} rows.`,
+        `The copy of ${table} is not what was written: ${copied[table]!.rows} of ${sums[table]!.rows} rows.`,
       );
   return sums;
 }
 
 async function insert(tx: WriteTx, table: string, rows: Row[]): Promise<void> {
-  const columns = Object.keys(rows[0]);
+  const columns = Object.keys(rows[0]!);
   const bound = (v: InValue) => (v instanceof ArrayBuffer ? new Uint8Array(v) : v);
   await many(
     tx,
     `INSERT INTO ${table} (${columns.map((c) => `"${c}"`).join()})`,
-    rows.map((row) => columns.map((c) => bound(row[c]))),
+    rows.map((row) => columns.map((c) => bound(row[c]!))),
   );
 }
 

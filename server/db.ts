@@ -7,6 +7,9 @@ import * as schema from './schema.ts';
 export type Db = LibSQLDatabase<typeof schema> & { $client: Client };
 /** A transaction, or the database itself. */
 export type Tx = Pick<Db, 'select' | 'insert' | 'update' | 'delete' | 'run' | 'all' | 'get'>;
+/** The one row of an answer that always has one. */
+export const only = <T>(rows: T[]): T => rows[0]!;
+
 /** A transaction that writes. */
 export interface WriteTx extends Tx {
   /** Runs one statement for very many rows, which would only be slowed down by being described first. */
@@ -41,7 +44,7 @@ export async function connect(url = databaseUrl()): Promise<Db> {
 const clientOf = (url: string): Client =>
   createClient({
     url,
-    authToken: process.env.DATABASE_AUTH_TOKEN,
+    ...(process.env.DATABASE_AUTH_TOKEN ? { authToken: process.env.DATABASE_AUTH_TOKEN } : {}),
     ...(isFile(url) ? { timeout: BUSY_MS } : {}),
   });
 

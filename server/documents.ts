@@ -5,7 +5,7 @@ import { type Take, takesData } from '../core/picture/take.ts';
 import { applyEdit, describeEdit, type Edit } from '../core/swatch/documents.ts';
 import { changeTo, type Library, LibraryRows, opsData, same, type Write } from '../core/swatch/index.ts';
 import { count } from './changes.ts';
-import { type Db, type Tx, type WriteTx, write } from './db.ts';
+import { type Db, only, type Tx, type WriteTx, write } from './db.ts';
 import { keepAsset } from './pictures.ts';
 import { firstNumber, libraryColumns, writeRows } from './rows.ts';
 import { changes, kits, libraries, pictures } from './schema.ts';
@@ -57,20 +57,22 @@ async function bringOver(tx: WriteTx, id: string): Promise<void> {
     }),
   );
   const past = pastOf(library, steps);
-  const [{ num }] = await tx
-    .insert(libraries)
-    .values({
-      id,
-      ...libraryColumns(library.name, {
-        ...(library.note === undefined ? {} : { note: library.note }),
-        ...(library.columns === undefined ? {} : { columns: library.columns }),
-      }),
-      // every undo and redo counted, too, so that there are at least as many
-      seq: Math.max(old.revision, past.done.length),
-      changedAt: new Date(old.changed_at),
-      deletedAt: old.deleted_at === null ? null : new Date(old.deleted_at),
-    })
-    .returning({ num: libraries.num });
+  const { num } = only(
+    await tx
+      .insert(libraries)
+      .values({
+        id,
+        ...libraryColumns(library.name, {
+          ...(library.note === undefined ? {} : { note: library.note }),
+          ...(library.columns === undefined ? {} : { columns: library.columns }),
+        }),
+        // every undo and redo counted, too, so that there are at least as many
+        seq: Math.max(old.revision, past.done.length),
+        changedAt: new Date(old.changed_at),
+        deletedAt: old.deleted_at === null ? null : new Date(old.deleted_at),
+      })
+      .returning({ num: libraries.num }),
+  );
   const writes = allRows(past.rows);
   await writeRows(tx, num, writes);
   await count(tx, num, writes);
@@ -111,7 +113,7 @@ async function bringOver(tx: WriteTx, id: string): Promise<void> {
     ['old_history', 'library_id'],
     ['old_libraries', 'id'],
   ])
-    await tx.run(sql`DELETE FROM ${sql.identifier(table)} WHERE ${sql.identifier(column)} = ${id}`);
+    await tx.run(sql`DELETE FROM ${sql.identifier(table!)} WHERE ${sql.identifier(column!)} = ${id}`);
 }
 
 interface Past {
@@ -150,8 +152,8 @@ function pastOf(now: Library, steps: OldStep[]): Past {
       ids.push(forward(step, true));
     }
     for (const [i, step] of [...undone.entries()].reverse()) {
-      const applied = rows.apply(changeTo(rows, before[i], document));
-      document = before[i];
+      const applied = rows.apply(changeTo(rows, before[i]!, document));
+      document = before[i]!;
       past.push({
         ...kept(nanoid(), describeEdit(step.edit), applied, step.at),
         step: 'undo',

@@ -1,7 +1,7 @@
 import { asc, desc, eq } from 'drizzle-orm';
 import { type KitChoices, kitData, presetData } from '../core/formats/kit.ts';
 import { findLibrary } from './changes.ts';
-import { type Db, write } from './db.ts';
+import { type Db, only, write } from './db.ts';
 import { kits, presets } from './schema.ts';
 
 /** A hand-over of the past. */
@@ -38,10 +38,12 @@ export function keepKit(db: Db, libraryId: string, revision: number, choices: Ki
   return write(db, async (tx) => {
     const { num } = await findLibrary(tx, libraryId);
     const at = new Date();
-    const [{ id }] = await tx
-      .insert(kits)
-      .values({ library: num, revision, choices: kitData.write(choices), at })
-      .returning({ id: kits.id });
+    const { id } = only(
+      await tx
+        .insert(kits)
+        .values({ library: num, revision, choices: kitData.write(choices), at })
+        .returning({ id: kits.id }),
+    );
     return { id, revision, choices, at };
   });
 }

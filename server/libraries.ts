@@ -14,7 +14,7 @@ import {
   withNewIds,
 } from '../core/swatch/index.ts';
 import { count, epochOf, findLibrary, RefusedError, stepsOf } from './changes.ts';
-import { type Db, readTransaction, type Tx, type WriteTx, write } from './db.ts';
+import { type Db, only, readTransaction, type Tx, type WriteTx, write } from './db.ts';
 import {
   allTravelling,
   firstNumber,
@@ -92,7 +92,7 @@ async function freshBand(db: Db, num: number): Promise<Band> {
     band.at(-1)!.push(hex);
     last = g;
   }
-  const [{ seq }] = await db.select({ seq: libraries.seq }).from(libraries).where(eq(libraries.num, num));
+  const { seq } = only(await db.select({ seq: libraries.seq }).from(libraries).where(eq(libraries.num, num)));
   // only a wish: whoever comes next makes it again when this does not go through
   await write(db, async (tx) => {
     await tx
@@ -190,10 +190,12 @@ export async function listDeleted(db: Db): Promise<Omit<Summary, 'band'>[]> {
 export async function insertLibrary(tx: WriteTx, library: Library): Promise<number> {
   const { name, note, columns } = library;
   const more = { ...(note === undefined ? {} : { note }), ...(columns === undefined ? {} : { columns }) };
-  const [{ num }] = await tx
-    .insert(libraries)
-    .values({ id: library.id, ...libraryColumns(name, more), changedAt: new Date() })
-    .returning({ num: libraries.num });
+  const { num } = only(
+    await tx
+      .insert(libraries)
+      .values({ id: library.id, ...libraryColumns(name, more), changedAt: new Date() })
+      .returning({ num: libraries.num }),
+  );
   const writes = toWrites(library).filter((w) => w.of !== 'library');
   await writeRows(tx, num, writes);
   await count(tx, num, writes);
@@ -277,11 +279,11 @@ async function readHead(tx: Tx, id: string, by: string): Promise<{ num: number; 
     num,
     head: {
       id,
-      name: row.name,
-      ...libraryData.read(row.data),
+      name: row!.name,
+      ...libraryData.read(row!.data),
       epoch: await epochOf(tx),
-      seq: row.seq,
-      swatchCount: row.swatchCount,
+      seq: row!.seq,
+      swatchCount: row!.swatchCount,
       groups: groupRows.map(({ data, ...group }) => ({ ...group, ...groupData.read(data) })),
       items: itemRows.map((item) => ({
         id: item.id,

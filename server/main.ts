@@ -24,7 +24,7 @@ const NOT_HTTP: Record<string, [status: string, why: string]> = {
  */
 export async function serve(client: string): Promise<{ server: Server; url: string }> {
   const settings = readSettings();
-  const build: ServerBuild = await import('virtual:react-router/server-build');
+  const build = (await import('virtual:react-router/server-build')) as ServerBuild;
   const app = makeApp(settings, build, client);
   const server = createServer(
     {

@@ -1,6 +1,6 @@
 import type { InValue } from '@libsql/client';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
-import { toHex, toLab } from '../core/color/index.ts';
+import { type Lab, toHex, toLab } from '../core/color/index.ts';
 import {
   asSearchText,
   type Fields,
@@ -17,7 +17,7 @@ import {
   type TravellingSwatch,
   type Write,
 } from '../core/swatch/index.ts';
-import type { Tx, WriteTx } from './db.ts';
+import { only, type Tx, type WriteTx } from './db.ts';
 import { groups, items, libraries, NUMBER_BITS, swatches } from './schema.ts';
 
 // The rows of a library in the database: many are read and written with one statement, as JSON, so that it costs one way to
@@ -34,11 +34,11 @@ const CELLS = 64;
 const OFFSET = 256;
 
 /** The numbers of the cell a colour lies in; outside of what can be seen, of the nearest. */
-export const cellsOf = (lab: readonly number[]): [number, number, number] => {
+export const cellsOf = ([l, a, b]: Lab): [number, number, number] => {
   const part = (v: number) => Math.min(CELLS - 1, Math.max(0, Math.floor(v / CELL)));
-  return [part(lab[0]), part(lab[1] + OFFSET), part(lab[2] + OFFSET)];
+  return [part(l), part(a + OFFSET), part(b + OFFSET)];
 };
-export const cellNumber = ([l, a, b]: readonly number[]) => (l * CELLS + a) * CELLS + b;
+export const cellNumber = ([l, a, b]: Lab) => (l * CELLS + a) * CELLS + b;
 
 const json = (value: unknown) => JSON.stringify(value);
 
@@ -140,7 +140,7 @@ export async function readerOf(
 }
 
 const inJson = (column: typeof groups.id | typeof swatches.groupId | typeof items.id, ids: string[]) =>
-  ids.length === 1 ? eq(column, ids[0]) : inArray(column, sql`(SELECT value FROM json_each(${json(ids)}))`);
+  ids.length === 1 ? eq(column, ids[0]!) : inArray(column, sql`(SELECT value FROM json_each(${json(ids)}))`);
 
 /**
  * Writes rows as they are to be, and what they are found by.
@@ -254,10 +254,9 @@ async function writeSwatches(tx: WriteTx, library: number, writes: Write[], numb
     await many(tx, FINDABLE, renamed);
   }
   if (fresh.length > 0) {
-    const [{ next }] = await tx
-      .select({ next: libraries.nextSwatch })
-      .from(libraries)
-      .where(eq(libraries.num, library));
+    const { next } = only(
+      await tx.select({ next: libraries.nextSwatch }).from(libraries).where(eq(libraries.num, library)),
+    );
     const start = firstNumber(library) + next;
     await many(
       tx,
@@ -292,7 +291,7 @@ export const FINDABLE = 'INSERT INTO swatch_search (rowid, text)';
 export async function many(tx: WriteTx, into: string, rows: InValue[][], then = ''): Promise<void> {
   for (let at = 0; at < rows.length; at += AT_ONCE) {
     const some = rows.slice(at, at + AT_ONCE);
-    const row = `(${Array(some[0].length).fill('?').join()})`;
+    const row = `(${Array(some[0]!.length).fill('?').join()})`;
     await tx.execute({
       sql: `${into} VALUES ${Array(some.length).fill(row).join()} ${then}`,
       args: some.flat(),
@@ -308,7 +307,7 @@ type Columns = ReturnType<typeof columnsOf>;
 function columnsOf(id: string, fields: Fields): { columns: InValue[]; text: string } {
   const { swatch, group, order, name, code, kind, role, data } = keptSwatch(id, fields);
   // numbers so large that they have no Lab are found by their name alone
-  const [l, a, b] = toLab(swatch.color).map((v) => (Number.isFinite(v) ? v : 0));
+  const [l, a, b] = toLab(swatch.color).map((v) => (Number.isFinite(v) ? v : 0)) as Lab;
   const hex = toHex(swatch.color);
   return {
     columns: [id, group, order, name, code, kind, role, hex, l, a, b, cellNumber(cellsOf([l, a, b])), data],

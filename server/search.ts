@@ -33,7 +33,7 @@ export async function findSwatches(db: Tx, wanted: string): Promise<Hit[]> {
     const [last] = numbers.slice(-1);
     // there are very many, of which the first of each library is enough. Where they stand thickly it is looked for from one
     // library's range of numbers to the next, else it is quicker to go through all of them
-    const thick = libraryOf(numbers[0]) === libraryOf(last);
+    const thick = libraryOf(numbers[0]!) === libraryOf(last!);
     const more = thick
       ? await db.all<{ n: number }>(sql`WITH RECURSIVE hit(n) AS (
       SELECT ${last} UNION ALL
@@ -43,7 +43,7 @@ export async function findSwatches(db: Tx, wanted: string): Promise<Hit[]> {
       : await db.all<{ n: number }>(
           sql`SELECT min(rowid) AS n FROM swatch_search WHERE swatch_search MATCH ${match} AND rowid > ${last} GROUP BY rowid >> ${NUMBER_BITS}`,
         );
-    numbers = [...numbers, ...more.map((r) => r.n).filter((n) => n > last)];
+    numbers = [...numbers, ...more.map((r) => r.n).filter((n) => n > last!)];
   }
   const perLibrary = new Map<number, number>();
   const shown = numbers.filter((n) => {
@@ -163,7 +163,7 @@ function cellsAround(
   lab: Lab,
   { lightness, chroma, hue, toGrey: [u, v] }: ReturnType<typeof reachOf>,
 ): number[] {
-  const [da, db] = [Math.abs(u) * chroma + Math.abs(v) * hue, Math.abs(v) * chroma + Math.abs(u) * hue];
+  const [da, db] = [Math.abs(u!) * chroma + Math.abs(v!) * hue, Math.abs(v!) * chroma + Math.abs(u!) * hue];
   const low = cellsOf([lab[0] - lightness, lab[1] - da, lab[2] - db]);
   const high = cellsOf([lab[0] + lightness, lab[1] + da, lab[2] + db]);
   const cells: number[] = [];

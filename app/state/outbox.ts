@@ -142,7 +142,7 @@ export class Outbox extends Store<OutboxState> {
     const batch = this.batch(queue);
     const body = JSON.stringify({
       by: this.env.by,
-      seen: this.recipients.get(library)?.seen() ?? batch[0].seen,
+      seen: this.recipients.get(library)?.seen() ?? batch[0]!.seen,
       changes: batch.map((w) => w.change),
     });
     const signal = AbortSignal.timeout(Math.round(REPLY_MS + body.length / 100));

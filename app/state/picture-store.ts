@@ -96,7 +96,7 @@ async function soundTake(take: unknown): Promise<Take | null> {
 async function boardOf(picture: string, kept: KeptTake[]): Promise<Board | null> {
   const own = kept.filter((t) => t.picture === picture).sort((a, b) => a.at - b.at);
   const takes = (await Promise.all(own.map((t) => soundTake(t.take)))).flatMap((take) => take ?? []);
-  return takes.length > 0 ? { takes, current: takes[0].id } : null;
+  return takes.length > 0 ? { takes, current: takes[0]!.id } : null;
 }
 
 /**
@@ -144,7 +144,8 @@ export class PictureStore extends Store<PictureState> {
     for (const { id } of [...kept, { id: ALL }]) {
       const board = await boardOf(id, takes as unknown as KeptTake[]);
       const current = page.current[id];
-      if (board) boards[id] = board.takes.some((t) => t.id === current) ? { ...board, current } : board;
+      if (board)
+        boards[id] = current && board.takes.some((t) => t.id === current) ? { ...board, current } : board;
       else if (id !== ALL) boards[id] = emptyBoard();
     }
     if (this.state.pictures.length > 0) return;
@@ -152,7 +153,7 @@ export class PictureStore extends Store<PictureState> {
     for (const { id, at } of kept) this.openedAt.set(id, at);
     this.set({
       pictures: kept.map((p) => closed(p)),
-      shown: there ? page.shown : kept[0].id,
+      shown: there ? page.shown : kept[0]!.id,
       boards,
     });
     for (const { id } of kept) void this.decode(id);
@@ -205,7 +206,7 @@ export class PictureStore extends Store<PictureState> {
       if (shown === null) this.show(key);
     }
     if (shelf !== 'takes' || this.unwritten.has(key)) return;
-    const [picture, id] = key.split(' ');
+    const [picture = '', id] = key.split(' ');
     if (!this.state.boards[picture]) return;
     const kept = gone ? undefined : ((await this.shelf.get('takes', key)) as unknown as KeptTake | undefined);
     const take = kept && (await soundTake(kept.take));
@@ -224,7 +225,7 @@ export class PictureStore extends Store<PictureState> {
     const at = Math.min(kept?.at ?? 0, others.length);
     const takes = take ? [...others.slice(0, at), take, ...others.slice(at)] : others;
     if (takes.length === 0) return;
-    const current = takes.some((t) => t.id === board.current) ? board.current : takes[0].id;
+    const current = takes.some((t) => t.id === board.current) ? board.current : takes[0]!.id;
     this.set({ boards: { ...this.state.boards, [picture]: { takes, current } } });
   }
 
@@ -266,7 +267,7 @@ export class PictureStore extends Store<PictureState> {
       return;
     }
     const one = { ...closed({ id, name, keptIn: library, copy: null, at: 0 }), file: await response.blob() };
-    this.add([one], takes.length > 0 ? { [id]: { takes, current: takes[0].id } } : {});
+    this.add([one], takes.length > 0 ? { [id]: { takes, current: takes[0]!.id } } : {});
   }
 
   private add(added: OpenPicture[], boards: Record<string, Board>): void {
@@ -274,7 +275,7 @@ export class PictureStore extends Store<PictureState> {
     const sound = this.state.pictures.filter((p) => !p.problem);
     this.set({
       pictures: [...sound, ...added],
-      shown: added[0].id,
+      shown: added[0]!.id,
       boards: {
         ...this.state.boards,
         ...Object.fromEntries(added.map(({ id }) => [id, emptyBoard()])),
@@ -379,8 +380,8 @@ export class PictureStore extends Store<PictureState> {
   addTake(source: string): void {
     this.board(source, ({ takes, current }) => {
       const id = nanoid(8);
-      const at = takes.findIndex((t) => t.id === current);
-      return { takes: [...takes, { ...takes[at], id, name: '' }], current: id };
+      const like = takes.find((t) => t.id === current) ?? newTake(id);
+      return { takes: [...takes, { ...like, id, name: '' }], current: id };
     });
   }
 
@@ -403,13 +404,13 @@ export class PictureStore extends Store<PictureState> {
       if (takes.length < 2) return { takes, current };
       const at = takes.findIndex((t) => t.id === id);
       const left = takes.filter((t) => t.id !== id);
-      return { takes: left, current: current === id ? left[Math.min(at, left.length - 1)].id : current };
+      return { takes: left, current: current === id ? left[Math.min(at, left.length - 1)]!.id : current };
     });
     return () => {
-      const gone = before.takes.find((t) => t.id === id);
+      const gone = before!.takes.find((t) => t.id === id);
       if (gone)
         this.board(source, ({ takes }) => {
-          const at = before.takes.indexOf(gone);
+          const at = before!.takes.indexOf(gone);
           return { takes: [...takes.slice(0, at), gone, ...takes.slice(at)], current: id };
         });
     };
@@ -506,7 +507,7 @@ export class PictureStore extends Store<PictureState> {
   /** The takes as they lie on the copy, which may be smaller than what is open here. */
   private takesOfCopy(id: string): Take[] {
     const picture = this.state.pictures.find((p) => p.id === id);
-    const { takes } = this.state.boards[id];
+    const takes = this.state.boards[id]?.takes ?? [];
     const { opened, copy } = picture ?? {};
     return opened && copy ? takes.map((take) => resized(take, opened, copy)) : takes;
   }

@@ -46,12 +46,12 @@ export function Strip({ colors, height = 7 }: { colors: string[]; height?: numbe
 export function stripColors(swatches: Swatch[], most = 60): string[] {
   const step = Math.max(1, Math.ceil(swatches.length / most));
   const colors: string[] = [];
-  for (let i = 0; i < swatches.length; i += step) colors.push(toHex(swatches[i].color));
+  for (let i = 0; i < swatches.length; i += step) colors.push(toHex(swatches[i]!.color));
   return colors;
 }
 
 export const groupLabel = (library: Library, index: number) =>
-  library.groups[index].name || (index === 0 ? 'No group' : 'Group without a name');
+  library.groups[index]!.name || (index === 0 ? 'No group' : 'Group without a name');
 
 export const swatchLabel = (swatch: Swatch) => swatch.name || toHex(swatch.color).toUpperCase();
 

@@ -57,9 +57,10 @@ const answers: Answers<FileQueries> = {
             came.push({ kind: 'swatches', path: found.path, read: travelling(found.opened) });
           else if (found.kind === 'picture')
             came.push({ ...found, file: new Blob([found.bytes as Uint8Array<ArrayBuffer>]) });
-          else if (found.kind === 'problem')
-            came.push({ ...found, sound: found.sound && travelling(found.sound) });
-          else came.push(found);
+          else if (found.kind === 'problem') {
+            const { sound, ...told } = found;
+            came.push({ ...told, ...(sound ? { sound: travelling(sound) } : {}) });
+          } else came.push(found);
         }
       } catch {
         // a file that went away under our hands
@@ -73,7 +74,7 @@ const answers: Answers<FileQueries> = {
 
   async write({ library, choice }) {
     const files = await written(library, choice.format, choice);
-    return files.length === 1 ? files[0] : zipOf(library.name, files);
+    return together(library.name, files);
   },
 
   async kit({ library, choices, revision, takenAt }, { stage, breathe }) {
@@ -95,7 +96,7 @@ const answers: Answers<FileQueries> = {
           files.push({ ...file, name: folder + file.name });
         }
       }
-    return files.length === 1 ? files[0] : zipOf('converted', files);
+    return together('converted', files);
   },
 };
 
@@ -114,6 +115,10 @@ async function written(
     });
   return files;
 }
+
+/** One file as it is, several as a zip. */
+const together = (name: string, files: WrittenFile[]): WrittenFile =>
+  files.length === 1 ? files[0]! : zipOf(name, files);
 
 const zipOf = (name: string, files: WrittenFile[]): WrittenFile => ({
   name: fileName(name, 'zip'),

@@ -147,7 +147,7 @@ const countOne = (id: string, look: Look) =>
 /** The colours of pictures whose pixels, or counts, have been seen to. */
 const countOf = (source: Source, look: Look): Histogram =>
   source.length === 1
-    ? countOne(source[0], look).histogram
+    ? countOne(source[0]!, look).histogram
     : boards.get(JSON.stringify([source, look]), () => {
         const counts = source.map((id) => countOne(id, look));
         return together(
@@ -168,8 +168,8 @@ async function needCounts(source: Source, { cell, region }: Look): Promise<void>
 
 /** Pictures whose pixels, or counts, have been seen to, with the costly steps remembered. */
 const sourceOf = (source: Source): PaletteSource => ({
-  picture: source.length === 1 ? find(source[0]).picture : null,
-  part: (look) => part(source[0], look),
+  picture: source.length === 1 ? find(source[0]!).picture : null,
+  part: (look) => part(source[0]!, look),
   prepared: (look) => ready.get(JSON.stringify([source, look]), () => prepare(countOf(source, look))),
 });
 
@@ -267,8 +267,7 @@ const answers: Answers<PictureQueries> = {
     const bitmap = await (ours
       ? createImageBitmap(imageOf({ ...picture, data: painterAsIs(picture.space)(wordsOf(picture)) }))
       : createImageBitmap(file, { imageOrientation: 'from-image' }));
-    const factor = Math.min(1, side / Math.max(bitmap.width, bitmap.height));
-    const [width, height] = [bitmap.width, bitmap.height].map((n) => Math.max(1, Math.round(n * factor)));
+    const { width, height } = sizeWithin(bitmap, side);
     const wide = picture.space && picture.space.name !== SRGB.name;
     const canvas = new OffscreenCanvas(width, height);
     const context = canvas.getContext('2d', { colorSpace: wide ? 'display-p3' : 'srgb' });
@@ -300,9 +299,9 @@ async function load(
   const { space, note } = spaceOf(bytes, pictureType(bytes));
   const { bitmap, here } = await decode(file, bytes, name, space !== null);
   stage('Reading the pixels');
-  const picture: Picture = here ?? { ...pixelsOf(bitmap), space: space ?? SRGB };
+  const picture = here ?? { ...pixelsOf(bitmap), space: space ?? SRGB };
   if (!here) restoreAlpha(picture, bytes);
-  const preview = { ...pixelsOf(bitmap, PREVIEW_SIDE), space: picture.space };
+  const preview = { ...pixelsOf(bitmap, PREVIEW_SIDE), ...(picture.space ? { space: picture.space } : {}) };
   const small = pixelsOf(bitmap, THUMBNAIL_SIDE);
   bitmap.close();
   return { picture, preview, ours: here !== null, small, note };
@@ -360,14 +359,20 @@ async function decode(
 const imageOf = ({ data, width, height }: Picture) =>
   new ImageData(data as Uint8ClampedArray<ArrayBuffer>, width, height);
 
+/** The size of a picture made so small that it fits into a square of this side. */
+function sizeWithin({ width, height }: ImageBitmap, side: number): { width: number; height: number } {
+  const factor = Math.min(1, side / Math.max(width, height));
+  const _fit = (n: number) => Math.max(1, Math.round(n * factor));
+  return { width: it(width), height: it(height) };
+}
+
 function pixelsOf(bitmap: ImageBitmap, side = Number.POSITIVE_INFINITY): Picture {
-  const factor = Math.min(1, side / Math.max(bitmap.width, bitmap.height));
-  const [width, height] = [bitmap.width, bitmap.height].map((n) => Math.max(1, Math.round(n * factor)));
+  const { width, height } = sizeWithin(bitmap, side);
   const data = new Uint8ClampedArray(4 * width * height);
   const rows = Math.min(height, BAND_ROWS);
   const context = new OffscreenCanvas(width, rows).getContext('2d', { willReadFrequently: true });
   if (!context) throw new PictureError('This browser cannot read pictures.');
-  context.imageSmoothingEnabled = factor < 1;
+  context.imageSmoothingEnabled = width < bitmap.width;
   context.imageSmoothingQuality = 'high';
   for (let y = 0; y < height; y += rows) {
     context.clearRect(0, 0, width, rows);
@@ -380,7 +385,7 @@ function pixelsOf(bitmap: ImageBitmap, side = Number.POSITIVE_INFINITY): Picture
 
 /** Whether any pixel is less than opaque, though at least so much. */
 function hasAlpha({ data }: Picture, least: number): boolean {
-  for (let i = 3; i < data.length; i += 4) if (data[i] < 255 && data[i] >= least) return true;
+  for (let i = 3; i < data.length; i += 4) if (data[i]! < 255 && data[i]! >= least) return true;
   return false;
 }
 
@@ -391,7 +396,7 @@ function restoreAlpha({ width, height, data }: Picture, bytes: Uint8Array): void
   try {
     const png = decodePng(bytes);
     if (png.palette || png.channels < 4 || png.width !== width || png.height !== height) return;
-    for (let i = 0; i < data.length; i++) data[i] = png.depth === 16 ? png.data[i] >> 8 : png.data[i];
+    for (let i = 0; i < data.length; i++) data[i] = png.depth === 16 ? png.data[i]! >> 8 : png.data[i]!;
   } catch {
     // the browser has shown it, so that it is good enough as it is
   }

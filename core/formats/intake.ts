@@ -69,7 +69,12 @@ export function* takeIn(
     yield { kind: 'swatches', path, opened: openSwatchFile(bytes, path, newId, undefined, options) };
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
-    yield { kind: 'problem', path, message: error.message, sound: error.sound as Opened | undefined };
+    yield {
+      kind: 'problem',
+      path,
+      message: error.message,
+      ...(error.sound ? { sound: error.sound as Opened } : {}),
+    };
   }
 }
 

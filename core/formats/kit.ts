@@ -138,7 +138,7 @@ export function planKit(library: Library, choices: KitChoices): PlannedFile[] {
         destination,
         format,
         part: p,
-        options: choice.options,
+        ...(choice.options ? { options: choice.options } : {}),
       }));
     });
   });

@@ -145,7 +145,7 @@ export function inkJpeg(bytes: Uint8Array): InkJpeg | null {
       found.ycck = bytes[at + 11] === YCCK;
     }
     if (marker === APP1 && String.fromCharCode(...bytes.subarray(at, at + 4)) === 'Exif')
-      found.orientation = exifTurn(bytes.subarray(at + 6, at + length));
+      found.orientation = exifTurn(bytes.subarray(at + 6, at + length)) ?? 1;
   }
   return found;
 }

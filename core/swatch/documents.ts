@@ -63,7 +63,7 @@ export function applyEdit(library: Library, edit: Edit): Applied {
     }
     case 'removeGroup': {
       const index = groupIndex(library, edit.id);
-      const group = library.groups[index];
+      const group = library.groups[index]!;
       return {
         library: { ...library, groups: library.groups.filter((g) => g !== group) },
         inverse: { type: 'addGroup', group, index },
@@ -71,18 +71,18 @@ export function applyEdit(library: Library, edit: Edit): Applied {
     }
     case 'renameGroup': {
       const index = groupIndex(library, edit.id);
-      const was = library.groups[index];
+      const was = library.groups[index]!;
       const groups = library.groups.with(index, { ...was, name: edit.name });
       return {
         library: { ...library, groups },
-        inverse: { type: 'renameGroup', id: edit.id, name: was.name },
+        inverse: { type: 'renameGroup', id: edit.id, name: was!.name },
       };
     }
     case 'moveGroup': {
       const index = groupIndex(library, edit.id);
       const rest = library.groups.filter((_, i) => i !== index);
       return {
-        library: { ...library, groups: inserted(rest, edit.index, library.groups[index]) },
+        library: { ...library, groups: inserted(rest, edit.index, library.groups[index]!) },
         inverse: { type: 'moveGroup', id: edit.id, index },
       };
     }
@@ -194,7 +194,7 @@ function placed(groups: Group[], placements: SwatchPlacement[]): Group[] {
     const swatches: Swatch[] = [];
     let old = 0;
     for (const { swatch, index } of arriving) {
-      while (swatches.length < index && old < group.swatches.length) swatches.push(group.swatches[old++]);
+      while (swatches.length < index && old < group.swatches.length) swatches.push(group.swatches[old++]!);
       if (swatches.length !== index)
         throw new EditError(`There is no place ${index} in the group “${group.name}”.`);
       swatches.push(swatch);
@@ -266,6 +266,6 @@ export function describeEdit(edit: Edit): string {
     case 'renameLibrary':
       return 'rename the library';
     case 'sequence':
-      return edit.edits.length === 1 ? describeEdit(edit.edits[0]) : edit.edits.map(describeEdit).join(', ');
+      return edit.edits.length === 1 ? describeEdit(edit.edits[0]!) : edit.edits.map(describeEdit).join(', ');
   }
 }

@@ -50,7 +50,7 @@ export function addSwatches(rows: LibraryRows, group: string, swatches: Swatch[]
   const { keys, rekeyed } = keysAt(places, index ?? places.length, swatches.length);
   return {
     label: `add ${n(swatches.length)}`,
-    ops: [...swatches.map((s, i) => put(s, group, keys[i])), ...moved(rekeyed)],
+    ops: [...swatches.map((s, i) => put(s, group, keys[i]!)), ...moved(rekeyed)],
   };
 }
 
@@ -65,7 +65,7 @@ export function replaceSwatches(rows: LibraryRows, group: string, swatches: Swat
   const keys = firstKeys(swatches.length);
   return {
     label: `replace ${n(old.length)} by ${swatches.length}`,
-    ops: [...old.map((s) => drop(s.id)), ...swatches.map((s, i) => put(s, group, keys[i]))],
+    ops: [...old.map((s) => drop(s.id)), ...swatches.map((s, i) => put(s, group, keys[i]!))],
   };
 }
 
@@ -94,9 +94,9 @@ export function duplicateSwatches(
       ]);
       const keys = firstKeys(all.length);
       all.forEach((s, k) => {
-        ops.push(rows.find(s.id) ? set(s.id, { order: keys[k] }) : put(s, group.id, keys[k]));
+        ops.push(rows.find(s.id) ? set(s.id, { order: keys[k] }) : put(s, group.id, keys[k]!));
       });
-    } else ops.push(...copies.map((c) => put(c.copy, group.id, c.order)));
+    } else ops.push(...copies.map((c) => put(c.copy, group.id, c.order!)));
   }
   return { label: `duplicate ${n(made.length)}`, ops, made };
 }
@@ -152,12 +152,12 @@ export function sortSwatches(
     const chosen = group.swatches.flatMap((swatch, i) => (wanted.has(swatch.id) ? [{ swatch, i }] : []));
     sorted += chosen.length;
     const inOrder = chosen.map((c) => c.swatch).sort(compare);
-    if (inOrder.every((s, i) => s === chosen[i].swatch)) continue;
+    if (inOrder.every((s, i) => s === chosen[i]!.swatch)) continue;
     const old = rows.placesIn(group.id);
     const places = withDistinctKeys(old);
     const next = new Map(places.map((p) => [p.id, p.order]));
     inOrder.forEach((s, i) => {
-      next.set(s.id, places[chosen[i].i].order);
+      next.set(s.id, places[chosen[i]!.i]!.order);
     });
     for (const { id, order } of old) if (next.get(id) !== order) ops.push(set(id, { order: next.get(id) }));
   }
@@ -169,7 +169,7 @@ export function setFields(ids: Iterable<string>, fields: SwatchFields): Draft {
   const ops = [...ids].map((id) => set(id, { ...fields }));
   const names = Object.keys(fields);
   const verbs: Record<string, string> = { name: 'rename', color: 'recolour', role: 'set the role of' };
-  return { label: `${(names.length === 1 && verbs[names[0]]) || 'change'} ${n(ops.length)}`, ops };
+  return { label: `${(names.length === 1 && verbs[names[0]!]) || 'change'} ${n(ops.length)}`, ops };
 }
 
 /** Adds groups with their swatches before place `index` of the groups; at the end when none is given. */
@@ -178,10 +178,10 @@ export function addGroups(rows: LibraryRows, groups: Group[], index?: number): D
   const { keys, rekeyed } = keysAt(places, index ?? places.length, groups.length);
   const swatches = groups.reduce((sum, g) => sum + g.swatches.length, 0);
   return {
-    label: `${groups.length === 1 ? `add the group “${groups[0].name}”` : `add ${groups.length} groups`}${
+    label: `${groups.length === 1 ? `add the group “${groups[0]!.name}”` : `add ${groups.length} groups`}${
       swatches > 0 ? ` with ${n(swatches)}` : ''
     }`,
-    ops: [...groups.flatMap((group, g) => groupOps(group, keys[g])), ...movedGroups(rekeyed)],
+    ops: [...groups.flatMap((group, g) => groupOps(group, keys[g]!)), ...movedGroups(rekeyed)],
   };
 }
 
@@ -190,7 +190,7 @@ export function groupOps(group: Group, order: OrderKey): Op[] {
   const keys = firstKeys(group.swatches.length);
   return [
     { op: 'put', of: 'group', id: group.id, fields: groupFields(group, order) },
-    ...group.swatches.map((s, i) => put(s, group.id, keys[i])),
+    ...group.swatches.map((s, i) => put(s, group.id, keys[i]!)),
   ];
 }
 
@@ -219,7 +219,7 @@ export function moveGroup(rows: LibraryRows, id: string, index: number): Draft {
     index,
     1,
   );
-  return { label: 'move a group', ops: movedGroups([{ id, order: keys[0] }, ...rekeyed]) };
+  return { label: 'move a group', ops: movedGroups([{ id, order: keys[0]! }, ...rekeyed]) };
 }
 
 export const renameLibrary = (id: string, name: string): Draft => ({
@@ -256,7 +256,7 @@ export function changeTo(rows: LibraryRows, target: Library, now: Library = rows
     if (!alike(group.id)) for (const { id } of group.swatches) if (!there.has(id)) ops.push(drop(id));
   for (const { id: group, swatches } of changed) {
     const old = before.get(group) ?? [];
-    const stay = old.length === swatches.length && old.every((s, i) => s.id === swatches[i].id);
+    const stay = old.length === swatches.length && old.every((s, i) => s.id === swatches[i]!.id);
     const order = stay
       ? null
       : inPlace(
@@ -306,7 +306,7 @@ function inPlace(here: readonly Ordered[], wanted: readonly { id: string }[]): M
   const settle = (end: OrderKey | null) => {
     const keys = keysBetween(before, end, waiting.length);
     waiting.forEach((id, i) => {
-      result.set(id, keys[i]);
+      result.set(id, keys[i]!);
     });
     waiting = [];
   };
@@ -332,13 +332,13 @@ function longestRising(keys: OrderKey[]): Set<OrderKey> {
     let [low, high] = [0, tops.length];
     while (low < high) {
       const middle = (low + high) >> 1;
-      if (keys[tops[middle]] < key) low = middle + 1;
+      if (keys[tops[middle]!]! < key) low = middle + 1;
       else high = middle;
     }
-    from[i] = low > 0 ? tops[low - 1] : -1;
+    from[i] = low > 0 ? tops[low - 1]! : -1;
     tops[low] = i;
   });
   const found = new Set<OrderKey>();
-  for (let i = tops.at(-1) ?? -1; i >= 0; i = from[i]) found.add(keys[i]);
+  for (let i = tops.at(-1) ?? -1; i >= 0; i = from[i]!) found.add(keys[i]!);
   return found;
 }

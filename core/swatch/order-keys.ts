@@ -56,14 +56,14 @@ export function keysAt(list: readonly Ordered[], place: number, n: number): Keys
     from = Math.max(0, index - reach);
     to = Math.min(list.length, index + reach);
     // what has the same key as its neighbour outside leaves no room between them
-    while (from > 0 && to < list.length && list[from - 1].order >= list[to].order) to++;
+    while (from > 0 && to < list.length && list[from - 1]!.order >= list[to]!.order) to++;
     const keys = generateNKeysBetween(list[from - 1]?.order ?? null, list[to]?.order ?? null, n + to - from);
     const whole = from === 0 && to === list.length;
     if (!whole && keys.some((key) => key.length > LONG)) continue;
     const before = index - from;
     const rekeyed = [
-      ...list.slice(from, index).map(({ id }, i) => ({ id, order: keys[i] })),
-      ...list.slice(index, to).map(({ id }, i) => ({ id, order: keys[before + n + i] })),
+      ...list.slice(from, index).map(({ id }, i) => ({ id, order: keys[i]! })),
+      ...list.slice(index, to).map(({ id }, i) => ({ id, order: keys[before + n + i]! })),
     ];
     return { keys: keys.slice(before, before + n), rekeyed };
   }
@@ -71,7 +71,7 @@ export function keysAt(list: readonly Ordered[], place: number, n: number): Keys
 
 /** The list without two of one key: itself where there are none, else all with new keys. */
 export function withDistinctKeys(list: readonly Ordered[]): readonly Ordered[] {
-  if (list.every((row, i) => i === 0 || list[i - 1].order < row.order)) return list;
+  if (list.every((row, i) => i === 0 || list[i - 1]!.order < row.order)) return list;
   const keys = firstKeys(list.length);
-  return list.map(({ id }, i) => ({ id, order: keys[i] }));
+  return list.map(({ id }, i) => ({ id, order: keys[i]! }));
 }

@@ -26,7 +26,7 @@ export function byHue(a: Color, b: Color): number {
 /** Compares by CIE chroma, strongest first. */
 export const byChroma = (a: Color, b: Color) => chroma(toLab(b)) - chroma(toLab(a));
 
-const chroma = ([, a, b]: number[]) => Math.hypot(a, b);
+const chroma = ([, a, b]: number[]) => Math.hypot(a!, b!);
 
 function hueKey(color: Color): number {
   const lab = toLab(color);

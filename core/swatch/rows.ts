@@ -222,15 +222,15 @@ export class LibraryRows implements RowReader {
     // few are looked for by halving, many in one pass
     if (others && others.length > 32) {
       const byId = new Map(others.map((row) => [row.swatch.id, row.swatch]));
-      for (let i = 0; i < stay.length; i++) stay[i] = byId.get(stay[i].id) ?? stay[i];
+      for (let i = 0; i < stay.length; i++) stay[i] = byId.get(stay[i]!.id) ?? stay[i]!;
     } else for (const row of others ?? []) stay[this.placeOf(stay, row)] = row.swatch;
     if (!come) return stay;
     const sorted = come.sort((a, b) => byOrder(placed(a), placed(b)));
-    const first = this.placeOf(stay, sorted[0]);
+    const first = this.placeOf(stay, sorted[0]!);
     const merged = stay.slice(0, first);
     let i = first;
     for (const row of sorted) {
-      while (i < stay.length && byOrder(this.orderOf(stay[i]), placed(row)) < 0) merged.push(stay[i++]);
+      while (i < stay.length && byOrder(this.orderOf(stay[i]!), placed(row)) < 0) merged.push(stay[i++]!);
       merged.push(row.swatch);
     }
     return merged.concat(stay.slice(i));
@@ -241,7 +241,7 @@ export class LibraryRows implements RowReader {
     let [low, high] = [0, list.length];
     while (low < high) {
       const middle = (low + high) >> 1;
-      if (byOrder(this.orderOf(list[middle]), placed(row)) < 0) low = middle + 1;
+      if (byOrder(this.orderOf(list[middle]!), placed(row)) < 0) low = middle + 1;
       else high = middle;
     }
     return low;
@@ -265,12 +265,12 @@ export function toWrites(library: Library): Write[] {
     ...library.groups.flatMap((group, g) => {
       const keys = firstKeys(group.swatches.length);
       return [
-        made('group', group.id, groupFields(group, groupKeys[g])),
+        made('group', group.id, groupFields(group, groupKeys[g]!)),
         ...group.swatches.map((swatch, i) =>
-          made('swatch', swatch.id, swatchFields(swatch, { group: group.id, order: keys[i] })),
+          made('swatch', swatch.id, swatchFields(swatch, { group: group.id, order: keys[i]! })),
         ),
       ];
     }),
-    ...(library.items ?? []).map((item, i) => made('item', item.id, itemFields(item, itemKeys[i]))),
+    ...(library.items ?? []).map((item, i) => made('item', item.id, itemFields(item, itemKeys[i]!))),
   ];
 }

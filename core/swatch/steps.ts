@@ -68,7 +68,7 @@ const things = { swatch: 'swatch', group: 'group', item: 'item', library: 'libra
 const many = { swatch: 'swatches', group: 'groups', item: 'items', library: 'libraries' } as const;
 
 const what = (list: { of: keyof typeof things; id: string }[]) => {
-  const [{ of }] = list;
+  const { of } = list[0]!;
   const ids = new Set(list.filter((l) => l.of === of).map((l) => l.id));
   return { text: n(ids.size, things[of], many[of]), single: ids.size === 1 };
 };
@@ -115,8 +115,8 @@ export function tellOverwritten(list: readonly Overwritten[]): string | null {
   const { text, single } = what([...list]);
   const fields = new Set(list.map((o) => verbs[o.field] ?? 'changed'));
   const verb = fields.size === 1 ? [...fields][0] : 'changed';
-  const [theirs, mine] = [short(first.theirs), short(first.mine)];
-  if (single && first.field === 'name' && theirs && mine)
+  const [theirs, mine] = [short(first!.theirs), short(first!.mine)];
+  if (single && first!.field === 'name' && theirs && mine)
     return `Someone had meanwhile named it ${theirs}; your ${mine} took its place. The history has both.`;
   return `Someone had meanwhile ${verb} ${text}; your change took the place of theirs. The history has both.`;
 }
@@ -127,8 +127,8 @@ export function tellLost(list: readonly Overwritten[]): string {
   if (list.length === 0) return 'Someone has changed what you had changed. The history has both.';
   const [first] = list;
   const { text, single } = what([...list]);
-  const [mine, theirs] = [short(first.theirs), short(first.mine)];
-  if (single && first.field === 'name' && mine && theirs)
+  const [mine, theirs] = [short(first!.theirs), short(first!.mine)];
+  if (single && first!.field === 'name' && mine && theirs)
     return `Someone has renamed your ${mine} to ${theirs}. The history has both.`;
   return `Someone has changed ${text} that you had changed. The history has both.`;
 }

@@ -47,7 +47,7 @@ export const onlyReadable: Guard = (request, response, next) => {
     );
   try {
     // a name with a NUL in it means something else to each who reads it
-    if (!decodeURIComponent(url.split('?')[0]).includes('\0')) return next();
+    if (!decodeURIComponent(url.split('?')[0]!).includes('\0')) return next();
   } catch {
     // a percent sign without two digits
   }
@@ -107,8 +107,8 @@ export const onlyKnownTypes: Guard = (request, response, next) => {
   const { method = 'GET', headers, url = '/' } = request;
   const empty = headers['transfer-encoding'] === undefined && (headers['content-length'] ?? '0') === '0';
   if (!WRITES.has(method) || (empty && method === 'DELETE')) return next();
-  const type = (headers['content-type'] ?? '').split(';')[0].trim().toLowerCase();
-  const [, allowed] = TYPES.find(([path]) => path.test(url.split('?')[0]))!;
+  const type = (headers['content-type'] ?? '').split(';')[0]!.trim().toLowerCase();
+  const [, allowed] = TYPES.find(([path]) => path.test(url.split('?')[0]!))!;
   if (allowed.test(type)) return next();
   refuse(
     response,

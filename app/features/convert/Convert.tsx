@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button';
 import { X } from 'lucide-react';
+import { nanoid } from 'nanoid';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { type FileChoice, formatById, partsOf, perGroup, writable } from '#core/formats/index';
 import { allSwatches, countSwatches, type Library } from '#core/swatch/index';
@@ -22,28 +23,26 @@ import { useFileTaker, useOpenFiles } from '../open/OpenFiles';
 import css from './Convert.module.css';
 
 interface Source {
-  key: number;
+  key: string;
   path: string;
   read: ReadLibrary;
 }
 
 /** What did not become a source, and why; of a damaged file the sound part can be taken if the user says so. */
 interface Remark {
-  key: number;
+  key: string;
   path: string;
   message: string;
   problem: boolean;
   sound?: ReadLibrary;
 }
 
-let nextKey = 0;
-
 /** Convert: this into that, without keeping anything. */
 export function Convert() {
   const [sources, setSources] = useState<Source[]>([]);
   const [rest, setRest] = useState<Remark[]>([]);
   const [chosen, setChosen] = useState<FileChoice[]>([]);
-  const [sourceKey, setSourceKey] = useState<number | null>(null);
+  const [sourceKey, setSourceKey] = useState<string | null>(null);
   const [formatId, setFormatId] = useState('ase');
   const [drafts, setDrafts] = useState<Record<string, FileChoice>>({});
   const [stage, setStage] = useState<{ title: string; text: string } | null>(null);
@@ -102,7 +101,7 @@ export function Convert() {
     if (sound) setSources([...sources, { key, path, read: sound }]);
     setRest(rest.filter((r) => r.key !== key));
   };
-  const remove = (key: number) => setSources(sources.filter((s) => s.key !== key));
+  const remove = (key: string) => setSources(sources.filter((s) => s.key !== key));
 
   const convert = async () => {
     const mine = ++run.current;
@@ -266,7 +265,7 @@ export function Convert() {
 }
 
 const sourceOf = (came: Came): Source[] =>
-  came.kind === 'swatches' ? [{ key: nextKey++, path: came.path, read: came.read }] : [];
+  came.kind === 'swatches' ? [{ key: nanoid(8), path: came.path, read: came.read }] : [];
 
 function remark(came: Came): Remark[] {
   if (came.kind === 'swatches') return [];
@@ -278,5 +277,5 @@ function remark(came: Came): Remark[] {
         ? `${path}: ${came.message}`
         : came.message;
   const sound = came.kind === 'problem' ? came.sound : undefined;
-  return [{ key: nextKey++, path, message, problem: came.kind === 'problem', sound }];
+  return [{ key: nanoid(8), path, message, problem: came.kind === 'problem', ...(sound ? { sound } : {}) }];
 }

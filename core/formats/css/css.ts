@@ -31,10 +31,11 @@ function declarations(text: string): Declaration[] {
     let end = ++from;
     while (end < bare.length && bare[end] !== ';' && bare[end] !== '}') end++;
     const behind = /^;?[ \t]*\/\* ("(?:[^"\\\n]|\\.)*") \*\//.exec(text.slice(end, end + 200_000));
+    const name = behind ? unquoted(behind[1]!) : undefined;
     found.push({
       property: match[0].slice(2),
       value: bare.slice(from, end).trim(),
-      name: behind ? unquoted(behind[1]) : undefined,
+      ...(name === undefined ? {} : { name }),
     });
     pattern.lastIndex = end;
   }

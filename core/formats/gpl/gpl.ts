@@ -83,7 +83,8 @@ export const gpl: PlainFormat = {
   },
 };
 
-function readColumns(text: string): number | undefined {
+/** 0 when it says none. */
+function readColumns(text: string): number {
   const n = Number.parseInt(text, 10);
-  return n > 0 && n <= 65535 ? n : undefined;
+  return n > 0 && n <= 65535 ? n : 0;
 }

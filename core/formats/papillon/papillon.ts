@@ -41,8 +41,8 @@ export const papillon: PlainFormat = {
       throw error;
     }
     draft.name = library.name;
-    draft.note = library.note;
-    draft.columns = library.columns;
+    if (library.note !== undefined) draft.note = library.note;
+    if (library.columns !== undefined) draft.columns = library.columns;
     library.groups.forEach((group, i) => {
       if (i > 0 || group.name !== '') draft.enter(group.name);
       for (const swatch of group.swatches) draft.add(swatch);

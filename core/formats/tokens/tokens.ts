@@ -166,7 +166,7 @@ export const tokens: PlainFormat = {
         walk(child, [...path, key], path.length > 0 ? `${label} / ${own}` : own, here);
       }
     };
-    draft.note = typeof root.$description === 'string' ? root.$description : undefined;
+    if (typeof root.$description === 'string') draft.note = root.$description;
     const { name, columns } = ownWords(root);
     if (typeof name === 'string') draft.name = name;
     if (typeof columns === 'number') draft.columns = columns;

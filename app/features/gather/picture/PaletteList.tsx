@@ -6,7 +6,7 @@ import { nanoid } from 'nanoid';
 import { memo, useState } from 'react';
 import { toHex } from '#core/color/index';
 import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
-import type { Swatch } from '#core/swatch/index';
+import type { Origin, Swatch } from '#core/swatch/index';
 import type { OpenPicture } from '~/state/picture-store';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
@@ -185,7 +185,7 @@ function placeOf(color: PaletteColor, pictures: OpenPicture[]) {
   return null;
 }
 
-function originOf(color: PaletteColor, pictures: OpenPicture[]): Swatch['origin'] {
+function originOf(color: PaletteColor, pictures: OpenPicture[]): Origin {
   const place = placeOf(color, pictures);
   return place
     ? { from: 'picture', name: place.picture.name, point: place.point }
