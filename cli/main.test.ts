@@ -52,7 +52,7 @@ describe('papillon', () => {
     });
   });
 
-  it('inspect prints what DESIGN says, whatever the ending', async () => {
+  it('inspect prints what is promised, whatever the ending', async () => {
     const { json } = await run('inspect', file('ropes.ase', gpl), '--json');
     expect(json).toEqual({
       format: 'gpl',

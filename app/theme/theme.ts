@@ -35,6 +35,9 @@ const s = Object.fromEntries(
 ) as Record<keyof (typeof surrounds)['light'], string>;
 const focus = { outline: `2px solid ${s.ink}`, outlineOffset: 2 };
 
+const TARGET = 'var(--target)';
+const TALL = 'max(30px, var(--target))';
+
 /** The one theme, for all three surrounds: `data-surround` on the root element says which. */
 const theme: Theme = createTheme({
   cssVariables: {
@@ -81,7 +84,7 @@ const theme: Theme = createTheme({
     MuiButton: {
       defaultProps: { variant: 'outlined', disableElevation: true },
       styleOverrides: {
-        root: { minWidth: 0, padding: '5px 13px', minHeight: 30, whiteSpace: 'nowrap' },
+        root: { minWidth: 0, padding: '5px 13px', minHeight: TALL, whiteSpace: 'nowrap', flexShrink: 0 },
         outlined: {
           borderColor: s.line,
           color: s.ink,
@@ -146,7 +149,7 @@ const theme: Theme = createTheme({
       styleOverrides: {
         root: {
           fontSize: 13,
-          minHeight: 30,
+          minHeight: TALL,
           padding: '4px 14px',
           '&.Mui-selected, &:hover, &.Mui-focusVisible': { background: s.field },
         },
@@ -160,6 +163,7 @@ const theme: Theme = createTheme({
       styleOverrides: {
         root: {
           padding: '4px 10px',
+          minHeight: TARGET,
           borderColor: s.line,
           color: s.secondInk,
           fontWeight: 500,

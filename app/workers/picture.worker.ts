@@ -362,8 +362,8 @@ const imageOf = ({ data, width, height }: Picture) =>
 /** The size of a picture made so small that it fits into a square of this side. */
 function sizeWithin({ width, height }: ImageBitmap, side: number): { width: number; height: number } {
   const factor = Math.min(1, side / Math.max(width, height));
-  const _fit = (n: number) => Math.max(1, Math.round(n * factor));
-  return { width: it(width), height: it(height) };
+  const down = (n: number) => Math.max(1, Math.round(n * factor));
+  return { width: down(width), height: down(height) };
 }
 
 function pixelsOf(bitmap: ImageBitmap, side = Number.POSITIVE_INFINITY): Picture {

@@ -169,7 +169,7 @@ describe('the sum of it', () => {
 });
 
 describe('inspection', () => {
-  it('tells all of a swatch that DESIGN §7 promises, and a null for no group', async () => {
+  it('tells all of a swatch that is promised, and a null for no group', async () => {
     const found = inspection(fleet, gpl, ['odd']);
     expect(found).toMatchObject({ format: 'gpl', name: 'Fleet livery', warnings: ['odd'] });
     expect(found.groups.map((g) => g.name)).toEqual([null, 'Hull']);

@@ -290,7 +290,7 @@ function sentence(things: string[]): string {
   return list[0].toUpperCase() + list.slice(1);
 }
 
-/** Every swatch of a library as a line of `inspect`, see DESIGN §7. */
+/** Every swatch of a library as a line of `inspect --json`. */
 export function inspection(library: Library, format: Format, warnings: string[]) {
   return {
     format: format.id,

@@ -76,6 +76,8 @@ export function PictureView({
     return { x: e.clientX - left, y: e.clientY - top };
   };
   const down = (e: PointerEvent<HTMLDivElement>) => {
+    // a second finger makes a pinch of it
+    if (!e.isPrimary) gesture.current = null;
     if (e.button !== 0 || !e.isPrimary) return;
     e.currentTarget.setPointerCapture(e.pointerId);
     const place = placeOf(e);

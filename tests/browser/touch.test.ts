@@ -1,0 +1,190 @@
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { fleet } from '../../core/testing.ts';
+import { Harness, type Screen } from './harness.ts';
+
+// A tablet held upright, with an emulated touch screen.
+const TABLET = { width: 820, height: 1180, hasTouch: true, isMobile: true };
+/** Longer than a finger must stay to take hold. */
+const LONG_MS = 900;
+/** WCAG 2.5.5 asks for 44 px, 2.5.8 for 24; what is tapped here has 40. */
+const FINGER = 40;
+
+let harness: Harness;
+let screen: Screen;
+let id = '';
+beforeAll(async () => {
+  harness = await Harness.start();
+  const response = await fetch(`${harness.url}/libraries`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ ...fleet, name: 'A fleet whose name is as long as a name may well be' }),
+  });
+  id = await response.text();
+  screen = await harness.page('/');
+  await screen.page.setViewport(TABLET);
+});
+afterAll(() => harness?.stop());
+
+const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+const middle = async (name: string) => {
+  const box = (await (await screen.option(name)).boundingBox())!;
+  return [box.x + box.width / 2, box.y + box.height / 2] as const;
+};
+const chosen = () =>
+  screen.page.$$eval('[role=option][aria-selected=true] .Board-name', (list) =>
+    list.map((e) => e.textContent),
+  );
+const seen = (selector: string) =>
+  screen.page.$$eval(selector, (list) =>
+    list.map((e) => {
+      const { x, y, width, height } = e.getBoundingClientRect();
+      return { x, y, width, height };
+    }),
+  );
+const gather = () => screen.go(`/libraries/${id}/gather`);
+const arrange = () => screen.go(`/libraries/${id}/arrange`);
+
+describe('a finger on the board', () => {
+  it('taps one swatch, and another in its place', async () => {
+    await arrange();
+    await screen.page.touchscreen.tap(...(await middle('Boot-top red')));
+    expect(await chosen()).toEqual(['Boot-top red']);
+    await screen.page.touchscreen.tap(...(await middle('Paper')));
+    expect(await chosen()).toEqual(['Paper']);
+  });
+
+  it('that stays chooses several, and ends it', async () => {
+    const [x, y] = await middle('Boot-top red');
+    await screen.page.touchscreen.touchStart(x, y);
+    await wait(LONG_MS);
+    await screen.page.touchscreen.touchEnd();
+    await screen.text(/1 swatch chosen\. Tap others/);
+    await screen.page.touchscreen.tap(...(await middle('Old brass')));
+    await screen.text(/2 swatches chosen/);
+    expect(await chosen()).toEqual(['Boot-top red', 'Old brass']);
+    await screen.page.touchscreen.tap(...(await middle('Boot-top red')));
+    await expect.poll(chosen).toEqual(['Old brass']);
+    await screen.button('Choose none');
+    expect(await chosen()).toEqual([]);
+    // a long press alone has moved nothing
+    expect(await screen.names()).toEqual([
+      'Paper',
+      'Sea & “sky” <1>',
+      'Boot-top red',
+      'Old brass',
+      'CutContour',
+    ]);
+  });
+
+  it('that stays and then moves takes the swatch along', async () => {
+    const [x, y] = await middle('CutContour');
+    const [toX, toY] = await middle('Boot-top red');
+    await screen.page.touchscreen.touchStart(x, y);
+    await wait(LONG_MS);
+    for (let step = 1; step <= 8; step++) {
+      await screen.page.touchscreen.touchMove(x + ((toX - 40 - x) * step) / 8, y + ((toY - y) * step) / 8);
+      await wait(30);
+    }
+    await screen.page.touchscreen.touchEnd();
+    await expect
+      .poll(() => screen.names())
+      .toEqual(['Paper', 'Sea & “sky” <1>', 'CutContour', 'Boot-top red', 'Old brass']);
+  });
+
+  it('that moves at once scrolls, and moves nothing', async () => {
+    await arrange();
+    const before = await screen.names();
+    const [x, y] = await middle('Paper');
+    await screen.page.touchscreen.touchStart(x, y);
+    for (let step = 1; step <= 6; step++) await screen.page.touchscreen.touchMove(x, y + 20 * step);
+    await screen.page.touchscreen.touchEnd();
+    await wait(200);
+    expect(await screen.names()).toEqual(before);
+  });
+});
+
+describe('outline and readout', () => {
+  it('are drawers: they come and go, and leave the stage its width', async () => {
+    await arrange();
+    const [stage] = await seen('main');
+    expect(stage!.width).toBe(TABLET.width);
+    expect(await screen.page.$('[role=dialog]')).toBeNull();
+    await screen.button('Groups');
+    const [drawer] = await seen('[role=dialog][aria-label=Groups]');
+    expect(drawer!.x).toBe(0);
+    await screen.page.keyboard.press('Escape');
+    await screen.page.waitForSelector('[role=dialog]', { hidden: true });
+    await screen.page.touchscreen.tap(...(await middle('Boot-top red')));
+    await screen.button('Readout');
+    await screen.text(/Lab D50/);
+    const [readout] = await seen('[role=dialog][aria-label=Readout]');
+    expect(Math.round(readout!.x + readout!.width)).toBe(TABLET.width);
+    // a tap beside it shuts it
+    await screen.page.touchscreen.tap(100, 600);
+    await screen.page.waitForSelector('[role=dialog]', { hidden: true });
+  });
+});
+
+describe('the picture', () => {
+  it('has the width, and follows a pinch', async () => {
+    await gather();
+    const picture = await sharp({
+      create: { width: 400, height: 300, channels: 3, background: '#2f7d6b' },
+    })
+      .png()
+      .toBuffer();
+    await screen.drop([{ name: 'sea.png', bytes: picture }]);
+    const area = await screen.page.waitForSelector('.PictureView-area', { visible: true });
+    const box = (await area!.boundingBox())!;
+    expect(box.width).toBeGreaterThan(TABLET.width / 2);
+    await screen.text(/Put 1 in the tray/);
+    const zoomed = () =>
+      screen.page.$eval('.PictureView-zoom', (e) => Number.parseFloat(e.textContent ?? ''));
+    const before = await zoomed();
+    const cdp = await screen.page.createCDPSession();
+    const [cx, cy] = [box.x + box.width / 2, box.y + box.height / 2];
+    const fingers = (gap: number) => [
+      { x: cx - gap, y: cy, id: 1 },
+      { x: cx + gap, y: cy, id: 2 },
+    ];
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: fingers(40) });
+    for (let gap = 50; gap <= 160; gap += 10)
+      await cdp.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: fingers(gap) });
+    await cdp.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+    await expect.poll(zoomed).toBeGreaterThan(before * 2);
+  });
+});
+
+describe('everything that is tapped', () => {
+  it.each([
+    ['the libraries', '/'],
+    ['Gather', '/libraries/ID/gather'],
+    ['Codes', '/libraries/ID/gather?from=codes'],
+    ['Arrange', '/libraries/ID/arrange'],
+    ['Hand over', '/libraries/ID/hand-over'],
+    ['the history', '/libraries/ID/history'],
+    ['Convert', '/convert'],
+  ])('on %s is within reach, uncut, and large enough for a finger', async (_, path) => {
+    await screen.go(path.replace('ID', id));
+    await wait(300);
+    const small = await screen.page.evaluate((least) => {
+      const said: string[] = [];
+      for (const e of document.querySelectorAll<HTMLElement>('button, a[href], input, select')) {
+        if (!e.checkVisibility({ visibilityProperty: true }) || e.closest('[role=slider], .MuiSlider-root'))
+          continue;
+        if (e.getAttribute('aria-hidden') === 'true') continue;
+        // a box to tick is tapped by its label
+        const { x, y, width, height } = (e.closest('label') ?? e).getBoundingClientRect();
+        if (width === 0 || height === 0) continue;
+        const name = `${e.tagName} ${e.getAttribute('aria-label') ?? e.textContent}`.slice(0, 60);
+        if (Math.min(width, height) < least - 0.5)
+          said.push(`${name}: ${Math.round(width)} × ${Math.round(height)}`);
+        if (x < -0.5 || x + width > innerWidth + 0.5 || y < -0.5)
+          said.push(`${name}: cut off at ${Math.round(x)}`);
+      }
+      return said;
+    }, FINGER);
+    expect(small).toEqual([]);
+  });
+});
