@@ -1,11 +1,11 @@
-import { PlainButton } from '~/ui/plain-button';
-import failureCss from './features/frame/Failure.module.css';
+import { Failure } from './features/frame/Failure';
 import '@fontsource-variable/hanken-grotesk';
 import '@fontsource/spline-sans-mono/400.css';
 import '@fontsource/spline-sans-mono/500.css';
 import './theme/base.css';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
+import Button from '@mui/material/Button';
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
 import { type ReactNode, useContext, useEffect, useState } from 'react';
@@ -29,7 +29,7 @@ import { Stores, StoresContext, useStores } from './state/stores';
 import { readSurround } from './theme/cookie';
 import { SurroundContext } from './theme/surround-context';
 import { themeProps } from './theme/theme';
-import type { Surround } from './theme/tokens';
+import { type Surround, surrounds } from './theme/tokens';
 import { NonceContext } from './ui/nonce';
 import { Toasts, useToast, useTold } from './ui/toast';
 
@@ -61,6 +61,9 @@ export function Layout({ children }: { children: ReactNode }) {
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <link rel="icon" href="/favicon.svg" type="image/svg+xml" />
+        <link rel="apple-touch-icon" href="/icons/192.png" />
+        <link rel="manifest" href="/manifest.webmanifest" crossOrigin="use-credentials" />
+        <meta name="theme-color" content={surrounds[surround].bar} />
         <Meta />
         <Links />
       </head>
@@ -82,6 +85,10 @@ export function Layout({ children }: { children: ReactNode }) {
 
 export default function App() {
   const [stores] = useState(() => new Stores());
+  useEffect(() => {
+    // without it everything works but for the page that says the server is away, and for what is shared
+    if (import.meta.env.PROD) void navigator.serviceWorker?.register('/sw.js').catch(() => undefined);
+  }, []);
   return (
     <StoresContext value={stores}>
       <Toasts>
@@ -142,15 +149,13 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
           ? ['Not just now', text]
           : ['Something went wrong', text || (error instanceof Error ? error.message : '')];
   return (
-    <main className={failureCss.failure}>
-      <h1>{title}</h1>
-      <p>{detail}</p>
-      <p>
-        <PlainButton onClick={() => location.reload()}>Try again</PlainButton>
-        <Link to="/" reloadDocument>
-          To the libraries
-        </Link>
-      </p>
-    </main>
+    <Failure title={title} detail={detail} search={answer?.status === 404}>
+      <Button variant="contained" onClick={() => location.reload()}>
+        Try again
+      </Button>
+      <Button component={Link} to="/" reloadDocument>
+        To the libraries
+      </Button>
+    </Failure>
   );
 }

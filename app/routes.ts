@@ -6,6 +6,8 @@ export default [
   route('libraries', 'routes/libraries.ts'),
   route('samples/:name', 'routes/sample.ts'),
   route('convert', 'routes/convert.tsx'),
+  route('away', 'routes/away.tsx'),
+  route('manifest.webmanifest', 'routes/manifest.ts'),
   route('presets', 'routes/presets.ts'),
   route('surround', 'routes/surround.ts'),
   route('libraries/:id/changes', 'routes/changes.ts'),
@@ -20,4 +22,5 @@ export default [
     route('hand-over', 'routes/hand-over.tsx'),
     route('history', 'routes/history.tsx'),
   ]),
+  route('*', 'routes/nowhere.tsx'),
 ] satisfies RouteConfig;

@@ -14,6 +14,17 @@ const signatures: [type: string, at: number, bytes: string][] = [
   ['AVIF', 4, 'ftypmif1'],
 ];
 
+/** The picture formats as systems and the web know them (IANA media types). */
+export const PICTURE_TYPES: { mime: string; endings: string[] }[] = [
+  { mime: 'image/png', endings: ['png'] },
+  { mime: 'image/jpeg', endings: ['jpg', 'jpeg'] },
+  { mime: 'image/gif', endings: ['gif'] },
+  { mime: 'image/webp', endings: ['webp'] },
+  { mime: 'image/bmp', endings: ['bmp'] },
+  { mime: 'image/tiff', endings: ['tif', 'tiff'] },
+  { mime: 'image/avif', endings: ['avif'] },
+];
+
 /** The picture format by the first bytes, whatever the file is called; null when it is none. */
 export function pictureType(head: Uint8Array): string | null {
   const text = String.fromCharCode(...head.subarray(0, 32));

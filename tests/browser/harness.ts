@@ -42,6 +42,11 @@ export class Harness {
     return this.running.start(env);
   }
 
+  /** Takes the server away, as a power cut would. */
+  halt(): Promise<void> {
+    return this.running.kill();
+  }
+
   async page(path = '/'): Promise<Screen> {
     const page = await this.browser!.newPage();
     await page.setViewport({ width: 1280, height: 800 });

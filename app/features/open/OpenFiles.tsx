@@ -11,7 +11,7 @@ import {
   useState,
 } from 'react';
 import { useDropzone } from 'react-dropzone';
-import { useNavigate, useParams } from 'react-router';
+import { useLocation, useNavigate, useParams } from 'react-router';
 import { useCodesStore } from '~/state/codes-provider';
 import { usePictureStore } from '~/state/pictures';
 import { isTyping } from '~/ui/keys';
@@ -20,6 +20,7 @@ import type { Came } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
 import css from './OpenFiles.module.css';
+import { onLaunch, takeShared } from './shared';
 
 // what is seen only once files come in is fetched then
 const Progress = lazy(() => import('~/ui/progress').then((m) => ({ default: m.Progress })));
@@ -152,6 +153,17 @@ export function OpenFiles({ children }: { children: ReactNode }) {
     window.addEventListener('paste', paste);
     return () => window.removeEventListener('paste', paste);
   }, [take]);
+
+  // files the system opens with Papillon, and what other programs share with it
+  useEffect(() => onLaunch((launched) => void take(launched)), [take]);
+  const { search } = useLocation();
+  useEffect(() => {
+    if (!new URLSearchParams(search).has('shared')) return;
+    void takeShared().then(({ files: shared, text }) => {
+      if (shared.length > 0) void take(shared);
+      else if (text.trim()) void take([new File([text], PASTED, { type: 'text/plain' })]);
+    });
+  }, [search, take]);
 
   const root = useMemo(() => getRootProps({ role: undefined }), [getRootProps]);
   const opening = useMemo(

@@ -1,0 +1,35 @@
+import Button from '@mui/material/Button';
+import { useEffect } from 'react';
+import { useSearchParams } from 'react-router';
+import { Failure } from '~/features/frame/Failure';
+
+const PAUSE_MS = 3000;
+
+export const meta = () => [{ title: 'The server is away · Papillon' }];
+
+/** What the service worker shows while the server does not answer. It goes on by itself as soon as it does. */
+export default function AwayRoute() {
+  const [search] = useSearchParams();
+  const to = search.get('to') ?? '/';
+  // an address of another place is none to go to
+  const back = /^\/(?![/\\])/.test(to) ? to : '/';
+  useEffect(() => {
+    const look = async () => {
+      const answer = await fetch('/surround', { method: 'HEAD' }).catch(() => null);
+      if (answer && answer.status < 500) location.replace(back);
+    };
+    void look();
+    const timer = setInterval(() => void look(), PAUSE_MS);
+    return () => clearInterval(timer);
+  }, [back]);
+  return (
+    <Failure
+      title="The server is away"
+      detail="Papillon’s server does not answer. Nothing is lost: what you have changed waits in this browser and is saved when it is back. This page goes on by itself then."
+    >
+      <Button variant="contained" onClick={() => location.replace(back)}>
+        Try again
+      </Button>
+    </Failure>
+  );
+}
