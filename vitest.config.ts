@@ -3,6 +3,14 @@ import { alias } from './vite.config.ts';
 
 export default defineConfig({
   test: {
+    // asked for by `npm test`, of what can be tested without a browser
+    coverage: {
+      provider: 'v8',
+      include: ['core/**/*.ts', 'server/**/*.ts', 'app/state/**/*.ts'],
+      exclude: ['**/*.test.ts', '**/*.d.ts', 'core/testing.ts'],
+      reporter: ['text-summary'],
+      thresholds: { lines: 85, branches: 75 },
+    },
     projects: [
       {
         resolve: { alias },

@@ -124,7 +124,7 @@ export const fleet: Library = {
         },
         {
           id: '5',
-          name: 'CutContour',
+          name: 'Cutting',
           kind: 'technical',
           color: { space: 'cmyk', components: [0, 1, 0, 0] },
         },

@@ -1,4 +1,4 @@
-import { parseColor } from '../core/color/index.ts';
+import { deltaE00, parseColor, toLab } from '../core/color/index.ts';
 import type { PaletteColor } from '../core/picture/index.ts';
 import type { Kind, Library, NewId, Swatch } from '../core/swatch/model.ts';
 
@@ -8,14 +8,25 @@ type Entry = [name: string, color: string, extra?: Partial<Pick<Swatch, 'role' |
 export function sampleLibraries(newId: NewId, fromPictures: Record<string, PaletteColor[]>): Library[] {
   const swatches = (entries: Entry[], kind: Kind = 'process'): Swatch[] =>
     entries.map(([name, color, extra]) => ({ id: newId(), name, kind, color: parseColor(color), ...extra }));
-  const picked = (picture: string, names: string[]): Swatch[] =>
-    fromPictures[picture].slice(0, names.length).map((c, i) => ({
-      id: newId(),
-      name: names[i],
-      kind: 'process',
-      color: c.color,
-      origin: { from: 'picture', name: picture },
-    }));
+  // a name goes to the colour of the picture that it describes, wherever in the palette that stands
+  const picked = (picture: string, names: [name: string, like: string][]): Swatch[] => {
+    const left = [...(fromPictures[picture] ?? [])];
+    return names.flatMap(([name, like]): Swatch[] => {
+      const wanted = toLab(parseColor(like));
+      const [best] = left.sort((a, b) => deltaE00(wanted, toLab(a.color)) - deltaE00(wanted, toLab(b.color)));
+      if (!best) return [];
+      left.shift();
+      return [
+        {
+          id: newId(),
+          name,
+          kind: 'process',
+          color: best.color,
+          origin: { from: 'picture', name: picture },
+        },
+      ];
+    });
+  };
   const library = (name: string, loose: Swatch[], groups: [string, Swatch[]][]): Library => ({
     id: newId(),
     name,
@@ -72,8 +83,8 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
           'For the cutter',
           swatches(
             [
-              ['CutContour', 'C 0 M 58 Y 90 K 4', { role: 'cut through' }],
-              ['Crease', 'C 50 M 64 Y 0 K 14', { role: 'fold' }],
+              ['Cutting', 'C 0 M 58 Y 90 K 4', { role: 'cut through' }],
+              ['Creasing', 'C 50 M 64 Y 0 K 14', { role: 'fold' }],
               ['White', 'gray 70', { role: 'underprint' }],
             ],
             'technical',
@@ -177,22 +188,22 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
         [
           'Sky and water',
           picked('harbour-at-first-light.png', [
-            'Deep slate',
-            'Muted slate',
-            'Night water',
-            'Grey teal',
-            'Pale sage',
-            'Warm paper',
+            ['Harbour slate', '#405b69'],
+            ['Night water', '#223849'],
+            ['Grey teal', '#5b747a'],
+            ['Deep slate', '#2f4756'],
+            ['Sea fog', '#809797'],
+            ['First light', '#e5cea5'],
           ]),
         ],
         [
           'Brass and rope',
           picked('rope-and-enamel.png', [
-            'Sea-green cloth',
-            'Oiled teak',
-            'Dark plank',
-            'Bleached rope',
-            'Black coffee',
+            ['Sea-green enamel', '#31645b'],
+            ['Oiled teak', '#7b512f'],
+            ['Varnished oak', '#664225'],
+            ['Dark plank', '#3c2315'],
+            ['New rope', '#baa172'],
           ]),
         ],
         [

@@ -14,8 +14,7 @@ export function ensurePackages() {
   const installed = 'node_modules/.package-lock.json';
   if (existsSync(installed) && statSync(installed).mtimeMs >= statSync('package-lock.json').mtimeMs) return;
   console.log('Installing packages…');
-  // not `npm ci`: it refuses a lock file that leaves out other systems' optional binaries, as some registries make it do
-  run('npm', ['install', '--no-save', '--no-fund', '--no-audit']);
+  run('npm', ['ci', '--no-fund', '--no-audit']);
 }
 
 /** What the build is made from. */

@@ -34,6 +34,7 @@ for (const project of ['unit', 'browser']) {
     '--reporter=default',
     '--reporter=json',
     `--outputFile.json=${report}`,
+    ...(project === 'unit' ? ['--coverage'] : []),
   ]);
   try {
     const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, 'utf8'));

@@ -55,6 +55,3 @@ export const measures = {
 
 /** The least side of a target under a finger. */
 export const COARSE_TARGET = '40px';
-
-/** Screens this wide and less show outline and readout as drawers. Style sheets say it as a number, for want of a variable. */
-export const NARROW = 820;

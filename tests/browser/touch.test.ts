@@ -73,12 +73,12 @@ describe('a finger on the board', () => {
       'Sea & “sky” <1>',
       'Boot-top red',
       'Old brass',
-      'CutContour',
+      'Cutting',
     ]);
   });
 
   it('that stays and then moves takes the swatch along', async () => {
-    const [x, y] = await middle('CutContour');
+    const [x, y] = await middle('Cutting');
     const [toX, toY] = await middle('Boot-top red');
     await screen.page.touchscreen.touchStart(x, y);
     await wait(LONG_MS);
@@ -89,7 +89,7 @@ describe('a finger on the board', () => {
     await screen.page.touchscreen.touchEnd();
     await expect
       .poll(() => screen.names())
-      .toEqual(['Paper', 'Sea & “sky” <1>', 'CutContour', 'Boot-top red', 'Old brass']);
+      .toEqual(['Paper', 'Sea & “sky” <1>', 'Cutting', 'Boot-top red', 'Old brass']);
   });
 
   it('that moves at once scrolls, and moves nothing', async () => {

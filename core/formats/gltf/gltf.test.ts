@@ -25,7 +25,7 @@ describe('MTL', () => {
   it('writes a material for each swatch with Kd as the screen shows it', () => {
     const text = writeBy(mtl, fleet);
     const names = [...text.matchAll(/^newmtl (\S+)$/gm)].map((m) => m[1]);
-    expect(names).toEqual(['Paper', 'Sea_&_“sky”_<1>', 'Boot-top_red', 'Old_brass', 'CutContour']);
+    expect(names).toEqual(['Paper', 'Sea_&_“sky”_<1>', 'Boot-top_red', 'Old_brass', 'Cutting']);
     const kd = [...text.matchAll(/^Kd (\S+) (\S+) (\S+)$/gm)].map((m) => m.slice(1).map(Number));
     kd.forEach((values, i) => {
       toRgb(swatches[i].color).forEach((v, c) => {

@@ -42,7 +42,7 @@ describe('ICC named colour profile', () => {
       list + 52,
     );
     const { swatches } = readBy(iccNamed, bytes);
-    expect(swatches.map((s) => s.name)).toEqual(['KF Old brass C', 'KF CutContour C']);
+    expect(swatches.map((s) => s.name)).toEqual(['KF Old brass C', 'KF Cutting C']);
     expect(swatches[1].alternates).toEqual([{ space: 'cmyk', components: [0, 1, 0, 0] }]);
   });
 

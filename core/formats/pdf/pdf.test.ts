@@ -36,7 +36,7 @@ describe('PDF sheet', () => {
     ]);
     const plates = readdirSync(folder).filter((f) => f.startsWith('plate1'));
     const inks = plates.flatMap((p) => /\((.+)\)/.exec(p)?.[1] ?? []);
-    expect(inks.sort()).toEqual(['Black', 'Boot-top red', 'CutContour', 'Cyan', 'Magenta', 'Yellow']);
+    expect(inks.sort()).toEqual(['Black', 'Boot-top red', 'Cutting', 'Cyan', 'Magenta', 'Yellow']);
     // each spot stands on its own plate, full strength (0 is full ink), and nowhere on another's
     const ink = async (name: string) => {
       const { data } = await sharp(join(folder, `plate1(${name}).tif`))
@@ -45,7 +45,7 @@ describe('PDF sheet', () => {
         .toBuffer({ resolveWithObject: true });
       return data.reduce((n, v) => n + (v < 10 ? 1 : 0), 0);
     };
-    const [red, cut] = [await ink('Boot-top red'), await ink('CutContour')];
+    const [red, cut] = [await ink('Boot-top red'), await ink('Cutting')];
     // a chip is 119 by 54 points, which is 59 by 27 dots at 36 to the inch
     for (const dots of [red, cut]) expect(Math.abs(dots - 59 * 27)).toBeLessThan(200);
   });
