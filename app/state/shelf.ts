@@ -55,23 +55,26 @@ export class Shelf {
   }
 
   private open(): Promise<IDBPDatabase<Shelves> | null> {
-    this.db ??= openDB<Shelves>(this.name, VERSION, {
-      upgrade(db) {
-        db.createObjectStore('changes', { keyPath: 'n', autoIncrement: true });
-        db.createObjectStore('files');
-        db.createObjectStore('pictures', { keyPath: 'id' });
-        db.createObjectStore('takes', { keyPath: 'key' });
-        db.createObjectStore('notes');
-      },
-      // a newer page wants to change the shelves: this one lets go, and opens them again when it needs them
-      blocking: (_, __, event) => {
-        (event.target as IDBDatabase).close();
-        this.db = null;
-      },
-      terminated: () => {
-        this.db = null;
-      },
-    }).catch(() => null);
+    // a browser may refuse at once instead of by its answer
+    const begin = async () =>
+      openDB<Shelves>(this.name, VERSION, {
+        upgrade(db) {
+          db.createObjectStore('changes', { keyPath: 'n', autoIncrement: true });
+          db.createObjectStore('files');
+          db.createObjectStore('pictures', { keyPath: 'id' });
+          db.createObjectStore('takes', { keyPath: 'key' });
+          db.createObjectStore('notes');
+        },
+        // a newer page wants to change the shelves: this one lets go, and opens them again when it needs them
+        blocking: (_, __, event) => {
+          (event.target as IDBDatabase).close();
+          this.db = null;
+        },
+        terminated: () => {
+          this.db = null;
+        },
+      });
+    this.db ??= begin().catch(() => null);
     // a browser that never answers is one that keeps nothing: nobody may wait for it
     return Promise.race([
       this.db,

@@ -122,7 +122,7 @@ describe('the sum of it', () => {
       await changes(libraryOf('x', { '': [['a', '#112233']] }), gpl, typesetting),
     );
     expect(title).toBe('The swatch arrives exactly as it is');
-    expect(detail).toBe('Largest difference ΔE00 0.0.');
+    expect(detail).toBe('Colours stay.');
     expect(
       summarize(
         await changes(

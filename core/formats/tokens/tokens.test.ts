@@ -10,7 +10,7 @@ describe('design tokens', () => {
     const config = defineConfig({ lint: { rules: {} } }, { cwd: new URL('file:///tmp/') });
     const { tokens: found } = await parse([{ filename: new URL('file:///tmp/fleet.json'), src }], { config });
     expect(Object.keys(found).sort()).toEqual(
-      ['paper', 'sea-sky-1', 'hull.boot-top-red', 'hull.old-brass', 'hull.cutcontour'].sort(),
+      ['paper', 'sea-sky-1', 'hull.boot-top-red', 'hull.old-brass', 'hull.cutting'].sort(),
     );
     for (const token of Object.values(found)) expect(token.$type).toBe('color');
     expect(found['hull.boot-top-red'].$value).toMatchObject({ colorSpace: 'lab', components: [40, 57, 33] });

@@ -1,0 +1,108 @@
+import { unzipSync, zipSync } from 'fflate';
+import sharp from 'sharp';
+import { describe, expect, it } from 'vitest';
+import { ase } from '#core/formats/ase/ase';
+import { openSwatchFile } from '#core/formats/index';
+import { countingIds, countSwatches } from '#core/swatch/index';
+import { fleet } from '#core/testing';
+import { typesetting } from '../../cli/typesetting.ts';
+import { fileAnswers } from './files-answers';
+
+const answers = fileAnswers(typesetting);
+const stages: string[] = [];
+const context = { stage: (text: string) => void stages.push(text), breathe: async () => undefined };
+const file = (name: string, bytes: Uint8Array<ArrayBuffer> | string) => ({
+  file: new File([bytes], name),
+  path: name,
+});
+const read = (...files: ReturnType<typeof file>[]) => answers.read({ files, text: false }, context);
+
+describe('the files worker', () => {
+  it('tells swatch files, pictures, archives and damaged ones apart, by what is in them', async () => {
+    const png = await sharp({ create: { width: 2, height: 2, channels: 3, background: '#2f7d6b' } })
+      .png()
+      .toBuffer();
+    const came = await read(
+      file('fleet.bin', ase.encode(fleet)),
+      file('picture.txt', new Uint8Array(png)),
+      file('both.zip', new Uint8Array(zipSync({ 'a/one.hex': new TextEncoder().encode('#8a1c24\n') }))),
+      file('torn.ase', 'ASEF\0'),
+      file('nothing', ''),
+    );
+    expect(came.map((c) => [c.kind, c.path])).toEqual([
+      ['swatches', 'fleet.bin'],
+      ['picture', 'picture.txt'],
+      ['swatches', 'both.zip/a/one.hex'],
+      ['problem', 'torn.ase'],
+      ['problem', 'nothing'],
+    ]);
+    expect(stages.at(-1)).toBe('Reading 5 of 5: nothing');
+  });
+
+  it('refuses what is too large before it is read', async () => {
+    const large = {
+      file: { size: 40e6, slice: () => new Blob(['x'.repeat(64)]) } as unknown as File,
+      path: 'film',
+    };
+    const [told] = await answers.read({ files: [large], text: false }, context);
+    expect(told).toMatchObject({ kind: 'problem', message: expect.stringMatching(/film: .*40 MB/) });
+  });
+
+  it('goes on when a file goes away under its hands', async () => {
+    const gone = {
+      file: { slice: () => ({ arrayBuffer: () => Promise.reject(new Error('gone')) }) } as unknown as File,
+      path: 'gone.ase',
+    };
+    const came = await answers.read({ files: [gone, file('x.hex', '#112233')], text: false }, context);
+    expect(came.map((c) => c.kind)).toEqual(['problem', 'swatches']);
+  });
+
+  it('writes one file as it is and several as a zip', async () => {
+    const one = await answers.write({ library: fleet, choice: { format: 'ase' } }, context);
+    expect(one.name).toBe('Fleet livery.ase');
+    expect(countSwatches(openSwatchFile(one.bytes, one.name, countingIds()).library)).toBe(5);
+    const several = await answers.write(
+      { library: fleet, choice: { format: 'gpl', perGroup: true } },
+      context,
+    );
+    expect(Object.keys(unzipSync(several.bytes))).toEqual(['Fleet livery, no group.gpl', 'Hull.gpl']);
+  });
+
+  it('converts many into many, a folder for each format', async () => {
+    const { bytes } = await answers.convert(
+      { libraries: [fleet, { ...fleet, name: 'Other' }], formats: [{ format: 'ase' }, { format: 'hex' }] },
+      context,
+    );
+    expect(Object.keys(unzipSync(bytes)).sort()).toEqual([
+      'ASE/Fleet livery.ase',
+      'ASE/Other.ase',
+      'Hex list/Fleet livery.hex',
+      'Hex list/Other.hex',
+    ]);
+  });
+
+  it('finds what changes, with the fonts it is lent where a format sets type', async () => {
+    const report = await answers.changes({ library: fleet, choice: { format: 'pdf' } }, context);
+    expect(report.arrivals.length).toBe(5);
+    const hex = await answers.changes({ library: fleet, choice: { format: 'hex' } }, context);
+    expect(hex.changes.some((c) => c.what === 'name')).toBe(true);
+  });
+
+  it('says each file of a kit while it makes it', async () => {
+    stages.length = 0;
+    const kit = await answers.kit(
+      {
+        library: fleet,
+        choices: {
+          scope: { what: 'library' },
+          destinations: [{ id: 'drawing', files: [{ format: 'ase' }] }],
+        },
+        revision: 3,
+        takenAt: '2026-11-26T08:00:00Z',
+      },
+      context,
+    );
+    expect(kit.files).toBe(1);
+    expect(stages.join()).toMatch(/1 of 3: Vector drawing\/Fleet livery\.ase/);
+  });
+});
