@@ -168,6 +168,10 @@ describe('everything that is tapped', () => {
   ])('on %s is within reach, uncut, and large enough for a finger', async (_, path) => {
     await screen.go(path.replace('ID', id));
     await wait(300);
+    for (const part of ['header', 'main']) {
+      const [box] = await seen(part);
+      expect([part, box!.x, box!.width]).toEqual([part, 0, TABLET.width]);
+    }
     const small = await screen.page.evaluate((least) => {
       const said: string[] = [];
       for (const e of document.querySelectorAll<HTMLElement>('button, a[href], input, select')) {
