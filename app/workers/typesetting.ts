@@ -1,70 +1,75 @@
 import regular from '@fontsource/hanken-grotesk/files/hanken-grotesk-latin-400-normal.woff?url';
 import semibold from '@fontsource/hanken-grotesk/files/hanken-grotesk-latin-600-normal.woff?url';
 import mono from '@fontsource/spline-sans-mono/files/spline-sans-mono-latin-400-normal.woff?url';
-import { chipLabel, type LoadFont, type Typesetting } from '#core/formats/index';
+import { chipLabel, type LoadFont, type PixelSheet, type Typesetting } from '#core/formats/index';
 
 const urls = { regular, semibold, mono };
-const loaded = new Map<string, Promise<Uint8Array>>();
-
-const loadFont: LoadFont = (font) => {
-  let bytes = loaded.get(font);
-  if (!bytes) {
-    bytes = fetch(urls[font]).then(async (response) => {
-      if (!response.ok) throw new Error('A font could not be loaded. Check the connection and try again.');
-      return new Uint8Array(await response.arrayBuffer());
-    });
-    bytes.catch(() => loaded.delete(font));
-    loaded.set(font, bytes);
-  }
-  return bytes;
-};
-
-let faces: Promise<void> | null = null;
-
-/** Makes the fonts known to the worker's canvas. */
-function ready(): Promise<void> {
-  const fonts = (self as unknown as { fonts: FontFaceSet }).fonts;
-  faces ??= Promise.all(
-    (
-      [
-        ['Sheet name', 'semibold'],
-        ['Sheet code', 'mono'],
-      ] as const
-    ).map(async ([family, font]) => {
-      const face = new FontFace(family, (await loadFont(font)).slice().buffer);
-      fonts.add(await face.load());
-    }),
-  ).then(() => undefined);
-  return faces;
-}
-
 const PADDING = 3;
 
-/** Type for sheets, in a worker: the shipped fonts, and the system's for letters they do not have. */
-export const typesetting: Typesetting = {
-  loadFont,
-  async drawLabels(sheet, data) {
-    await ready();
-    const canvas = new OffscreenCanvas(sheet.width, sheet.height);
-    const context = canvas.getContext('2d', { willReadFrequently: true });
-    // a sheet larger than this browser's canvas keeps its colours and goes without names
-    if (!context) return data;
-    context.putImageData(new ImageData(data, sheet.width, sheet.height), 0, 0);
-    context.fillStyle = '#000';
-    for (const chip of sheet.chips) {
-      const { name, code } = chipLabel(chip);
-      const left = chip.column * sheet.chip;
-      const top = chip.row * (sheet.chip + sheet.strip) + sheet.chip;
-      context.save();
-      context.beginPath();
-      context.rect(left, top, sheet.chip - PADDING, sheet.strip);
-      context.clip();
-      context.font = '11px "Sheet name", sans-serif';
-      context.fillText(name.slice(0, 200), left + PADDING, top + 13);
-      context.font = '10px "Sheet code", monospace';
-      context.fillText(code, left + PADDING, top + 27);
-      context.restore();
+/** Type for sheets, in a worker: the shipped fonts, each fetched once, and the system's for letters they do not have. */
+export function makeTypesetting(): Typesetting {
+  const loaded = new Map<string, Promise<Uint8Array>>();
+  const loadFont: LoadFont = (font) => {
+    let bytes = loaded.get(font);
+    if (!bytes) {
+      bytes = fetch(urls[font]).then(async (response) => {
+        if (!response.ok) throw new Error('A font could not be loaded. Check the connection and try again.');
+        return new Uint8Array(await response.arrayBuffer());
+      });
+      bytes.catch(() => loaded.delete(font));
+      loaded.set(font, bytes);
     }
-    return context.getImageData(0, 0, sheet.width, sheet.height).data;
-  },
-};
+    return bytes;
+  };
+
+  let faces: Promise<void> | null = null;
+  /** Makes the fonts known to the worker's canvas. */
+  const ready = (): Promise<void> => {
+    const fonts = (self as unknown as { fonts: FontFaceSet }).fonts;
+    faces ??= Promise.all(
+      (
+        [
+          ['Sheet name', 'semibold'],
+          ['Sheet code', 'mono'],
+        ] as const
+      ).map(async ([family, font]) => {
+        const face = new FontFace(family, (await loadFont(font)).slice().buffer);
+        fonts.add(await face.load());
+      }),
+    ).then(() => undefined);
+    return faces;
+  };
+
+  return {
+    loadFont,
+    drawLabels: async (sheet, data) => {
+      await ready();
+      return drawLabels(sheet, data);
+    },
+  };
+}
+
+/** Writes the names under the chips of a sheet into its pixels. */
+function drawLabels(sheet: PixelSheet, data: Uint8ClampedArray<ArrayBuffer>): Uint8ClampedArray {
+  const canvas = new OffscreenCanvas(sheet.width, sheet.height);
+  const context = canvas.getContext('2d', { willReadFrequently: true });
+  // a sheet larger than this browser's canvas keeps its colours and goes without names
+  if (!context) return data;
+  context.putImageData(new ImageData(data, sheet.width, sheet.height), 0, 0);
+  context.fillStyle = '#000';
+  for (const chip of sheet.chips) {
+    const { name, code } = chipLabel(chip);
+    const left = chip.column * sheet.chip;
+    const top = chip.row * (sheet.chip + sheet.strip) + sheet.chip;
+    context.save();
+    context.beginPath();
+    context.rect(left, top, sheet.chip - PADDING, sheet.strip);
+    context.clip();
+    context.font = '11px "Sheet name", sans-serif';
+    context.fillText(name.slice(0, 200), left + PADDING, top + 13);
+    context.font = '10px "Sheet code", monospace';
+    context.fillText(code, left + PADDING, top + 27);
+    context.restore();
+  }
+  return context.getImageData(0, 0, sheet.width, sheet.height).data;
+}
