@@ -128,7 +128,7 @@ describe('a take', () => {
     await screen.page.keyboard.type('Whole');
     await screen.page.keyboard.press('Enter');
     await expect.poll(takes).toEqual(['Whole', '5 colours']);
-    await screen.page.hover('.take');
+    await screen.page.hover('.Takes-take');
     await screen.button('Delete the take Whole');
     await expect.poll(takes).toEqual(['5 colours']);
     await screen.page.click('.toast-toast button');
