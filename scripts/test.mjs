@@ -1,5 +1,5 @@
 // Everything, on a fresh machine: packages, browser, type check, lint, unit and browser tests.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -16,12 +16,26 @@ function step(name, command, args) {
   return spawnSync(command, args, { stdio: 'inherit', env }).status === 0;
 }
 
-for (const [name, script] of [
-  ['type check', 'typecheck'],
-  ['lint', 'lint'],
-  ['build', 'build'],
-]) {
-  if (step(name, 'npm', ['run', '-s', script])) passed++;
+/** Runs a script beside others, and shows what it said when it is done. */
+const beside = (name, script) =>
+  new Promise((resolve) => {
+    const child = spawn('npm', ['run', '-s', script], { env });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (data) => {
+        said += data;
+      });
+    child.on('close', (code) => {
+      console.log(`\n— ${name}${code === 0 ? '' : ': failed'}\n${said}`);
+      resolve(code === 0);
+    });
+  });
+
+for (const ok of await Promise.all([
+  beside('type check', 'typecheck'),
+  beside('lint', 'lint').then(async (ok) => (await beside('build', 'build')) && ok),
+])) {
+  if (ok) passed++;
   else failed++;
 }
 for (const project of ['unit', 'browser']) {
