@@ -22,8 +22,6 @@ import {
 import { samplePictures } from '#server/samples';
 import type { Route } from './+types/root';
 import { OpenFiles } from './features/open/OpenFiles';
-import { CodesProvider } from './state/codes-provider';
-import { PictureProvider } from './state/pictures';
 import { useStore } from './state/store';
 import { Stores, StoresContext, useStores } from './state/stores';
 import { readSurround } from './theme/cookie';
@@ -86,6 +84,12 @@ export function Layout({ children }: { children: ReactNode }) {
 export default function App() {
   const [stores] = useState(() => new Stores());
   useEffect(() => {
+    void stores.restore();
+    const leave = () => stores.leave();
+    window.addEventListener('pagehide', leave);
+    return () => window.removeEventListener('pagehide', leave);
+  }, [stores]);
+  useEffect(() => {
     // without it everything works but for the page that says the server is away, and for what is shared
     if (import.meta.env.PROD) void navigator.serviceWorker?.register('/sw.js').catch(() => undefined);
   }, []);
@@ -93,25 +97,20 @@ export default function App() {
     <StoresContext value={stores}>
       <Toasts>
         <Outgoing />
-        <PictureProvider>
-          <CodesProvider>
-            <OpenFiles>
-              <Outlet />
-            </OpenFiles>
-          </CodesProvider>
-        </PictureProvider>
+        <OpenFiles>
+          <Outlet />
+        </OpenFiles>
       </Toasts>
     </StoresContext>
   );
 }
 
-/** Sends what earlier pages left unsent, asks before a page goes that has something unsent, and says when it is stuck. */
+/** Asks before a page goes that has something unsent, and says when it is stuck. */
 function Outgoing() {
   const { outbox } = useStores();
   const { waiting, away, said } = useStore(outbox);
   const toast = useToast();
   useEffect(() => {
-    void outbox.load();
     window.addEventListener('online', outbox.wake);
     return () => window.removeEventListener('online', outbox.wake);
   }, [outbox]);

@@ -37,6 +37,7 @@ import {
   paletteOf,
   pictureType,
   plainRecipe,
+  prepare,
   type Recipe,
 } from '../core/picture/index.ts';
 import { countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
@@ -216,7 +217,9 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
         accent: accent ?? plainRecipe.accent,
         order: exact || chart ? 'appearance' : 'share',
       };
-      const palette = paletteOf(ofPicture(picture), recipe);
+      // counted once, for the palette and for how close it comes
+      const counted = histogram(picture);
+      const palette = paletteOf({ ...ofPicture(picture), prepared: () => prepare(counted) }, recipe);
       let { colors } = palette;
       if (chart && !palette.chart)
         throw new FormatError(
@@ -232,7 +235,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
         count: colors.length,
         elapsedMs,
         meanDeltaE00: meanDeltaE00(
-          histogram(picture),
+          counted,
           colors.map((c) => c.color),
         ),
         swatches: colors.map((c) => ({ hex: toHex(c.color), coverage: c.share })),

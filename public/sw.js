@@ -52,10 +52,12 @@ async function openPage(event, request, url) {
     // the shell is of the same build as the pages
     if (page.ok && url.pathname !== AWAY) event.waitUntil(refresh());
     return page;
-  } catch {
-    if (url.pathname !== AWAY)
-      return Response.redirect(`${AWAY}?to=${encodeURIComponent(url.pathname + url.search)}`);
-    return (await caches.match(AWAY)) ?? Response.error();
+  } catch (error) {
+    const shell = await caches.match(AWAY);
+    // without one the browser says it in its own way
+    if (!shell) throw error;
+    if (url.pathname === AWAY) return shell;
+    return Response.redirect(`${AWAY}?to=${encodeURIComponent(url.pathname + url.search)}`);
   }
 }
 
@@ -80,7 +82,16 @@ async function openFile(request) {
 
 /** Puts what was shared aside for the page, which opens it like anything dropped. */
 async function takeShared(request) {
-  const form = await request.formData();
+  try {
+    await putAside(await request.formData());
+    return Response.redirect('/?shared', 303);
+  } catch {
+    // a full disk, or a browser that keeps nothing
+    return Response.redirect('/?shared=lost', 303);
+  }
+}
+
+async function putAside(form) {
   const shared = await caches.open(SHARED);
   const files = form.getAll('files').filter((f) => f instanceof File && f.size > 0);
   for (const [i, file] of files.entries())
@@ -88,7 +99,8 @@ async function takeShared(request) {
       `/shared/${i}`,
       new Response(file, { headers: { 'X-Name': encodeURIComponent(file.name) } }),
     );
-  const text = ['text', 'url', 'title'].map((name) => form.get(name)).find((t) => typeof t === 'string' && t.trim());
+  const text = ['text', 'url', 'title']
+    .map((name) => form.get(name))
+    .find((t) => typeof t === 'string' && t.trim());
   if (files.length === 0 && text) await shared.put('/shared/text', new Response(text));
-  return Response.redirect('/?shared', 303);
 }

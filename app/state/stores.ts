@@ -1,8 +1,10 @@
 import { nanoid } from 'nanoid';
 import { createContext, useContext, useEffect } from 'react';
 import type { Library } from '#core/swatch/index';
+import { CodesStore } from './codes-store';
 import { LibraryStore } from './library-store';
 import { Outbox, type Surroundings } from './outbox';
+import { PictureStore } from './picture-store';
 import { whyNot } from './post';
 import { Shelf } from './shelf';
 import { useStore } from './store';
@@ -31,6 +33,10 @@ function author(): string {
 export class Stores {
   readonly outbox: Outbox;
   readonly shelf: Shelf;
+  /** The open pictures and their takes. */
+  readonly pictures: PictureStore;
+  /** The typed and pasted codes. */
+  readonly codes: CodesStore;
   private readonly env: Surroundings;
   private readonly libraries = new Map<string, LibraryStore>();
 
@@ -38,6 +44,21 @@ export class Stores {
     this.shelf = env.shelf ?? new Shelf();
     this.env = { fetch: (...args) => fetch(...args), by: author(), ...env, shelf: this.shelf };
     this.outbox = new Outbox(this.env);
+    this.pictures = new PictureStore(this.shelf);
+    this.codes = new CodesStore(this.shelf);
+  }
+
+  /** Brings back what this browser has kept, and sends what earlier pages left unsent. */
+  async restore(): Promise<void> {
+    void this.outbox.load();
+    const earlier = await this.shelf.earlier;
+    await Promise.all([this.pictures.restore(earlier?.pictures), this.codes.restore(earlier?.codes)]);
+  }
+
+  /** Writes down what was changed in the last moment, which would go with the page. */
+  leave(): void {
+    this.pictures.saveNow(true);
+    this.codes.saveNow();
   }
 
   get by(): string {
@@ -112,6 +133,12 @@ export function useStores(): Stores {
 
 /** The tray's store; there is one for the whole application. */
 export const useTray = (): LibraryStore => useStores().tray;
+
+/** The open pictures and their takes, as they change. */
+export const usePictures = () => useStore(useStores().pictures);
+
+/** The codes, as they change. */
+export const useCodes = () => useStore(useStores().codes);
 
 /** A library's state, read and listened to while it is shown. */
 export function useLibraryState(store: LibraryStore) {

@@ -10,9 +10,14 @@ export function NumberField({
   max,
   step = 1,
   decimals = 0,
+  unit,
+  silent,
   onChange,
 }: {
   label: string;
+  unit?: string | undefined;
+  /** The label stands elsewhere; here it is only said. */
+  silent?: boolean;
   value: number;
   min: number;
   max: number;
@@ -23,10 +28,16 @@ export function NumberField({
   const shown = value.toFixed(decimals);
   const [typed, setTyped] = useState(shown);
   useEffect(() => setTyped(shown), [shown]);
-  const put = (n: number) => onChange(Math.min(max, Math.max(min, n)));
+  const rounded = (n: number) => Number(n.toFixed(decimals));
+  const settle = (n: number) => onChange(Math.min(max, Math.max(min, rounded(n))));
+  const leave = () => {
+    const n = Number(typed);
+    if (typed.trim() !== '' && Number.isFinite(n)) settle(n);
+    setTyped(shown);
+  };
   return (
     <label className={css.field}>
-      <span className="caption">{label}</span>
+      <span className={silent ? 'unseen' : 'caption'}>{label}</span>
       <Field
         className="mono"
         inputMode="decimal"
@@ -34,20 +45,19 @@ export function NumberField({
         onChange={(e) => {
           setTyped(e.target.value);
           const n = Number(e.target.value);
-          if (e.target.value.trim() !== '' && n >= min && n <= max) onChange(n);
+          // what has more places than are shown waits until it is done
+          if (e.target.value.trim() !== '' && n >= min && n <= max && n === rounded(n)) onChange(n);
         }}
-        onBlur={() => {
-          const n = Number(typed);
-          if (typed.trim() !== '' && Number.isFinite(n)) put(n);
-          setTyped(shown);
-        }}
+        onBlur={leave}
         onKeyDown={(e) => {
+          if (e.key === 'Enter') leave();
           const by = { ArrowUp: step, ArrowDown: -step }[e.key];
           if (!by) return;
           e.preventDefault();
-          put(value + by * (e.shiftKey ? 10 : 1));
+          settle(value + by * (e.shiftKey ? 10 : 1));
         }}
       />
+      {unit}
     </label>
   );
 }

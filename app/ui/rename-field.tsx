@@ -1,3 +1,4 @@
+import { useRef } from 'react';
 import { Field } from './field';
 
 /** A field in place of a name: Enter and leaving it take what was typed, Escape keeps the name as it was. */
@@ -17,6 +18,7 @@ export function RenameField({
   onPointerDown?(event: React.PointerEvent): void;
   onClick?(event: React.MouseEvent): void;
 }) {
+  const left = useRef(false);
   return (
     <Field
       {...rest}
@@ -27,12 +29,16 @@ export function RenameField({
       autoFocus
       onFocus={(e) => e.target.select()}
       onBlur={(e) => {
+        if (left.current) return;
         if (e.target.value !== name) onRename(e.target.value);
         onDone();
       }}
       onKeyDown={(e) => {
         if (e.key === 'Enter') e.currentTarget.blur();
-        if (e.key === 'Escape') onDone();
+        if (e.key !== 'Escape') return;
+        // a field that goes is left, too, which must not take what was typed
+        left.current = true;
+        onDone();
       }}
     />
   );

@@ -14,18 +14,8 @@ let id = '';
 beforeAll(async () => {
   harness = await Harness.start();
   screen = await harness.page('/');
-  const response = await fetch(`${harness.url}/libraries`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ ...fleet, name: 'Fleet with a name that is long, قارب الليل, and goes on' }),
-  });
-  id = await response.text();
-  for (const name of ['Harbour', 'Gone'])
-    await fetch(`${harness.url}/libraries`, {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(libraryOf(name, { Sky: [['Dawn', '#e7cfa6']] })),
-    });
+  id = await harness.keep({ ...fleet, name: 'Fleet with a name that is long, قارب الليل, and goes on' });
+  for (const name of ['Harbour', 'Gone']) await harness.keep(libraryOf(name, { Sky: [['Dawn', '#e7cfa6']] }));
 });
 afterAll(() => harness?.stop());
 

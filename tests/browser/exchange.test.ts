@@ -14,15 +14,6 @@ beforeAll(async () => {
 });
 afterAll(() => harness?.stop());
 
-/** Keeps a library on the server, and gives its id. */
-const keep = async (content: Library) =>
-  (
-    await fetch(`${harness.url}/libraries`, {
-      method: 'POST',
-      body: JSON.stringify(content),
-      headers: { 'Content-Type': 'application/json' },
-    })
-  ).text();
 const fleet = () =>
   libraryOf('Fleet', {
     Hull: [
@@ -43,7 +34,7 @@ const gpl = (name: string, ...lines: string[]) =>
 describe('the kit', () => {
   let id = '';
   beforeAll(async () => {
-    id = await keep(fleet());
+    id = await harness.keep(fleet());
     await screen.go(`/libraries/${id}/hand-over`);
   });
 
@@ -96,7 +87,7 @@ describe('the kit', () => {
     await screen.fill('Name of the preset', 'Printer');
     await screen.button('Keep');
     await screen.text(/Kept as the preset Printer/);
-    const other = await keep(libraryOf('Other', { '': [['Sea', '#2f7d6b']] }));
+    const other = await harness.keep(libraryOf('Other', { '': [['Sea', '#2f7d6b']] }));
     await screen.go(`/libraries/${other}/hand-over`);
     await screen.text(/1 destination · 1 file/);
     await screen.button('Presets');
@@ -157,8 +148,8 @@ describe('opening many files', () => {
 
 describe('between libraries', () => {
   it('merges one into another with a choice for each kind of meeting', async () => {
-    const id = await keep(fleet());
-    await keep(
+    const id = await harness.keep(fleet());
+    await harness.keep(
       libraryOf('Refit', {
         Hull: [
           ['Navy', '#14304a'],
@@ -183,8 +174,8 @@ describe('between libraries', () => {
   });
 
   it('a group is moved to another library in one step, and undone in both', async () => {
-    const id = await keep(fleet());
-    const target = await keep(libraryOf('Yard', { Paint: [['Primer', '#887766']] }));
+    const id = await harness.keep(fleet());
+    const target = await harness.keep(libraryOf('Yard', { Paint: [['Primer', '#887766']] }));
     await screen.go(`/libraries/${id}/arrange`);
     await screen.button('Group Hull');
     await screen.click('menuitem', 'Send to a file or library…');

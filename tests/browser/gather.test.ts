@@ -150,12 +150,7 @@ describe('a take', () => {
   });
 
   it('is kept with the library on the user’s say-so, and is there on another machine', async () => {
-    const response = await fetch(`${harness.url}/libraries`, {
-      method: 'POST',
-      body: JSON.stringify(libraryOf('Kept', { Hull: [['Navy', '#14304a']] })),
-      headers: { 'Content-Type': 'application/json' },
-    });
-    const id = await response.text();
+    const id = await harness.keep(libraryOf('Kept', { Hull: [['Navy', '#14304a']] }));
     await screen.go(`/libraries/${id}/gather`);
     await screen.text(/stays on this machine/);
     await screen.button('Keep with the library');
@@ -192,13 +187,7 @@ describe('a picture sent to be kept', () => {
   };
 
   it('is refused with the reason when it is none, too large, or the takes are not sound', async () => {
-    const id = await (
-      await fetch(`${harness.url}/libraries`, {
-        method: 'POST',
-        body: JSON.stringify(libraryOf('Refusing', {})),
-        headers: { 'Content-Type': 'application/json' },
-      })
-    ).text();
+    const id = await harness.keep(libraryOf('Refusing', {}));
     const png = new Uint8Array(await chart().png().toBuffer());
     expect(await put(id, new TextEncoder().encode('no picture'))).toEqual([400, 'The copy is no picture.']);
     expect(await put('nowhere', png)).toEqual([404, 'There is no such library.']);

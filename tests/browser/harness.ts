@@ -2,6 +2,7 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
+import type { Library } from '../../core/swatch/model.ts';
 import { Running } from '../server/running.ts';
 
 /** The built application on a data folder of its own, and a browser before it. */
@@ -45,6 +46,11 @@ export class Harness {
   /** Takes the server away, as a power cut would. */
   halt(): Promise<void> {
     return this.running.kill();
+  }
+
+  /** Keeps a library on the server; its id. */
+  async keep(library: Library): Promise<string> {
+    return (await this.running.post('/libraries', library)).text();
   }
 
   async page(path = '/'): Promise<Screen> {

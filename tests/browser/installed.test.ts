@@ -9,12 +9,7 @@ let screen: Screen;
 let id = '';
 beforeAll(async () => {
   harness = await Harness.start();
-  const response = await fetch(`${harness.url}/libraries`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(fleet),
-  });
-  id = await response.text();
+  id = await harness.keep(fleet);
   screen = await harness.page('/');
 });
 afterAll(() => harness?.stop());
@@ -110,6 +105,13 @@ describe('what another program shares', () => {
     await share({ text: 'Hull red #8a1c24, deck #2f7d6b' });
     await screen.text(/2 colours/);
     expect(screen.page.url()).toContain('from=codes');
+  });
+});
+
+describe('what could not be kept', () => {
+  it('is said', async () => {
+    await screen.go('/?shared=lost');
+    await screen.text(/What was shared could not be kept/);
   });
 });
 

@@ -138,6 +138,11 @@ describe('from a picture to a file and back', () => {
     await keyboard.type('قارب الليل 🚢');
     await keyboard.press('Enter');
     await expect.poll(async () => (await screen.names())[0]).toBe('قارب الليل 🚢');
+    // Escape leaves the name as it is, and the keyboard where it was
+    await keyboard.press('Enter');
+    await keyboard.type('Never mind');
+    await keyboard.press('Escape');
+    expect((await screen.names())[0]).toBe('قارب الليل 🚢');
     await keyboard.down('Alt');
     await keyboard.press('ArrowRight');
     await keyboard.up('Alt');
@@ -286,13 +291,7 @@ describe('opening', () => {
   let id = '';
   beforeAll(async () => {
     screen = await harness.page('/');
-    id = await (
-      await fetch(`${harness.url}/libraries`, {
-        method: 'POST',
-        body: JSON.stringify(library),
-        headers: { 'Content-Type': 'application/json' },
-      })
-    ).text();
+    id = await harness.keep(library);
   });
 
   it.each(['/', '/gather', 'gather', 'arrange', 'hand-over'])(

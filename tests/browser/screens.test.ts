@@ -179,7 +179,7 @@ describe('handing over', () => {
     const id = await (await post('/libraries', hull())).text();
     await screen.go(`/libraries/${id}/hand-over`);
     await screen.button('Cutting and engraving SVG · PDF sheet');
-    const columns = await screen.find('spinbutton', 'columns');
+    const columns = await screen.find('textbox', 'columns');
     await columns.click({ count: 3 });
     await columns.type('2');
     await screen.button('Download SVG only');

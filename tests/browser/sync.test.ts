@@ -11,12 +11,7 @@ afterAll(() => harness?.stop());
 
 const made = async (names: string[]): Promise<string> => {
   const library = libraryOf('Shared', { Hull: names.map((n) => [n, '#14304a'] as [string, string]) });
-  const response = await fetch(`${harness.url}/libraries`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(library),
-  });
-  return response.text();
+  return harness.keep(library);
 };
 const onServer = async (id: string): Promise<string[]> => {
   const { library } = await (await fetch(`${harness.url}/libraries/${id}/changes`)).json();

@@ -15,12 +15,7 @@ let screen: Screen;
 let id = '';
 beforeAll(async () => {
   harness = await Harness.start();
-  const response = await fetch(`${harness.url}/libraries`, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ ...fleet, name: 'A fleet whose name is as long as a name may well be' }),
-  });
-  id = await response.text();
+  id = await harness.keep({ ...fleet, name: 'A fleet whose name is as long as a name may well be' });
   screen = await harness.page('/');
   await screen.page.setViewport(TABLET);
 });

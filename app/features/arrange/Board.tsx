@@ -107,7 +107,6 @@ export function Board({
     const next = new Set(selection);
     if (!next.delete(id)) next.add(id);
     select(next);
-    if (next.size === 0) setSeveral(false);
   };
 
   const choose = (id: string, event: { shiftKey: boolean; ctrlKey: boolean; metaKey: boolean }) => {
@@ -206,6 +205,12 @@ export function Board({
     return [start.clientX + delta.x, start.clientY + delta.y] as const;
   };
 
+  // however it came to it, with none chosen the finger begins anew
+  const none = selection.size === 0;
+  useEffect(() => {
+    if (none) setSeveral(false);
+  }, [none]);
+
   const lines =
     width > 0
       ? virtual
@@ -261,7 +266,6 @@ export function Board({
         onPointerDown={(e) => {
           if (e.target !== e.currentTarget && (e.target as HTMLElement).dataset.blank === undefined) return;
           select([]);
-          setSeveral(false);
         }}
       >
         <DragSurface height={virtual.getTotalSize()}>
@@ -351,13 +355,7 @@ export function Board({
           <span>
             {count(selection.size, 'swatch', 'swatches')} chosen. Tap others to add or take them out.
           </span>
-          <PlainButton
-            look="link"
-            onClick={() => {
-              select([]);
-              setSeveral(false);
-            }}
-          >
+          <PlainButton look="link" onClick={() => select([])}>
             Choose none
           </PlainButton>
         </div>

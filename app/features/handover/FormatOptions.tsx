@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import type { FileChoice, Format } from '#core/formats/index';
-import { Field } from '~/ui/field';
+import { NumberField } from '~/ui/number-field';
 import { Tick } from '~/ui/tick';
 import css from './FormatOptions.module.css';
 
@@ -43,21 +43,15 @@ export function FormatOptions({
             label={option.label.toLowerCase()}
           />
         ) : (
-          <label key={option.id} className={css.number}>
-            {option.label.toLowerCase()}
-            <Field
-              type="number"
-              className="mono"
-              min={option.min}
-              max={option.max}
-              value={String(value)}
-              onChange={(e) => {
-                const n = e.target.valueAsNumber;
-                if (n >= option.min && n <= option.max) set(option.id, n);
-              }}
-            />
-            {option.unit}
-          </label>
+          <NumberField
+            key={option.id}
+            label={option.label.toLowerCase()}
+            value={Number(value)}
+            min={option.min}
+            max={option.max}
+            unit={option.unit}
+            onChange={(n) => set(option.id, n)}
+          />
         );
       })}
     </>

@@ -12,8 +12,7 @@ import {
 } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { useCodesStore } from '~/state/codes-provider';
-import { usePictureStore } from '~/state/pictures';
+import { useStores } from '~/state/stores';
 import { isTyping } from '~/ui/keys';
 import { useToast } from '~/ui/toast';
 import type { Came } from '~/workers/files-messages';
@@ -84,8 +83,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   const textTaker = useRef<TextTaker | null>(null);
   const reading = useRef(0);
   const files = useFiles();
-  const pictures = usePictureStore();
-  const codes = useCodesStore();
+  const { pictures, codes } = useStores();
   const toast = useToast();
   const navigate = useNavigate();
   const { id } = useParams();
@@ -158,12 +156,17 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   useEffect(() => onLaunch((launched) => void take(launched)), [take]);
   const { search } = useLocation();
   useEffect(() => {
-    if (!new URLSearchParams(search).has('shared')) return;
-    void takeShared().then(({ files: shared, text }) => {
-      if (shared.length > 0) void take(shared);
-      else if (text.trim()) void take([new File([text], PASTED, { type: 'text/plain' })]);
-    });
-  }, [search, take]);
+    const came = new URLSearchParams(search).get('shared');
+    if (came === null) return;
+    const lost = () =>
+      toast({ text: 'What was shared could not be kept by this browser. Save it as a file and open that.' });
+    if (came === 'lost') lost();
+    else
+      takeShared().then(({ files: shared, text }) => {
+        if (shared.length > 0) void take(shared);
+        else if (text.trim()) void take([new File([text], PASTED, { type: 'text/plain' })]);
+      }, lost);
+  }, [search, take, toast]);
 
   const root = useMemo(() => getRootProps({ role: undefined }), [getRootProps]);
   const opening = useMemo(

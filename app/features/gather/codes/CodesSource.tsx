@@ -7,7 +7,7 @@ import { type Code, type CodeColor, type CodeLine, readCodes, toHex } from '#cor
 import type { Swatch } from '#core/swatch/index';
 import { useTextTaker } from '~/features/open/OpenFiles';
 import type { Line } from '~/state/codes';
-import { useCodes, useCodesStore } from '~/state/codes-provider';
+import { useCodes, useStores } from '~/state/stores';
 import { Field } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices } from '~/ui/setting';
@@ -20,7 +20,7 @@ import { type CodeEntry, useEntries } from './use-entries';
 
 /** Gather › Codes: anything typed or pasted that holds colours, line by line. */
 export function CodesSource() {
-  const store = useCodesStore();
+  const store = useStores().codes;
   const state = useCodes();
   const toast = useToast();
   const list = useEntries(state);
@@ -45,7 +45,7 @@ export function CodesSource() {
 
 /** The field for the next code: it shows what it reads while one types, and Enter takes it. */
 function Entry() {
-  const store = useCodesStore();
+  const store = useStores().codes;
   const [text, setText] = useState('');
   const read = useMemo(() => readCodes(text), [text]);
   const add = () => {
@@ -179,7 +179,7 @@ function Lines({ entries }: { entries: CodeEntry[] }) {
 }
 
 function Row({ entry, number, onMove }: { entry: CodeEntry; number: number; onMove(by: number): void }) {
-  const store = useCodesStore();
+  const store = useStores().codes;
   const toast = useToast();
   const { line } = entry;
   const [before, setBefore] = useState<string | null>(null);
@@ -265,7 +265,7 @@ function Marked({ line: { text, read } }: { line: Line }) {
 
 /** What a line gives, asks or lacks. */
 function Says({ entry }: { entry: CodeEntry }) {
-  const store = useCodesStore();
+  const store = useStores().codes;
   const { line, colors, open, answers } = entry;
   const codes = line.read?.codes ?? [];
   const wrong = codes.find((code) => code.problem);
@@ -339,7 +339,7 @@ function Says({ entry }: { entry: CodeEntry }) {
 
 /** The colours in their order, what is still open, and the way to the tray. */
 function Side({ list, onClear }: { list: ReturnType<typeof useEntries>; onClear(): void }) {
-  const store = useCodesStore();
+  const store = useStores().codes;
   const { suggest, once, lines } = useCodes();
   const toTray = useToTray();
   const { taken, questions, repeats, unread, wrong } = list;
@@ -430,7 +430,7 @@ const EXAMPLES = [
 
 /** What may be typed here, each with what is read in it. */
 function Examples() {
-  const store = useCodesStore();
+  const store = useStores().codes;
   return (
     <div className={css.examples}>
       <h2 className="title">Type or paste codes</h2>

@@ -56,14 +56,14 @@ export function ChartControl({
           value={grid.rows}
           min={1}
           max={MOST_CHIPS_A_SIDE}
-          onChange={(rows) => put({ rows: Math.round(rows) })}
+          onChange={(rows) => put({ rows })}
         />
         <NumberField
           label="columns"
           value={grid.columns}
           min={1}
           max={MOST_CHIPS_A_SIDE}
-          onChange={(columns) => put({ columns: Math.round(columns) })}
+          onChange={(columns) => put({ columns })}
         />
         {side('left', 'left')}
         {side('right', 'right')}
@@ -85,7 +85,7 @@ export function ChartControl({
           value={grid.empty}
           min={0}
           max={grid.columns - 1}
-          onChange={(empty) => put({ empty: Math.round(empty) })}
+          onChange={(empty) => put({ empty })}
         />
       </NumberFields>
       {recipe.grid && (

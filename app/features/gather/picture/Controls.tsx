@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
-import { memo, useEffect, useState } from 'react';
+import { memo } from 'react';
 import { toHex } from '#core/color/index';
 import {
   type Amendment,
@@ -16,7 +16,7 @@ import {
   SAMPLE_SIZES,
   type SampleSize,
 } from '#core/picture/index';
-import { Field } from '~/ui/field';
+import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { Setting } from '~/ui/setting';
 import { count as many } from '~/ui/swatch';
@@ -142,30 +142,18 @@ type Set = TakeState['set'];
 // each is drawn anew only when its own value changes, so that a dragging hand moves one slider and not all
 const CountControl = memo(function CountControl({ count, set }: { count: number; set: Set }) {
   const onChange = (next: number) => set({ count: next });
-  const [typed, setTyped] = useState(String(count));
-  useEffect(() => setTyped(String(count)), [count]);
   const within = (n: number) => Math.min(MOST, Math.max(FEWEST, n));
-  const settle = () => {
-    const n = Math.round(Number(typed));
-    if (typed.trim() !== '' && Number.isFinite(n)) onChange(within(n));
-    setTyped(String(count));
-  };
   return (
     <Setting
       label="Colours"
       value={
-        <Field
-          className={`mono ${css.count}`}
-          inputMode="numeric"
-          aria-label="How many colours"
-          value={typed}
-          onChange={(e) => {
-            setTyped(e.target.value);
-            const n = Number(e.target.value);
-            if (Number.isInteger(n) && n >= FEWEST && n <= MOST) onChange(n);
-          }}
-          onBlur={settle}
-          onKeyDown={(e) => e.key === 'Enter' && settle()}
+        <NumberField
+          silent
+          label="How many colours"
+          value={count}
+          min={FEWEST}
+          max={MOST}
+          onChange={onChange}
         />
       }
     >

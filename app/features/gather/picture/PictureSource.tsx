@@ -8,7 +8,7 @@ import { colorKey, type PaletteColor } from '#core/picture/index';
 import { useOpenFiles } from '~/features/open/OpenFiles';
 import type { loader as rootLoader } from '~/root';
 import { ALL, type KeptPicture, type OpenPicture } from '~/state/picture-store';
-import { usePictureStore, usePictures } from '~/state/pictures';
+import { usePictures, useStores } from '~/state/stores';
 import { Empty } from '~/ui/empty';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
@@ -28,7 +28,7 @@ const thousands = (n: number) => grouped.format(n).replaceAll(',', ' ');
 
 /** Gather › Picture: palettes from one picture or several. */
 export function PictureSource({ kept }: { kept: KeptPicture[] }) {
-  const store = usePictureStore();
+  const store = useStores().pictures;
   const state = usePictures();
   const toast = useToast();
   const take = useTake(store, state);
@@ -109,7 +109,7 @@ function taken({ recipe: { method }, set }: TakeState, color: PaletteColor) {
 }
 
 function Head({ picture }: { picture: OpenPicture }) {
-  const store = usePictureStore();
+  const store = useStores().pictures;
   const { id: library } = useParams();
   const toast = useToast();
   const { opened, name, keptIn } = picture;
@@ -198,7 +198,7 @@ function Legend({
 
 /** Several pictures as one: a board of them all, and the palette of the board. */
 function Together({ pictures, state }: { pictures: OpenPicture[]; state: TakeState }) {
-  const store = usePictureStore();
+  const store = useStores().pictures;
   const { boards, shown } = usePictures();
   return (
     <>
@@ -271,7 +271,7 @@ function Nothing({ kept }: { kept: KeptPicture[] }) {
 
 /** Pictures that are kept with the library and not open here. */
 function KeptList({ kept }: { kept: KeptPicture[] }) {
-  const store = usePictureStore();
+  const store = useStores().pictures;
   const { id } = useParams();
   if (!id) return null;
   return (
@@ -293,7 +293,7 @@ function KeptList({ kept }: { kept: KeptPicture[] }) {
 
 /** The demo's own pictures, to begin with at once; there are none elsewhere. */
 function Samples() {
-  const store = usePictureStore();
+  const store = useStores().pictures;
   const samples = useRouteLoaderData<typeof rootLoader>('root')?.samples ?? [];
   if (samples.length === 0) return null;
   const take = async (name: string) => {
