@@ -119,6 +119,17 @@ describe('outline and readout', () => {
     await screen.page.touchscreen.tap(100, 600);
     await screen.page.waitForSelector('[role=dialog]', { hidden: true });
   });
+
+  it('are in sight again when the tablet is turned, and nothing stays behind a veil', async () => {
+    await screen.button('Groups');
+    await screen.page.waitForSelector('[role=dialog]');
+    await screen.page.setViewport({ ...TABLET, width: TABLET.height, height: TABLET.width });
+    await screen.page.waitForSelector('[role=dialog]', { hidden: true });
+    await screen.page.touchscreen.tap(...(await middle('Paper')));
+    await expect.poll(chosen).toEqual(['Paper']);
+    expect((await seen('[role=complementary][aria-label=Readout]'))[0]!.width).toBeGreaterThan(200);
+    await screen.page.setViewport(TABLET);
+  });
 });
 
 describe('the picture', () => {

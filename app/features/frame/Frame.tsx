@@ -15,6 +15,9 @@ import css from './Frame.module.css';
 /** Outline on the left, readout on the right. On an upright tablet both are drawers. */
 type Side = 'outline' | 'readout';
 
+/** Where they are drawers, as the style sheet has it. */
+const NARROW = '(max-width: 820px)';
+
 interface Drawers {
   /** The panels this screen has, by what they are called. */
   panels: Partial<Record<Side, string>>;
@@ -44,8 +47,15 @@ export function Frame({ panels = {}, children }: { panels?: Drawers['panels']; c
   useEffect(() => {
     if (!open) return;
     const listen = (event: KeyboardEvent) => event.key === 'Escape' && setOpen(null);
+    // a tablet that is turned has both panels in sight again
+    const narrow = matchMedia(NARROW);
+    const turn = () => setOpen(null);
     window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
+    narrow.addEventListener('change', turn);
+    return () => {
+      window.removeEventListener('keydown', listen);
+      narrow.removeEventListener('change', turn);
+    };
   }, [open]);
   return (
     <DrawersContext value={drawers}>
