@@ -75,15 +75,26 @@ const icons = { outline: PanelLeft, readout: PanelRight };
 export function DrawerButton({ side }: { side: Side }) {
   const { panels, open, setOpen } = useContext(DrawersContext);
   const label = panels[side];
+  const button = useRef<HTMLButtonElement>(null);
+  const mine = open === side;
+  useEffect(() => {
+    if (!mine) return;
+    // the keyboard goes back to where it came from
+    return () => {
+      if (document.activeElement?.closest('[data-open]') || document.activeElement === document.body)
+        button.current?.focus();
+    };
+  }, [mine]);
   if (!label) return null;
   const Icon = icons[side];
   return (
     <PlainButton
+      ref={button}
       look="icon"
       className={css.drawerButton}
       aria-label={label}
-      aria-expanded={open === side}
-      onClick={() => setOpen(open === side ? null : side)}
+      aria-expanded={mine}
+      onClick={() => setOpen(mine ? null : side)}
     >
       <Icon size={17} strokeWidth={1.7} />
     </PlainButton>
