@@ -7,6 +7,7 @@ import { strToU8, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
 import { deltaE00, parseColor, toLab } from '../core/color/index.ts';
+import { coated } from '../core/testing.ts';
 import { main } from './main.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-cli-'));
@@ -145,7 +146,9 @@ describe('papillon', () => {
     const different = [...new Set(chips)];
     expect(json.count).toBe(different.length);
     json.swatches.forEach(({ hex }: { hex: string }, i: number) => {
-      expect(deltaE00(toLab(parseColor(hex)), toLab(parseColor(different[i])))).toBeLessThan(1);
+      expect(deltaE00(toLab(parseColor(hex), coated), toLab(parseColor(different[i]), coated))).toBeLessThan(
+        1,
+      );
     });
   });
 
@@ -165,7 +168,7 @@ describe('papillon', () => {
       const { json } = await run('extract', sea, '--count', '3', ...options, '--json');
       return Math.min(
         ...json.swatches.map(({ hex }: { hex: string }) =>
-          deltaE00(toLab(parseColor(hex)), toLab(parseColor('#c8102e'))),
+          deltaE00(toLab(parseColor(hex), coated), toLab(parseColor('#c8102e'), coated)),
         ),
       );
     };

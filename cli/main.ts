@@ -1,7 +1,7 @@
 import { mkdir, readdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
-import { toHex } from '../core/color/index.ts';
+import { screenOnly, toHex } from '../core/color/index.ts';
 import {
   baseName,
   changes,
@@ -41,8 +41,8 @@ import {
   type Recipe,
 } from '../core/picture/index.ts';
 import { countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
+import { conditionHere, lentHere } from './engine.ts';
 import { decodePicture } from './picture.ts';
-import { typesetting } from './typesetting.ts';
 
 interface Streams {
   out(text: string): void;
@@ -86,7 +86,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
     .option('--json', 'one JSON value')
     .action(async (file, { text, json }) => {
       const { library, format, warnings } = await open(file, undefined, text);
-      const found = inspection(library, format, warnings);
+      const found = inspection(library, format, warnings, await conditionHere(library));
       const lines = [`${format.name} · ${library.name} · ${countSwatches(library)} swatches`];
       for (const group of found.groups) {
         lines.push(group.name === null ? '(no group)' : group.name);
@@ -229,8 +229,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
         err(`The picture has ${palette.exact.distinct} colours; the first ${MOST} were taken.\n`);
       if (merge !== undefined) colors = merged(colors, lookAlikes(colors, merge));
       const elapsedMs = performance.now() - start;
-      if (format)
-        await write(to, await format.encode(asLibrary(baseName(file), colors), undefined, typesetting));
+      if (format) await write(to, await format.encode(asLibrary(baseName(file), colors), await lentHere()));
       const result = {
         count: colors.length,
         elapsedMs,
@@ -238,7 +237,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
           counted,
           colors.map((c) => c.color),
         ),
-        swatches: colors.map((c) => ({ hex: toHex(c.color), coverage: c.share })),
+        swatches: colors.map((c) => ({ hex: toHex(c.color, screenOnly), coverage: c.share })),
       };
       const lines = result.swatches.map((s) => `${s.hex}  ${(s.coverage * 100).toFixed(1).padStart(5)} %`);
       lines.push(`${result.count} colours, mean ΔE00 ${result.meanDeltaE00.toFixed(2)}`);
@@ -334,8 +333,9 @@ function checkOptions(format: Format, set: Options): void {
 
 /** Writes what was opened and tells what changed, as the one JSON value and as text. */
 async function convert({ library, format: from }: Opened, to: Format, path: string, options?: Options) {
-  const report = await changes(library, to, typesetting, options);
-  await write(path, await to.encode(library, options, typesetting));
+  const lent = await lentHere(library);
+  const report = await changes(library, to, lent, options);
+  await write(path, await to.encode(library, lent, options));
   const { title, detail } = summarize(report);
   const lines = report.changes.map((c) => `  ${c.swatch || '(no name)'}: ${describeChange(c)}`);
   return {

@@ -1,7 +1,4 @@
-import { readFile } from 'node:fs/promises';
-import { instantiate } from 'lcms-wasm';
 import sharp from 'sharp';
-import { inksOf } from '../core/color/index.ts';
 import { FormatError } from '../core/formats/index.ts';
 import {
   decodeHere,
@@ -11,9 +8,7 @@ import {
   pictureType,
   spaceOf,
 } from '../core/picture/index.ts';
-
-const profile = new URL('../profiles/coated-offset.icc', import.meta.url);
-const inks = async () => inksOf(await instantiate(), await readFile(profile));
+import { colorEngine } from './engine.ts';
 
 /**
  * Decodes a picture to 8 bits a channel, turned as its EXIF says. The numbers stay as they are in the file and come with
@@ -25,7 +20,7 @@ export async function decodePicture(name: string, bytes: Uint8Array): Promise<Pi
   const type = pictureType(bytes);
   const { space } = spaceOf(bytes, type);
   try {
-    const here = await decodeHere(new Uint8Array(bytes), type, inks).catch((error) => {
+    const here = await decodeHere(new Uint8Array(bytes), type, colorEngine).catch((error) => {
       // a TIFF of a rare kind, which sharp may know
       if (type === 'TIFF' && !(error instanceof PictureRefusedError)) return null;
       throw error;

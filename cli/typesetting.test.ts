@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import { drawChips, pngSheet } from '../core/formats/png/png.ts';
-import { libraryOf } from '../core/testing.ts';
+import { coated, libraryOf } from '../core/testing.ts';
 import { loadFont, typesetting } from './typesetting.ts';
 
 /** The sheet of a library with names, and where ink stands in the strips under its chips. */
 async function inked(names: string[], chip = 60) {
   const library = libraryOf('x', { '': names.map((n) => [n, '#c0c0c0'] as [string, string]) });
   const sheet = pngSheet(library, { columns: names.length, chip, names: true });
-  const before = drawChips(sheet);
-  const data = await typesetting.drawLabels(sheet, before.slice());
+  const before = drawChips(sheet, coated);
+  const data = await typesetting.drawLabels(sheet, before.slice(), coated);
   const columns = new Map<number, number>();
   for (let y = 0; y < sheet.height; y++)
     for (let x = 0; x < sheet.width; x++) {

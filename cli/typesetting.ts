@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import * as fontkit from 'fontkit';
 import sharp from 'sharp';
+import type { Condition } from '../core/color/index.ts';
 import { chipLabel, type LoadFont, type PixelSheet, type Typesetting } from '../core/formats/index.ts';
 
 const { resolve } = createRequire(import.meta.url);
@@ -43,6 +44,7 @@ function outlines(
 async function drawLabels(
   sheet: PixelSheet,
   data: Uint8ClampedArray<ArrayBuffer>,
+  condition: Condition,
 ): Promise<Uint8ClampedArray> {
   const [semibold, mono] = await Promise.all(
     (['semibold', 'mono'] as const).map(
@@ -51,7 +53,7 @@ async function drawLabels(
   );
   const room = sheet.chip - 2 * PADDING;
   const lines = sheet.chips.map((chip) => {
-    const { name, code } = chipLabel(chip);
+    const { name, code } = chipLabel(chip, condition);
     const x = chip.column * sheet.chip + PADDING;
     const top = chip.row * (sheet.chip + sheet.strip) + sheet.chip;
     return outlines(semibold!, name, 11, x, top + 13, room) + outlines(mono!, code, 10, x, top + 27, room);

@@ -1,11 +1,30 @@
+import { fileURLToPath } from 'node:url';
 import fc from 'fast-check';
-import { type Color, parseColor, SPACES, type Space, spaces, toHex } from './color/index.ts';
+import { loadEngine } from '../profiles/load.ts';
+import {
+  type Color,
+  conditionIn,
+  parseColor,
+  SHIPPED,
+  SPACES,
+  type Space,
+  spaces,
+  toHex,
+  USUAL_CONDITION,
+} from './color/index.ts';
 import type { Format, PlainFormat } from './formats/format.ts';
 import type { Options } from './formats/options.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
 
 // the same examples in every run, so that a failure is of the change and not of the dice; FC_SEED throws them anew
 fc.configureGlobal({ seed: Number(process.env.FC_SEED ?? 20_261_125) });
+
+/** The engine, and the two conditions whose profiles ship. */
+export const engine = await loadEngine(fileURLToPath(new URL('../profiles/', import.meta.url)));
+export const coated = conditionIn(engine, USUAL_CONDITION);
+export const uncoated = conditionIn(engine, { ...USUAL_CONDITION, profile: SHIPPED.uncoated });
+/** What formats are lent that set no type. */
+export const lent = { condition: coated };
 
 /** Any text a person or a file could bring, astral planes, right-to-left and control characters included. */
 export const anyName = fc.oneof(
@@ -76,14 +95,16 @@ const bytesOf = (source: string | Uint8Array) =>
 export function readBy(format: Format, source: string | Uint8Array, options?: Options) {
   const { library, warnings } = format.decode(bytesOf(source), countingIds(), options);
   const lines = library.groups.flatMap((g, i) =>
-    g.swatches.map((s) => `${i === 0 && g.name === '' ? '' : `${g.name} | `}${s.name} ${toHex(s.color)}`),
+    g.swatches.map(
+      (s) => `${i === 0 && g.name === '' ? '' : `${g.name} | `}${s.name} ${toHex(s.color, coated)}`,
+    ),
   );
   return { library, warnings, lines, swatches: library.groups.flatMap((g) => g.swatches) };
 }
 
 /** What a format writes, as text. */
 export const writeBy = (format: PlainFormat, library: Library, options?: Options) =>
-  new TextDecoder().decode(format.encode(library, options));
+  new TextDecoder().decode(format.encode(library, lent, options));
 
 /** A small invented library with every kind and space, for looking at what is written. */
 export const fleet: Library = {

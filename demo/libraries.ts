@@ -1,4 +1,4 @@
-import { deltaE00, parseColor, toLab } from '../core/color/index.ts';
+import { deltaE00, parseColor, screenOnly, toLab } from '../core/color/index.ts';
 import type { PaletteColor } from '../core/picture/index.ts';
 import type { Kind, Library, NewId, Swatch } from '../core/swatch/model.ts';
 
@@ -12,8 +12,10 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
   const picked = (picture: string, names: [name: string, like: string][]): Swatch[] => {
     const left = [...(fromPictures[picture] ?? [])];
     return names.flatMap(([name, like]): Swatch[] => {
-      const wanted = toLab(parseColor(like));
-      const [best] = left.sort((a, b) => deltaE00(wanted, toLab(a.color)) - deltaE00(wanted, toLab(b.color)));
+      const wanted = toLab(parseColor(like), screenOnly);
+      const [best] = left.sort(
+        (a, b) => deltaE00(wanted, toLab(a.color, screenOnly)) - deltaE00(wanted, toLab(b.color, screenOnly)),
+      );
       if (!best) return [];
       left.shift();
       return [

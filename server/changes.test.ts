@@ -131,7 +131,7 @@ describe('a change', () => {
       sortSwatches(
         filled,
         many.map((s) => s.id),
-        (a, b) => swatchOrders.name.compare(b, a),
+        (a, b) => swatchOrders.name.by()(b, a),
         'name',
       ),
     );

@@ -18,6 +18,7 @@ const TABLES = [
   'presets',
   'assets',
   'pictures',
+  'profiles',
 ];
 /** Rows at a time; files are large. */
 const PIECE = 400;

@@ -3,7 +3,15 @@ import { nanoid } from 'nanoid';
 import { type KitChoices, kitData } from '../core/formats/kit.ts';
 import { type Take, takesData } from '../core/picture/take.ts';
 import { applyEdit, describeEdit, type Edit } from '../core/swatch/documents.ts';
-import { changeTo, type Library, LibraryRows, opsData, same, type Write } from '../core/swatch/index.ts';
+import {
+  changeTo,
+  type Library,
+  LibraryRows,
+  libraryFields,
+  opsData,
+  same,
+  type Write,
+} from '../core/swatch/index.ts';
 import { count } from './changes.ts';
 import { type Db, only, type Tx, type WriteTx, write } from './db.ts';
 import { keepAsset } from './pictures.ts';
@@ -40,6 +48,11 @@ export async function bringDocumentsOver(db: Db): Promise<void> {
   });
 }
 
+const columnsOfOld = (library: Library) => {
+  const { name, ...more } = libraryFields(library) as { name: string };
+  return libraryColumns(name, more);
+};
+
 async function bringOver(tx: WriteTx, id: string): Promise<void> {
   const [old] = await tx.all<OldLibrary>(sql`SELECT * FROM old_libraries WHERE id = ${id}`);
   if (!old) return;
@@ -62,10 +75,7 @@ async function bringOver(tx: WriteTx, id: string): Promise<void> {
       .insert(libraries)
       .values({
         id,
-        ...libraryColumns(library.name, {
-          ...(library.note === undefined ? {} : { note: library.note }),
-          ...(library.columns === undefined ? {} : { columns: library.columns }),
-        }),
+        ...columnsOfOld(library),
         // every undo and redo counted, too, so that there are at least as many
         seq: Math.max(old.revision, past.done.length),
         changedAt: new Date(old.changed_at),

@@ -9,6 +9,7 @@ import {
   type LibraryHead,
   type LibraryRows,
   libraryData,
+  libraryFields,
   rowsOfHead,
   toWrites,
   withNewIds,
@@ -188,8 +189,7 @@ export async function listDeleted(db: Db): Promise<Omit<Summary, 'band'>[]> {
 
 /** Writes a library as it is, under its own ids. */
 export async function insertLibrary(tx: WriteTx, library: Library): Promise<number> {
-  const { name, note, columns } = library;
-  const more = { ...(note === undefined ? {} : { note }), ...(columns === undefined ? {} : { columns }) };
+  const { name, ...more } = libraryFields(library) as { name: string };
   const { num } = only(
     await tx
       .insert(libraries)

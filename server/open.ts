@@ -2,8 +2,10 @@ import { resolve } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { migrate } from 'drizzle-orm/libsql/migrator';
 import { nanoid } from 'nanoid';
-import { closeDatabase, connect, type Db, databaseUrl, tried } from './db.ts';
+import { conditionFor, settingOf } from './conditions.ts';
+import { closeDatabase, connect, type Db, databaseUrl, tried, write } from './db.ts';
 import { bringDocumentsOver } from './documents.ts';
+import { recolor } from './rows.ts';
 
 /** Opens the database and brings it up to date; another server may be doing so at the same time. */
 export async function openDatabase(url = databaseUrl()): Promise<Db> {
@@ -16,11 +18,28 @@ export async function openDatabase(url = databaseUrl()): Promise<Db> {
       });
       await bringDocumentsOver(db);
       await db.run(sql`INSERT OR IGNORE INTO about (key, value) VALUES ('epoch', ${nanoid()})`);
+      await bringLooksUpToDate(db);
       return db;
     } catch (error) {
       if (db) closeDatabase(db);
       throw error;
     }
+  });
+}
+
+/** Of the way in which colours are found by how they look: 2, inks through profiles. */
+const LOOKS = '2';
+
+/** Colours of inks that an earlier Papillon wrote are found by what a plain formula made of them. */
+async function bringLooksUpToDate(db: Db): Promise<void> {
+  await write(db, async (tx) => {
+    const [known] = await tx.all<{ value: string }>(sql`SELECT value FROM about WHERE key = 'looks'`);
+    if (known?.value === LOOKS) return;
+    for (const { num } of await tx.all<{ num: number }>(sql`SELECT num FROM libraries`)) {
+      await recolor(tx, num, await conditionFor(tx, await settingOf(tx, num)));
+      await tx.run(sql`UPDATE libraries SET band = NULL WHERE num = ${num}`);
+    }
+    await tx.run(sql`INSERT OR REPLACE INTO about (key, value) VALUES ('looks', ${LOOKS})`);
   });
 }
 

@@ -3,7 +3,7 @@ import { and, asc, eq, sql } from 'drizzle-orm';
 import { type Take, takesData } from '../core/picture/take.ts';
 import { findLibrary } from './changes.ts';
 import { type Db, type Tx, write } from './db.ts';
-import { assets, pictures } from './schema.ts';
+import { assets, pictures, profiles } from './schema.ts';
 
 /** A picture kept with a library, without its pixels. */
 export interface KeptPicture {
@@ -14,7 +14,8 @@ export interface KeptPicture {
   takes: Take[];
 }
 
-export interface PictureCopy {
+/** A file's bytes as they are kept. */
+export interface Asset {
   mime: string;
   bytes: Uint8Array;
 }
@@ -39,7 +40,7 @@ export async function listPictures(db: Db, libraryId: string): Promise<KeptPictu
 }
 
 /** Keeps the bytes of a file once, and gives what to refer to it by: their SHA-256. */
-export async function keepAsset(tx: Tx, { mime, bytes }: PictureCopy): Promise<string> {
+export async function keepAsset(tx: Tx, { mime, bytes }: Asset): Promise<string> {
   const hash = createHash('sha256').update(bytes).digest('hex');
   await tx
     .insert(assets)
@@ -49,15 +50,19 @@ export async function keepAsset(tx: Tx, { mime, bytes }: PictureCopy): Promise<s
 }
 
 /** Lets go of files that nothing refers to any more. */
-const dropUnused = (tx: Tx) =>
-  tx.delete(assets).where(sql`${assets.hash} NOT IN (SELECT ${pictures.asset} FROM ${pictures})`);
+export const dropUnused = (tx: Tx) =>
+  tx
+    .delete(assets)
+    .where(
+      sql`${assets.hash} NOT IN (SELECT ${pictures.asset} FROM ${pictures}) AND ${assets.hash} NOT IN (SELECT ${profiles.hash} FROM ${profiles})`,
+    );
 
 /** Keeps a copy and the takes. Keeping it again brings both up to date. @throws RefusedError when the library is not there */
 export function keepPicture(
   db: Db,
   libraryId: string,
   { id, name, width, height, takes }: KeptPicture,
-  copy: PictureCopy,
+  copy: Asset,
 ): Promise<void> {
   return write(db, async (tx) => {
     const { num } = await findLibrary(tx, libraryId);
@@ -72,7 +77,7 @@ export function keepPicture(
 }
 
 /** The pixels of a kept picture; null when it is not there. @throws RefusedError when the library is not there */
-export async function readCopy(db: Db, libraryId: string, id: string): Promise<PictureCopy | null> {
+export async function readCopy(db: Db, libraryId: string, id: string): Promise<Asset | null> {
   const { num } = await findLibrary(db, libraryId);
   const [row] = await db
     .select({ mime: assets.mime, bytes: assets.bytes })

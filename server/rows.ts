@@ -1,22 +1,25 @@
 import type { InValue } from '@libsql/client';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
-import { type Lab, toHex, toLab } from '../core/color/index.ts';
+import { type Color, type Condition, type Lab, toHex, toLab } from '../core/color/index.ts';
 import {
   asSearchText,
   type Fields,
   groupData,
   itemData,
   keptSwatch,
+  type Library,
   libraryData,
   type Op,
   oddTexts,
   plainText,
   type RowKind,
   type RowReader,
+  same,
   swatchData,
   type TravellingSwatch,
   type Write,
 } from '../core/swatch/index.ts';
+import { conditionFor, settingOf } from './conditions.ts';
 import { only, type Tx, type WriteTx } from './db.ts';
 import { groups, items, libraries, NUMBER_BITS, swatches } from './schema.ts';
 
@@ -154,7 +157,17 @@ export async function writeRows(
   numbers: Numbers = new Map(),
 ): Promise<void> {
   const of = (kind: RowKind) => writes.filter((w) => w.of === kind);
-  await writeSwatches(tx, library, of('swatch'), numbers);
+  for (const { after } of of('library')) {
+    const { name, ...data } = after as { name: string };
+    await tx.update(libraries).set(libraryColumns(name, data)).where(eq(libraries.num, library));
+  }
+  const printed = of('library').some((w) => w.before && !same(w.before.condition, w.after?.condition));
+  const colors = of('swatch').flatMap(({ after }) => (after ? [after.color as Color] : []));
+  if (printed || of('swatch').length > 0) {
+    const condition = await conditionFor(tx, await settingOf(tx, library), colors);
+    await writeSwatches(tx, library, of('swatch'), numbers, condition);
+    if (printed) await recolor(tx, library, condition);
+  }
   await writeGroups(tx, library, of('group'));
   for (const { id, after } of of('item')) {
     const mine = and(eq(items.library, library), eq(items.id, id));
@@ -174,14 +187,10 @@ export async function writeRows(
       .values({ library, id, ...values })
       .onConflictDoUpdate({ target: [items.library, items.id], set: values });
   }
-  for (const { after } of of('library')) {
-    const { name, ...data } = after as { name: string };
-    await tx.update(libraries).set(libraryColumns(name, data)).where(eq(libraries.num, library));
-  }
 }
 
 /** A library's own row as columns. */
-export const libraryColumns = (name: string, data: { note?: string; columns?: number }) => ({
+export const libraryColumns = (name: string, data: Pick<Library, 'note' | 'columns' | 'condition'>) => ({
   name: plainText(name),
   folded: lower(plainText(name)),
   data: libraryData.write({ ...data, ...oddTexts({ name }) }),
@@ -210,7 +219,15 @@ async function writeGroups(tx: Tx, library: number, writes: Write[]): Promise<vo
         folded = excluded.folded, data = excluded.data`);
 }
 
-async function writeSwatches(tx: WriteTx, library: number, writes: Write[], numbers: Numbers): Promise<void> {
+async function writeSwatches(
+  tx: WriteTx,
+  library: number,
+  writes: Write[],
+  numbers: Numbers,
+  condition: Condition,
+): Promise<void> {
+  condition.prepare(writes.flatMap(({ after }) => (after ? [after.color as Color] : [])));
+
   const gone: number[] = [];
   const moved: { n: number; group: unknown; order: unknown }[] = [];
   const fresh: Columns[] = [];
@@ -218,14 +235,14 @@ async function writeSwatches(tx: WriteTx, library: number, writes: Write[], numb
   const renamed: [bigint, string][] = [];
   for (const { id, before, after } of writes) {
     if (!before) {
-      fresh.push(columnsOf(id, after!));
+      fresh.push(columnsOf(id, after!, condition));
       continue;
     }
     const n = numbers.get(id)!;
     if (!after) gone.push(n);
     else if (movesOnly(before, after)) moved.push({ n, group: after.group, order: after.order });
     else {
-      const columns = columnsOf(id, after);
+      const columns = columnsOf(id, after, condition);
       changed.push({ n, ...columns });
       if (SEARCHED.some((field) => before[field] !== after[field])) renamed.push([BigInt(n), columns.text]);
     }
@@ -275,6 +292,53 @@ async function writeSwatches(tx: WriteTx, library: number, writes: Write[], numb
   }
 }
 
+/** How device colors look follows the print condition: what they are found by is made anew. */
+export async function recolor(tx: WriteTx, library: number, condition: Condition): Promise<void> {
+  const rows = await tx
+    .select({
+      n: swatches.n,
+      name: swatches.name,
+      code: swatches.code,
+      role: swatches.role,
+      data: swatches.data,
+    })
+    .from(swatches)
+    .where(
+      and(
+        eq(swatches.library, library),
+        sql`(${swatches.data} LIKE '%"cmyk"%' OR ${swatches.data} LIKE '%"profile"%')`,
+      ),
+    );
+  const read = rows.map(({ data, ...row }) => ({ ...row, color: swatchData.read(data).color }));
+  condition.prepare(read.map((r) => r.color));
+  const anew = read.map(({ n, name, code, role, color }) => {
+    const { hex, lab } = foundBy(color, condition);
+    return {
+      n,
+      hex,
+      lab,
+      cell: cellNumber(cellsOf(lab)),
+      text: searchable([name, code ?? '', role ?? '', hex]),
+    };
+  });
+  for (let at = 0; at < anew.length; at += RECOLORED_AT_ONCE) {
+    const some = json(anew.slice(at, at + RECOLORED_AT_ONCE));
+    await tx.run(sql`UPDATE ${swatches} SET hex = j.value->>'hex', l = j.value->>'$.lab[0]', a = j.value->>'$.lab[1]',
+      b = j.value->>'$.lab[2]', cell = j.value->>'cell' FROM json_each(${some}) AS j WHERE ${swatches.n} = j.value->>'n'`);
+    await tx.run(sql`DELETE FROM swatch_search WHERE rowid IN (SELECT value->>'n' FROM json_each(${some}))`);
+    await tx.run(
+      sql`INSERT INTO swatch_search (rowid, text) SELECT value->>'n', value->>'text' FROM json_each(${some})`,
+    );
+  }
+}
+const RECOLORED_AT_ONCE = 5000;
+
+/** Hex and Lab that a color is found by; numbers so large that they have no Lab are found by their name alone. */
+function foundBy(color: Color, condition: Condition): { hex: string; lab: Lab } {
+  const lab = toLab(color, condition).map((v) => (Number.isFinite(v) ? v : 0)) as Lab;
+  return { hex: toHex(color, condition), lab };
+}
+
 /** So many rows with one statement. */
 const AT_ONCE = 400;
 
@@ -304,11 +368,12 @@ const SEARCHED = ['name', 'code', 'role', 'color'];
 
 type Columns = ReturnType<typeof columnsOf>;
 
-function columnsOf(id: string, fields: Fields): { columns: InValue[]; text: string } {
+function columnsOf(id: string, fields: Fields, condition: Condition): { columns: InValue[]; text: string } {
   const { swatch, group, order, name, code, kind, role, data } = keptSwatch(id, fields);
-  // numbers so large that they have no Lab are found by their name alone
-  const [l, a, b] = toLab(swatch.color).map((v) => (Number.isFinite(v) ? v : 0)) as Lab;
-  const hex = toHex(swatch.color);
+  const {
+    hex,
+    lab: [l, a, b],
+  } = foundBy(swatch.color, condition);
   return {
     columns: [id, group, order, name, code, kind, role, hex, l, a, b, cellNumber(cellsOf([l, a, b])), data],
     text: searchable([name, code ?? '', role ?? '', hex]),

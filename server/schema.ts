@@ -169,6 +169,22 @@ export const assets = sqliteTable('assets', {
   bytes: blob('bytes', { mode: 'buffer' }).notNull(),
 });
 
+/** ICC profiles that users have added, by the SHA-256 of their bytes; those lie among the assets. */
+export const profiles = sqliteTable('profiles', {
+  hash: text('hash')
+    .primaryKey()
+    .references(() => assets.hash),
+  /** Its own description. */
+  name: text('name').notNull(),
+  space: text('space').$type<'rgb' | 'cmyk' | 'gray'>().notNull(),
+  kind: text('kind').notNull(),
+  version: text('version').notNull(),
+  size: integer('size').notNull(),
+  /** Whether colours can be brought to its device, and not only from it. */
+  prints: integer('prints', { mode: 'boolean' }).notNull(),
+  at: integer('at', { mode: 'timestamp_ms' }).notNull(),
+});
+
 /** A small copy of a picture that colours were taken from, kept with the library on the user's say-so. */
 export const pictures = sqliteTable(
   'pictures',

@@ -1,5 +1,14 @@
 import { sql } from 'drizzle-orm';
-import { type Color, deltaE00, type Lab, NotationError, parseColor, toLab } from '../core/color/index.ts';
+import {
+  type Color,
+  conditionOf,
+  deltaE00,
+  type Lab,
+  NotationError,
+  parseColor,
+  toLab,
+} from '../core/color/index.ts';
+import { conditionFor } from './conditions.ts';
 import type { Tx } from './db.ts';
 import { cellNumber, cellsOf } from './rows.ts';
 import { NUMBER_BITS } from './schema.ts';
@@ -105,7 +114,8 @@ export function isColorQuery(query: string): Color | null {
 
 /** Swatches with a colour close to one, the closest first, some of every library that has any. */
 export async function findColor(db: Tx, color: Color): Promise<Hit[]> {
-  const wanted = toLab(color);
+  // a colour that is typed in inks is looked for as the usual paper shows it
+  const wanted = toLab(color, await conditionFor(db, conditionOf({})));
   const around = reachOf(wanted);
   const different = await db.all<{ cell: number; l: number; a: number; b: number }>(
     sql`SELECT DISTINCT cell, l, a, b FROM swatches

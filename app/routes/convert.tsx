@@ -1,6 +1,7 @@
 import { Convert } from '~/features/convert/Convert';
 import { Frame } from '~/features/frame/Frame';
 import { Header, Where } from '~/features/frame/Header';
+import { UsualCondition } from '~/features/frame/UsualCondition';
 import type { Route } from './+types/convert';
 
 export const meta: Route.MetaFunction = () => [{ title: 'Convert files · Papillon' }];
@@ -11,7 +12,9 @@ export default function ConvertRoute() {
       <Header>
         <Where>Convert</Where>
       </Header>
-      <Convert />
+      <UsualCondition>
+        <Convert />
+      </UsualCondition>
     </Frame>
   );
 }

@@ -1,6 +1,7 @@
 import { Frame, Panel } from '~/features/frame/Frame';
 import { Header, Where } from '~/features/frame/Header';
 import { Tray } from '~/features/frame/Tray';
+import { UsualCondition } from '~/features/frame/UsualCondition';
 import { Gather } from '~/features/gather/Gather';
 
 import css from './gather-unplaced.module.css';
@@ -17,8 +18,10 @@ export default function GatherUnplacedRoute() {
           No library is open. Put colours in the tray, then place them in a new one.
         </p>
       </Panel>
-      <Gather />
-      <Tray />
+      <UsualCondition>
+        <Gather />
+        <Tray />
+      </UsualCondition>
     </Frame>
   );
 }

@@ -4,8 +4,9 @@ import { isLoose } from '#core/swatch/index';
 import { loaded } from '#server/answers';
 import { readTitle } from '#server/libraries';
 import { database } from '#server/open';
+import { ConditionContext } from '~/state/condition';
 import type { LibraryStore } from '~/state/library-store';
-import { useStore } from '~/state/store';
+import { usePart, useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { WorkspaceContext } from '~/state/workspace';
 import { isCommand, isTyping } from '~/ui/keys';
@@ -44,6 +45,7 @@ function LibraryFrame({ id, name }: { id: string; name: string }) {
   const [store] = useState(() => stores.library(id, name));
   const [selection, setSelection] = useState<ReadonlySet<string>>(new Set());
   const [groupId, setGroupId] = useState<string | null>(null);
+  const condition = usePart(store, (s) => s.condition);
   useEffect(() => store.open(), [store]);
 
   useEffect(() => {
@@ -69,8 +71,10 @@ function LibraryFrame({ id, name }: { id: string; name: string }) {
   );
   return (
     <WorkspaceContext value={workspace}>
-      <Listening store={store} groupId={groupId} setGroupId={setGroupId} />
-      <Outlet />
+      <ConditionContext value={condition}>
+        <Listening store={store} groupId={groupId} setGroupId={setGroupId} />
+        <Outlet />
+      </ConditionContext>
     </WorkspaceContext>
   );
 }

@@ -20,6 +20,8 @@ import {
   swatchFields,
   undoOps,
 } from '#core/swatch/index';
+import { engine } from '#core/testing';
+import { Colors } from './colors';
 import type { LibraryStore } from './library-store';
 import { Shelf } from './shelf';
 import { Stores } from './stores';
@@ -153,8 +155,9 @@ class FakeServer {
 
 let server: FakeServer;
 let shelf: Shelf;
+const colors = new Colors(undefined, engine);
 let close: () => void;
-const page = (by = 'me') => new Stores({ fetch: server.fetch, shelf, by });
+const page = (by = 'me') => new Stores({ fetch: server.fetch, shelf, by, colors });
 const opened = async (stores = page()): Promise<LibraryStore> => {
   const store = stores.library('l');
   close = store.open();
@@ -327,7 +330,9 @@ describe('what others do', () => {
     await saved(store);
     close();
     const again = await opened(page());
-    const third = new Stores({ fetch: server.fetch, shelf: new Shelf('third'), by: 'third' }).library('l');
+    const third = new Stores({ fetch: server.fetch, shelf: new Shelf('third'), by: 'third', colors }).library(
+      'l',
+    );
     const end = third.open();
     await until(() => third.snapshot().whole);
     server.other(() => setFields(['a'], { name: 'Theirs' }), 0);
@@ -363,7 +368,7 @@ describe('what others do', () => {
       }
       return response;
     };
-    const slow = new Stores({ fetch: holding, shelf: new Shelf('other'), by: 'me' });
+    const slow = new Stores({ fetch: holding, shelf: new Shelf('other'), by: 'me', colors });
     const other = slow.library('l');
     const end = other.open();
     await until(() => other.snapshot().whole);
@@ -502,6 +507,7 @@ it('a library that comes only in part is read again, and cannot be changed befor
   const stores = new Stores({
     shelf,
     by: 'me',
+    colors,
     fetch: async (path, init) => {
       const response = await fetch(path, init);
       if (!first || !String(path).includes('/rows')) return response;

@@ -1,4 +1,5 @@
 import { nanoid } from 'nanoid';
+import { type Color, type Condition, conditionOf, screenOnly } from '#core/color/index';
 import {
   type Applied,
   arrived,
@@ -16,6 +17,7 @@ import {
   LibraryRows as Rows,
   rowsOfHead,
   type Steps,
+  same,
   stepsAfter,
   tellLost,
   tellSkipped,
@@ -33,6 +35,8 @@ export interface Said {
 
 export interface LibraryState {
   library: Library;
+  /** What its colours are shown under; it is here before the first of them. */
+  condition: Condition;
   /** Whether all of it is here; before, it can be looked at and not changed. */
   whole: boolean;
   /** Swatches read so far, and how many there are; null when nothing is being read. */
@@ -98,6 +102,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     const view = new Rows({ id, name, groups: [] });
     super({
       library: view.library,
+      condition: screenOnly,
       whole: false,
       reading: null,
       revision: 0,
@@ -326,12 +331,28 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
 
   private show(): void {
     this.steps = this.pending.reduce((steps, p) => stepsAfter(steps, p.change), this.server);
+    const { library } = this.view;
     this.set({
-      library: this.view.library,
+      library,
+      condition: this.conditionNow(),
       waiting: this.outbox.waitingFor(this.id).length || this.pending.length,
       undo: this.steps.undo.at(-1)?.label ?? null,
       redo: this.steps.redo.at(-1)?.label ?? null,
     });
+  }
+
+  /** The condition of what is shown. One whose profile is still to be fetched takes the other's place when it is here. */
+  private conditionNow(): Condition {
+    const { condition } = this.snapshot();
+    const wanted = conditionOf(this.view.library);
+    if (condition === screenOnly || same(wanted, condition.setting)) return condition;
+    const { colors } = this.env;
+    if (!colors.has(wanted))
+      colors.condition(wanted).then(
+        (found) => same(conditionOf(this.view.library), wanted) && this.set({ condition: found }),
+        (error) => this.say((error as Error).message),
+      );
+    return colors.has(wanted) ? colors.here(wanted)! : condition;
   }
 
   // --- telling
@@ -389,6 +410,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     let rows: LibraryRows | null = null;
     let ended = false;
     let done = 0;
+    let condition: Condition | null = null;
     const first = !this.snapshot().whole;
     for await (const line of linesOf(response.body)) {
       if (reader.cancelled) return;
@@ -396,18 +418,25 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       if ('head' in part) {
         head = part.head;
         rows = rowsOfHead(head);
+        condition = await this.env.colors.condition(conditionOf(head));
       } else if ('swatches' in part && rows) {
-        rows.write(part.swatches.map(arrived));
+        const writes = part.swatches.map(arrived);
+        const arriving = writes.map((w) => w.after!.color as Color);
+        if (arriving.some((c) => c.profile !== undefined))
+          condition = await this.env.colors.condition(conditionOf(head!), arriving);
+        condition!.prepare(arriving);
+        rows.write(writes);
         done += part.swatches.length;
       } else ended = true;
       // a library is looked at while it comes in; what is whole stays until the new one is, too
-      if (first && rows && head)
+      if (first && rows && head && condition)
         this.set({
           library: rows.library,
+          condition,
           reading: { done: Math.min(done, head.swatchCount), of: head.swatchCount },
         });
     }
-    if (!head || !rows || !ended) throw new Error('The library came only in part.');
+    if (!head || !rows || !condition || !ended) throw new Error('The library came only in part.');
     if (reader.cancelled) return;
     // more has been heard of meanwhile than this has in it
     if (head.epoch === this.epoch && head.seq < this.snapshot().revision) throw new PastError();
@@ -421,7 +450,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       ...this.pending,
     ];
     this.layOver();
-    this.set({ whole: true, reading: null, revision: head.seq, problem: null });
+    this.set({ whole: true, reading: null, revision: head.seq, problem: null, condition });
     this.show();
   }
 

@@ -1,5 +1,6 @@
 import { nanoid } from 'nanoid';
 import { type Change, checkReply, type Reply } from '#core/swatch/index';
+import type { Colors } from './colors';
 import { whyNot } from './post';
 import type { Shelf } from './shelf';
 import { Store } from './store';
@@ -10,6 +11,7 @@ export interface Surroundings {
   shelf: Shelf;
   /** Who works here. */
   by: string;
+  colors: Colors;
 }
 
 export interface OutboxState {

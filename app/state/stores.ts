@@ -2,6 +2,7 @@ import { nanoid } from 'nanoid';
 import { createContext, useContext, useEffect } from 'react';
 import type { Library } from '#core/swatch/index';
 import { CodesStore } from './codes-store';
+import { Colors } from './colors';
 import { LibraryStore } from './library-store';
 import { Outbox, type Surroundings } from './outbox';
 import { PictureStore } from './picture-store';
@@ -33,6 +34,8 @@ function author(): string {
 export class Stores {
   readonly outbox: Outbox;
   readonly shelf: Shelf;
+  /** The colour engine with its profiles. */
+  readonly colors: Colors;
   /** The open pictures and their takes. */
   readonly pictures: PictureStore;
   /** The typed and pasted codes. */
@@ -42,7 +45,9 @@ export class Stores {
 
   constructor(env: Partial<Surroundings> = {}) {
     this.shelf = env.shelf ?? new Shelf();
-    this.env = { fetch: (...args) => fetch(...args), by: author(), ...env, shelf: this.shelf };
+    const get: typeof fetch = env.fetch ?? ((...args) => fetch(...args));
+    this.colors = env.colors ?? new Colors(get);
+    this.env = { by: author(), ...env, fetch: get, shelf: this.shelf, colors: this.colors };
     this.outbox = new Outbox(this.env);
     this.pictures = new PictureStore(this.shelf);
     this.codes = new CodesStore(this.shelf);

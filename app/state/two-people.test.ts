@@ -13,11 +13,13 @@ import {
   type Swatch,
   setFields,
 } from '#core/swatch/index';
+import { engine } from '#core/testing';
 import { answered } from '#server/answers';
 import { applyChanges, newsOf } from '#server/changes';
 import type { Db } from '#server/db';
 import { createLibrary, readLibrary, streamLibrary } from '#server/libraries';
 import { openDatabase } from '#server/open';
+import { Colors } from './colors';
 import type { LibraryStore } from './library-store';
 import { Shelf } from './shelf';
 import { Stores } from './stores';
@@ -75,7 +77,12 @@ it('two people make a thousand changes over a bad line, and end alike, each chan
     })),
   });
   const people = ['me', 'you'].map((by) => {
-    const stores = new Stores({ fetch: line(true), shelf: new Shelf(`shelf-${by}`), by });
+    const stores = new Stores({
+      colors: new Colors(undefined, engine),
+      fetch: line(true),
+      shelf: new Shelf(`shelf-${by}`),
+      by,
+    });
     const store = stores.library(id);
     return { store, stores, close: store.open(), made: 0 };
   });

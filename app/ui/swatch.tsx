@@ -1,6 +1,7 @@
 import type { CSSProperties } from 'react';
-import { inkOn, toHex } from '#core/color/index';
+import { type Condition, inkOn, toHex } from '#core/color/index';
 import type { Library, Swatch } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import css from './swatch.module.css';
 
 const letters = { process: '', spot: 'S', technical: 'T' } as const;
@@ -15,14 +16,15 @@ export function SwatchFace({
   className?: string;
   style?: CSSProperties;
 }) {
+  const condition = useCondition();
   const letter = letters[swatch.kind];
   return (
     <span
       className={`${css.face} ${swatch.kind === 'technical' ? css.technical : ''} ${className}`}
-      style={{ background: toHex(swatch.color), opacity: swatch.alpha, ...style }}
+      style={{ background: toHex(swatch.color, condition), opacity: swatch.alpha, ...style }}
     >
       {letter && (
-        <span className={css.letter} aria-hidden style={{ color: inkOn(swatch.color) }}>
+        <span className={css.letter} aria-hidden style={{ color: inkOn(swatch.color, condition) }}>
           {letter}
         </span>
       )}
@@ -43,17 +45,18 @@ export function Strip({ colors, height = 7 }: { colors: string[]; height?: numbe
 }
 
 /** A strip shows no more colours than it has pixels for. */
-export function stripColors(swatches: Swatch[], most = 60): string[] {
+export function stripColors(swatches: Swatch[], condition: Condition, most = 60): string[] {
   const step = Math.max(1, Math.ceil(swatches.length / most));
   const colors: string[] = [];
-  for (let i = 0; i < swatches.length; i += step) colors.push(toHex(swatches[i]!.color));
+  for (let i = 0; i < swatches.length; i += step) colors.push(toHex(swatches[i]!.color, condition));
   return colors;
 }
 
 export const groupLabel = (library: Library, index: number) =>
   library.groups[index]!.name || (index === 0 ? 'No group' : 'Group without a name');
 
-export const swatchLabel = (swatch: Swatch) => swatch.name || toHex(swatch.color).toUpperCase();
+export const swatchLabel = (swatch: Swatch, condition: Condition) =>
+  swatch.name || toHex(swatch.color, condition).toUpperCase();
 
 const grouped = new Intl.NumberFormat('en-GB');
 export const count = (n: number, one: string, many = `${one}s`) =>

@@ -5,10 +5,12 @@ import { ase } from '#core/formats/ase/ase';
 import { openSwatchFile } from '#core/formats/index';
 import { countingIds, countSwatches } from '#core/swatch/index';
 import { fleet } from '#core/testing';
-import { typesetting } from '../../cli/typesetting.ts';
+import { lentHere } from '../../cli/engine.ts';
 import { fileAnswers } from './files-answers';
 
-const answers = fileAnswers(typesetting);
+const lent = await lentHere();
+
+const answers = fileAnswers(lent, async () => lent.condition);
 const stages: string[] = [];
 const context = { stage: (text: string) => void stages.push(text), breathe: async () => undefined };
 const file = (name: string, bytes: Uint8Array<ArrayBuffer> | string) => ({
@@ -23,7 +25,7 @@ describe('the files worker', () => {
       .png()
       .toBuffer();
     const came = await read(
-      file('fleet.bin', ase.encode(fleet)),
+      file('fleet.bin', ase.encode(fleet, lent)),
       file('picture.txt', new Uint8Array(png)),
       file('both.zip', new Uint8Array(zipSync({ 'a/one.hex': new TextEncoder().encode('#8a1c24\n') }))),
       file('torn.ase', 'ASEF\0'),

@@ -1,10 +1,12 @@
 import { nanoid } from 'nanoid';
+import { conditionOf } from '#core/color/index';
 import {
   changesOf,
   fileName,
   formatById,
   isZip,
   LARGEST_SWATCH_FILE,
+  type Lent,
   makeKit,
   type Opened,
   pack,
@@ -14,7 +16,8 @@ import {
   tooLarge,
 } from '#core/formats/index';
 import { pictureType } from '#core/picture/sniff';
-import type { Library } from '#core/swatch/model';
+import { allSwatches, type Library } from '#core/swatch/model';
+import type { Colors } from '~/state/colors';
 import type { Came, FileQueries, ReadLibrary, WrittenFile } from './files-messages';
 import type { Answers } from './worker-client';
 
@@ -28,88 +31,106 @@ const travelling = ({ format, library, warnings }: Opened): ReadLibrary => ({
 });
 
 /** What the files worker does. @param lent what the place it runs in lends to formats that set type */
-export const fileAnswers = (lent: Typesetting): Answers<FileQueries> => ({
-  async read({ files, text }, { stage, breathe }) {
-    const came: Came[] = [];
-    const unpacked = { entries: 0, bytes: 0 };
-    for (const [i, { file, path }] of files.entries()) {
-      await breathe();
-      if (files.length > 1) stage(`Reading ${i + 1} of ${files.length}: ${path}`);
-      const problem = (why: string) => came.push({ kind: 'problem', path, message: `${path}: ${why}` });
-      try {
-        const head = new Uint8Array(await file.slice(0, 64).arrayBuffer());
-        if (pictureType(head)) {
-          came.push({ kind: 'picture', path, file });
-          continue;
-        }
-        if (file.size > (isZip(head) ? LARGEST_ARCHIVE : LARGEST_SWATCH_FILE)) {
-          problem(
-            isZip(head)
-              ? `the archive has ${Math.round(file.size / 1e6)} MB; unpack it and drop the files that matter.`
-              : tooLarge(file.size),
-          );
-          continue;
-        }
-        const bytes = new Uint8Array(await file.arrayBuffer());
-        for (const found of takeIn(bytes, path, newId, { text }, unpacked)) {
-          if (found.kind === 'swatches')
-            came.push({ kind: 'swatches', path: found.path, read: travelling(found.opened) });
-          else if (found.kind === 'picture')
-            came.push({ ...found, file: new Blob([found.bytes as Uint8Array<ArrayBuffer>]) });
-          else if (found.kind === 'problem') {
-            const { sound, ...told } = found;
-            came.push({ ...told, ...(sound ? { sound: travelling(sound) } : {}) });
-          } else came.push(found);
-        }
-      } catch {
-        // a file that went away under our hands
-        problem('it cannot be read. Is it still there?');
-      }
-    }
-    return came;
-  },
-
-  changes: ({ library, choice }) => changesOf(library, choice, lent),
-
-  async write({ library, choice }) {
-    const files = await written(library, choice, lent);
-    return together(library.name, files);
-  },
-
-  async kit({ library, choices, revision, takenAt }, { stage, breathe }) {
-    return makeKit(library, choices, { revision, takenAt }, lent, async (done, of, path) => {
-      stage(`${done + 1} of ${of}: ${path}`);
-      await breathe();
-    });
-  },
-
-  async convert({ libraries, formats }, { stage, breathe }) {
-    const files: WrittenFile[] = [];
-    for (const [i, library] of libraries.entries())
-      for (const choice of formats) {
+export const fileAnswers = (
+  typesetting: Typesetting,
+  conditionFor: Colors['condition'],
+): Answers<FileQueries> => {
+  const lentFor = async (library: Library): Promise<Lent> => ({
+    ...typesetting,
+    condition: await conditionFor(
+      conditionOf(library),
+      allSwatches(library).map((s) => s.color),
+    ),
+  });
+  return {
+    async read({ files, text }, { stage, breathe }) {
+      const came: Came[] = [];
+      const unpacked = { entries: 0, bytes: 0 };
+      for (const [i, { file, path }] of files.entries()) {
         await breathe();
-        stage(`${i + 1} of ${libraries.length}: ${library.name}, ${formatById(choice.format).name}`);
-        for (const file of await written(library, choice, lent)) {
-          // many formats make a crowd: each has a folder then
-          const folder = formats.length > 1 ? `${formatById(choice.format).name}/` : '';
-          files.push({ ...file, name: folder + file.name });
+        if (files.length > 1) stage(`Reading ${i + 1} of ${files.length}: ${path}`);
+        const problem = (why: string) => came.push({ kind: 'problem', path, message: `${path}: ${why}` });
+        try {
+          const head = new Uint8Array(await file.slice(0, 64).arrayBuffer());
+          if (pictureType(head)) {
+            came.push({ kind: 'picture', path, file });
+            continue;
+          }
+          if (file.size > (isZip(head) ? LARGEST_ARCHIVE : LARGEST_SWATCH_FILE)) {
+            problem(
+              isZip(head)
+                ? `the archive has ${Math.round(file.size / 1e6)} MB; unpack it and drop the files that matter.`
+                : tooLarge(file.size),
+            );
+            continue;
+          }
+          const bytes = new Uint8Array(await file.arrayBuffer());
+          for (const found of takeIn(bytes, path, newId, { text }, unpacked)) {
+            if (found.kind === 'swatches')
+              came.push({ kind: 'swatches', path: found.path, read: travelling(found.opened) });
+            else if (found.kind === 'picture')
+              came.push({ ...found, file: new Blob([found.bytes as Uint8Array<ArrayBuffer>]) });
+            else if (found.kind === 'problem') {
+              const { sound, ...told } = found;
+              came.push({ ...told, ...(sound ? { sound: travelling(sound) } : {}) });
+            } else came.push(found);
+          }
+        } catch {
+          // a file that went away under our hands
+          problem('it cannot be read. Is it still there?');
         }
       }
-    return together('converted', files);
-  },
-});
+      return came;
+    },
+
+    changes: async ({ library, choice }) => changesOf(library, choice, await lentFor(library)),
+
+    async write({ library, choice }) {
+      const files = await written(library, choice, await lentFor(library));
+      return together(library.name, files);
+    },
+
+    async kit({ library, choices, revision, takenAt }, { stage, breathe }) {
+      return makeKit(
+        library,
+        choices,
+        { revision, takenAt },
+        await lentFor(library),
+        async (done, of, path) => {
+          stage(`${done + 1} of ${of}: ${path}`);
+          await breathe();
+        },
+      );
+    },
+
+    async convert({ libraries, formats }, { stage, breathe }) {
+      const files: WrittenFile[] = [];
+      for (const [i, library] of libraries.entries())
+        for (const choice of formats) {
+          await breathe();
+          stage(`${i + 1} of ${libraries.length}: ${library.name}, ${formatById(choice.format).name}`);
+          for (const file of await written(library, choice, await lentFor(library))) {
+            // many formats make a crowd: each has a folder then
+            const folder = formats.length > 1 ? `${formatById(choice.format).name}/` : '';
+            files.push({ ...file, name: folder + file.name });
+          }
+        }
+      return together('converted', files);
+    },
+  };
+};
 
 async function written(
   library: Library,
   { format: id, perGroup, options }: FileQueries['write']['ask']['choice'],
-  lent: Typesetting,
+  lent: Lent,
 ): Promise<WrittenFile[]> {
   const format = formatById(id);
   const files: WrittenFile[] = [];
   for (const part of partsOf(library, format, perGroup))
     files.push({
       name: fileName(part.name, format.endings[0]),
-      bytes: await format.encode(part, options, lent),
+      bytes: await format.encode(part, lent, options),
       mime: format.mime,
     });
   return files;

@@ -1,11 +1,16 @@
 /// <reference lib="webworker" />
 import { FormatError } from '#core/formats/index';
+import { Colors } from '~/state/colors';
 import { fileAnswers } from './files-answers';
 import { makeTypesetting } from './typesetting';
 import { serve } from './worker-client';
 
-serve(fileAnswers(makeTypesetting()), (error) =>
-  error instanceof FormatError
-    ? error.message
-    : `This cannot be done: ${error instanceof Error ? error.message : error}`,
+const colors = new Colors();
+
+serve(
+  fileAnswers(makeTypesetting(), (...asked) => colors.condition(...asked)),
+  (error) =>
+    error instanceof FormatError
+      ? error.message
+      : `This cannot be done: ${error instanceof Error ? error.message : error}`,
 );

@@ -1,8 +1,5 @@
 /// <reference lib="webworker" />
 import { decode as decodePng } from 'fast-png';
-import { instantiate } from 'lcms-wasm';
-import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
-import { type Inks, inksOf } from '#core/color/index';
 import {
   checkPictureBytes,
   checkPixels,
@@ -34,7 +31,7 @@ import {
   type View,
 } from '#core/picture/index';
 import { colorOfPixel } from '#core/picture/space';
-import coatedUrl from '../../profiles/coated-offset.icc?url';
+import { Colors } from '~/state/colors';
 import type { PictureQueries, Source } from './picture-messages';
 import { type Answers, serve } from './worker-client';
 
@@ -317,15 +314,8 @@ const scaled = (view: View, factor: number): View => ({
   height: view.height * factor,
 });
 
-let engine: Promise<Inks> | null = null;
 /** The engine and the profile for inks are fetched when the first picture in CMYK comes. */
-function inks(): Promise<Inks> {
-  engine ??= Promise.all([
-    instantiate({ locateFile: () => lcmsUrl }),
-    fetch(coatedUrl).then((response) => response.arrayBuffer()),
-  ]).then(([lcms, profile]) => inksOf(lcms, new Uint8Array(profile)));
-  return engine;
-}
+const colors = new Colors();
 
 /**
  * @param raw the numbers as they are in the file; else brought to sRGB by the browser
@@ -339,7 +329,7 @@ async function decode(
 ): Promise<{ bitmap: ImageBitmap; here: Picture | null }> {
   const type = pictureType(bytes);
   try {
-    const here = await decodeHere(bytes, type, inks);
+    const here = await decodeHere(bytes, type, () => colors.load());
     const bitmap = here
       ? await createImageBitmap(imageOf(here), { premultiplyAlpha: 'none' })
       : await createImageBitmap(file, {

@@ -1,6 +1,7 @@
 import regular from '@fontsource/hanken-grotesk/files/hanken-grotesk-latin-400-normal.woff?url';
 import semibold from '@fontsource/hanken-grotesk/files/hanken-grotesk-latin-600-normal.woff?url';
 import mono from '@fontsource/spline-sans-mono/files/spline-sans-mono-latin-400-normal.woff?url';
+import type { Condition } from '#core/color/index';
 import { chipLabel, type LoadFont, type PixelSheet, type Typesetting } from '#core/formats/index';
 
 const urls = { regular, semibold, mono };
@@ -42,15 +43,19 @@ export function makeTypesetting(): Typesetting {
 
   return {
     loadFont,
-    drawLabels: async (sheet, data) => {
+    drawLabels: async (sheet, data, condition) => {
       await ready();
-      return drawLabels(sheet, data);
+      return drawLabels(sheet, data, condition);
     },
   };
 }
 
 /** Writes the names under the chips of a sheet into its pixels. */
-function drawLabels(sheet: PixelSheet, data: Uint8ClampedArray<ArrayBuffer>): Uint8ClampedArray {
+function drawLabels(
+  sheet: PixelSheet,
+  data: Uint8ClampedArray<ArrayBuffer>,
+  condition: Condition,
+): Uint8ClampedArray {
   const canvas = new OffscreenCanvas(sheet.width, sheet.height);
   const context = canvas.getContext('2d', { willReadFrequently: true });
   // a sheet larger than this browser's canvas keeps its colours and goes without names
@@ -58,7 +63,7 @@ function drawLabels(sheet: PixelSheet, data: Uint8ClampedArray<ArrayBuffer>): Ui
   context.putImageData(new ImageData(data, sheet.width, sheet.height), 0, 0);
   context.fillStyle = '#000';
   for (const chip of sheet.chips) {
-    const { name, code } = chipLabel(chip);
+    const { name, code } = chipLabel(chip, condition);
     const left = chip.column * sheet.chip;
     const top = chip.row * (sheet.chip + sheet.strip) + sheet.chip;
     context.save();

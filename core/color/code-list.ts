@@ -1,4 +1,5 @@
 import { answered, type CodeColor, type CodeLine, type Question, type Reading } from './codes.ts';
+import type { Condition } from './model.ts';
 import { suggestNames } from './names.ts';
 import { toHex } from './spaces.ts';
 
@@ -38,6 +39,7 @@ const keyOf = ({ color, alpha = 1 }: CodeColor) =>
 export function codeEntries<L extends ReadText>(
   lines: readonly L[],
   { answers, suggest, once }: { answers: Partial<Record<Question, string>>; suggest: boolean; once: boolean },
+  condition: Condition,
 ) {
   const first = new Map<string, number>();
   const questions = new Map<Question, { codes: number; readings: Reading[] }>();
@@ -88,9 +90,10 @@ export function codeEntries<L extends ReadText>(
   const names = suggest
     ? suggestNames(
         nameless.map((c) => c.color),
+        condition,
         taken.flatMap((c) => c.name || []),
       )
-    : nameless.map((c) => toHex(c.color).toUpperCase());
+    : nameless.map((c) => toHex(c.color, condition).toUpperCase());
   nameless.forEach((color, i) => {
     color.name = names[i]!;
     color.suggested = suggest;

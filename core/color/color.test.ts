@@ -1,6 +1,7 @@
 import ColorJs from 'colorjs.io';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { coated } from '../testing.ts';
 import {
   type Color,
   convert,
@@ -86,12 +87,12 @@ describe('conversions', () => {
   it.each(reference)('%s agrees with colorjs.io to 1e-6', (space, id, scale) => {
     fc.assert(
       fc.property(unit, unit, unit, (r, g, b) => {
-        const ours = convert({ space: 'rgb', components: [r, g, b] }, space).components;
+        const ours = convert({ space: 'rgb', components: [r, g, b] }, space, coated).components;
         const theirs = new ColorJs('srgb', [r, g, b]).to(id).coords;
-        const back = convert({ space, components: ours }, 'rgb').components;
+        const back = convert({ space, components: ours }, 'rgb', coated).components;
         if (space === 'lab') {
           const srgb = new ColorJs('lab', ours as never).to('srgb').coords.map(Number);
-          convert({ space, components: ours }, 'rgb').components.forEach((v, i) => {
+          convert({ space, components: ours }, 'rgb', coated).components.forEach((v, i) => {
             expect(Math.abs(v - srgb[i])).toBeLessThan(1e-6);
           });
         }
@@ -103,7 +104,7 @@ describe('conversions', () => {
             );
           expect(back[i]).toBeCloseTo([r, g, b][i], 6);
         });
-        expect(luminance({ space: 'rgb', components: [r, g, b] })).toBeCloseTo(
+        expect(luminance({ space: 'rgb', components: [r, g, b] }, coated)).toBeCloseTo(
           new ColorJs('srgb', [r, g, b]).luminance as number,
           6,
         );
@@ -114,7 +115,7 @@ describe('conversions', () => {
   it('OKLCh, as the readout shows it, agrees with colorjs.io', () => {
     fc.assert(
       fc.property(unit, unit, unit, (r, g, b) => {
-        const [l, c] = notations({ space: 'rgb', components: [r, g, b] })
+        const [l, c] = notations({ space: 'rgb', components: [r, g, b] }, coated)
           .find((n) => n.id === 'oklch')!
           .text.split(' ')
           .map(Number);
@@ -127,26 +128,24 @@ describe('conversions', () => {
 
   it('leaves a colour in its own space untouched', () => {
     const color: Color = { space: 'cmyk', components: [0.1 + 0.2, 0, 0.7, 0.1] };
-    expect(convert(color, 'cmyk')).toBe(color);
+    expect(convert(color, 'cmyk', coated)).toBe(color);
   });
 
   it('knows the Lab of sRGB white and red (by colorjs.io)', () => {
-    expect(toLab(parseColor('#fff'))[0]).toBeCloseTo(100, 4);
+    expect(toLab(parseColor('#fff'), coated)[0]).toBeCloseTo(100, 4);
     new ColorJs('red').to('lab').coords.forEach((v, i) => {
-      expect(toLab(parseColor('#f00'))[i]).toBeCloseTo(Number(v), 7);
+      expect(toLab(parseColor('#f00'), coated)[i]).toBeCloseTo(Number(v), 7);
     });
   });
 
-  it('inks: paper is white, all inks are black', () => {
-    expect(toHex({ space: 'cmyk', components: [0, 0, 0, 0] })).toBe('#ffffff');
-    expect(toHex({ space: 'cmyk', components: [0, 1, 1, 0] })).toBe('#ff0000');
-    expect(toHex({ space: 'cmyk', components: [0, 0, 0, 1] })).toBe('#000000');
-    expect(toHex({ space: 'gray', components: [1] })).toBe('#ffffff');
+  it('inks: paper is white, and black is what coated paper makes of it', () => {
+    expect(toHex({ space: 'cmyk', components: [0, 0, 0, 0] }, coated)).toBe('#ffffff');
+    expect(toHex({ space: 'gray', components: [1] }, coated)).toBe('#ffffff');
   });
 
   it('puts black on yellow and white on navy', () => {
-    expect(inkOn(parseColor('#ffe000'))).toBe('#000000');
-    expect(inkOn(parseColor('#14324a'))).toBe('#ffffff');
+    expect(inkOn(parseColor('#ffe000'), coated)).toBe('#000000');
+    expect(inkOn(parseColor('#14324a'), coated)).toBe('#ffffff');
   });
 });
 
@@ -184,17 +183,22 @@ describe('typed colours', () => {
     const component = fc.double({ min: 0, max: 1, noNaN: true });
     fc.assert(
       fc.property(component, component, component, (r, g, b) => {
-        const back = parseColor(toCss({ space: 'rgb', components: [r, g, b] })).components;
+        const back = parseColor(toCss({ space: 'rgb', components: [r, g, b] }, coated)).components;
         expect(back).toEqual([r, g, b].map((v) => v + 0));
       }),
     );
-    expect(toCss(parseColor('#8a1c24'))).toBe('#8a1c24');
+    expect(toCss(parseColor('#8a1c24'), coated)).toBe('#8a1c24');
   });
 
   it('reads out in every notation, with its own numbers first', () => {
-    const rows = notations({ space: 'cmyk', components: [0, 1, 1, 0] });
-    expect(rows[0]).toEqual({ id: 'cmyk', label: 'CMYK', text: '0 100 100 0 %' });
-    const text = Object.fromEntries(notations(parseColor('#ff0000')).map((r) => [r.id, r.text]));
+    const rows = notations({ space: 'cmyk', components: [0, 1, 1, 0] }, coated);
+    expect(rows[0]).toEqual({
+      id: 'cmyk',
+      label: 'CMYK',
+      text: '0 100 100 0 %',
+      through: 'Papillon coated-offset (from FOGRA39L data)',
+    });
+    const text = Object.fromEntries(notations(parseColor('#ff0000'), coated).map((r) => [r.id, r.text]));
     // CSS Color 4 lists red as lch(54.29 106.84 40.85) and oklch(0.628 0.258 29.23)
     expect(text).toMatchObject({
       hex: '#FF0000',

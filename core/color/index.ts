@@ -1,11 +1,14 @@
 export * from './code-list.ts';
 export * from './codes.ts';
+export * from './condition.ts';
 export { deltaE00 } from './difference.ts';
+export * from './engine.ts';
+export { intoGamut } from './gamut.ts';
 export * from './inks.ts';
-export { labToXyz50, xyz50ToLab } from './lab.ts';
-export type { Color, Lab, Rgb, Space } from './model.ts';
-export { SPACES } from './model.ts';
+export { adaptedXyz, labToLch, labToXyz50, lchToLab, xyz50ToLab } from './lab.ts';
+export * from './model.ts';
 export * from './names.ts';
 export * from './notation.ts';
+export * from './profile.ts';
 export * from './spaces.ts';
 export * from './spectrum.ts';

@@ -2,6 +2,11 @@
 declare module 'lcms-wasm' {
   export interface Lcms {
     cmsOpenProfileFromMem(bytes: Uint8Array, length: number): number;
+    /** The engine's own function, by address: the wrapped one lays the bytes on the stack, which large profiles overflow. */
+    _cmsOpenProfileFromMem(address: number, length: number): number;
+    _malloc(bytes: number): number;
+    _free(address: number): void;
+    HEAPU8: Uint8Array;
     cmsCloseProfile(profile: number): void;
     cmsGetColorSpaceASCII(profile: number): string | null;
     cmsGetProfileInfoASCII(profile: number, info: number, language: string, country: string): string;

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { coated } from '../testing.ts';
 import { fromCss, suggestNames } from './index.ts';
 
 const color = (css: string) => {
@@ -6,7 +7,7 @@ const color = (css: string) => {
   if (!read) throw new Error(css);
   return read.color;
 };
-const name = (css: string) => suggestNames([color(css)])[0];
+const name = (css: string) => suggestNames([color(css)], coated)[0];
 
 describe('suggested names', () => {
   // the words CSS Color 4 gives to these values; where a plain trade word is commoner, that
@@ -44,14 +45,14 @@ describe('suggested names', () => {
 
   it('are unique, also among names given already, in any case', () => {
     const many = Array.from({ length: 40 }, () => color('#2f7d6b'));
-    const names = suggestNames(many, ['Teal', 'sea green']);
+    const names = suggestNames(many, coated, ['Teal', 'sea green']);
     expect(new Set(names).size).toBe(40);
     expect(names).not.toContain('sea green');
   });
 
   it('are the same each time and need no colour inside sRGB', () => {
     const wide = color('color(display-p3 0 1 0)');
-    expect(suggestNames([wide])).toEqual(suggestNames([wide]));
-    expect(suggestNames([wide])[0]).toMatch(/green/);
+    expect(suggestNames([wide], coated)).toEqual(suggestNames([wide], coated));
+    expect(suggestNames([wide], coated)[0]).toMatch(/green/);
   });
 });

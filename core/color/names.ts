@@ -1,5 +1,5 @@
 import { converter } from './culori.ts';
-import type { Color } from './model.ts';
+import type { Color, Condition } from './model.ts';
 import { toCulori } from './spaces.ts';
 
 const toOklch = converter('oklch');
@@ -149,8 +149,8 @@ const upTo = <T>(table: [to: number, value: T][], v: number): T =>
   (table.find(([to]) => v < to) ?? table[table.length - 1])[1];
 
 /** From the plainest name of a colour to more particular ones. */
-function candidates(color: Color): string[] {
-  const { l, c, h = 0 } = toOklch(toCulori(color));
+function candidates(color: Color, condition: Condition): string[] {
+  const { l, c, h = 0 } = toOklch(toCulori(color, condition));
   const hue = ((h % 360) + 360) % 360;
   if (c < GREY) {
     const lean = c < NEUTRAL ? '' : upTo(LEANS, hue);
@@ -197,7 +197,7 @@ function candidates(color: Color): string[] {
 }
 
 /** A list is named again whenever one of its colours changes. */
-const known = new WeakMap<Color, string[]>();
+const known = new WeakMap<Condition, WeakMap<Color, string[]>>();
 
 /**
  * A plain name for each colour from its lightness, chroma and hue, such as “deep teal” or “pale warm grey”, no two alike:
@@ -205,13 +205,19 @@ const known = new WeakMap<Color, string[]>();
  *
  * @param taken names that are given already, in any case
  */
-export function suggestNames(colors: readonly Color[], taken: Iterable<string> = []): string[] {
+export function suggestNames(
+  colors: readonly Color[],
+  condition: Condition,
+  taken: Iterable<string> = [],
+): string[] {
+  const found = known.get(condition) ?? new WeakMap<Color, string[]>();
+  known.set(condition, found);
   const lower = (name: string) => name.toLocaleLowerCase('en');
   const used = new Set(Array.from(taken, lower));
   const counts = new Map<string, number>();
   return colors.map((color) => {
-    const options = known.get(color) ?? candidates(color);
-    known.set(color, options);
+    const options = found.get(color) ?? candidates(color, condition);
+    found.set(color, options);
     let name = options.find((option) => !used.has(option));
     for (let n = counts.get(options[0]) ?? 2; !name; n++) {
       if (!used.has(`${options[0]} ${n}`)) name = `${options[0]} ${n}`;

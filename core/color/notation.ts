@@ -1,15 +1,14 @@
-import { converter, parse } from './culori.ts';
-import type { Color } from './model.ts';
-import { fromRgb8, inSrgb, luminance, spaces, toCulori, toHex, toRgb8 } from './spaces.ts';
-
-const toHsl = converter('hsl');
-const toOklch = converter('oklch');
+import { type CuloriColor, parse } from './culori.ts';
+import type { Color, Condition, Space } from './model.ts';
+import { carried, convert, fromRgb8, luminance, spaces, toHex, toLab, toRgb8 } from './spaces.ts';
 
 /** One line of a readout: what it is called, and the value as text to show and to copy. */
 export interface Notation {
   id: string;
   label: string;
   text: string;
+  /** The name of the profile the numbers came through. */
+  through?: string;
 }
 
 const fixed = (v: number, decimals: number) =>
@@ -19,45 +18,53 @@ const percent = (v: number) => `${fixed(v * 100, 0)} %`;
 
 /** The colour's components as a person of the trade reads them, e.g. `C 20 M 0 Y 80 K 0`. */
 export function authored(color: Color): string {
-  return color.components
-    .map((v, i) => {
-      const { letter, shown } = spaces[color.space].channels[i];
-      return `${letter} ${fixed(v * shown.factor, shown.decimals)}`;
-    })
-    .join('  ');
+  const { channels, gamut } = spaces[color.space];
+  const numbers = numbersOf(color).map((text, i) => `${channels[i]!.letter} ${text}`);
+  // letters alone do not tell one RGB from another
+  const wide = gamut === color.space && gamut !== 'rgb' ? [spaces[color.space].name] : [];
+  return [...wide, ...numbers, ...(color.white ? [`(${color.white}°)`] : [])].join('  ');
 }
+
+const numbersOf = ({ space, components }: Color) =>
+  components.map((v, i) => {
+    const { shown } = spaces[space].channels[i]!;
+    return `${fixed(v * shown.factor, shown.decimals)}${shown.unit === '°' ? '°' : ''}`;
+  });
 
 /**
- * A colour in every notation of the readout. Digits are cut to what the 8-bit or measured source can hold:
- * whole numbers for RGB and percentages, one decimal for CIE, three for OKLCh.
+ * A color in every notation of the readout. Digits are cut to what the 8-bit or measured source can hold: whole numbers for
+ * RGB and percentages, one decimal for CIE, three for OKLCh. RGB, HSB and HSL are of sRGB, brought inside.
  */
-export function notations(color: Color): Notation[] {
-  const c = toCulori(color);
-  const hsb = spaces.hsb.fromCulori(c);
-  const hsl = toHsl(c);
-  const lab = spaces.lab.fromCulori(c);
-  const chroma = Math.hypot(lab[1], lab[2]);
-  const hue = chroma < 0.05 ? 0 : ((Math.atan2(lab[2], lab[1]) * 180) / Math.PI + 360) % 360;
-  const ok = toOklch(c);
+export function notations(color: Color, condition: Condition): Notation[] {
+  const [hsb, hsl, cmyk, lch, ok] = (['hsb', 'hsl', 'cmyk', 'lch', 'oklch'] as const).map(
+    (space) => convert(color, space, condition).components,
+  ) as [number[], number[], number[], number[], number[]];
+  const lab = toLab(color, condition);
+  // the hue of what is all but a grey says nothing
+  const hue = lch[1]! < 0.05 ? 0 : lch[2]!;
   const rows: Notation[] = [
-    { id: 'hex', label: 'Hex', text: toHex(color).toUpperCase() },
-    { id: 'rgb', label: 'RGB', text: toRgb8(color).join(' ') },
-    { id: 'hsb', label: 'HSB', text: `${degrees(hsb[0], 0)} ${percent(hsb[1])} ${percent(hsb[2])}` },
-    { id: 'hsl', label: 'HSL', text: `${degrees(hsl.h, 0)} ${percent(hsl.s)} ${percent(hsl.l)}` },
+    { id: 'hex', label: 'Hex', text: toHex(color, condition).toUpperCase() },
+    { id: 'rgb', label: 'RGB', text: toRgb8(color, condition).join(' ') },
+    { id: 'hsb', label: 'HSB', text: `${degrees(hsb[0], 0)} ${percent(hsb[1]!)} ${percent(hsb[2]!)}` },
+    { id: 'hsl', label: 'HSL', text: `${degrees(hsl[0], 0)} ${percent(hsl[1]!)} ${percent(hsl[2]!)}` },
+    {
+      id: 'cmyk',
+      label: 'CMYK',
+      text: `${cmyk.map((v) => fixed(v * 100, 0)).join(' ')} %`,
+      through: color.space === 'cmyk' ? condition.throughOf(color) : condition.name,
+    },
     { id: 'lab', label: 'Lab D50', text: lab.map((v) => fixed(v, 1)).join(' ') },
-    { id: 'lch', label: 'LCh D50', text: `${fixed(lab[0], 1)} ${fixed(chroma, 1)} ${degrees(hue, 1)}` },
-    { id: 'oklch', label: 'OKLCh', text: `${fixed(ok.l, 3)} ${fixed(ok.c, 3)} ${degrees(ok.h, 1)}` },
-    { id: 'luminance', label: 'Luminance', text: fixed(luminance(color), 3) },
+    { id: 'lch', label: 'LCh D50', text: `${fixed(lch[0]!, 1)} ${fixed(lch[1]!, 1)} ${degrees(hue, 1)}` },
+    { id: 'oklch', label: 'OKLCh', text: `${fixed(ok[0]!, 3)} ${fixed(ok[1]!, 3)} ${degrees(ok[2], 1)}` },
+    { id: 'luminance', label: 'Luminance', text: fixed(luminance(color, condition), 3) },
   ];
-  if (color.space === 'cmyk' || color.space === 'gray') {
-    const text = color.components.map((v) => fixed(v * 100, 0)).join(' ');
-    rows.unshift({ id: color.space, label: spaces[color.space].name, text: `${text} %` });
-  }
+  // what it was written in stands first
+  const own = rows.findIndex((row) => row.id === color.space);
+  if (own > 1) rows.unshift(...rows.splice(own, 1));
+  if (own < 0 && color.space !== 'rgb')
+    rows.unshift({ id: color.space, label: spaces[color.space].name, text: numbersOf(color).join(' ') });
   return rows;
 }
-
-/** Whether the readout's hex and RGB are a clipped stand-in for a colour sRGB cannot show. */
-export const isClipped = (color: Color) => !inSrgb(color);
 
 /** A typed colour that could not be read; the message says why and what would do. */
 export class NotationError extends Error {
@@ -68,11 +75,12 @@ const NUMBER = '([-+]?(?:\\d+\\.?\\d*|\\.\\d+))\\s*(%?)°?';
 const SEPARATOR = '[\\s,;:/=]*';
 
 /** Spaces by the letters of their channels, and by what else people call them. */
-const LETTERED: { space: Color['space'] | 'hsl'; letters: string; called: string }[] = [
+const LETTERED: { space: Space; letters: string; called: string }[] = [
   { space: 'cmyk', letters: 'CMYK', called: 'CMYK' },
   { space: 'hsb', letters: 'HSB', called: 'HSB|HSV' },
   { space: 'hsb', letters: 'HSV', called: 'HSV' },
   { space: 'hsl', letters: 'HSL', called: 'HSL' },
+  { space: 'lch', letters: 'LCH', called: 'CIE\\s?L\\*?C\\*?h°?|L\\*?C\\*?h°?' },
   { space: 'lab', letters: 'LAB', called: 'CIE\\s?L\\*?a\\*?b\\*?|L\\*?a\\*?b\\*?' },
   { space: 'rgb', letters: 'RGB', called: 'RGB' },
 ];
@@ -101,7 +109,6 @@ function lettered(text: string): Color | null {
   for (const { space, pattern } of WHOLE) {
     const match = pattern.exec(text);
     if (!match) continue;
-    if (space === 'hsl') return fromCss(`hsl(${match[1]} ${match[3]}% ${match[5]}%)`)?.color ?? null;
     return {
       space,
       components: spaces[space].channels.map(
@@ -118,7 +125,7 @@ function lettered(text: string): Color | null {
  * Reads one typed colour: hex with or without `#` (3 or 6 digits), any CSS Color 4 notation, or lettered
  * numbers as the trade writes them (`C 20 M 0 Y 80 K 0`, `Lab 39 55 34`, `gray 40`, RGB in 0–255).
  *
- * CSS `lab()` keeps its space; other CSS notations become `rgb`, unclipped. Alpha is left out.
+ * Every notation keeps its space and its numbers. Alpha is left out.
  * @throws NotationError when the text is no colour or a number is out of range.
  */
 export function parseColor(input: string): Color {
@@ -132,7 +139,7 @@ export function parseColor(input: string): Color {
   }
   color.components.forEach((v, i) => {
     const { letter, min, max, shown } = spaces[color.space].channels[i];
-    if (color.space !== 'rgb' && (v < min - 1e-9 || v > max + 1e-9))
+    if (spaces[color.space].gamut !== color.space && (v < min - 1e-9 || v > max + 1e-9))
       throw new NotationError(
         `${letter} is ${fixed(v * shown.factor, shown.decimals)}; ${spaces[color.space].name} takes ${min * shown.factor} to ${max * shown.factor}.`,
       );
@@ -146,7 +153,16 @@ export function parseColor(input: string): Color {
 const LONGEST = 500;
 const PLAIN_HEX = /^#[0-9a-f]{6}$/i;
 
-/** Any CSS Color 4 notation, or null. `lab()` keeps its space and numbers; alpha 0–1 is given when below 1. */
+/** Spaces by the modes of culori that CSS can state; the others are brought to one that holds any colour. */
+const MODES: Record<string, Space> = {
+  ...{ rgb: 'rgb', hsl: 'hsl', hwb: 'hwb', lab: 'lab', lch: 'lch', oklab: 'oklab', oklch: 'oklch' },
+  ...{ p3: 'p3', a98: 'a98', prophoto: 'prophoto', rec2020: 'rec2020' },
+};
+
+/** The spaces that CSS Color 4 can state. */
+export const CSS_SPACES = [...new Set(Object.values(MODES))];
+
+/** Any CSS Color 4 notation, or null, in its own space with its own numbers; alpha 0–1 is given when below 1. */
 export function fromCss(text: string): { color: Color; alpha?: number } | null {
   // by far the most frequent, and a file may hold a hundred thousand
   if (PLAIN_HEX.test(text)) {
@@ -154,7 +170,7 @@ export function fromCss(text: string): { color: Color; alpha?: number } | null {
     return { color: fromRgb8(n >> 16, (n >> 8) & 255, n & 255) };
   }
   if (text.length > LONGEST) return null;
-  let c: ReturnType<typeof parse>;
+  let c: CuloriColor | undefined;
   try {
     // CSS does not mind capitals, culori does
     c = parse(text.toLowerCase());
@@ -163,23 +179,50 @@ export function fromCss(text: string): { color: Color; alpha?: number } | null {
     return null;
   }
   if (!c) return null;
-  const color: Color =
-    c.mode === 'lab'
-      ? { space: 'lab', components: [c.l ?? 0, c.a ?? 0, c.b ?? 0] }
-      : { space: 'rgb', components: spaces.rgb.fromCulori(c) };
+  const space = MODES[c.mode];
+  const color: Color = space
+    ? { space, components: numbersIn(c) }
+    : { space: 'lab', components: spaces.lab.fromCulori(c) };
   if (!color.components.every(Number.isFinite)) return null;
   return c.alpha === undefined || c.alpha >= 1 ? { color } : { color, alpha: Math.max(0, c.alpha) };
 }
 
+/** The numbers of a colour as they were written, by its channels; what is missing (`none`) counts as 0. */
+const numbersIn = (c: CuloriColor): number[] =>
+  (CHANNELS_OF[c.mode] ?? [...c.mode]).map(
+    (channel) => (c as unknown as Record<string, number | undefined>)[channel] ?? 0,
+  );
+
+/** Where the mode's name does not spell its channels. */
+const CHANNELS_OF: Record<string, string[]> = Object.fromEntries([
+  ...['rgb', 'p3', 'a98', 'prophoto', 'rec2020'].map((mode) => [mode, ['r', 'g', 'b']]),
+  ['oklab', ['l', 'a', 'b']],
+  ['oklch', ['l', 'c', 'h']],
+]);
+
+/** What CSS calls the RGB spaces. */
+const RGB_IDS: Partial<Record<string, string>> = {
+  ...{ rgb: 'srgb', p3: 'display-p3', a98: 'a98-rgb', prophoto: 'prophoto-rgb', rec2020: 'rec2020' },
+};
+
 /**
- * The shortest CSS Color 4 notation that carries the colour: hex where 8 bits hold it exactly, `lab()` for
- * Lab, `color(srgb …)` otherwise. CMYK and HSB are converted to sRGB.
+ * The shortest CSS Color 4 notation that carries the color: hex where 8 bits hold it exactly, else its own space where CSS has
+ * it. HSB, gray and inks are brought to sRGB.
  */
-export function toCss(color: Color, alpha = 1): string {
+export function toCss(color: Color, condition: Condition, alpha = 1): string {
   const opacity = alpha < 1 ? ` / ${alpha}` : '';
-  if (color.space === 'lab') return `lab(${color.components.join(' ')}${opacity})`;
-  const rgb = spaces.rgb.fromCulori(toCulori(color));
-  const rgb8 = toRgb8(color);
-  if (!rgb.every((v, i) => v === rgb8[i] / 255)) return `color(srgb ${rgb.join(' ')}${opacity})`;
-  return opacity ? `rgb(${rgb8.join(' ')}${opacity})` : toHex(color);
+  const { space, components } = carried(color, CSS_SPACES, condition);
+  const [a, b, c] = components as [number, number, number];
+  if (space === 'hsl' || space === 'hwb') return `${space}(${a} ${b * 100}% ${c * 100}%${opacity})`;
+  if (space !== 'rgb')
+    return RGB_IDS[space]
+      ? `color(${RGB_IDS[space]} ${a} ${b} ${c}${opacity})`
+      : `${space}(${a} ${b} ${c}${opacity})`;
+  const rgb8 = components.map((v) => Math.round(v * 255));
+  // a color of no other device is written to the last bit; what was converted needs no more than 8
+  if (color.space === 'rgb' && !components.every((v, i) => v === rgb8[i]! / 255))
+    return `color(srgb ${a} ${b} ${c}${opacity})`;
+  return opacity
+    ? `rgb(${rgb8.join(' ')}${opacity})`
+    : toHex(fromRgb8(rgb8[0]!, rgb8[1]!, rgb8[2]!), condition);
 }

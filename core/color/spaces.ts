@@ -1,6 +1,7 @@
 import { type CuloriColor, converter } from './culori.ts';
-import { labToXyz65, xyz65ToLab } from './lab.ts';
-import type { Color, Lab, Rgb, Space } from './model.ts';
+import { intoGamut, isInside, type RgbSpace } from './gamut.ts';
+import { adaptedLab, labToLch, labToXyz65, lchToLab, xyz65ToLab } from './lab.ts';
+import type { Appearance, Color, Condition, Lab, Rgb, Space } from './model.ts';
 
 /** One channel of a space: its letter, its usual range, and how a person reads it. */
 interface Channel {
@@ -11,162 +12,340 @@ interface Channel {
   shown: { factor: number; decimals: number; unit?: string };
 }
 
-/** A space as a declaration: its channels, and the way to and from culori, which does the arithmetic. */
-export interface SpaceDefinition {
+/** A space as a declaration: its channels, its gamut, and the way to and from culori, which does the arithmetic. */
+export interface SpaceDefinition extends RgbSpace {
   id: Space;
   name: string;
   channels: Channel[];
-  toCulori(components: number[]): CuloriColor;
-  fromCulori(color: CuloriColor): number[];
+  /** The RGB space whose gamut it can hold; none when it can hold any colour, or is a device's. */
+  gamut?: 'rgb' | 'p3' | 'a98' | 'prophoto' | 'rec2020';
+  /** Its numbers come from measuring, or stand for it. */
+  measured?: true;
 }
 
-const toRgbMode = converter('rgb');
-const toHsvMode = converter('hsv');
-const toXyz65Mode = converter('xyz65');
+const to = {
+  rgb: converter('rgb'),
+  hsv: converter('hsv'),
+  hsl: converter('hsl'),
+  hwb: converter('hwb'),
+  p3: converter('p3'),
+  a98: converter('a98'),
+  prophoto: converter('prophoto'),
+  oklab: converter('oklab'),
+  oklch: converter('oklch'),
+  xyz65: converter('xyz65'),
+};
 
 const percent = { factor: 100, decimals: 0, unit: '%' };
+const HUE: Channel = {
+  letter: 'H',
+  min: 0,
+  max: 360,
+  shown: { factor: 1, decimals: 0, unit: '°' },
+};
+const part = (letter: string): Channel => ({ letter, min: 0, max: 1, shown: percent });
+const cie = (letter: string, min: number, max: number): Channel => ({
+  letter,
+  min,
+  max,
+  shown: { factor: 1, decimals: 1 },
+});
+const ok = (letter: string, min: number, max: number): Channel => ({
+  letter,
+  min,
+  max,
+  shown: { factor: 1, decimals: 3 },
+});
 
-/**
- * CMYK to sRGB by the plain formula, channel = (1 − ink)(1 − black). The one place where it happens, so that
- * an ICC transform can take over.
- */
-export function cmykToRgb([c, m, y, k]: number[]): Rgb {
-  return [(1 - c) * (1 - k), (1 - m) * (1 - k), (1 - y) * (1 - k)];
-}
+const xyz = ([x, y, z]: number[]): CuloriColor => ({ mode: 'xyz65', x: x!, y: y!, z: z! });
+const fromXyz = (color: CuloriColor) => {
+  const { x, y, z } = to.xyz65(color);
+  return [x, y, z] as [number, number, number];
+};
 
-/** sRGB to CMYK by the plain formula with full black replacement. */
-export function rgbToCmyk([r, g, b]: number[]): number[] {
-  const k = 1 - Math.max(r, g, b);
-  if (k >= 1) return [0, 0, 0, 1];
-  return [(1 - r - k) / (1 - k), (1 - g - k) / (1 - k), (1 - b - k) / (1 - k), k];
-}
-
-const clamp01 = (v: number) => Math.min(1, Math.max(0, v));
-
-export const spaces: Record<Space, SpaceDefinition> = {
-  rgb: {
-    id: 'rgb',
-    name: 'RGB',
-    channels: ['R', 'G', 'B'].map((letter) => ({
-      letter,
-      min: 0,
-      max: 1,
-      shown: { factor: 255, decimals: 0 },
-    })),
-    toCulori: ([r, g, b]) => ({ mode: 'rgb', r, g, b }),
-    // CSS lets a channel be missing (`none`), which counts as 0
+/** An RGB space that culori knows. A channel may be missing in CSS (`none`), which counts as 0. */
+function rgbSpace(
+  id: 'rgb' | 'p3' | 'a98' | 'prophoto',
+  name: string,
+  shown: Channel['shown'],
+): SpaceDefinition {
+  return {
+    id,
+    name,
+    gamut: id,
+    channels: ['R', 'G', 'B'].map((letter) => ({ letter, min: 0, max: 1, shown })),
+    toCulori: ([r, g, b]) => ({ mode: id, r: r!, g: g!, b: b! }),
     fromCulori: (color) => {
-      const { r, g, b } = toRgbMode(color);
+      // each gives its own mode back
+      const { r, g, b } = (to[id] as (c: CuloriColor) => { r?: number; g?: number; b?: number })(color);
       return [r ?? 0, g ?? 0, b ?? 0];
     },
-  },
+  };
+}
+const wide = { factor: 1, decimals: 3 };
+
+// Rec. 2020 as a screen shows it: the curve of BT.1886, pure 2.4 (CSS Color 4, 10.8); the matrices from BT.2124-0, annex 2, and
+// CSS Color 4, 17. culori has the camera's curve.
+const REC2020_TO_XYZ = [
+  [0.6369580483012914, 0.14461690358620832, 0.1688809751641721],
+  [0.2627002120112671, 0.6779980715188708, 0.05930171646986196],
+  [0, 0.028072693049087428, 1.060985057710791],
+];
+const XYZ_TO_REC2020 = [
+  [1.716651187971268, -0.355670783776392, -0.25336628137366],
+  [-0.666684351832489, 1.616481236634939, 0.0157685458139111],
+  [0.017639857445311, -0.042770613257809, 0.942103121235474],
+];
+const times = (m: number[][], v: number[]) =>
+  m.map((row) => row[0]! * v[0]! + row[1]! * v[1]! + row[2]! * v[2]!);
+const power = (v: number, exponent: number) => Math.sign(v) * Math.abs(v) ** exponent;
+
+export const spaces: Record<Space, SpaceDefinition> = {
+  rgb: rgbSpace('rgb', 'RGB', { factor: 255, decimals: 0 }),
   hsb: {
     id: 'hsb',
     name: 'HSB',
-    channels: [
-      { letter: 'H', min: 0, max: 360, shown: { factor: 1, decimals: 0, unit: '°' } },
-      { letter: 'S', min: 0, max: 1, shown: percent },
-      { letter: 'B', min: 0, max: 1, shown: percent },
-    ],
-    toCulori: ([h, s, v]) => ({ mode: 'hsv', h, s, v }),
+    gamut: 'rgb',
+    channels: [HUE, part('S'), part('B')],
+    toCulori: ([h, s, v]) => ({ mode: 'hsv', h: h!, s: s!, v: v! }),
     fromCulori: (color) => {
-      const { h, s, v } = toHsvMode(color);
+      const { h, s, v } = to.hsv(color);
       return [h ?? 0, s, v];
+    },
+  },
+  hsl: {
+    id: 'hsl',
+    name: 'HSL',
+    gamut: 'rgb',
+    channels: [HUE, part('S'), part('L')],
+    toCulori: ([h, s, l]) => ({ mode: 'hsl', h: h!, s: s!, l: l! }),
+    fromCulori: (color) => {
+      const { h, s, l } = to.hsl(color);
+      return [h ?? 0, s, l];
+    },
+  },
+  hwb: {
+    id: 'hwb',
+    name: 'HWB',
+    gamut: 'rgb',
+    channels: [HUE, part('W'), part('B')],
+    toCulori: ([h, w, b]) => ({ mode: 'hwb', h: h!, w: w!, b: b! }),
+    fromCulori: (color) => {
+      const { h, w, b } = to.hwb(color);
+      return [h ?? 0, w, b];
     },
   },
   cmyk: {
     id: 'cmyk',
     name: 'CMYK',
-    channels: ['C', 'M', 'Y', 'K'].map((letter) => ({ letter, min: 0, max: 1, shown: percent })),
-    toCulori: (components) => {
-      const [r, g, b] = cmykToRgb(components);
-      return { mode: 'rgb', r, g, b };
-    },
-    fromCulori: (color) => {
-      const { r, g, b } = toRgbMode(color);
-      return rgbToCmyk([r, g, b].map(clamp01));
-    },
+    channels: ['C', 'M', 'Y', 'K'].map(part),
+    // a device's: only a print condition says what they look like, and `convert` asks it
+    toCulori: () => throwNoProfile(),
+    fromCulori: () => throwNoProfile(),
   },
   lab: {
     id: 'lab',
     name: 'Lab',
-    channels: [
-      { letter: 'L', min: 0, max: 100, shown: { factor: 1, decimals: 1 } },
-      { letter: 'a', min: -128, max: 127, shown: { factor: 1, decimals: 1 } },
-      { letter: 'b', min: -128, max: 127, shown: { factor: 1, decimals: 1 } },
-    ],
-    toCulori: (components) => {
-      const [x, y, z] = labToXyz65(components);
-      return { mode: 'xyz65', x, y, z };
-    },
+    measured: true,
+    channels: [cie('L', 0, 100), cie('a', -128, 127), cie('b', -128, 127)],
+    toCulori: (components) => xyz(labToXyz65(components)),
+    fromCulori: (color) => xyz65ToLab(fromXyz(color)),
+  },
+  lch: {
+    id: 'lch',
+    name: 'LCh',
+    measured: true,
+    channels: [cie('L', 0, 100), cie('C', 0, 230), { ...HUE, shown: { factor: 1, decimals: 1, unit: '°' } }],
+    toCulori: (components) => xyz(labToXyz65(lchToLab(components))),
+    fromCulori: (color) => labToLch(xyz65ToLab(fromXyz(color))),
+  },
+  oklab: {
+    id: 'oklab',
+    name: 'OKLab',
+    channels: [ok('L', 0, 1), ok('a', -0.5, 0.5), ok('b', -0.5, 0.5)],
+    toCulori: ([l, a, b]) => ({ mode: 'oklab', l: l!, a: a!, b: b! }),
     fromCulori: (color) => {
-      const { x, y, z } = toXyz65Mode(color);
-      return xyz65ToLab([x, y, z]);
+      const { l, a, b } = to.oklab(color);
+      return [l, a, b];
     },
+  },
+  oklch: {
+    id: 'oklch',
+    name: 'OKLCh',
+    channels: [ok('L', 0, 1), ok('C', 0, 0.5), { ...HUE, shown: { factor: 1, decimals: 1, unit: '°' } }],
+    toCulori: ([l, c, h]) => ({ mode: 'oklch', l: l!, c: c!, h: h! }),
+    fromCulori: (color) => {
+      const { l, c, h } = to.oklch(color);
+      return [l, c, h ?? 0];
+    },
+  },
+  p3: rgbSpace('p3', 'Display P3', wide),
+  a98: rgbSpace('a98', 'A98 RGB', wide),
+  prophoto: rgbSpace('prophoto', 'ProPhoto RGB', wide),
+  rec2020: {
+    id: 'rec2020',
+    name: 'Rec. 2020',
+    gamut: 'rec2020',
+    channels: ['R', 'G', 'B'].map((letter) => ({ letter, min: 0, max: 1, shown: wide })),
+    toCulori: (components) =>
+      xyz(
+        times(
+          REC2020_TO_XYZ,
+          components.map((v) => power(v, 2.4)),
+        ),
+      ),
+    fromCulori: (color) => times(XYZ_TO_REC2020, fromXyz(color)).map((v) => power(v, 1 / 2.4)),
   },
   gray: {
     id: 'gray',
     name: 'Gray',
-    channels: [{ letter: 'G', min: 0, max: 1, shown: percent }],
-    toCulori: ([v]) => ({ mode: 'rgb', r: v, g: v, b: v }),
+    gamut: 'rgb',
+    channels: [part('G')],
+    toCulori: ([v]) => ({ mode: 'rgb', r: v!, g: v!, b: v! }),
     // the neutral of the same luminance, so that a converted colour stays as light as it was
     fromCulori: (color) => {
-      const { y } = toXyz65Mode(color);
-      return [toRgbMode({ mode: 'xyz65', x: y * 0.9504559270516716, y, z: y * 1.0890577507598784 }).g];
+      const { y } = to.xyz65(color);
+      return [to.rgb({ mode: 'xyz65', x: y * 0.9504559270516716, y, z: y * 1.0890577507598784 }).g];
     },
   },
 };
 
-/** The colour as culori holds it, for conversions and notation. */
-export function toCulori(color: Color): CuloriColor {
+function throwNoProfile(): never {
+  throw new Error('Inks have no colour without a profile.');
+}
+
+const labIn = (space: 'lab' | 'lch', lab: Lab) => (space === 'lab' ? lab : labToLch(lab));
+
+/** The Lab of a color that is stated for another white, for D50. */
+const adapted = ({ space, components, white }: Color): Lab =>
+  adaptedLab(space === 'lch' ? lchToLab(components) : components, white!);
+
+/**
+ * The color as culori holds it: as it is shown, and not brought into any gamut. Device colours come through the condition's
+ * profiles, relative to the medium's white.
+ */
+export function toCulori(color: Color, condition: Condition): CuloriColor {
+  if (condition.isDevice(color)) return spaces.lab.toCulori(condition.shown(color));
+  if (color.white) return spaces.lab.toCulori(adapted(color));
   return spaces[color.space].toCulori(color.components);
 }
 
-/** The same colour in another space; colours already in it come back untouched. CMYK by {@link cmykToRgb}. */
-export function convert(color: Color, space: Space): Color {
-  if (color.space === space) return color;
-  return { space, components: spaces[space].fromCulori(toCulori(color)) };
+/** CIE Lab, D50, 2°: of device colours what is measured, absolute with the paper; of others what is shown. */
+export function toLab(color: Color, condition: Condition): Lab {
+  if (condition.isDevice(color)) return condition.measured(color);
+  if (color.white) return adapted(color);
+  if (color.space === 'lab') return color.components as Lab;
+  if (color.space === 'lch') return lchToLab(color.components);
+  return spaces.lab.fromCulori(toCulori(color, condition)) as Lab;
 }
 
-/** Encoded sRGB, not clipped. */
-export function toRgb(color: Color): Rgb {
-  return convert(color, 'rgb').components as Rgb;
+/**
+ * The same color in another space; colors already in it come back untouched. What the space's gamut does not hold is brought
+ * inside by lowering chroma. To Lab and LCh as measured ({@link toLab}); between inks and screens as the condition says;
+ * from Lab and LCh to inks absolute.
+ */
+export function convert(color: Color, space: Space, condition: Condition): Color {
+  const here = color.space === space && !color.white;
+  // inks of another profile stay the inks they are
+  if (here && (space === 'cmyk' || !condition.isDevice(color)))
+    return color.profile === undefined ? color : { space, components: color.components };
+  if (space === 'lab' || space === 'lch') return { space, components: labIn(space, toLab(color, condition)) };
+  if (space === 'cmyk') {
+    const measured = spaces[color.space].measured === true;
+    const lab = measured ? toLab(color, condition) : shownLab(color, condition);
+    return { space, components: condition.inks(lab, measured) };
+  }
+  const { gamut, fromCulori } = spaces[space];
+  const culori = toCulori(color, condition);
+  if (!gamut) return { space, components: fromCulori(culori) };
+  const inside = intoGamut(culori, spaces[gamut]);
+  return { space, components: gamut === space ? inside : fromCulori(spaces[gamut].toCulori(inside)) };
 }
 
-/** CIE Lab, D50, 2°. */
-export function toLab(color: Color): Lab {
-  return convert(color, 'lab').components as Lab;
+/**
+ * The color as something can hold it that knows only some spaces: as it is, brought inside 0–1, where its own is among them;
+ * else as Lab, where that is and sRGB would not hold it; else in the first.
+ */
+export function carried(color: Color, allowed: readonly Space[], condition: Condition): Color {
+  const { gamut, measured } = spaces[color.space];
+  if (allowed.includes(color.space)) {
+    const plain = convert(color, color.space, condition);
+    return gamut !== color.space || isInside(plain.components, 0)
+      ? plain
+      : { space: gamut, components: intoGamut(toCulori(plain, condition), spaces[gamut]) };
+  }
+  const device = condition.isDevice(color);
+  const wide = !device && (measured || !isInside(spaces.rgb.fromCulori(toCulori(color, condition))));
+  const held = convert(color, wide && allowed.includes('lab') ? 'lab' : allowed[0]!, condition);
+  if (held.space !== 'lab') return held;
+  // nothing is lighter than white
+  const [L, a, b] = held.components as Lab;
+  return { space: 'lab', components: [Math.min(100, Math.max(0, L)), a, b] };
 }
 
-/** Encoded sRGB as whole numbers 0–255, clipped to the gamut. */
-export function toRgb8(color: Color): Rgb {
-  return toRgb(color).map((v) => Math.round(clamp01(v) * 255)) as Rgb;
-}
+/** CIE Lab, D50, of what a screen shows. */
+export const shownLab = (color: Color, condition: Condition): Lab =>
+  condition.isDevice(color) ? condition.shown(color) : toLab(color, condition);
 
-/** `#rrggbb`, clipped to the sRGB gamut. */
-export function toHex(color: Color): string {
-  return `#${toRgb8(color)
-    .map((v) => v.toString(16).padStart(2, '0'))
+/** Whether an RGB space can show the color, with room for half a step of 8 bits. */
+export const inGamut = (color: Color, gamut: 'rgb' | 'p3', condition: Condition): boolean =>
+  isInside(spaces[gamut].fromCulori(toCulori(color, condition)), 0.5 / 255);
+
+/** Whether sRGB can show the color. */
+export const inSrgb = (color: Color, condition: Condition): boolean => appearance(color, condition).inSrgb;
+
+const toHex8 = (rgb: number[]) =>
+  `#${rgb
+    .map((v) =>
+      Math.round(v * 255)
+        .toString(16)
+        .padStart(2, '0'),
+    )
     .join('')}`;
+
+/** How a color looks under a condition; found once for each color and condition. */
+export function appearance(color: Color, condition: Condition): Appearance {
+  const known = condition.seen.get(color);
+  if (known) return known;
+  const culori = toCulori(color, condition);
+  const plain = spaces.rgb.fromCulori(culori);
+  const rgb = intoGamut(culori, spaces.rgb) as Rgb;
+  const made: Appearance = {
+    lab: toLab(color, condition),
+    rgb,
+    hex: toHex8(rgb),
+    inSrgb: isInside(plain, 0.5 / 255),
+    luminance: to.xyz65(spaces.rgb.toCulori(rgb)).y,
+  };
+  condition.seen.set(color, made);
+  return made;
 }
+
+/** Encoded sRGB, 0–1, brought inside. */
+export const toRgb = (color: Color, condition: Condition): Rgb => appearance(color, condition).rgb;
+
+/** Encoded sRGB as it comes, outside 0–1 where sRGB does not hold the color: for arithmetic, not for showing. */
+export const toOpenRgb = (color: Color, condition: Condition): Rgb =>
+  spaces.rgb.fromCulori(toCulori(color, condition)) as Rgb;
+
+/** Encoded sRGB as whole numbers 0–255. */
+export const toRgb8 = (color: Color, condition: Condition): Rgb =>
+  appearance(color, condition).rgb.map((v) => Math.round(v * 255)) as Rgb;
+
+/** `#rrggbb`. */
+export const toHex = (color: Color, condition: Condition): string => appearance(color, condition).hex;
 
 /** A colour from three bytes. */
 export function fromRgb8(r: number, g: number, b: number): Color {
   return { space: 'rgb', components: [r / 255, g / 255, b / 255] };
 }
 
-/** Relative luminance, 0–1, as the Y of CIE XYZ for a D65 white (WCAG 2.2 uses the same quantity). */
-export function luminance(color: Color): number {
-  return toXyz65Mode(toCulori(color)).y;
-}
+/** Relative luminance of what a screen shows, 0–1, as the Y of CIE XYZ for a D65 white (WCAG 2.2 uses the same quantity). */
+export const luminance = (color: Color, condition: Condition): number =>
+  appearance(color, condition).luminance;
 
 /** Black or white: whichever has the higher WCAG 2.2 contrast on the colour. */
-export function inkOn(color: Color): '#000000' | '#ffffff' {
-  const y = Math.min(1, Math.max(0, luminance(color)));
+export function inkOn(color: Color, condition: Condition): '#000000' | '#ffffff' {
+  const y = luminance(color, condition);
   return (y + 0.05) / 0.05 >= 1.05 / (y + 0.05) ? '#000000' : '#ffffff';
-}
-
-/** Whether sRGB can show the colour, with room for half a step of 8 bits. */
-export function inSrgb(color: Color): boolean {
-  return toRgb(color).every((v) => v >= -0.5 / 255 && v <= 1 + 0.5 / 255);
 }

@@ -1,9 +1,19 @@
-import { authored, type Color, deltaE00, spaces, toCss, toHex, toLab } from '../color/index.ts';
-import { countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
+import {
+  authored,
+  type Color,
+  type Condition,
+  deltaE00,
+  screenOnly,
+  spaces,
+  toCss,
+  toHex,
+  toLab,
+} from '../color/index.ts';
+import { allSwatches, countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
 import type { Format } from './format.ts';
 import type { Options } from './options.ts';
 import { plural } from './text.ts';
-import type { Typesetting } from './typesetting.ts';
+import type { Lent } from './typesetting.ts';
 
 /** What differs for one swatch at the other end of a file. */
 export interface Change {
@@ -54,11 +64,11 @@ const FLOAT_NOISE = 1e-6;
 export async function changes(
   library: Library,
   format: Format,
-  lent: Typesetting,
+  lent: Lent,
   options?: Options,
 ): Promise<ChangeReport> {
-  const written = await format.encode(library, options, lent);
-  return compareLibraries(library, format.decode(written, countingIds()).library, format);
+  const written = await format.encode(library, lent, options);
+  return compareLibraries(library, format.decode(written, countingIds()).library, format, lent.condition);
 }
 
 /**
@@ -68,7 +78,7 @@ export async function changes(
 export async function changesInParts(
   parts: Library[],
   format: Format,
-  lent: Typesetting,
+  lent: Lent,
   perGroup = false,
   options?: Options,
 ): Promise<ChangeReport> {
@@ -93,8 +103,14 @@ export async function changesInParts(
 const NAME_LOSS = 'the library’s name';
 
 /** {@link changes} where the file has been written and read back already. */
-export function compareLibraries(library: Library, there: Library, format: Format): ChangeReport {
-  const { arrived, moved } = pairUp(library, there);
+export function compareLibraries(
+  library: Library,
+  there: Library,
+  format: Format,
+  condition: Condition,
+): ChangeReport {
+  condition.prepare([library, there].flatMap((l) => allSwatches(l).map((s) => s.color)));
+  const { arrived, moved } = pairUp(library, there, condition);
   const report: ChangeReport = {
     changes: [],
     arrivals: [],
@@ -108,7 +124,7 @@ export function compareLibraries(library: Library, there: Library, format: Forma
     const here = isLoose(library, group) ? null : group.name;
     for (const swatch of group.swatches) {
       const other = arrived[place++];
-      const found = other ? compare(swatch, other.swatch) : [missing(swatch, format)];
+      const found = other ? compare(swatch, other.swatch, condition) : [missing(swatch, format, condition)];
       const thereGroup = other && (isLoose(there, other.group) ? null : other.group.name);
       if (moved && other && moved[place - 1] !== place - 1)
         found.push({
@@ -128,7 +144,7 @@ export function compareLibraries(library: Library, there: Library, format: Forma
           after: thereGroup ?? 'no group',
         });
       }
-      const dE = other ? deltaE00(toLab(swatch.color), toLab(other.swatch.color)) : 0;
+      const dE = other ? deltaE00(toLab(swatch.color, condition), toLab(other.swatch.color, condition)) : 0;
       report.largestDeltaE00 = Math.max(report.largestDeltaE00, dE);
       if (found.some((c) => c.what !== 'group')) report.changed++;
       report.changes.push(...found);
@@ -149,9 +165,9 @@ export function compareLibraries(library: Library, there: Library, format: Forma
  * Which swatch of the file answers to which of ours: the one in the same place, unless every one of ours is
  * found as it is in some other order.
  */
-function pairUp(library: Library, there: Library) {
+function pairUp(library: Library, there: Library, condition: Condition) {
   const arrived = there.groups.flatMap((group) => group.swatches.map((swatch) => ({ swatch, group })));
-  const key = (s: Swatch) => `${toHex(s.color)} ${s.name}`;
+  const key = (s: Swatch) => `${toHex(s.color, condition)} ${s.name}`;
   const ours = library.groups.flatMap((g) => g.swatches.map(key));
   const theirs = arrived.map((a) => key(a.swatch));
   if (ours.length !== theirs.length || ours.every((k, i) => k === theirs[i])) return { arrived };
@@ -162,17 +178,17 @@ function pairUp(library: Library, there: Library) {
   return moved.includes(-1) ? { arrived } : { arrived: moved.map((i) => arrived[i]), moved };
 }
 
-function missing(swatch: Swatch, format: Format): Change {
+function missing(swatch: Swatch, format: Format, condition: Condition): Change {
   return {
     swatch: swatch.name,
     id: swatch.id,
     what: 'missing',
-    before: toHex(swatch.color),
+    before: toHex(swatch.color, condition),
     after: format.traits.most ? `left out: ${format.name} holds at most ${format.traits.most}` : 'left out',
   };
 }
 
-function compare(here: Swatch, there: Swatch): Change[] {
+function compare(here: Swatch, there: Swatch, condition: Condition): Change[] {
   const found: Change[] = [];
   const note = (what: Change['what'], before: string, after: string, dE?: number) =>
     found.push({
@@ -186,7 +202,7 @@ function compare(here: Swatch, there: Swatch): Change[] {
   if (here.name !== there.name) note('name', here.name, there.name);
   if (here.kind !== there.kind) note('kind', here.kind, there.kind);
   else if (Boolean(here.global) !== Boolean(there.global)) note('global', 'global', 'not global');
-  const dE = deltaE00(toLab(here.color), toLab(there.color));
+  const dE = deltaE00(toLab(here.color, condition), toLab(there.color, condition));
   if (here.color.space !== there.color.space) note('space', authored(here.color), authored(there.color), dE);
   else if (!sameNumbers(here.color, there.color))
     note('numbers', numbers(here.color), numbers(there.color), dE);
@@ -202,7 +218,8 @@ function compare(here: Swatch, there: Swatch): Change[] {
 }
 
 const percent = (alpha = 1) => `${Math.round(alpha * 100)} %`;
-const numbers = (color: Color) => (color.space === 'rgb' ? toCss(color) : color.components.join(' '));
+const numbers = (color: Color) =>
+  color.space === 'rgb' ? toCss(color, screenOnly) : color.components.join(' ');
 
 function sameNumbers(a: Color, b: Color): boolean {
   return a.components.every((v, i) => {
@@ -291,7 +308,7 @@ function sentence(things: string[]): string {
 }
 
 /** Every swatch of a library as a line of `inspect --json`. */
-export function inspection(library: Library, format: Format, warnings: string[]) {
+export function inspection(library: Library, format: Format, warnings: string[], condition: Condition) {
   return {
     format: format.id,
     name: library.name,
@@ -305,8 +322,8 @@ export function inspection(library: Library, format: Format, warnings: string[])
         ...(s.global ? { global: true } : {}),
         space: s.color.space,
         components: s.color.components,
-        hex: toHex(s.color),
-        lab: toLab(s.color),
+        hex: toHex(s.color, condition),
+        lab: toLab(s.color, condition),
         ...(s.role === undefined ? {} : { role: s.role }),
         ...(s.alpha === undefined ? {} : { alpha: s.alpha }),
       })),

@@ -1,7 +1,7 @@
 import type { Space } from '../color/index.ts';
 import type { Kind, Library, NewId } from '../swatch/model.ts';
 import type { OptionDeclaration, Options } from './options.ts';
-import type { Typesetting } from './typesetting.ts';
+import type { Lent } from './typesetting.ts';
 
 /** What a format can hold. Papillon shows these; what really changes is found by writing and reading back. */
 export interface Traits {
@@ -56,12 +56,12 @@ export interface Format {
   decode(bytes: Uint8Array, newId: NewId, options?: Options): Decoded;
   /**
    * Swatches are written in library order; those over {@link Traits.most} are left out.
-   * @param lent for formats that set type
+   * @param lent the print condition under which colours become others, and type for formats that set some
    */
-  encode(library: Library, options: Options | undefined, lent: Typesetting): Bytes | Promise<Bytes>;
+  encode(library: Library, lent: Lent, options?: Options): Bytes | Promise<Bytes>;
 }
 
-/** A format that needs nothing of the place where it is written. */
+/** A format that sets no type. */
 export interface PlainFormat extends Format {
-  encode(library: Library, options?: Options): Bytes;
+  encode(library: Library, lent: Pick<Lent, 'condition'>, options?: Options): Bytes;
 }

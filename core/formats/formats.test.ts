@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { typesetting } from '../../cli/typesetting.ts';
+import { lentHere } from '../../cli/engine.ts';
 import { toHex } from '../color/index.ts';
 import { countingIds, countSwatches, isLoose, type Library } from '../swatch/model.ts';
-import { anyColor, anyLibrary } from '../testing.ts';
+import { anyColor, anyLibrary, coated } from '../testing.ts';
 import { ase } from './ase/ase.ts';
 import {
   changes,
@@ -16,6 +16,8 @@ import {
   summarize,
 } from './index.ts';
 
+const lent = await lentHere();
+
 const eightBit = anyLibrary(anyColor(['rgb'], 255));
 const isText = (name: string) => name.isWellFormed() && !/[\p{Cc}\p{Cn}\u2028\u2029]/u.test(name);
 /** Sheets take longer to write than lists. */
@@ -25,10 +27,10 @@ describe.each(formats.map((f) => [f.id, f] as const))('%s', (id, format) => {
   it('carries every colour in order, and reports every name, group and kind it does not', async () => {
     await fc.assert(
       fc.asyncProperty(anyLibrary(), async (library) => {
-        const bytes = await format.encode(library, undefined, typesetting);
+        const bytes = await format.encode(library, lent);
         const there = format.decode(bytes, countingIds()).library;
         expect(countSwatches(there)).toBe(countSwatches(library));
-        const report = await changes(library, format, typesetting);
+        const report = await changes(library, format, lent);
         const told = new Set(report.changes.map((c) => `${c.id} ${c.what}`));
         const arrived = there.groups.flatMap((g) => g.swatches.map((s) => [g, s] as const));
         let i = 0;
@@ -60,8 +62,8 @@ describe.each(formats.map((f) => [f.id, f] as const))('%s', (id, format) => {
   it('holds 8-bit RGB exactly', async () => {
     await fc.assert(
       fc.asyncProperty(eightBit, async (library) => {
-        const hexes = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => toHex(s.color)));
-        const bytes = await format.encode(library, undefined, typesetting);
+        const hexes = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => toHex(s.color, coated)));
+        const bytes = await format.encode(library, lent);
         expect(hexes(format.decode(bytes, countingIds()).library)).toEqual(hexes(library));
       }),
       runs(id),
@@ -73,7 +75,7 @@ describe.each(formats.map((f) => [f.id, f] as const))('%s', (id, format) => {
       fc.asyncProperty(eightBit, async (library) => {
         // an empty list has nothing to be recognised by
         if (countSwatches(library) === 0) return;
-        expect(recognise(await format.encode(library, undefined, typesetting))?.id).toBe(id);
+        expect(recognise(await format.encode(library, lent))?.id).toBe(id);
       }),
     );
   });
@@ -110,7 +112,7 @@ describe('opening', () => {
   });
 
   it('does not care for the ending', () => {
-    const bytes = ase.encode({ id: 'l', name: '', groups: [] });
+    const bytes = ase.encode({ id: 'l', name: '', groups: [] }, lent);
     expect(openSwatchFile(bytes, 'palette.gpl', countingIds()).format.id).toBe('ase');
   });
 
@@ -155,7 +157,7 @@ describe('what changes', () => {
       },
     ],
   };
-  const report = (id: string, of = library) => changes(of, formatById(id), typesetting);
+  const report = (id: string, of = library) => changes(of, formatById(id), lent);
   const whats = async (id: string) => (await report(id)).changes.map((c) => `${c.swatch} ${c.what}`);
 
   it('finds what ASE leaves behind', async () => {

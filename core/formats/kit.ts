@@ -10,7 +10,7 @@ import { fileName } from './names.ts';
 import type { Options } from './options.ts';
 import { formatById } from './registry.ts';
 import { plural, writeText } from './text.ts';
-import type { Typesetting } from './typesetting.ts';
+import type { Lent } from './typesetting.ts';
 
 /** One format of a kit, as the user wants it. */
 export interface FileChoice {
@@ -110,7 +110,7 @@ export function partsOf(library: Library, format: Format, byGroup = false): Libr
 export const changesOf = (
   library: Library,
   { format, perGroup, options }: FileChoice,
-  lent: Typesetting,
+  lent: Lent,
 ): Promise<ChangeReport> => {
   const wanted = formatById(format);
   return changesInParts(partsOf(library, wanted, perGroup), wanted, lent, perGroup, options);
@@ -160,7 +160,7 @@ export async function makeKit(
   library: Library,
   choices: KitChoices,
   about: { revision: number; takenAt: string },
-  lent: Typesetting,
+  lent: Lent,
   step: (done: number, of: number, path: string) => unknown = () => undefined,
 ): Promise<Kit> {
   const planned = planKit(library, choices);
@@ -171,7 +171,7 @@ export async function makeKit(
     await step(entries.length, total, path);
     entries.push({
       path,
-      bytes: await format.encode(own, options, lent),
+      bytes: await format.encode(own, lent, options),
       swatches: countSwatches(own),
       format: format.id,
     });
@@ -190,7 +190,7 @@ export async function makeKit(
     ['Chips.png', 'png', { names: true }],
   ] as const) {
     await step(planned.length, total, path);
-    entries.push({ path, bytes: await formatById(format).encode(part, options, lent) });
+    entries.push({ path, bytes: await formatById(format).encode(part, lent, options) });
   }
   const manifest = {
     library: library.name,
@@ -221,7 +221,7 @@ async function note(
   destination: Destination,
   files: FileChoice[],
   planned: PlannedFile[],
-  lent: Typesetting,
+  lent: Lent,
 ): Promise<string> {
   const lines = [
     `${library.name}: ${destination.name.toLowerCase()}`,

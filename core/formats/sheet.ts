@@ -1,4 +1,4 @@
-import { toHex } from '../color/index.ts';
+import { type Condition, toHex } from '../color/index.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import type { OptionDeclaration } from './options.ts';
 
@@ -39,7 +39,7 @@ export interface PixelSheet {
 }
 
 /** What stands under a chip on a sheet with names. */
-export const chipLabel = ({ swatch }: Chip) => ({
-  name: swatch.name || toHex(swatch.color).toUpperCase(),
-  code: swatch.name ? (swatch.code ?? toHex(swatch.color).toUpperCase()) : '',
+export const chipLabel = ({ swatch }: Chip, condition: Condition) => ({
+  name: swatch.name || toHex(swatch.color, condition).toUpperCase(),
+  code: swatch.name ? (swatch.code ?? toHex(swatch.color, condition).toUpperCase()) : '',
 });

@@ -3,16 +3,18 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../color/index.ts';
 import { countingIds, type Library } from '../swatch/model.ts';
-import { anyColor, anyLibrary, anyName, readBy } from '../testing.ts';
+import { anyColor, anyLibrary, anyName, coated, lent, readBy } from '../testing.ts';
 import { css } from './css/css.ts';
 import { gpl } from './gpl/gpl.ts';
 import { hex } from './hex/hex.ts';
 import { type Format, FormatError, openSwatchFile, type PlainFormat } from './index.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
-const text = (format: PlainFormat, library: Library) => new TextDecoder().decode(format.encode(library));
+const text = (format: PlainFormat, library: Library) =>
+  new TextDecoder().decode(format.encode(library, lent));
 const read = (format: Format, source: string) => format.decode(bytes(source), countingIds()).library;
-const entries = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => [toHex(s.color), s.name]));
+const entries = (l: Library) =>
+  l.groups.flatMap((g) => g.swatches.map((s) => [toHex(s.color, coated), s.name]));
 
 describe('GPL', () => {
   it('writes the lines that other readers expect', () => {

@@ -1,3 +1,4 @@
+import type { Condition } from '../color/index.ts';
 import type { PixelSheet } from './sheet.ts';
 
 /** Loads a font that ships with the app, as WOFF: for formats that set type. */
@@ -7,5 +8,14 @@ export type LoadFont = (font: 'regular' | 'semibold' | 'mono') => Promise<Uint8A
 export interface Typesetting {
   loadFont: LoadFont;
   /** Writes the names under the chips of a sheet into its pixels. */
-  drawLabels(sheet: PixelSheet, data: Uint8ClampedArray<ArrayBuffer>): Promise<Uint8ClampedArray>;
+  drawLabels(
+    sheet: PixelSheet,
+    data: Uint8ClampedArray<ArrayBuffer>,
+    condition: Condition,
+  ): Promise<Uint8ClampedArray>;
+}
+
+/** All that a format is lent: the print condition under which colours become others, and type. */
+export interface Lent extends Typesetting {
+  condition: Condition;
 }

@@ -1,4 +1,4 @@
-import { deltaE00, toLab } from '../color/index.ts';
+import { deltaE00, screenOnly, toLab } from '../color/index.ts';
 import { OPAQUE, type Picture } from './histogram.ts';
 import type { PaletteColor } from './reduce.ts';
 import { colorOfPixel } from './space.ts';
@@ -137,7 +137,7 @@ function emptyPlaces(picture: Picture, grid: ChartGrid): number {
   const chips = readChart(picture, wider);
   const lab = (column: number, row: number) => {
     const color = chips[row * grid.columns + column]?.color?.color;
-    return color && toLab(color);
+    return color && toLab(color, screenOnly);
   };
   let empty = 0;
   for (let column = grid.columns - 1; column > 0; column--) {

@@ -1,14 +1,12 @@
-import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
-import { instantiate } from 'lcms-wasm';
 import sharp, { type Sharp } from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { deltaE00, fromRgb8, inksOf, toLab } from '../color/index.ts';
+import { deltaE00, fromRgb8, screenOnly, toLab } from '../color/index.ts';
+import { engine } from '../testing.ts';
 import { decodeHere, type Picture, pictureType } from './index.ts';
 
 const coated = fileURLToPath(new URL('../../profiles/coated-offset.icc', import.meta.url));
-const inks = async () => inksOf(await instantiate(), readFileSync(coated));
-const decode = (file: Buffer) => decodeHere(new Uint8Array(file), pictureType(file), inks);
+const decode = (file: Buffer) => decodeHere(new Uint8Array(file), pictureType(file), async () => engine);
 
 /** Brass on the left, deep blue on the right. */
 const flag = () =>
@@ -26,7 +24,7 @@ const elsewhere = async (file: Sharp | Buffer) =>
 const at = (data: ArrayLike<number>, x: number, y: number, width = 40) =>
   [0, 1, 2].map((c) => data[4 * (y * width + x) + c]);
 const apart = (a: number[], b: number[]) =>
-  deltaE00(toLab(fromRgb8(a[0], a[1], a[2])), toLab(fromRgb8(b[0], b[1], b[2])));
+  deltaE00(toLab(fromRgb8(a[0], a[1], a[2]), screenOnly), toLab(fromRgb8(b[0], b[1], b[2]), screenOnly));
 
 describe('JPEG in CMYK', () => {
   const jpeg = () =>

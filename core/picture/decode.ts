@@ -1,5 +1,5 @@
 import { getDecoder } from 'geotiff';
-import type { Inks } from '../color/inks.ts';
+import { type ColorEngine, inkPixels } from '../color/index.ts';
 import type { Picture } from './histogram.ts';
 import { Directory, ORIENTATION } from './ifd.ts';
 import { frameOf, segmentsOf } from './jpeg.ts';
@@ -27,33 +27,35 @@ const JPEG = 7;
  * everywhere, so that browser, server and shell see the same pixels. Of all kinds, those with too many pixels are refused
  * before anyone decodes them.
  *
- * @param inks is asked for only when the picture is in CMYK
+ * @param engine is asked for only when the picture is in CMYK
  * @returns null when the picture is of another kind; the caller has a decoder for those
  * @throws PictureRefusedError for one that is too large; else whatever the decoders throw at a damaged file
  */
 export async function decodeHere(
   bytes: Uint8Array<ArrayBuffer>,
   type: string | null,
-  inks: () => Promise<Inks>,
+  engine: () => Promise<ColorEngine>,
 ): Promise<Picture | null> {
-  if (type === 'TIFF') return decodeTiff(await readTiff(bytes), bytes, inks);
+  if (type === 'TIFF') return decodeTiff(await readTiff(bytes), bytes, engine);
   const size = sizeOf(bytes, type);
   if (size) checkPixels(size.width, size.height);
   const ink = type === 'JPEG' ? inkJpeg(bytes) : null;
   if (!ink) return null;
   const { width, height } = ink;
+  // a block of 8 × 8 has at least a bit (T.81): what has less is cut short, whatever size it claims
+  if (width * height > 512 * bytes.length) throw new Error('its pixels are not all there');
   // of what a decoder needs to know, only that nothing is to be done to the values afterwards
   const decoder = await getDecoder(JPEG, { predictor: 1 } as never);
   const values = new Uint8Array((await decoder.decode(bytes.slice().buffer)) as ArrayBuffer);
   if (values.length !== 4 * width * height) throw new Error('its pixels are not all there');
-  const rgb = (await inks()).toSrgb(inkValues(values, ink), embeddedProfile(bytes, type));
+  const rgb = inkPixels(await engine(), inkValues(values, ink), embeddedProfile(bytes, type));
   return turned({ width, height, data: opaque(rgb), space: SRGB }, ink.orientation);
 }
 
 async function decodeTiff(
   read: Samples,
   bytes: Uint8Array<ArrayBuffer>,
-  inks: () => Promise<Inks>,
+  engine: () => Promise<ColorEngine>,
 ): Promise<Picture> {
   const { directory, width, height, samples, bits, photometric, data: values } = read;
   const orientation = directory.number(ORIENTATION);
@@ -63,7 +65,7 @@ async function decodeTiff(
   if (photometric === SEPARATED && samples >= 4) {
     const cmyk = new Uint8Array(4 * pixels);
     for (let i = 0; i < pixels; i++) for (let c = 0; c < 4; c++) cmyk[4 * i + c] = sample(i, c);
-    const data = opaque((await inks()).toSrgb(cmyk, embeddedProfile(bytes, 'TIFF')));
+    const data = opaque(inkPixels(await engine(), cmyk, embeddedProfile(bytes, 'TIFF')));
     if (samples === 5) for (let i = 0; i < pixels; i++) data[4 * i + 3] = sample(i, 4);
     return turned({ width, height, data, space: SRGB }, orientation);
   }

@@ -1,16 +1,18 @@
 import { converter } from '../color/culori.ts';
-import { type Color, toCulori } from '../color/index.ts';
+import { type Color, screenOnly, toCulori } from '../color/index.ts';
 import { byHue, byLightness } from '../swatch/order.ts';
 import type { PaletteColor } from './reduce.ts';
 
 const compared = (compare: (a: PaletteColor, b: PaletteColor) => number) => (list: PaletteColor[]) =>
   [...list].sort(compare);
 
+const [lighter, inHue] = [byLightness(screenOnly), byHue(screenOnly)];
+
 /** The orders a palette can be shown in. */
 export const paletteOrders = {
   share: { label: 'share', arrange: compared((a, b) => b.share - a.share) },
-  lightness: { label: 'lightness', arrange: compared((a, b) => byLightness(a.color, b.color)) },
-  hue: { label: 'hue', arrange: compared((a, b) => byHue(a.color, b.color)) },
+  lightness: { label: 'lightness', arrange: compared((a, b) => lighter(a.color, b.color)) },
+  hue: { label: 'hue', arrange: compared((a, b) => inHue(a.color, b.color)) },
   appearance: { label: 'appearance', arrange: compared((a, b) => a.first - b.first) },
   smooth: {
     label: 'smooth steps',
@@ -35,7 +37,7 @@ export function smoothly(colors: Color[]): number[] {
   const n = colors.length;
   if (n < 3) return shortestFirst(colors);
   const points = colors.map((color) => {
-    const { l, a, b } = toOklab(toCulori(color));
+    const { l, a, b } = toOklab(toCulori(color, screenOnly));
     return [l, a, b];
   });
   const gap = points.map((p) => points.map((q) => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])));
@@ -43,8 +45,7 @@ export function smoothly(colors: Color[]): number[] {
   return points[path[0]][0] <= points[path[n - 1]][0] ? path : path.reverse();
 }
 
-const shortestFirst = (colors: Color[]) =>
-  [...colors.keys()].sort((a, b) => byLightness(colors[b], colors[a]));
+const shortestFirst = (colors: Color[]) => [...colors.keys()].sort((a, b) => lighter(colors[b], colors[a]));
 
 function shortestPath(gap: number[][]): number[] {
   const n = gap.length;

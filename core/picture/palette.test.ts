@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../color/index.ts';
+import { coated } from '../testing.ts';
 import { ofPicture, type Picture, paletteOf, plainRecipe, type Recipe } from './index.ts';
 
 /** A picture of flat squares of so many pixels a side, row by row. */
@@ -25,12 +26,12 @@ const flag = squares(
   12,
 );
 const palette = (part: Partial<Recipe>) => paletteOf(ofPicture(flag), { ...plainRecipe, ...part });
-const hexes = (part: Partial<Recipe>) => palette(part).colors.map((c) => toHex(c.color));
+const hexes = (part: Partial<Recipe>) => palette(part).colors.map((c) => toHex(c.color, coated));
 
 describe('a recipe', () => {
   it('by Reduce gives the colours by their share, with the places they were first seen', () => {
     const { colors } = palette({ count: 3 });
-    expect(colors.map((c) => toHex(c.color))).toEqual([sea, red, sand]);
+    expect(colors.map((c) => toHex(c.color, coated))).toEqual([sea, red, sand]);
     expect(colors[0]!.share).toBeCloseTo(4 / 6, 5);
     // the first square of the sea begins behind the first twelve pixels
     expect(colors.map((c) => c.first)).toEqual([12, 0, 12 * 36]);
@@ -39,7 +40,7 @@ describe('a recipe', () => {
   it('by Exact gives every colour once, in reading order', () => {
     const row = ofPicture(squares([[red, sea, sand]], 12));
     const found = paletteOf(row, { ...plainRecipe, method: 'exact', order: 'appearance' });
-    expect(found.colors.map((c) => toHex(c.color))).toEqual([red, sea, sand]);
+    expect(found.colors.map((c) => toHex(c.color, coated))).toEqual([red, sea, sand]);
     expect(found.exact?.distinct).toBe(3);
   });
 
@@ -62,7 +63,7 @@ describe('a recipe', () => {
       empty: 0,
     };
     const { colors, chart } = palette({ method: 'chart', grid, order: 'appearance' });
-    expect(colors.map((c) => toHex(c.color))).toEqual([red, sea, sand]);
+    expect(colors.map((c) => toHex(c.color, coated))).toEqual([red, sea, sand]);
     expect(chart?.chips.length).toBe(6);
     expect(colors[1]!.share).toBeCloseTo(4 * colors[0]!.share, 5);
   });
@@ -84,7 +85,7 @@ describe('a recipe', () => {
 
   it('with the user’s changes leaves out what was taken out, and says how many there were', () => {
     const { colors, found } = palette({ count: 3, amendments: [{ remove: '179,38,43' }] });
-    expect(colors.map((c) => toHex(c.color))).toEqual([sea, sand]);
+    expect(colors.map((c) => toHex(c.color, coated))).toEqual([sea, sand]);
     expect(found).toBe(3);
   });
 

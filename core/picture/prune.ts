@@ -1,4 +1,4 @@
-import { type Color, convert, deltaE00, toLab, toRgb8 } from '../color/index.ts';
+import { type Color, convert, deltaE00, screenOnly, toLab, toRgb8 } from '../color/index.ts';
 import type { PaletteColor } from './reduce.ts';
 
 /** A colour that would go, and the one that stands for it. */
@@ -16,7 +16,7 @@ export interface Merge {
  * @returns merges by index into the palette
  */
 export function lookAlikes(colors: PaletteColor[], threshold: number): Merge[] {
-  const labs = colors.map((c) => toLab(c.color));
+  const labs = colors.map((c) => toLab(c.color, screenOnly));
   // a held colour stays, whatever its share
   const byShare = colors
     .map((_, i) => i)
@@ -50,10 +50,10 @@ export function joined(left: PaletteColor, right: PaletteColor, keep: Keep = 'le
   const whole = { ...stays, share, first: Math.min(left.first, right.first) };
   if (keep !== 'mean') return whole;
   const part = share > 0 ? right.share / share : 0.5;
-  const [a, b] = [toLab(left.color), toLab(right.color)];
+  const [a, b] = [toLab(left.color, screenOnly), toLab(right.color, screenOnly)];
   const lab: Color = { space: 'lab', components: a.map((v, i) => v + part * (b[i] - v)) };
   const { held: _, ...rest } = whole;
-  return { ...rest, color: convert(lab, 'rgb'), rgb: toRgb8(lab) };
+  return { ...rest, color: convert(lab, 'rgb', screenOnly), rgb: toRgb8(lab, screenOnly) };
 }
 
 /** The palette without what {@link lookAlikes} found: each goes into the one that stands for it. */

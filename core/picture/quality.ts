@@ -1,4 +1,4 @@
-import { type Color, deltaE00, type Lab, toLab } from '../color/index.ts';
+import { type Color, deltaE00, type Lab, screenOnly, toLab } from '../color/index.ts';
 import type { Histogram } from './histogram.ts';
 import { colorOfPixel } from './space.ts';
 
@@ -38,7 +38,7 @@ function labsOf(histogram: Histogram): Lab[] {
   let labs = known.get(histogram);
   if (!labs) {
     labs = Array.from({ length: histogram.size }, (_, i) =>
-      toLab(colorOfPixel(histogram.rgb.subarray(3 * i, 3 * i + 3), histogram.space)),
+      toLab(colorOfPixel(histogram.rgb.subarray(3 * i, 3 * i + 3), histogram.space), screenOnly),
     );
     known.set(histogram, labs);
   }
@@ -69,14 +69,17 @@ function nearest(histogram: Histogram, palette: Lab[]) {
 /** The mean CIEDE2000 of a picture's colours to their nearest in the palette; 0 without either. */
 export function meanDeltaE00(histogram: Histogram, palette: readonly Color[]): number {
   if (palette.length === 0 || histogram.total === 0) return 0;
-  const { far } = nearest(histogram, palette.map(toLab));
+  const { far } = nearest(
+    histogram,
+    palette.map((color) => toLab(color, screenOnly)),
+  );
   return far.reduce((sum, d, i) => sum + d * histogram.count[i], 0) / histogram.total;
 }
 
 /** How well a palette stands for a picture, and what it misses; null without either. */
 export function fitOf(histogram: Histogram, palette: readonly Color[]): Fit | null {
   if (palette.length === 0 || histogram.total === 0) return null;
-  const own = palette.map(toLab);
+  const own = palette.map((color) => toLab(color, screenOnly));
   const { labs, to, far } = nearest(histogram, own);
   const part = (i: number) => histogram.count[i] / histogram.total;
   const mean = far.reduce((sum, d, i) => sum + d * part(i), 0);

@@ -1,4 +1,4 @@
-import { type Color, toRgb } from '../color/index.ts';
+import { type Color, screenOnly, toOpenRgb } from '../color/index.ts';
 import { type Cloud, type Clusters, divide, type Rounds, search, settle } from './cluster.ts';
 import type { Histogram } from './histogram.ts';
 import { fromPerceptual, toPerceptual } from './perceptual.ts';
@@ -138,14 +138,14 @@ function exactly(prepared: Prepared, held: readonly Color[]): PaletteColor[] {
   const rgb = new Float64Array(3 * (held.length + histogram.size));
   rgb.set(histogram.rgb, 3 * held.length);
   held.forEach((color, h) => {
-    rgb.set(pixelOfColor(toRgb(color), histogram.space), 3 * h);
+    rgb.set(pixelOfColor(toOpenRgb(color, screenOnly), histogram.space), 3 * h);
   });
   return palette(prepared, rgb, owner, held.length + histogram.size, held);
 }
 
 const heldPoints = (held: readonly Color[], { space }: Histogram) =>
   toPerceptual(
-    held.flatMap((color) => pixelOfColor(toRgb(color), space)),
+    held.flatMap((color) => pixelOfColor(toOpenRgb(color, screenOnly), space)),
     space,
   );
 

@@ -1,5 +1,5 @@
 import type { Color } from '../color/index.ts';
-import { toRgb, toRgb8 } from '../color/index.ts';
+import { screenOnly, toOpenRgb, toRgb8 } from '../color/index.ts';
 import { OPAQUE, type Picture, words } from './histogram.ts';
 import { toPerceptual } from './perceptual.ts';
 import { linearToSrgb, lookUp, multiply, pixelOfColor, SRGB } from './space.ts';
@@ -17,11 +17,11 @@ export type Painter = (pixels: Uint32Array) => Uint8ClampedArray<ArrayBuffer>;
  */
 export function painterWith(palette: readonly Color[], space = SRGB): Painter {
   const centre = toPerceptual(
-    palette.flatMap((color) => pixelOfColor(toRgb(color), space)),
+    palette.flatMap((color) => pixelOfColor(toOpenRgb(color, screenOnly), space)),
     space,
   );
   const shown = palette.map((color) => {
-    const [r, g, b] = toRgb8(color);
+    const [r, g, b] = toRgb8(color, screenOnly);
     return (0xff000000 | (b << 16) | (g << 8) | r) >>> 0;
   });
   const cells = new Int16Array(CELLS).fill(-1);

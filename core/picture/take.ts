@@ -1,4 +1,4 @@
-import { type Color, deltaE00, suggestNames, toHex, toLab } from '../color/index.ts';
+import { type Color, deltaE00, screenOnly, suggestNames, toHex, toLab } from '../color/index.ts';
 import { stored } from '../stored.ts';
 import type { ChartGrid } from './chart.ts';
 import type { PaletteOrder } from './order.ts';
@@ -108,9 +108,9 @@ const SAME = 4;
 export function typedNames(colors: PaletteColor[], names: Held[]): (string | undefined)[] {
   const found: (string | undefined)[] = colors.map(() => undefined);
   if (names.length === 0) return found;
-  const labs = colors.map((c) => toLab(c.color));
+  const labs = colors.map((c) => toLab(c.color, screenOnly));
   for (const { name, color } of names) {
-    const lab = toLab(color);
+    const lab = toLab(color, screenOnly);
     let best = -1;
     let least = SAME;
     labs.forEach((other, i) => {
@@ -151,14 +151,17 @@ export function withRecipe(take: Take, part: Partial<Recipe>): Take {
 export function without({ method, points, held, amendments }: Recipe, color: PaletteColor): Partial<Recipe> {
   if (method === 'point') return { points: points.filter((p) => colorKey(p) !== colorKey(color)) };
   return color.held
-    ? { held: held.filter((h) => toHex(h.color) !== toHex(color.color)) }
+    ? { held: held.filter((h) => toHex(h.color, screenOnly) !== toHex(color.color, screenOnly)) }
     : { amendments: [...amendments, { remove: colorKey(color) }] };
 }
 
 /** The take with a typed name for a colour; an empty one takes it back. */
 export const withName = (take: Take, { color }: PaletteColor, name: string): Take => ({
   ...take,
-  names: [...take.names.filter((n) => toHex(n.color) !== toHex(color)), ...(name ? [{ name, color }] : [])],
+  names: [
+    ...take.names.filter((n) => toHex(n.color, screenOnly) !== toHex(color, screenOnly)),
+    ...(name ? [{ name, color }] : []),
+  ],
 });
 
 /** What each colour of a palette is called, by place: typed, as where it is held from, suggested, or its code. */
@@ -168,20 +171,21 @@ export function paletteNames(
 ): { text: string; typed: boolean }[] {
   const given = typedNames(colors, names);
   const rest = colors.filter((_, i) => given[i] === undefined);
-  const heldNames = new Map(held.map((h) => [toHex(h.color), h.name]));
+  const heldNames = new Map(held.map((h) => [toHex(h.color, screenOnly), h.name]));
   const found = suggest
     ? suggestNames(
         rest.map((c) => c.color),
+        screenOnly,
         given.filter((name) => name !== undefined),
       )
-    : rest.map((c) => toHex(c.color).toUpperCase());
+    : rest.map((c) => toHex(c.color, screenOnly).toUpperCase());
   let next = 0;
   return colors.map((c, i) => {
     const own = given[i];
     if (own !== undefined) return { text: own, typed: true };
     const text = found[next++]!;
     // a colour of the library keeps the name it has there
-    return { text: (c.held && heldNames.get(toHex(c.color))) || text, typed: false };
+    return { text: (c.held && heldNames.get(toHex(c.color, screenOnly))) || text, typed: false };
   });
 }
 

@@ -290,10 +290,16 @@ export const groupFields = ({ name }: Pick<Group, 'name'>, order: OrderKey): Fie
 
 export const itemFields = ({ id: _, ...item }: Item, order: OrderKey): Fields => ({ order, ...item });
 
-export function libraryFields({ name, note, columns }: Pick<Library, 'name' | 'note' | 'columns'>): Fields {
+export function libraryFields({
+  name,
+  note,
+  columns,
+  condition,
+}: Pick<Library, 'name' | 'note' | 'columns' | 'condition'>): Fields {
   return {
     name,
     ...(note === undefined ? {} : { note }),
     ...(columns === undefined ? {} : { columns }),
+    ...(condition === undefined ? {} : { condition }),
   };
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { anyLibrary } from '../testing.ts';
+import { anyLibrary, coated } from '../testing.ts';
 import {
   addGroups,
   addSwatches,
@@ -70,7 +70,7 @@ describe('edits', () => {
 
   it('sorts a selection on its own places and leaves the rest', () => {
     const mixed = library(['c10', 'x', 'c9']);
-    const by = swatchOrders.name.compare;
+    const by = swatchOrders.name.by();
     expect(result((r) => sortSwatches(r, ['c10', 'c9'], by, 'name'), mixed)).toEqual(['c9xc10']);
   });
 
@@ -100,7 +100,7 @@ describe('edits', () => {
       sortSwatches(
         rows,
         many.map((s) => s.id),
-        swatchOrders.hue.compare,
+        swatchOrders.hue.by(coated),
         'hue',
       ).label,
     ).toBe('sort 5000 swatches by hue');
@@ -159,7 +159,7 @@ function anyEdit(rows: LibraryRows, [kind, x, y, z]: number[]): Draft | null {
     case 6:
       return moveGroup(rows, group.id, z % l.groups.length);
     case 7:
-      return sortSwatches(rows, some, swatchOrders.lightness.compare, 'lightness');
+      return sortSwatches(rows, some, swatchOrders.lightness.by(coated), 'lightness');
     case 8:
       return z % 2 ? renameGroup(group.id, `${y}`) : renameLibrary(l.id, `${y}`);
     default:

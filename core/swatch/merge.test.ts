@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseColor } from '../color/index.ts';
-import { anyLibrary, libraryOf } from '../testing.ts';
+import { anyLibrary, coated, libraryOf } from '../testing.ts';
 import { undoOps } from './change.ts';
 import { compareForMerge, type Keep, MEETINGS, mergeLibrary } from './merge.ts';
 import { allSwatches, countingIds, countSwatches } from './model.ts';
@@ -27,14 +27,16 @@ const theirs = libraryOf('Theirs', {
 });
 const merged = (keep: Record<(typeof MEETINGS)[number], Keep>) => {
   const rows = LibraryRows.of(mine);
-  rows.apply(mergeLibrary(rows, theirs, compareForMerge(mine, theirs), keep, countingIds('new-'))!.ops);
+  rows.apply(
+    mergeLibrary(rows, theirs, compareForMerge(mine, theirs, coated), keep, countingIds('new-'))!.ops,
+  );
   const { library: after } = rows;
   return after.groups.map((g) => [g.name, ...g.swatches.map((s) => s.name)].join(' '));
 };
 
 describe('merging', () => {
   it('tells what is alike, what only shares the name, and what only the colour', () => {
-    const { meetings, fresh } = compareForMerge(mine, theirs);
+    const { meetings, fresh } = compareForMerge(mine, theirs, coated);
     expect(meetings.map((m) => [m.kind, m.mine.name, m.theirs.name])).toEqual([
       ['same', 'Navy', 'Navy'],
       ['name', 'Red', 'Red'],
@@ -67,14 +69,16 @@ describe('merging', () => {
     ]);
     const rows = LibraryRows.of(mine);
     const keep = { same: 'mine', name: 'theirs', color: 'mine' } as const;
-    rows.apply(mergeLibrary(rows, theirs, compareForMerge(mine, theirs), keep, countingIds('new-'))!.ops);
+    rows.apply(
+      mergeLibrary(rows, theirs, compareForMerge(mine, theirs, coated), keep, countingIds('new-'))!.ops,
+    );
     const red = allSwatches(rows.library).find((s) => s.name === 'Red');
     expect(red?.color).toEqual(parseColor('#c03030'));
   });
 
   it('has nothing to do where all is there already', () => {
     const keep = { same: 'mine', name: 'mine', color: 'mine' } as const;
-    const comparison = compareForMerge(mine, mine);
+    const comparison = compareForMerge(mine, mine, coated);
     expect(mergeLibrary(LibraryRows.of(mine), mine, comparison, keep, countingIds())).toBeNull();
   });
 
@@ -85,7 +89,7 @@ describe('merging', () => {
         anyLibrary(),
         fc.record(Object.fromEntries(MEETINGS.map((m) => [m, fc.constantFrom('both', 'mine', 'theirs')]))),
         (a, b, keep) => {
-          const comparison = compareForMerge(a, b);
+          const comparison = compareForMerge(a, b, coated);
           const chosen = keep as Record<(typeof MEETINGS)[number], Keep>;
           const rows = LibraryRows.of(a);
           const draft = mergeLibrary(rows, b, comparison, chosen, countingIds('new-'));

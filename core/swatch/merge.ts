@@ -1,4 +1,4 @@
-import { deltaE00, toHex, toLab } from '../color/index.ts';
+import { type Condition, deltaE00, toHex, toLab } from '../color/index.ts';
 import { type Draft, type Op, swatchFields } from './change.ts';
 import { addGroups, addSwatches, rowOps } from './edits.ts';
 import { type Group, isLoose, type Library, type NewId, type Swatch } from './model.ts';
@@ -27,14 +27,14 @@ export interface Comparison {
 }
 
 /** Pairs the swatches of two libraries, each at most once: first those alike, then by name, then by colour. */
-export function compareForMerge(mine: Library, theirs: Library): Comparison {
+export function compareForMerge(mine: Library, theirs: Library, condition: Condition): Comparison {
   const free = new Map<Swatch, { hex: string; place: number }>();
   const byName = new Map<string, Swatch[]>();
   const byHex = new Map<string, Swatch[]>();
   let place = 0;
   for (const group of mine.groups)
     for (const swatch of group.swatches) {
-      const hex = toHex(swatch.color);
+      const hex = toHex(swatch.color, condition);
       free.set(swatch, { hex, place: place++ });
       if (swatch.name !== '') add(byName, swatch.name, swatch);
       add(byHex, hex, swatch);
@@ -50,16 +50,17 @@ export function compareForMerge(mine: Library, theirs: Library): Comparison {
       pairs.set(swatch, { kind, mine: found });
     }
   };
-  const near = (a: Swatch, b: Swatch) => deltaE00(toLab(a.color), toLab(b.color)) < SAME;
+  const near = (a: Swatch, b: Swatch) =>
+    deltaE00(toLab(a.color, condition), toLab(b.color, condition)) < SAME;
   const firstFree = (list: Swatch[] | undefined, fits: (s: Swatch) => boolean = () => true) =>
     list?.find((s) => free.has(s) && fits(s));
   pass('same', (s) =>
     s.name === ''
-      ? firstFree(byHex.get(toHex(s.color)), (m) => m.name === '' && near(m, s))
+      ? firstFree(byHex.get(toHex(s.color, condition)), (m) => m.name === '' && near(m, s))
       : firstFree(byName.get(s.name), (m) => near(m, s)),
   );
   pass('name', (s) => firstFree(byName.get(s.name)));
-  pass('color', (s) => firstFree(byHex.get(toHex(s.color)), (m) => near(m, s)));
+  pass('color', (s) => firstFree(byHex.get(toHex(s.color, condition)), (m) => near(m, s)));
   return {
     meetings: all.flatMap((s) => {
       const pair = pairs.get(s);

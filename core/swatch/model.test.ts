@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { parseColor } from '../color/index.ts';
-import { fleet, libraryOf } from '../testing.ts';
+import { coated, fleet, libraryOf } from '../testing.ts';
 import {
   allSwatches,
   checkLibrary,
@@ -72,7 +72,12 @@ describe('searching and sorting', () => {
       kind: 'spot',
       color: parseColor('#B3262B'),
     };
-    expect(toSearchText(swatch).split('\n')).toEqual(['boot-top ölrot', 'kf 204', 'waterline', '#b3262b']);
+    expect(toSearchText(swatch, coated).split('\n')).toEqual([
+      'boot-top ölrot',
+      'kf 204',
+      'waterline',
+      '#b3262b',
+    ]);
   });
 
   const named = (name: string, color: string): Swatch => ({
@@ -82,7 +87,7 @@ describe('searching and sorting', () => {
     color: parseColor(color),
   });
   const sorted = (order: keyof typeof swatchOrders, list: Swatch[]) =>
-    [...list].sort(swatchOrders[order].compare).map((s) => s.name);
+    [...list].sort(swatchOrders[order].by(coated)).map((s) => s.name);
   const list = [
     named('red 10', '#ff0000'),
     named('grey', '#888888'),

@@ -1,4 +1,4 @@
-import type { Color } from '../color/model.ts';
+import type { Color, Condition, ConditionSetting } from '../color/model.ts';
 import { toHex } from '../color/spaces.ts';
 
 export const KINDS = ['process', 'spot', 'technical'] as const;
@@ -67,6 +67,8 @@ export interface Library {
   note?: string;
   /** How many swatches a palette panel should put in a row, where a format carries it. */
   columns?: number;
+  /** What it is printed under; the usual one where it says nothing. */
+  condition?: ConditionSetting;
   groups: Group[];
   items?: Item[];
 }
@@ -120,8 +122,8 @@ export function withNewIds(library: Library, newId: NewId): Library {
 }
 
 /** What a search looks through: name, code, role and hex of a swatch, in lower case, one to a line. */
-export const toSearchText = ({ name, code = '', role = '', color }: Swatch): string =>
-  asSearchText([name, code, role, toHex(color)]);
+export const toSearchText = ({ name, code = '', role = '', color }: Swatch, condition: Condition): string =>
+  asSearchText([name, code, role, toHex(color, condition)]);
 
 /** Texts in lower case, one to a line. */
 export const asSearchText = (texts: string[]): string =>

@@ -1,4 +1,4 @@
-import { SPACES } from '../color/model.ts';
+import { INTENTS, SPACES, WHITES } from '../color/model.ts';
 import { spaces } from '../color/spaces.ts';
 import { type Op, ROW_KINDS, type RowKind } from './change.ts';
 import { KINDS } from './model.ts';
@@ -7,13 +7,16 @@ import { ORDER_KEY } from './order-keys.ts';
 const id = { type: 'string', minLength: 1, maxLength: 64 };
 export const textSchema = { type: 'string', maxLength: 100_000 };
 
+const hash = { type: 'string', pattern: '^[0-9a-f]{64}$' };
+
 export const colorSchema = {
   type: 'object',
   required: ['space', 'components'],
   properties: {
     space: { enum: SPACES },
     components: { type: 'array', items: { type: 'number' } },
-    profile: textSchema,
+    profile: hash,
+    white: { enum: WHITES },
   },
   additionalProperties: false,
   // each space has its own number of components
@@ -33,6 +36,19 @@ const origin = {
     name: textSchema,
     format: textSchema,
     point: { type: 'array', items: { type: 'number' }, minItems: 2, maxItems: 2 },
+  },
+  additionalProperties: false,
+};
+
+/** A print condition as it is kept. */
+export const conditionSchema = {
+  type: 'object',
+  required: ['profile', 'intent', 'inkLimit'],
+  properties: {
+    profile: hash,
+    intent: { enum: INTENTS },
+    // inks in percent: four of them, and no sheet takes less than one
+    inkLimit: { type: 'number', minimum: 100, maximum: 400 },
   },
   additionalProperties: false,
 };
@@ -82,6 +98,7 @@ const library = {
     name: textSchema,
     note: textSchema,
     columns: { type: 'integer', minimum: 0, maximum: 65535 },
+    condition: { $ref: 'condition' },
     groups: { type: 'array', items: { $ref: 'group' } },
     items: { type: 'array', items: { $ref: 'item' } },
   },
@@ -235,6 +252,7 @@ const reply = {
 /** By the names under which they refer to each other. */
 export const schemas = {
   color: colorSchema,
+  condition: conditionSchema,
   swatch: swatchSchema,
   group,
   item,

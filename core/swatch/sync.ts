@@ -1,3 +1,4 @@
+import type { ConditionSetting } from '../color/index.ts';
 import { type Stored, stored } from '../stored.ts';
 import {
   type Change,
@@ -64,6 +65,7 @@ export interface LibraryHead {
   name: string;
   note?: string;
   columns?: number;
+  condition?: ConditionSetting;
   epoch: string;
   seq: number;
   swatchCount: number;
@@ -108,26 +110,20 @@ const MAY_BE_ODD = /[\0\ud800-\udfff]/;
 export type SwatchData = Omit<Swatch, 'id' | 'name' | 'code' | 'kind' | 'role'>;
 export const swatchData: Stored<SwatchData> = stored<SwatchData>([(old) => old]);
 export const groupData = stored<object>([(old) => old as object]);
-export const libraryData = stored<{ note?: string; columns?: number }>([(old) => old]);
+export const libraryData = stored<{ note?: string; columns?: number; condition?: ConditionSetting }>([
+  (old) => old,
+]);
 export const itemData = stored<{ refs?: string[]; data: unknown }>([(old) => old]);
 /** What was told to whoever made a change. */
 export const saidData = stored<{ lines: string[]; over?: string[] }>([(old) => old]);
 export const opsData = stored<{ ops: Op[] }>([(old) => old]);
 
 /** A library without its swatches yet. */
-export function rowsOfHead({ id, name, note, columns, groups, items }: LibraryHead): LibraryRows {
+export function rowsOfHead({ id, groups, items, ...head }: LibraryHead): LibraryRows {
   const rows = new LibraryRows({ id, name: '', groups: [] });
   const made = (of: RowKind, id: string, after: Fields): Write => ({ of, id, before: null, after });
   rows.write([
-    made(
-      'library',
-      id,
-      libraryFields({
-        name,
-        ...(note === undefined ? {} : { note }),
-        ...(columns === undefined ? {} : { columns }),
-      }),
-    ),
+    made('library', id, libraryFields(head)),
     ...groups.map((g) => made('group', g.id, { order: g.order, name: g.name })),
     ...items.map((i) => made('item', i.id, i.fields)),
   ]);

@@ -6,11 +6,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import aseUtils from 'ase-utils';
 import { XMLParser } from 'fast-xml-parser';
-import { typesetting } from '../../cli/typesetting.ts';
+import { lentHere } from '../../cli/engine.ts';
 import { fromRgb8 } from '../../core/color/index.ts';
 import { ase } from '../../core/formats/ase/ase.ts';
 import { changes, type Format, formatById, formats, openSwatchFile } from '../../core/formats/index.ts';
 import { countingIds, countSwatches, type Library } from '../../core/swatch/model.ts';
+
+const lent = await lentHere();
 
 const SIZES = [25_000, 50_000, 100_000];
 
@@ -62,7 +64,7 @@ async function writeAll(format: Format, folder: string): Promise<Measured[]> {
   const measured: Measured[] = [];
   for (const size of SIZES) {
     const n = Math.min(size, format.traits.most ?? size, format.id === 'pdf' ? size / 50 : size);
-    const [ms, bytes] = await time(() => format.encode(many(n), undefined, typesetting));
+    const [ms, bytes] = await time(() => format.encode(many(n), lent));
     writeFileSync(join(folder, String(size)), bytes);
     measured.push({ n, mb: bytes.length / 1e6, ms });
   }
@@ -87,8 +89,8 @@ async function readAll(format: Format, folder: string): Promise<Measured[]> {
 /** In a process of its own: opens the largest file, finds what changes on the way to ASE, and writes that. */
 async function convertLargest(folder: string): Promise<number> {
   const { library } = openSwatchFile(readFileSync(join(folder, String(SIZES.at(-1)))), 'many', countingIds());
-  await changes(library, ase, typesetting);
-  ase.encode(library);
+  await changes(library, ase, lent);
+  ase.encode(library, lent);
   return process.resourceUsage().maxRSS / 1000;
 }
 
@@ -101,7 +103,7 @@ async function readByOther(format: Format, folder: string): Promise<string> {
     // ase-utils loses its way after the end of a group, so it gets the same swatches in none
     const library = many(SIZES.at(-1)!);
     const swatches = library.groups.flatMap((g) => g.swatches);
-    bytes = ase.encode({ ...library, groups: [{ id: 'g', name: '', swatches }] });
+    bytes = ase.encode({ ...library, groups: [{ id: 'g', name: '', swatches }] }, lent);
   }
   const [ms] = await time(() => other[1](bytes));
   return `${other[0]} ${(bytes.length / 1e3 / ms).toFixed(1)}`;

@@ -18,6 +18,7 @@ import {
   swatchOrders,
   toSearchText,
 } from '../../core/swatch/index.ts';
+import { coated } from '../../core/testing.ts';
 import { applyChanges } from '../../server/changes.ts';
 import { closeDatabase, type Db } from '../../server/db.ts';
 import { createLibrary, listLibraries, readRows } from '../../server/libraries.ts';
@@ -132,8 +133,8 @@ class Documents {
         sql: 'UPDATE libraries SET content = ?, band = ?, search_text = ?',
         args: [
           JSON.stringify(library),
-          JSON.stringify(all.filter((_, i) => i % step === 0).map((s) => toHex(s.color))),
-          all.map(toSearchText).join('\n'),
+          JSON.stringify(all.filter((_, i) => i % step === 0).map((s) => toHex(s.color, coated))),
+          all.map((s) => toSearchText(s, coated)).join('\n'),
         ],
       });
       await tx.commit();
@@ -218,7 +219,7 @@ async function bulk(folder: string, figures: Figures, say: Say): Promise<void> {
   const ids = pasted.map((s) => s.id);
   const edits: [string, (rows: LibraryRows) => Draft][] = [
     ['paste', (r) => addSwatches(r, r.library.groups[0].id, pasted)],
-    ['sort', (r) => sortSwatches(r, ids, swatchOrders.name.compare, 'name')],
+    ['sort', (r) => sortSwatches(r, ids, swatchOrders.name.by(), 'name')],
     ['move', (r) => moveSwatches(r, ids, r.library.groups[1].id, 5)],
     ['recolour', () => setFields(ids, { color: fromRgb8(1, 2, 3) })],
     ['delete', () => removeSwatches(ids)],

@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { deltaE00, parseColor, toLab } from '../../core/color/index.ts';
-import { libraryOf } from '../../core/testing.ts';
+import { coated, libraryOf } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
 
 let harness: Harness;
@@ -88,7 +88,7 @@ describe('a chart', () => {
     await screen.text(/Put 6 in the tray/);
     const read = await hexes();
     read.forEach((hex, i) => {
-      expect(deltaE00(toLab(parseColor(hex)), toLab(parseColor(chips[i])))).toBeLessThan(1);
+      expect(deltaE00(toLab(parseColor(hex), coated), toLab(parseColor(chips[i]), coated))).toBeLessThan(1);
     });
     const columns = await screen.find('textbox', 'columns');
     await columns.click({ count: 3 });
@@ -278,7 +278,7 @@ describe('what a palette is taken from', () => {
   });
 });
 
-const apart = (a: string, b: string) => deltaE00(toLab(parseColor(a)), toLab(parseColor(b)));
+const apart = (a: string, b: string) => deltaE00(toLab(parseColor(a), coated), toLab(parseColor(b), coated));
 /** Greys and blues with a buoy of less than a hundredth. */
 async function accented() {
   const width = 200;
@@ -325,7 +325,7 @@ describe('names and order', () => {
   it('goes by lightness, and smoothly', async () => {
     await screen.click('button', 'by share');
     await screen.click('menuitem', 'by lightness');
-    const light = (hex: string) => toLab(parseColor(hex))[0];
+    const light = (hex: string) => toLab(parseColor(hex), coated)[0];
     await expect
       .poll(async () => (await hexes()).map(light))
       .toEqual((await hexes()).map(light).sort((a, b) => b - a));

@@ -1,11 +1,9 @@
 import sharp, { type Sharp } from 'sharp';
-import type { Inks } from '../../core/color/index.ts';
+import type { ColorEngine } from '../../core/color/index.ts';
 import { decodeHere, pictureType, sizeOf, spaceOf } from '../../core/picture/index.ts';
+import { engine } from '../../core/testing.ts';
 
-/** Inks without their engine, which has tests of its own: what comes to it is what counts here. */
-const inks = async (): Promise<Inks> => ({
-  toSrgb: (cmyk) => new Uint8Array((cmyk.length / 4) * 3),
-});
+const inks = async (): Promise<ColorEngine> => engine;
 
 /** Small pictures of every kind that is read. */
 export async function pictures(): Promise<Uint8Array<ArrayBuffer>[]> {

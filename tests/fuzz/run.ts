@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { typesetting } from '../../cli/typesetting.ts';
+import { lentHere } from '../../cli/engine.ts';
 import {
   type Format,
   FormatError,
@@ -14,6 +14,8 @@ import { countingIds, countSwatches } from '../../core/swatch/model.ts';
 import { anyLibrary } from '../../core/testing.ts';
 import { pictureShapes, pictures, readPicture } from './pictures.ts';
 import { shapes } from './shapes.ts';
+
+const lent = await lentHere();
 
 /** A small repeatable generator (mulberry32), so that any failure can be run again from its seed. */
 export function random(seed: number): () => number {
@@ -133,9 +135,7 @@ function countTaken(bytes: Uint8Array): number {
 async function swatchFiles(seed: number): Promise<Uint8Array[]> {
   const written = fc.sample(anyLibrary(), { numRuns: 40, seed }).flatMap((library, n) =>
     // of sheets with their fonts a few are enough
-    formats
-      .filter((f) => f.id !== 'pdf' || n < 2)
-      .map((format) => format.encode(library, undefined, typesetting)),
+    formats.filter((f) => f.id !== 'pdf' || n < 2).map((format) => format.encode(library, lent)),
   );
   const corpus: Uint8Array[] = (await Promise.all(written)).filter((bytes) => bytes.length > 0);
   for (let i = 0; i < 40; i++) {

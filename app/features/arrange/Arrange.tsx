@@ -15,6 +15,7 @@ import {
   sortSwatches,
   swatchOrders,
 } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { Empty } from '~/ui/empty';
@@ -38,6 +39,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
   const [sorting, setSorting] = useState<HTMLElement | null>(null);
   const [sending, setSending] = useState<ReadonlySet<string> | null>(null);
   const [merging, setMerging] = useState(false);
+  const condition = useCondition();
   const openFiles = useOpenFiles();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the rows change with the library
   const chosen = useMemo(() => store.rows.inOrder(selection), [store, library, selection]);
@@ -57,8 +59,8 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
   const sort = (order: SwatchOrder) => {
     setSorting(null);
     const ids = chosen.length > 1 ? chosen.map((c) => c.swatch.id) : allSwatches(library).map((s) => s.id);
-    const { compare, label } = swatchOrders[order];
-    store.edit(sortSwatches(store.rows, ids, compare, label.toLowerCase()));
+    const { by, label } = swatchOrders[order];
+    store.edit(sortSwatches(store.rows, ids, by(condition), label.toLowerCase()));
   };
 
   useEffect(() => {
@@ -69,7 +71,10 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
         window.getSelection()?.toString()
       )
         return;
-      event.clipboardData?.setData('text/plain', chosen.map((c) => toHex(c.swatch.color)).join('\n'));
+      event.clipboardData?.setData(
+        'text/plain',
+        chosen.map((c) => toHex(c.swatch.color, condition)).join('\n'),
+      );
       event.preventDefault();
     };
     const key = (event: KeyboardEvent) => {

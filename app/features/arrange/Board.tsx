@@ -10,7 +10,7 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { memo, type ReactNode, useCallback, useEffect, useRef, useState } from 'react';
-import { spaces, toHex } from '#core/color/index';
+import { type Condition, spaces, toHex } from '#core/color/index';
 import {
   allSwatches,
   moveSwatches,
@@ -19,6 +19,7 @@ import {
   stepSwatches,
   swatchesBetween,
 } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { isCommand } from '~/ui/keys';
@@ -388,6 +389,7 @@ interface ItemProps {
 /** What every item is to a screen reader, and its place for the gestures the whole board listens to. */
 const itemProps = (
   { swatch, group, selected, current, dropBefore, dragged }: ItemProps,
+  condition: Condition,
   nameless = false,
 ) => ({
   id: `swatch-${swatch.id}`,
@@ -397,9 +399,9 @@ const itemProps = (
   'data-dragged': dragged,
   role: 'option',
   // where the name is in sight it is the label
-  'aria-label': nameless ? swatchLabel(swatch) : undefined,
+  'aria-label': nameless ? swatchLabel(swatch, condition) : undefined,
   'aria-selected': selected,
-  'aria-description': [toHex(swatch.color), swatch.role, swatch.kind, group && `in ${group}`]
+  'aria-description': [toHex(swatch.color, condition), swatch.role, swatch.kind, group && `in ${group}`]
     .filter(Boolean)
     .join(', '),
 });
@@ -437,10 +439,11 @@ function NameField({ swatch, onRename }: Pick<ItemProps, 'swatch' | 'onRename'>)
 const Chip = memo(function Chip(
   props: ItemProps & { face: number; named: boolean; left: number; width: number; height: number },
 ) {
+  const condition = useCondition();
   const { swatch, renaming, left, top, width, height, face, named, onRename } = props;
   return (
     <div
-      {...itemProps(props, !named)}
+      {...itemProps(props, condition, !named)}
       className={css.chip}
       style={{ left, top, width, height }}
       title={swatch.name.length > 12 ? swatch.name : undefined}
@@ -451,7 +454,7 @@ const Chip = memo(function Chip(
       ) : (
         named && (
           <span className={`${css.name} cut`} dir="auto">
-            {swatchLabel(swatch)}
+            {swatchLabel(swatch, condition)}
           </span>
         )
       )}
@@ -460,18 +463,19 @@ const Chip = memo(function Chip(
 });
 
 const ListRow = memo(function ListRow(props: ItemProps) {
+  const condition = useCondition();
   const { swatch, renaming, top, onRename } = props;
   return (
-    <div {...itemProps(props)} className={css.line} style={{ top, height: LIST_LINE }}>
+    <div {...itemProps(props, condition)} className={css.line} style={{ top, height: LIST_LINE }}>
       <SwatchFace swatch={swatch} className={css.small} />
       {renaming ? (
         <NameField swatch={swatch} onRename={onRename} />
       ) : (
         <span className="cut" dir="auto" title={swatch.name}>
-          {swatchLabel(swatch)}
+          {swatchLabel(swatch, condition)}
         </span>
       )}
-      <span className="mono">{toHex(swatch.color).toUpperCase()}</span>
+      <span className="mono">{toHex(swatch.color, condition).toUpperCase()}</span>
       <span className="second">{swatch.global ? 'global' : swatch.kind}</span>
       <span className="cut second" title={swatch.role}>
         {swatch.role ?? '—'}

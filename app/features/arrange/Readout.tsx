@@ -1,8 +1,8 @@
 import Button from '@mui/material/Button';
 import { type ReactNode, useEffect, useId, useState } from 'react';
-import { NotationError, notations, parseColor, toHex } from '#core/color/index';
-import { isClipped } from '#core/color/notation';
+import { inSrgb, NotationError, notations, parseColor, toHex } from '#core/color/index';
 import { KINDS, type Kind, type Swatch, type SwatchFields, setFields } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { useLibrary } from '~/state/workspace';
 import { Field, SelectField } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
@@ -14,6 +14,7 @@ import css from './Readout.module.css';
 
 /** The chosen swatch, large, in every notation; or what several have in common. */
 export function Readout({ chosen }: { chosen: Swatch[] }) {
+  const condition = useCondition();
   const { store } = useLibrary();
   const toast = useToast();
   if (chosen.length === 0)
@@ -51,13 +52,13 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
       ) : (
         <div className={css.several}>
           {chosen.slice(0, 60).map((s) => (
-            <i key={s.id} style={{ background: toHex(s.color) }} />
+            <i key={s.id} style={{ background: toHex(s.color, condition) }} />
           ))}
         </div>
       )}
       <div className={css.words}>
         <h2 className={`title ${css.name}`} title={swatch.name} dir="auto">
-          {one ? swatchLabel(swatch) : count(chosen.length, 'swatch', 'swatches')}
+          {one ? swatchLabel(swatch, condition) : count(chosen.length, 'swatch', 'swatches')}
         </h2>
         {one && (
           <p className={`second cut ${css.kind}`}>
@@ -73,7 +74,7 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
         <hr />
         {one && (
           <>
-            {notations(swatch.color).map(({ id, label, text }) => (
+            {notations(swatch.color, condition).map(({ id, label, text }) => (
               <PlainButton
                 key={id}
                 className={css.reading}
@@ -83,7 +84,7 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
                 <span className="second">{label}</span> <span className="mono">{text}</span>
               </PlainButton>
             ))}
-            {isClipped(swatch.color) && (
+            {!inSrgb(swatch.color, condition) && (
               <p className={`caption ${css.note}`}>
                 Outside the sRGB gamut: hex, RGB, HSB and HSL give the nearest the screen can show.
               </p>
@@ -122,7 +123,7 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
         {!one && (
           <Button
             sx={{ mt: 1.5 }}
-            onClick={() => void copy('codes', chosen.map((s) => toHex(s.color)).join('\n'))}
+            onClick={() => void copy('codes', chosen.map((s) => toHex(s.color, condition)).join('\n'))}
           >
             Copy {chosen.length} hex codes
           </Button>
@@ -197,6 +198,7 @@ function TextRow({
 }
 
 function RecolorField({ swatch, onCommit }: { swatch: Swatch; onCommit(color: Swatch['color']): void }) {
+  const condition = useCondition();
   const [text, setText] = useState('');
   const [problem, setProblem] = useState('');
   const commit = () => {
@@ -216,7 +218,7 @@ function RecolorField({ swatch, onCommit }: { swatch: Swatch; onCommit(color: Sw
         <Field
           id={id}
           className="mono"
-          placeholder={toHex(swatch.color)}
+          placeholder={toHex(swatch.color, condition)}
           value={text}
           onChange={(e) => setText(e.target.value)}
           onBlur={commit}

@@ -4,6 +4,7 @@ import { nanoid } from 'nanoid';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { type FileChoice, formatById, partsOf, perGroup, writable } from '#core/formats/index';
 import { allSwatches, countSwatches, type Library } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { Empty } from '~/ui/empty';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
@@ -39,6 +40,7 @@ interface Remark {
 
 /** Convert: this into that, without keeping anything. */
 export function Convert() {
+  const condition = useCondition();
   const [sources, setSources] = useState<Source[]>([]);
   const [rest, setRest] = useState<Remark[]>([]);
   const [chosen, setChosen] = useState<FileChoice[]>([]);
@@ -172,7 +174,7 @@ export function Convert() {
                       {formatById(s.read.format).name} ·{' '}
                       {count(countSwatches(s.read.library), 'swatch', 'swatches')}
                     </span>
-                    <Strip colors={stripColors(allSwatches(s.read.library))} />
+                    <Strip colors={stripColors(allSwatches(s.read.library), condition)} />
                   </PlainButton>
                   <PlainButton
                     look="icon"

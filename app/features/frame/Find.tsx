@@ -1,7 +1,9 @@
 import Popover from '@mui/material/Popover';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
+import type { Condition } from '#core/color/index';
 import { type Group, type Swatch, toSearchText } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { Field } from '~/ui/field';
@@ -12,12 +14,14 @@ import css from './Find.module.css';
 const MOST_SHOWN = 12;
 
 /** What a swatch is found by, made once as long as it stays the same. */
-const texts = new WeakMap<Swatch, string>();
-function textOf(swatch: Swatch): string {
-  let text = texts.get(swatch);
+const texts = new WeakMap<Condition, WeakMap<Swatch, string>>();
+function textOf(swatch: Swatch, condition: Condition): string {
+  const known = texts.get(condition) ?? new WeakMap<Swatch, string>();
+  texts.set(condition, known);
+  let text = known.get(swatch);
   if (text === undefined) {
-    text = toSearchText(swatch);
-    texts.set(swatch, text);
+    text = toSearchText(swatch, condition);
+    known.set(swatch, text);
   }
   return text;
 }
@@ -25,6 +29,7 @@ function textOf(swatch: Swatch): string {
 /** Finds a swatch of the open library by name, code, role or hex, and goes to it. */
 export function Find() {
   const { store, select } = useLibrary();
+  const condition = useCondition();
   const [query, setQuery] = useState('');
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(0);
@@ -49,9 +54,9 @@ export function Find() {
     if (library)
       for (const group of library.groups)
         for (const swatch of group.swatches)
-          if (textOf(swatch).includes(wanted)) hits.push({ swatch, group });
+          if (textOf(swatch, condition).includes(wanted)) hits.push({ swatch, group });
     return hits;
-  }, [library, wanted]);
+  }, [library, wanted, condition]);
   const shown = open && wanted !== '';
   const go = (index: number) => {
     const hit = found[index];
@@ -120,7 +125,7 @@ export function Find() {
               <SwatchFace swatch={swatch} className={css.face} />
               <span className={css.words}>
                 <span className="cut" dir="auto">
-                  {swatchLabel(swatch)}
+                  {swatchLabel(swatch, condition)}
                 </span>
                 <span className="caption cut">
                   {[library && groupLabel(library, library.groups.indexOf(group)), swatch.code, swatch.role]

@@ -2,6 +2,7 @@ import { Plus } from 'lucide-react';
 import { nanoid } from 'nanoid';
 import { memo, useCallback, useRef } from 'react';
 import { addGroups, freeGroupName, type Group, isLoose } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { PlainButton } from '~/ui/plain-button';
@@ -60,6 +61,7 @@ const Row = memo(function Row({
   current: boolean;
   onChoose(id: string): void;
 }) {
+  const condition = useCondition();
   return (
     <PlainButton className={css.row} aria-current={current} onClick={() => onChoose(group.id)}>
       <span className={css.name}>
@@ -68,7 +70,7 @@ const Row = memo(function Row({
         </span>
         <span className="second">{group.swatches.length}</span>
       </span>
-      <Strip colors={stripColors(group.swatches)} />
+      <Strip colors={stripColors(group.swatches, condition)} />
     </PlainButton>
   );
 });

@@ -18,6 +18,7 @@ import {
   removeSwatches,
   replaceSwatches,
 } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
@@ -30,6 +31,7 @@ type Where = 'library' | 'group' | 'existing';
 
 /** Places what waits in the tray: in a new library, a new group, or a group that is there. */
 export function PlaceDialog({ onClose }: { onClose(): void }) {
+  const condition = useCondition();
   const stores = useStores();
   const { tray } = stores;
   const swatches = allSwatches(useStore(tray).library);
@@ -109,7 +111,7 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
       >
         <DialogTitle>Place {count(swatches.length, 'colour')}</DialogTitle>
         <DialogContent>
-          <Strip colors={stripColors(swatches, 120)} height={22} />
+          <Strip colors={stripColors(swatches, condition, 120)} height={22} />
           <RadioGroup
             value={where}
             onChange={(_, v) => setWhere(v as Where)}
@@ -151,7 +153,12 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
                 <p className={css.goes} role="alert">
                   {target.swatches.length === 0
                     ? 'The group is empty, so nothing goes.'
-                    : `This removes ${count(target.swatches.length, 'swatch', 'swatches')}: ${target.swatches.slice(0, 8).map(swatchLabel).join(', ')}${target.swatches.length > 8 ? ` and ${target.swatches.length - 8} more` : ''}. Undo brings them back.`}
+                    : `This removes ${count(target.swatches.length, 'swatch', 'swatches')}: ${target.swatches
+                        .slice(0, 8)
+                        .map((s) => swatchLabel(s, condition))
+                        .join(
+                          ', ',
+                        )}${target.swatches.length > 8 ? ` and ${target.swatches.length - 8} more` : ''}. Undo brings them back.`}
                 </p>
               )}
             </>

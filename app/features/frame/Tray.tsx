@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { lazy, Suspense, useState } from 'react';
 import { allSwatches, removeSwatches } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { useLibraryState, useTray } from '~/state/stores';
 import { PlainButton } from '~/ui/plain-button';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
@@ -14,6 +15,7 @@ const MOST_SHOWN = 120;
 
 /** The strip where gathered colours wait. */
 export function Tray() {
+  const condition = useCondition();
   const tray = useTray();
   const { library, undo, problem, said } = useLibraryState(tray);
   useTold(said, tray.dismiss);
@@ -42,8 +44,8 @@ export function Tray() {
         {swatches.slice(0, MOST_SHOWN).map((s) => (
           <PlainButton
             key={s.id}
-            title={`${swatchLabel(s)} · click to take it out of the tray`}
-            aria-label={`Take ${swatchLabel(s)} out of the tray`}
+            title={`${swatchLabel(s, condition)} · click to take it out of the tray`}
+            aria-label={`Take ${swatchLabel(s, condition)} out of the tray`}
             onClick={() => tray.edit(removeSwatches([s.id]))}
           >
             <SwatchFace swatch={s} className={css.face} />

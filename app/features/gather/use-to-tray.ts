@@ -1,5 +1,6 @@
 import { suggestNames } from '#core/color/index';
 import { addSwatches, allSwatches, type Library, type Swatch } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { TRAY, useTray } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
 import { count } from '~/ui/swatch';
@@ -9,6 +10,7 @@ import { useToast, wayBack } from '~/ui/toast';
 export function useToTray() {
   const tray = useTray();
   const workspace = useWorkspace();
+  const condition = useCondition();
   const toast = useToast();
   return async (swatches: Swatch[], suggested: (i: number) => boolean = () => false) => {
     try {
@@ -30,6 +32,7 @@ export function useToTray() {
     ];
     const free = suggestNames(
       swatches.filter((_, i) => suggested(i)).map((s) => s.color),
+      condition,
       taken,
     );
     let next = 0;

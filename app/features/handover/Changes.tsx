@@ -2,6 +2,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef } from 'react';
 import { toHex } from '#core/color/index';
 import { type ChangeReport, colorsStay, describeChange, summarize } from '#core/formats/index';
+import { useCondition } from '~/state/condition';
 import { count, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
 import css from './Changes.module.css';
@@ -16,6 +17,7 @@ type Row =
 
 /** Every swatch as a wing pair, here and there; those that change first, under one line that sums them up. */
 export function Changes({ report }: { report: ChangeReport }) {
+  const condition = useCondition();
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useMemo((): Row[] => {
     const byId = new Map<string, string[]>();
@@ -92,10 +94,13 @@ export function Changes({ report }: { report: ChangeReport }) {
                 style={{ top: item.start, height: item.size }}
               >
                 <span style={{ height: item.size - 11 }}>
-                  <WingPair left={toHex(swatch.color)} right={there && toHex(there.color)} />
+                  <WingPair
+                    left={toHex(swatch.color, condition)}
+                    right={there && toHex(there.color, condition)}
+                  />
                 </span>
                 <strong className="cut" title={swatch.name} dir="auto">
-                  {swatchLabel(swatch)}
+                  {swatchLabel(swatch, condition)}
                 </strong>
                 <span className={css.twoLines} title={what}>
                   {what}

@@ -1,5 +1,6 @@
 import { toHex } from '#core/color/index';
 import type { Library, LibraryRows, Swatch } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
 import { GAP, MARGIN, useLines } from '../arrange/use-lines';
@@ -47,7 +48,8 @@ export function PastBoard({ then, now, compare }: { then: Library; now: LibraryR
 
 /** The name as it was; what it is now stands behind it when it is another. */
 function Name({ swatch, now }: { swatch: Swatch; now: Swatch | undefined }) {
-  const [then, later] = [swatchLabel(swatch), now && swatchLabel(now)];
+  const condition = useCondition();
+  const [then, later] = [swatchLabel(swatch, condition), now && swatchLabel(now, condition)];
   const renamed = later !== undefined && later !== then;
   return (
     <span className={`${css.name} cut`} title={renamed ? `${then}, now ${later}` : then}>
@@ -58,7 +60,8 @@ function Name({ swatch, now }: { swatch: Swatch; now: Swatch | undefined }) {
 }
 
 function Face({ swatch, now }: { swatch: Swatch; now: Swatch | null }) {
-  const same = now && toHex(now.color) === toHex(swatch.color);
+  const condition = useCondition();
+  const same = now && toHex(now.color, condition) === toHex(swatch.color, condition);
   if (same) return <SwatchFace swatch={swatch} style={{ height: CHIP.height }} />;
   return (
     <span
@@ -66,7 +69,7 @@ function Face({ swatch, now }: { swatch: Swatch; now: Swatch | null }) {
       style={{ height: CHIP.height }}
       title={now ? 'Left as it was, right as it is now' : 'It is not in the library now'}
     >
-      <WingPair left={toHex(swatch.color)} right={now && toHex(now.color)} />
+      <WingPair left={toHex(swatch.color, condition)} right={now && toHex(now.color, condition)} />
     </span>
   );
 }

@@ -17,6 +17,7 @@ import {
   type MeetingKind,
   mergeLibrary,
 } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
 import { count, swatchLabel } from '~/ui/swatch';
@@ -48,10 +49,11 @@ export function MergeDialog({
   theirs: Library;
   onClose(done: boolean): void;
 }) {
+  const condition = useCondition();
   const { library } = useStore(store);
   const toast = useToast();
   const [keep, setKeep] = useState<Record<MeetingKind, Keep>>({ same: 'mine', name: 'both', color: 'both' });
-  const comparison = useMemo(() => compareForMerge(library, theirs), [library, theirs]);
+  const comparison = useMemo(() => compareForMerge(library, theirs, condition), [library, theirs, condition]);
   const byKind = (kind: MeetingKind) => comparison.meetings.filter((m) => m.kind === kind);
   const added = comparison.fresh.length + comparison.meetings.filter((m) => keep[m.kind] === 'both').length;
   const replaced = comparison.meetings.filter((m) => keep[m.kind] === 'theirs').length;
@@ -137,15 +139,16 @@ export function MergeDialog({
 }
 
 function Pair({ meeting: { mine, theirs } }: { meeting: Meeting }) {
-  const [a, b] = [swatchLabel(mine), swatchLabel(theirs)];
+  const condition = useCondition();
+  const [a, b] = [swatchLabel(mine, condition), swatchLabel(theirs, condition)];
   return (
     <div className={css.row}>
-      <WingPair left={toHex(mine.color)} right={toHex(theirs.color)} />
+      <WingPair left={toHex(mine.color, condition)} right={toHex(theirs.color, condition)} />
       <span className="cut" dir="auto" title={a === b ? a : `${a} · ${b}`}>
         {a === b ? a : `${a} · ${b}`}
       </span>
       <span className={`mono ${css.number}`}>
-        {deltaE00(toLab(mine.color), toLab(theirs.color)).toFixed(1)}
+        {deltaE00(toLab(mine.color, condition), toLab(theirs.color, condition)).toFixed(1)}
       </span>
     </div>
   );

@@ -10,6 +10,7 @@ import { nanoid } from 'nanoid';
 import { useState } from 'react';
 import { writable } from '#core/formats/index';
 import { addGroups, allSwatches, type Library, removeSwatches, subset, withNewIds } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
@@ -34,6 +35,7 @@ export function SendDialog({
   ids: ReadonlySet<string>;
   onClose(): void;
 }) {
+  const condition = useCondition();
   const { library } = useStore(store);
   const part = subset(library, (s) => ids.has(s.id));
   const swatches = allSwatches(part);
@@ -100,7 +102,7 @@ export function SendDialog({
       >
         <DialogTitle>Send {count(swatches.length, 'swatch', 'swatches')}</DialogTitle>
         <DialogContent>
-          <Strip colors={stripColors(swatches, 120)} height={22} />
+          <Strip colors={stripColors(swatches, condition, 120)} height={22} />
           <RadioGroup
             value={where}
             onChange={(_, v) => setWhere(v as Where)}

@@ -12,6 +12,9 @@ import {
 } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useLocation, useNavigate, useParams } from 'react-router';
+import { type Condition, conditionOf } from '#core/color/index';
+import { allSwatches } from '#core/swatch/model';
+import { ConditionContext } from '~/state/condition';
 import { useStores } from '~/state/stores';
 import { isTyping } from '~/ui/keys';
 import { useToast } from '~/ui/toast';
@@ -76,6 +79,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
     /** A second drop while the first is shown begins anew. */
     key: number;
     all: Came[];
+    condition: Condition;
     files: { file: File; path: string }[];
   } | null>(null);
   const [stage, setStage] = useState<string | null>(null);
@@ -83,7 +87,8 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   const textTaker = useRef<TextTaker | null>(null);
   const reading = useRef(0);
   const files = useFiles();
-  const { pictures, codes } = useStores();
+  const stores = useStores();
+  const { pictures, codes } = stores;
   const toast = useToast();
   const navigate = useNavigate();
   const { id } = useParams();
@@ -116,13 +121,24 @@ export function OpenFiles({ children }: { children: ReactNode }) {
           // a text that is no swatch file may still hold codes, and where it does not, each line says so
           codes.add(await list[0].file.text());
           await navigate(`${id ? `/libraries/${id}` : ''}/gather?from=codes`);
-        } else setCame({ key: mine, all, files: list });
+        } else {
+          const open = id && stores.library(id).snapshot().library;
+          const swatches = all.flatMap((came) =>
+            came.kind === 'swatches' ? allSwatches(came.read.library) : [],
+          );
+          const condition = await stores.colors.condition(
+            conditionOf(open || {}),
+            swatches.map((s) => s.color),
+          );
+          condition.prepare(swatches.map((s) => s.color));
+          if (mine === reading.current) setCame({ key: mine, all, condition, files: list });
+        }
       } catch (error) {
         if (!(error instanceof StoppedError)) toast({ text: (error as Error).message });
       }
       setStage(null);
     },
-    [files, gather, toast, codes, navigate, id],
+    [files, gather, toast, codes, navigate, id, stores],
   );
   const stop = () => {
     reading.current++;
@@ -193,13 +209,15 @@ export function OpenFiles({ children }: { children: ReactNode }) {
       <Suspense>
         {stage !== null && <Progress title="Reading the files" stage={stage} onStop={stop} />}
         {came && (
-          <Review
-            key={came.key}
-            all={came.all}
-            files={came.files}
-            gather={gather}
-            onClose={() => setCame(null)}
-          />
+          <ConditionContext value={came.condition}>
+            <Review
+              key={came.key}
+              all={came.all}
+              files={came.files}
+              gather={gather}
+              onClose={() => setCame(null)}
+            />
+          </ConditionContext>
         )}
       </Suspense>
     </OpenContext>

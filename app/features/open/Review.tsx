@@ -19,6 +19,7 @@ import {
   isLoose,
   type Library,
 } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { useStores } from '~/state/stores';
 import { Field } from '~/ui/field';
 import { Notice } from '~/ui/notice';
@@ -294,6 +295,7 @@ function FileRow({
   name: string;
   setName(name: string): void;
 }) {
+  const condition = useCondition();
   const { library, format, warnings } = row.read;
   const groups = library.groups.filter((g) => !isLoose(library, g)).length;
   const swatches = allSwatches(library);
@@ -319,7 +321,7 @@ function FileRow({
             disabled={!chosen}
             onChange={(e) => setName(e.target.value)}
           />
-          <Strip colors={stripColors(swatches, 160)} height={28} />
+          <Strip colors={stripColors(swatches, condition, 160)} height={28} />
         </div>
         {row.damage && (
           <Notice>

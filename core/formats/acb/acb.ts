@@ -1,4 +1,4 @@
-import { type Color, convert } from '../../color/index.ts';
+import { type Color, carried } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
 import { decoder } from '../draft.ts';
@@ -111,7 +111,7 @@ export const acb: PlainFormat = {
     if (blank > 0) draft.warn(`${plural(blank, 'empty place')} of the book’s pages held no colour.`);
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const swatches = allSwatches(library).slice(0, MOST);
     // a book has one space: the one all share, else Lab, which holds them all
     const model =
@@ -132,7 +132,7 @@ export const acb: PlainFormat = {
       // a place with neither name nor code would be read as empty
       text(name);
       writer.ascii(codeOf(code, name).padEnd(CODE_LENGTH));
-      for (const v of model.write(convert(color, model.space).components)) writer.u8(v);
+      for (const v of model.write(carried(color, [model.space], condition).components)) writer.u8(v);
     }
     return writer.ascii('spflspot').done();
   },

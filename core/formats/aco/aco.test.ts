@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../../color/index.ts';
 import { countingIds, type Library } from '../../swatch/model.ts';
-import { anyColor, anyLibrary } from '../../testing.ts';
+import { anyColor, anyLibrary, coated, lent } from '../../testing.ts';
 import { act } from '../act/act.ts';
 import { ByteWriter } from '../bytes.ts';
 import { FormatError } from '../error.ts';
@@ -20,13 +20,13 @@ describe('ACO', () => {
   it('keeps names, order and the numbers of every space to the last bit', () => {
     fc.assert(
       fc.property(anyLibrary(anyColor(['rgb', 'hsb', 'cmyk', 'lab', 'gray'])), (library) => {
-        const bytes = aco.encode(library);
+        const bytes = aco.encode(library, lent);
         const { library: there, warnings } = decode(bytes);
         expect(warnings).toEqual([]);
         expect(flat(there).map((s) => [s.name, s.color.space])).toEqual(
           flat(library).map((s) => [s.name, s.color.space]),
         );
-        expect(aco.encode(there)).toEqual(bytes);
+        expect(aco.encode(there, lent)).toEqual(bytes);
       }),
     );
   });
@@ -52,12 +52,12 @@ describe('ACO', () => {
     expected.u16(2).u16(1);
     for (const w of words) expected.u16(w);
     expected.u32(4).u16(0xe9).u16(0xd83d).u16(0xdea2).u16(0);
-    expect(aco.encode(library)).toEqual(expected.done());
+    expect(aco.encode(library, lent)).toEqual(expected.done());
   });
 
   it('opens a file with only the first section, and one with only the second', () => {
     const first = color(color(new ByteWriter().u16(1).u16(2), 0, 0xffff, 0, 0), 8, 10000).done();
-    expect(flat(decode(first).library).map((s) => toHex(s.color))).toEqual(['#ff0000', '#ffffff']);
+    expect(flat(decode(first).library).map((s) => toHex(s.color, coated))).toEqual(['#ff0000', '#ffffff']);
     const second = color(new ByteWriter().u16(2).u16(1), 7, 5000, 0x10000 - 2000, 1000)
       .u32(0)
       .done();
@@ -72,7 +72,7 @@ describe('ACO', () => {
       decode(color(new ByteWriter().u16(1).u16(1), 1, 0x5555, 0xffff, 0xffff).done()).library,
     );
     expect(swatch.color.components[0]).toBeCloseTo(120, 9);
-    expect(toHex(swatch.color)).toBe('#00ff00');
+    expect(toHex(swatch.color, coated)).toBe('#00ff00');
   });
 
   it('reads wide CMYK, which counts ink upwards, and names the colours that are only a number in a book', () => {
@@ -92,7 +92,9 @@ describe('ACO', () => {
       decode(bytes.done());
       expect.unreachable();
     } catch (error) {
-      expect(flat((error as FormatError).sound!.library).map((s) => toHex(s.color))).toEqual(['#ff0000']);
+      expect(flat((error as FormatError).sound!.library).map((s) => toHex(s.color, coated))).toEqual([
+        '#ff0000',
+      ]);
     }
   });
 
@@ -138,7 +140,7 @@ describe('ACT', () => {
   });
 
   it('is 256 triples and a tail with the count and no transparent index', () => {
-    const bytes = act.encode(library(3));
+    const bytes = act.encode(library(3), lent);
     expect(bytes.length).toBe(772);
     expect([...bytes.slice(0, 9)]).toEqual([0, 0, 255, 1, 0, 255, 2, 0, 255]);
     expect([...bytes.slice(9, 768)].every((b) => b === 0)).toBe(true);
@@ -153,7 +155,7 @@ describe('ACT', () => {
   it('has one transparent place: the first swatch that is wholly so', () => {
     const l = library(3);
     l.groups[0].swatches[1].alpha = 0;
-    const bytes = act.encode(l);
+    const bytes = act.encode(l, lent);
     expect([...bytes.slice(770)]).toEqual([0, 1]);
     expect(flat(act.decode(bytes, countingIds()).library).map((s) => s.alpha)).toEqual([
       undefined,
@@ -163,7 +165,7 @@ describe('ACT', () => {
   });
 
   it('refuses a count over 256', () => {
-    const bytes = act.encode(library(1));
+    const bytes = act.encode(library(1), lent);
     bytes[768] = 9;
     expect(() => act.decode(bytes, countingIds())).toThrow(/counts 2305 colours/);
   });

@@ -1,4 +1,4 @@
-import { type Color, convert } from '../../color/index.ts';
+import { type Color, carried, type Space } from '../../color/index.ts';
 import { allSwatches, type Swatch } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
 import { type Draft, decoder } from '../draft.ts';
@@ -51,6 +51,8 @@ const models: {
   { number: 8, space: 'gray', read: ([g]) => [g / 10000], write: ([g]) => [within(g * 10000, 0, 10000)] },
 ];
 
+const SPACES_HELD: Space[] = ['rgb', 'hsb', 'cmyk', 'lab', 'gray'];
+
 /** Spaces whose words are an entry's number in a book of inks, not a colour. */
 const BOOKS = new Set([3, 4, 5, 6, 10]);
 
@@ -71,7 +73,7 @@ export const aco: PlainFormat = {
     names: true,
     groups: false,
     kinds: ['process'],
-    spaces: ['rgb', 'hsb', 'cmyk', 'lab', 'gray'],
+    spaces: SPACES_HELD,
     bits: 16,
     most: MOST,
   },
@@ -128,14 +130,15 @@ export const aco: PlainFormat = {
       draft.warn(`${plural(reader.left, 'byte')} after the last colour mean nothing and were left out.`);
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const swatches = allSwatches(library).slice(0, MOST);
     const writer = new ByteWriter();
     for (const version of [1, 2]) {
       writer.u16(version).u16(swatches.length);
       for (const { name, color } of swatches) {
-        const model = models.find((m) => m.space === color.space) ?? models[0];
-        const words = model.write(convert(color, model.space).components);
+        const held = carried(color, SPACES_HELD, condition);
+        const model = models.find((m) => m.space === held.space)!;
+        const words = model.write(held.components);
         writer.u16(model.number);
         for (let i = 0; i < 4; i++) writer.u16((words[i] ?? 0) & 0xffff);
         if (version === 2) {

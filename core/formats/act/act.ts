@@ -60,11 +60,11 @@ export const act: PlainFormat = {
       });
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const swatches = allSwatches(library).slice(0, MOST);
     const transparent = swatches.findIndex((s) => s.alpha === 0);
     const writer = new ByteWriter();
-    for (const { color } of swatches) for (const v of toRgb8(color)) writer.u8(v);
+    for (const { color } of swatches) for (const v of toRgb8(color, condition)) writer.u8(v);
     return (
       writer
         .bytes(new Uint8Array(TABLE_BYTES - 3 * swatches.length))

@@ -1,4 +1,4 @@
-import { type Color, convert } from '../../color/index.ts';
+import { type Color, type Condition, carried, type Space, spaces } from '../../color/index.ts';
 import { type Group, isLoose, type Kind, type Swatch } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
 import { decoder } from '../draft.ts';
@@ -25,7 +25,6 @@ const models: {
   { tag: 'LAB ', space: 'lab', read: ([l, a, b]) => [l * 100, a, b], write: ([l, a, b]) => [l / 100, a, b] },
   { tag: 'Gray', space: 'gray', read: (v) => v, write: (v) => v },
 ];
-const channelCount = { rgb: 3, cmyk: 4, lab: 3, gray: 1, hsb: 3 };
 
 /** Colour types: 0 global, 1 spot, 2 normal. */
 const types: { kind: Kind; global?: true }[] = [
@@ -33,6 +32,8 @@ const types: { kind: Kind; global?: true }[] = [
   { kind: 'spot' },
   { kind: 'process' },
 ];
+
+const SPACES_HELD: Space[] = ['rgb', 'cmyk', 'lab', 'gray'];
 
 export const ase: PlainFormat = {
   id: 'ase',
@@ -46,7 +47,7 @@ export const ase: PlainFormat = {
     names: true,
     groups: true,
     kinds: ['process', 'spot'],
-    spaces: ['rgb', 'cmyk', 'lab', 'gray'],
+    spaces: SPACES_HELD,
     bits: 32,
   },
 
@@ -103,7 +104,7 @@ export const ase: PlainFormat = {
     if (nested) draft.warn('Groups lie inside groups; each became a group of its own, named after its path.');
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const body = new ByteWriter();
     let blocks = 0;
     const block = (type: number, content: ByteWriter) => {
@@ -114,7 +115,7 @@ export const ase: PlainFormat = {
     for (const group of library.groups) {
       const grouped = !isLoose(library, group);
       if (grouped) block(GROUP_START, writeName(new ByteWriter(), group.name));
-      for (const swatch of group.swatches) block(COLOR, writeColor(swatch));
+      for (const swatch of group.swatches) block(COLOR, writeColor(swatch, condition));
       if (grouped) block(GROUP_END, new ByteWriter());
     }
     return new ByteWriter().ascii('ASEF').u16(1).u16(0).u32(blocks).bytes(body.done()).done();
@@ -140,7 +141,9 @@ function readColor(body: ByteReader, place: string): Omit<Swatch, 'id'> {
     throw new FormatError(
       `the swatch “${name}” in ${place} has the unknown colour model “${tag}”; ASE knows RGB, CMYK, LAB and Gray.`,
     );
-  const values = Array.from({ length: channelCount[model.space] }, () => body.f32(`the colour in ${place}`));
+  const values = Array.from({ length: spaces[model.space].channels.length }, () =>
+    body.f32(`the colour in ${place}`),
+  );
   if (!values.every(Number.isFinite))
     throw new FormatError(`the swatch “${name}” in ${place} has a colour value that is not a number.`);
   // a few writers leave the type out
@@ -160,9 +163,9 @@ function writeName(to: ByteWriter, name: string): ByteWriter {
     .u16(0);
 }
 
-function writeColor(swatch: Swatch): ByteWriter {
-  const model = models.find((m) => m.space === swatch.color.space) ?? models[0];
-  const { components } = convert(swatch.color, model.space);
+function writeColor(swatch: Swatch, condition: Condition): ByteWriter {
+  const { space, components } = carried(swatch.color, SPACES_HELD, condition);
+  const model = models.find((m) => m.space === space)!;
   const content = writeName(new ByteWriter(), swatch.name).ascii(model.tag);
   for (const v of model.write(components)) content.f32(v);
   // a technical separation travels as a spot: its exact name is what the machine looks for

@@ -1,4 +1,4 @@
-import { type Color, spectrumToLab, toLab, toRgb8, xyz50ToLab } from '../../color/index.ts';
+import { type Color, carried, spectrumToLab, toLab, xyz50ToLab } from '../../color/index.ts';
 import { allSwatches, type Spectrum, type Swatch } from '../../swatch/model.ts';
 import { warnWithout } from '../cxf/cxf.ts';
 import { textDecoder } from '../draft.ts';
@@ -116,7 +116,7 @@ export const cgats: PlainFormat = {
     warnWithout(without, draft);
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const swatches = allSwatches(library);
     // a table has the same columns for all: the space all share, else Lab
     const shared = VALUES.find((v) => swatches.every((s) => s.color.space === v.space)) ?? VALUES[0];
@@ -137,10 +137,8 @@ export const cgats: PlainFormat = {
     const numbers = ({ color }: Swatch) => {
       if (shared.space === 'cmyk') return color.components.map((v) => short(v * 100, 10));
       if (shared.space === 'rgb')
-        return color.components.map((v, i) =>
-          toRgb8(color)[i] / 255 === v ? toRgb8(color)[i] : short(v * 255, 10),
-        );
-      return toLab(color).map((v) => short(v, 10));
+        return carried(color, ['rgb'], condition).components.map((v) => short(v * 255, 10));
+      return toLab(color, condition).map((v) => short(v, 10));
     };
     const rows = swatches.map((s, i) =>
       [i + 1, quoted(s.name), ...numbers(s), ...(wavelengths.length > 0 ? s.spectrum!.values : [])].join(

@@ -1,4 +1,4 @@
-import { fromCss, toCss } from '../../color/index.ts';
+import { CSS_SPACES, fromCss, toCss } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
@@ -62,7 +62,7 @@ export const css: PlainFormat = {
     names: true,
     groups: false,
     kinds: ['process'],
-    spaces: ['rgb', 'lab'],
+    spaces: [...CSS_SPACES],
     bits: 64,
   },
 
@@ -84,12 +84,12 @@ export const css: PlainFormat = {
       );
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const unique = uniquely();
     const lines = allSwatches(library).map(({ name, color, alpha }) => {
       const property = unique(identifier(name));
       const note = property === name ? '' : ` /* ${quoted(name)} */`;
-      return `  --${property}: ${toCss(color, alpha)};${note}\n`;
+      return `  --${property}: ${toCss(color, condition, alpha)};${note}\n`;
     });
     return writeText(`:root {\n${lines.join('')}}\n`);
   },

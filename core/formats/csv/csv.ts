@@ -1,6 +1,8 @@
 import Papa from 'papaparse';
 import {
   type Color,
+  type Condition,
+  carried,
   NotationError,
   parseColor,
   type Space,
@@ -225,7 +227,7 @@ export const csv: PlainFormat = {
     if (scattered) draft.warn('The rows of a group do not stand together; they were brought together.');
   }),
 
-  encode: (library) => writeText(`\uFEFF${table(library)}\r\n`),
+  encode: (library, { condition }) => writeText(`\uFEFF${table(library, condition)}\r\n`),
 };
 
 function readRow(row: string[], place: string, { words, numbers }: Columns, draft: Draft): void {
@@ -259,7 +261,10 @@ function readColor(row: string[], place: string, hex: string, numbers: Columns['
     const off = components.findIndex((v, i) => {
       const { min, max } = spaces[space].channels[i];
       // sRGB may go beyond for colours a wider screen can show
-      return space === 'rgb' ? Math.abs(v) > 5 : v < min - 1e-6 || v > max + 1;
+      if (space === 'rgb') return Math.abs(v) > 5;
+      // a* and b* have no ends of their own
+      const open = space === 'lab' && i > 0 ? 1000 : 0;
+      return v < min - open - 1e-6 || v > max + open + 1;
     });
     if (off >= 0 || !components.every(Number.isFinite))
       throw new FormatError(
@@ -280,9 +285,12 @@ function readColor(row: string[], place: string, hex: string, numbers: Columns['
 }
 
 /** The table: words that any swatch has, the hex of each, and numbers in the spaces that need more than hex. */
-function table(library: Library): string {
+function table(library: Library, condition: Condition): string {
   const all = library.groups.flatMap((group) =>
-    group.swatches.map((swatch) => ({ swatch, group: isLoose(library, group) ? '' : group.name })),
+    group.swatches.map((swatch) => ({
+      swatch: { ...swatch, color: carried(swatch.color, csv.traits.spaces, condition) },
+      group: isLoose(library, group) ? '' : group.name,
+    })),
   );
   const cells: Record<Word, (s: Swatch, group: string) => string> = {
     group: (_, group) => group,
@@ -291,14 +299,14 @@ function table(library: Library): string {
     kind: (s) => (s.kind === 'process' ? '' : (s.kind satisfies Kind)),
     role: (s) => s.role ?? '',
     note: (s) => s.note ?? '',
-    hex: (s) => toHex(s.color),
+    hex: (s) => toHex(s.color, condition),
     alpha: (s) => (s.alpha === undefined || s.alpha === 1 ? '' : String(s.alpha * 100)),
   };
   const words = (Object.keys(WORDS) as Word[]).filter(
     (w) => w === 'name' || w === 'hex' || all.some(({ swatch, group }) => cells[w](swatch, group) !== ''),
   );
   const exact = ({ color }: Swatch) =>
-    color.space === 'rgb' && toRgb8(color).every((v, i) => v / 255 === color.components[i]);
+    color.space === 'rgb' && toRgb8(color, condition).every((v, i) => v / 255 === color.components[i]);
   const used = new Set(all.filter(({ swatch }) => !exact(swatch)).map(({ swatch }) => swatch.color.space));
   const numbers = NUMBERS.filter((n) => used.has(n.space));
   const heading = (w: Word) => (w === 'alpha' ? 'Alpha %' : w[0].toUpperCase() + w.slice(1));

@@ -1,7 +1,7 @@
 import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, it } from 'vitest';
 import type { Library } from '../../swatch/model.ts';
-import { fleet, readBy, writeBy } from '../../testing.ts';
+import { fleet, lent, readBy, writeBy } from '../../testing.ts';
 import { cxf } from './cxf.ts';
 
 const measured: Library = {
@@ -53,10 +53,10 @@ describe('CxF/X-3', () => {
   });
 
   it('brings spectra, alternates, codes, roles, kinds and groups back', () => {
-    const { swatches } = readBy(cxf, cxf.encode(measured));
+    const { swatches } = readBy(cxf, cxf.encode(measured, lent));
     expect(swatches[0]).toMatchObject({ ...measured.groups[0].swatches[0], id: expect.anything() });
-    expect(readBy(cxf, cxf.encode(fleet)).library.groups.map((g) => g.name)).toEqual(['', 'Hull']);
-    expect(readBy(cxf, cxf.encode(fleet)).swatches.map((s) => s.kind)).toEqual(
+    expect(readBy(cxf, cxf.encode(fleet, lent)).library.groups.map((g) => g.name)).toEqual(['', 'Hull']);
+    expect(readBy(cxf, cxf.encode(fleet, lent)).swatches.map((s) => s.kind)).toEqual(
       fleet.groups.flatMap((g) => g.swatches.map((s) => s.kind)),
     );
   });

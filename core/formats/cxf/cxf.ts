@@ -1,4 +1,4 @@
-import { type Color, convert, spectrumToLab, toRgb8 } from '../../color/index.ts';
+import { type Color, type Condition, carried, spectrumToLab, toRgb8 } from '../../color/index.ts';
 import { isLoose, KINDS, type Spectrum, type Swatch } from '../../swatch/model.ts';
 import { type Draft, textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
@@ -69,7 +69,7 @@ export const cxf: PlainFormat = {
     warnWithout(without, draft);
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const grids: Spectrum[] = [];
     const specId = ({ start, step }: Spectrum) => {
       const known = grids.findIndex((g) => g.start === start && g.step === step);
@@ -78,7 +78,13 @@ export const cxf: PlainFormat = {
     let n = 0;
     const objects = library.groups.flatMap((group) =>
       group.swatches.map((s, i) =>
-        objectOf(s, ++n, isLoose(library, group) ? null : { name: group.name, first: i === 0 }, specId),
+        objectOf(
+          s,
+          ++n,
+          isLoose(library, group) ? null : { name: group.name, first: i === 0 },
+          specId,
+          condition,
+        ),
       ),
     );
     const spectral = grids.map(
@@ -202,16 +208,18 @@ function objectOf(
   n: number,
   group: { name: string; first: boolean } | null,
   specId: (s: Spectrum) => string,
+  condition: Condition,
 ): string {
-  const main = VALUES.some((v) => v.space === swatch.color.space)
-    ? swatch.color
-    : convert(swatch.color, 'rgb');
+  const held = swatch.color.white ? swatch.color : carried(swatch.color, cxf.traits.spaces, condition);
+  // RGB comes in whole numbers here: what it cannot hold goes as Lab
+  const main = held;
   const colors = [main, ...(swatch.alternates ?? [])].filter(
     (c, i, all) => all.findIndex((o) => o.space === c.space) === i && VALUES.some((v) => v.space === c.space),
   );
   const values = colors.map((color) => {
     const { element, parts, factor } = VALUES.find((v) => v.space === color.space)!;
-    const numbers = color.space === 'rgb' ? toRgb8(color) : color.components.map((c) => c * factor);
+    const numbers =
+      color.space === 'rgb' ? toRgb8(color, condition) : color.components.map((c) => c * factor);
     const spec = color.space === 'lab' ? ' ColorSpecification="D50"' : '';
     return `<cc:${element}${spec}>${parts.map((p, i) => `<cc:${p}>${numbers[i]}</cc:${p}>`).join('')}</cc:${element}>`;
   });

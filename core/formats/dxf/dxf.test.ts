@@ -1,12 +1,12 @@
 import DxfParser from 'dxf-parser';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, fromRgb8, toLab, toRgb8 } from '../../color/index.ts';
-import { fleet, readBy, writeBy } from '../../testing.ts';
+import { coated, fleet, readBy, writeBy } from '../../testing.ts';
 import { dxf } from './dxf.ts';
 import { INDEXED, nearestIndexed } from './indexed.ts';
 
 const swatches = fleet.groups.flatMap((g) => g.swatches);
-const rgb = (i: number) => toRgb8(swatches[i].color).reduce((n, v) => n * 256 + v, 0);
+const rgb = (i: number) => toRgb8(swatches[i].color, coated).reduce((n, v) => n * 256 + v, 0);
 
 describe('DXF', () => {
   it('is read by dxf-parser: a layer and a solid for each swatch, in true colour', () => {
@@ -15,7 +15,7 @@ describe('DXF', () => {
     const names = Object.keys(layers).filter((n) => n !== '0');
     expect(names.length).toBe(5);
     names.forEach((name, i) => {
-      expect(layers[name].colorIndex).toBe(nearestIndexed(toRgb8(swatches[i].color)));
+      expect(layers[name].colorIndex).toBe(nearestIndexed(toRgb8(swatches[i].color, coated)));
     });
     expect(names[2]).toBe('Boot-top red');
     expect(drawing.entities.map((e) => [e.type, e.layer, (e as unknown as { color: number }).color])).toEqual(
@@ -43,8 +43,8 @@ describe('DXF', () => {
   it('finds the nearest of all indexed colours by ΔE00', () => {
     for (let i = 0; i < 2000; i++) {
       const rgb: [number, number, number] = [(i * 37) % 256, (i * 91) % 256, (i * 149) % 256];
-      const lab = toLab(fromRgb8(...rgb));
-      const distances = INDEXED.slice(1).map(([r, g, b]) => deltaE00(lab, toLab(fromRgb8(r, g, b))));
+      const lab = toLab(fromRgb8(...rgb), coated);
+      const distances = INDEXED.slice(1).map(([r, g, b]) => deltaE00(lab, toLab(fromRgb8(r, g, b), coated)));
       expect(distances[nearestIndexed(rgb) - 1]).toBe(Math.min(...distances));
     }
   });

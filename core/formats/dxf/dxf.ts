@@ -1,4 +1,4 @@
-import { type Color, fromRgb8, toHex, toRgb8 } from '../../color/index.ts';
+import { type Color, fromRgb8, screenOnly, toHex, toRgb8 } from '../../color/index.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -119,14 +119,14 @@ export const dxf: PlainFormat = {
         const color = colorOf(thing);
         const name = value(2);
         if (!color) continue;
-        layers.set(name, toHex(color));
+        layers.set(name, toHex(color, screenOnly));
         // layer 0 is in every drawing, white because nobody coloured it
-        if (name !== '0' || toHex(color) !== '#ffffff') draft.add({ name, color });
+        if (name !== '0' || toHex(color, screenOnly) !== '#ffffff') draft.add({ name, color });
       } else if (section === 'ENTITIES' || section === 'BLOCKS') {
         const color = colorOf(thing);
         if (!color) continue;
         const layer = value(8);
-        const hex = toHex(color);
+        const hex = toHex(color, screenOnly);
         if (layers.get(layer) === hex || seen.has(`${layer}/${hex}`)) continue;
         seen.add(`${layer}/${hex}`);
         draft.add({ name: layer === '0' ? '' : layer, color });
@@ -138,14 +138,14 @@ export const dxf: PlainFormat = {
       );
   }),
 
-  encode(library, options) {
+  encode(library, { condition }, options) {
     const [columns, size] = ['columns', 'chip'].map((id) => Number(optionOf(dxf, options, id)));
     const { chips, rows } = chipsOf(library, columns);
     const unique = uniquely('_');
     const layers = chips.map(({ swatch }) => ({
       name: unique(layerName(swatch.name)),
-      index: nearestIndexed(toRgb8(swatch.color)),
-      rgb: toRgb8(swatch.color).reduce((n, v) => n * 256 + v, 0),
+      index: nearestIndexed(toRgb8(swatch.color, condition)),
+      rgb: toRgb8(swatch.color, condition).reduce((n, v) => n * 256 + v, 0),
     }));
     const out: (string | number)[] = [];
     let handle = 0x100;

@@ -1,4 +1,4 @@
-import { deltaE00, fromRgb8, type Lab, toLab } from '../../color/index.ts';
+import { deltaE00, fromRgb8, type Lab, screenOnly, toLab } from '../../color/index.ts';
 import { toPerceptual } from '../../picture/perceptual.ts';
 
 /** The nine first colours. */
@@ -34,7 +34,7 @@ const CANDIDATES = 24;
 /** The number of the indexed colour nearest to an 8-bit one by CIEDE2000. White is 7, which programs draw black on white paper. */
 export function nearestIndexed(rgb: Rgb8): number {
   known ??= {
-    labs: INDEXED.map((c) => toLab(fromRgb8(...c))),
+    labs: INDEXED.map((c) => toLab(fromRgb8(...c), screenOnly)),
     points: toPerceptual(INDEXED.flat()),
   };
   const { labs, points } = known;
@@ -45,7 +45,7 @@ export function nearestIndexed(rgb: Rgb8): number {
     (_, i) => (points[3 * i] - x) ** 2 + (points[3 * i + 1] - y) ** 2 + (points[3 * i + 2] - z) ** 2,
   );
   const limit = far.slice().sort()[CANDIDATES];
-  const lab = toLab(fromRgb8(...rgb));
+  const lab = toLab(fromRgb8(...rgb), screenOnly);
   let best = 1;
   let least = Number.POSITIVE_INFINITY;
   for (let i = 1; i < 256; i++) {

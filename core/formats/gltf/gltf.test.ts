@@ -1,7 +1,7 @@
 import { WebIO } from '@gltf-transform/core';
 import { describe, expect, it } from 'vitest';
 import { toRgb } from '../../color/index.ts';
-import { fleet, readBy, writeBy } from '../../testing.ts';
+import { coated, fleet, readBy, writeBy } from '../../testing.ts';
 import { mtl } from '../mtl/mtl.ts';
 import { gltf } from './gltf.ts';
 
@@ -28,7 +28,7 @@ describe('MTL', () => {
     expect(names).toEqual(['Paper', 'Sea_&_“sky”_<1>', 'Boot-top_red', 'Old_brass', 'Cutting']);
     const kd = [...text.matchAll(/^Kd (\S+) (\S+) (\S+)$/gm)].map((m) => m.slice(1).map(Number));
     kd.forEach((values, i) => {
-      toRgb(swatches[i].color).forEach((v, c) => {
+      toRgb(swatches[i].color, coated).forEach((v, c) => {
         expect(Math.abs(values[c] - Math.min(1, Math.max(0, v)))).toBeLessThan(1e-6);
       });
     });

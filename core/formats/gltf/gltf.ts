@@ -45,12 +45,15 @@ export const gltf: PlainFormat = {
     }
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const materials = allSwatches(library).map(({ name, color, alpha = 1 }) => ({
       name,
       ...(alpha < 1 ? { alphaMode: 'BLEND' } : {}),
       pbrMetallicRoughness: {
-        baseColorFactor: [...toRgb(color).map((v) => toLinear(Math.min(1, Math.max(0, v)))), alpha],
+        baseColorFactor: [
+          ...toRgb(color, condition).map((v) => toLinear(Math.min(1, Math.max(0, v)))),
+          alpha,
+        ],
         metallicFactor: 0,
         roughnessFactor: 1,
       },

@@ -71,12 +71,12 @@ export const gpl: PlainFormat = {
     }
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const lines = [MAGIC, `Name: ${oneLine(library.name)}`];
     if (library.columns) lines.push(`Columns: ${library.columns}`);
     lines.push('#');
     for (const { color, name } of allSwatches(library)) {
-      const rgb = toRgb8(color).map((v) => String(v).padStart(3));
+      const rgb = toRgb8(color, condition).map((v) => String(v).padStart(3));
       lines.push(name === '' ? rgb.join(' ') : `${rgb.join(' ')}\t${oneLine(name)}`);
     }
     return writeText(`${lines.join('\n')}\n`);

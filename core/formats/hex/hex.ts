@@ -68,10 +68,10 @@ export const hex: PlainFormat = {
       );
   }),
 
-  encode: (library) =>
+  encode: (library, { condition }) =>
     writeText(
       allSwatches(library)
-        .map((s) => `${toHex(s.color)}\n`)
+        .map((s) => `${toHex(s.color, condition)}\n`)
         .join(''),
     ),
 };

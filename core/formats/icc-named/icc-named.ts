@@ -93,7 +93,7 @@ export const iccNamed: PlainFormat = {
       );
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const swatches = allSwatches(library);
     const device =
       swatches.length > 0 && swatches.every((s) => s.color.space === 'cmyk')
@@ -107,12 +107,12 @@ export const iccNamed: PlainFormat = {
     const word = (v: number) => Math.min(0xffff, Math.max(0, Math.round(v)));
     for (const { name, color } of swatches) {
       list.bytes(nameBytes(name));
-      const [L, a, b] = toLab(color);
+      const [L, a, b] = toLab(color, condition);
       list
         .u16(word(L * L_UNIT))
         .u16(word((a + 128) * AB_UNIT))
         .u16(word((b + 128) * AB_UNIT));
-      const inks = device === 'RGB ' ? toRgb8(color).map((v) => v / 255) : color.components;
+      const inks = device === 'RGB ' ? toRgb8(color, condition).map((v) => v / 255) : color.components;
       if (device) for (const v of inks) list.u16(word(v * 0xffff));
     }
     return profile('nmcl', device ?? 'CMYK', 'Lab ', [

@@ -56,9 +56,14 @@ export const jascPal: PlainFormat = {
       draft.warn(`Line 3 counts ${plural(promised, 'colour')}; ${draft.count} are there and were read.`);
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const swatches = allSwatches(library);
-    const lines = [MAGIC, '0100', swatches.length, ...swatches.map((s) => toRgb8(s.color).join(' '))];
+    const lines = [
+      MAGIC,
+      '0100',
+      swatches.length,
+      ...swatches.map((s) => toRgb8(s.color, condition).join(' ')),
+    ];
     return writeText(lines.map((line) => `${line}\r\n`).join(''));
   },
 };

@@ -63,7 +63,7 @@ export const mtl: PlainFormat = {
       );
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const unique = uniquely('_');
     const materials = allSwatches(library).map(({ name, color, alpha }) => {
       const own = unique(
@@ -73,7 +73,7 @@ export const mtl: PlainFormat = {
           .replace(/[\s\0-\x1f\x7f]+/g, '_')
           .replace(/^#/, '_') || 'swatch',
       );
-      const rgb = toRgb(color).map((v) => short(Math.min(1, Math.max(0, v)), 6));
+      const rgb = toRgb(color, condition).map((v) => short(Math.min(1, Math.max(0, v)), 6));
       return `newmtl ${own}\nKd ${rgb.join(' ')}\n${alpha === undefined || alpha === 1 ? '' : `d ${alpha}\n`}illum 1\n\n`;
     });
     return writeText(materials.join(''));

@@ -1,3 +1,4 @@
+import { SPACES } from '../../color/index.ts';
 import { ShapeError } from '../../shape.ts';
 import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
@@ -19,7 +20,7 @@ export const papillon: PlainFormat = {
     names: true,
     groups: true,
     kinds: ['process', 'spot', 'technical'],
-    spaces: ['rgb', 'hsb', 'cmyk', 'lab', 'gray'],
+    spaces: [...SPACES],
     bits: 64,
   },
 

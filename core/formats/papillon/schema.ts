@@ -1,5 +1,5 @@
 import type { Library } from '../../swatch/model.ts';
-import { colorSchema, swatchSchema, textSchema } from '../../swatch/schema.ts';
+import { colorSchema, conditionSchema, swatchSchema, textSchema } from '../../swatch/schema.ts';
 
 export const VERSION = 1;
 
@@ -26,6 +26,7 @@ export const fileSchema = {
         name: textSchema,
         note: textSchema,
         columns: { type: 'integer', minimum: 0, maximum: 65535 },
+        condition: conditionSchema,
         groups: {
           type: 'array',
           items: {

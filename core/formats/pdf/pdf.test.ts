@@ -4,17 +4,19 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
-import { typesetting } from '../../../cli/typesetting.ts';
+import { lentHere } from '../../../cli/engine.ts';
 import { parseColor } from '../../color/index.ts';
 import type { Library } from '../../swatch/model.ts';
 import { fleet, readBy } from '../../testing.ts';
 import { pdf } from './pdf.ts';
 
+const lent = await lentHere();
+
 // Second opinions: Debian's ghostscript and mupdf-tools, installed by `npm test`.
 const folder = mkdtempSync(join(tmpdir(), 'papillon-pdf-'));
 afterAll(() => rmSync(folder, { recursive: true }));
 
-const encode = (library: Library) => pdf.encode(library, undefined, typesetting);
+const encode = (library: Library) => pdf.encode(library, lent);
 const file = async (library: Library, name = 'sheet') => {
   const path = join(folder, `${name}.pdf`);
   writeFileSync(path, await encode(library));

@@ -1,4 +1,4 @@
-import { authored, type Color, convert, notations, toHex, toLab } from '../../color/index.ts';
+import { authored, type Color, type Condition, carried, notations, toHex, toLab } from '../../color/index.ts';
 import { joined } from '../../join.ts';
 import { isLoose, type Library, type Swatch } from '../../swatch/model.ts';
 import { decoder } from '../draft.ts';
@@ -42,7 +42,7 @@ export const pdf: Format = {
   recognise: () => 0,
   decode: decoder((bytes, draft) => readSheet(bytes, draft)),
 
-  async encode(library, _options, { loadFont }) {
+  async encode(library, { loadFont, condition }) {
     const [{ default: Kit }, regular, semibold, mono] = await Promise.all([
       import('pdfkit'),
       loadFont('regular'),
@@ -68,14 +68,14 @@ export const pdf: Format = {
       info: { Title: library.name, Creator: 'Papillon', Producer: 'Papillon', CreationDate: new Date(0) },
     });
     for (const [name, font] of Object.entries({ regular, semibold, mono })) doc.registerFont(name, font);
-    drawSheet(doc, library);
+    drawSheet(doc, library, condition);
     doc.end();
     return joined(chunks);
   },
 };
 
-function drawSheet(doc: Document, library: Library): void {
-  const paint = painter(doc);
+function drawSheet(doc: Document, library: Library, condition: Condition): void {
+  const paint = painter(doc, condition);
   let y = MARGIN;
   heading(doc, 'H1', library.name, 'semibold', 18, y);
   y += HEADING + 8;
@@ -98,7 +98,7 @@ function drawSheet(doc: Document, library: Library): void {
         if (i > 0) y += CARD_HEIGHT;
         room(CARD_HEIGHT);
       }
-      card(doc, swatch, MARGIN + column * (CARD + GUTTER), y, paint(swatch));
+      card(doc, swatch, MARGIN + column * (CARD + GUTTER), y, paint(swatch), condition);
     });
     if (group.swatches.length > 0) y += CARD_HEIGHT;
   }
@@ -116,25 +116,32 @@ function heading(doc: Document, tag: string, text: string, font: string, size: n
   marked(doc, tag, text, () => write(doc, text, font, size, MARGIN, y, PAGE[0] - 2 * MARGIN));
 }
 
-function card(doc: Document, swatch: Swatch, x: number, y: number, color: string): void {
-  doc.addContent(`q ${color} ${short(x, 2)} ${short(y, 2)} ${short(CARD, 2)} ${CHIP} re f Q`);
+function card(
+  doc: Document,
+  swatch: Swatch,
+  x: number,
+  y: number,
+  paint: string,
+  condition: Condition,
+): void {
+  doc.addContent(`q ${paint} ${short(x, 2)} ${short(y, 2)} ${short(CARD, 2)} ${CHIP} re f Q`);
   // white would vanish on the page
-  if (toLab(swatch.color)[0] > PALE)
+  if (toLab(swatch.color, condition)[0] > PALE)
     doc.addContent(`q 0 0 0 0.25 K 0.3 w ${short(x, 2)} ${short(y, 2)} ${short(CARD, 2)} ${CHIP} re S Q`);
   const { name, code, role, kind } = swatch;
   const line = (n: number) => y + CHIP + 5 + n * 10;
   marked(doc, 'Span', name, () =>
-    write(doc, name || toHex(swatch.color).toUpperCase(), 'semibold', 8, x, line(0), CARD),
+    write(doc, name || toHex(swatch.color, condition).toUpperCase(), 'semibold', 8, x, line(0), CARD),
   );
   const words = [kind === 'process' ? '' : kind, code ?? '', role ?? ''].filter(Boolean).join(' · ');
   if (code) marked(doc, 'Code', code);
   if (role) marked(doc, 'Role', role);
   write(doc, words, 'regular', 7, x, line(1), CARD);
   write(doc, authored(swatch.color), 'mono', 6.2, x, line(2), CARD);
-  const lab = notations(swatch.color).find((n) => n.id === 'lab')?.text ?? '';
+  const lab = notations(swatch.color, condition).find((n) => n.id === 'lab')?.text ?? '';
   write(
     doc,
-    swatch.color.space === 'lab' ? toHex(swatch.color).toUpperCase() : `Lab ${lab}`,
+    swatch.color.space === 'lab' ? toHex(swatch.color, condition).toUpperCase() : `Lab ${lab}`,
     'mono',
     6.2,
     x,
@@ -195,7 +202,7 @@ const pdfName = (text: string) =>
     .join('');
 
 /** Gives the operators that set a swatch's colour on the current page. */
-function painter(doc: Document): (swatch: Swatch) => string {
+function painter(doc: Document, condition: Condition): (swatch: Swatch) => string {
   const made = new Map<string, ReturnType<Document['ref']>>();
   const inks = new Map<string, string>();
   const spaceOf = (key: string, definition: () => unknown) => {
@@ -219,15 +226,16 @@ function painter(doc: Document): (swatch: Swatch) => string {
     doc.page.colorSpaces[id] = ref;
     return `/${id} cs`;
   };
+  const held = (color: Color) => carried(color, pdf.traits.spaces, condition);
   const process = (color: Color) => {
-    const { space, components } = color;
+    const { space, components } = held(color);
     if (space === 'cmyk') return `${numbers(components.map(inRange))} k`;
     if (space === 'gray') return `${numbers(components.map(inRange))} g`;
     if (space === 'lab') return `${use('Lab', lab())} ${numbers(components)} scn`;
-    return `${use('sRGB', icc())} ${numbers(convert(color, 'rgb').components.map(inRange))} scn`;
+    return `${use('sRGB', icc())} ${numbers(components)} scn`;
   };
   const separation = (swatch: Swatch) => {
-    const color = swatch.color.space === 'hsb' ? convert(swatch.color, 'rgb') : swatch.color;
+    const color = held(swatch.color);
     const key = `${swatch.name}\n${color.space} ${color.components}`;
     const ref = spaceOf(key, () => {
       const { space, components } = color;

@@ -1,5 +1,5 @@
 import { decode as decodePng, encode as encodePng } from 'fast-png';
-import { fromRgb8, toRgb8 } from '../../color/index.ts';
+import { type Condition, fromRgb8, toRgb8 } from '../../color/index.ts';
 import { countSwatches, type Library } from '../../swatch/model.ts';
 import { ByteWriter } from '../bytes.ts';
 import { decoder } from '../draft.ts';
@@ -34,11 +34,14 @@ export function pngSheet(library: Library, options?: Options): PixelSheet {
 }
 
 /** The sheet's pixels, RGBA: chips touch, places after the last chip are transparent, strips for names white. */
-export function drawChips({ width, height, chip, strip, chips }: PixelSheet): Uint8ClampedArray<ArrayBuffer> {
+export function drawChips(
+  { width, height, chip, strip, chips }: PixelSheet,
+  condition: Condition,
+): Uint8ClampedArray<ArrayBuffer> {
   const data = new Uint8ClampedArray(width * height * 4);
   const words = new Uint32Array(data.buffer);
   for (const { swatch, column, row } of chips) {
-    const [r, g, b] = toRgb8(swatch.color);
+    const [r, g, b] = toRgb8(swatch.color, condition);
     const word = ((255 << 24) | (b << 16) | (g << 8) | r) >>> 0;
     const top = row * (chip + strip);
     for (let y = top; y < top + chip + strip; y++) {
@@ -116,12 +119,12 @@ export const png: Format = {
     }
   }),
 
-  encode(library, options, lent) {
+  encode(library, lent, options) {
     const sheet = pngSheet(library, options);
-    const data = drawChips(sheet);
+    const data = drawChips(sheet, lent.condition);
     // the names are drawn where core runs
     return sheet.strip > 0
-      ? lent.drawLabels(sheet, data).then((named) => pngFile(sheet, named))
+      ? lent.drawLabels(sheet, data, lent.condition).then((named) => pngFile(sheet, named))
       : pngFile(sheet, data);
   },
 };

@@ -59,7 +59,7 @@ export const riffPal: PlainFormat = {
     if (!found) throw new FormatError('it has no data chunk, so there are no colours in it.');
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const swatches = allSwatches(library).slice(0, MOST);
     const length = 4 + 4 * swatches.length;
     const writer = new ByteWriter(true)
@@ -70,7 +70,7 @@ export const riffPal: PlainFormat = {
       .u16(VERSION)
       .u16(swatches.length);
     for (const { color } of swatches) {
-      for (const v of toRgb8(color)) writer.u8(v);
+      for (const v of toRgb8(color, condition)) writer.u8(v);
       writer.u8(0);
     }
     return writer.done();

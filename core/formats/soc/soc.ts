@@ -38,9 +38,9 @@ export const soc: PlainFormat = {
     });
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const lines = allSwatches(library).map(
-      (s) => `  <draw:color draw:name="${escapeXml(s.name)}" draw:color="${toHex(s.color)}"/>\n`,
+      (s) => `  <draw:color draw:name="${escapeXml(s.name)}" draw:color="${toHex(s.color, condition)}"/>\n`,
     );
     return writeText(
       `<?xml version="1.0" encoding="UTF-8"?>\n<ooo:color-table xmlns:ooo="http://openoffice.org/2004/office" xmlns:draw="urn:oasis:names:tc:opendocument:xmlns:drawing:1.0">\n${lines.join('')}</ooo:color-table>\n`,

@@ -2,7 +2,7 @@ import { XMLParser } from 'fast-xml-parser';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../../color/index.ts';
-import { fleet, readBy, writeBy } from '../../testing.ts';
+import { coated, fleet, readBy, writeBy } from '../../testing.ts';
 import { svg } from './svg.ts';
 
 const drawing = (body: string, head = '') =>
@@ -23,7 +23,7 @@ describe('SVG, written', () => {
       .forEach((s, i) => {
         const [x, y] = [(i % 3) + 0.5, Math.floor(i / 3) + 0.5].map((v) => Math.floor((v * info.width) / 3));
         const at = (y * info.width + x) * info.channels;
-        expect(`#${data.subarray(at, at + 3).toString('hex')}`).toBe(toHex(s.color));
+        expect(`#${data.subarray(at, at + 3).toString('hex')}`).toBe(toHex(s.color, coated));
       });
   });
 

@@ -430,7 +430,7 @@ export const svg: PlainFormat = {
     if (draft.count === 0 && !sheet) throw new FormatError('nothing in the drawing has a colour of its own.');
   }),
 
-  encode(library, options) {
+  encode(library, { condition }, options) {
     const [columns, chip, gap] = ['columns', 'chip', 'gap'].map((id) => Number(optionOf(svg, options, id)));
     const names = optionOf(svg, options, 'names');
     const { chips, rows } = chipsOf(library, columns);
@@ -440,7 +440,7 @@ export const svg: PlainFormat = {
     const shapes = chips.map(({ swatch, column, row }) => {
       const title = names ? `<title>${escapeXml(swatch.name)}</title>` : '';
       const alpha = swatch.alpha === undefined || swatch.alpha === 1 ? '' : ` fill-opacity="${swatch.alpha}"`;
-      return `<rect x="${mm(column * (chip + gap))}" y="${mm(row * (chip + gap))}" width="${mm(chip)}" height="${mm(chip)}" fill="${toHex(swatch.color)}"${alpha}${title ? `>${title}</rect>` : '/>'}\n`;
+      return `<rect x="${mm(column * (chip + gap))}" y="${mm(row * (chip + gap))}" width="${mm(chip)}" height="${mm(chip)}" fill="${toHex(swatch.color, condition)}"${alpha}${title ? `>${title}</rect>` : '/>'}\n`;
     });
     return writeText(
       `<svg xmlns="http://www.w3.org/2000/svg" data-sheet="papillon" width="${mm(width)}mm" height="${mm(height)}mm" viewBox="0 0 ${mm(width)} ${mm(height)}">\n${shapes.join('')}</svg>\n`,

@@ -1,7 +1,8 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
+import { convert } from '../../color/index.ts';
 import { countingIds, type Library } from '../../swatch/model.ts';
-import { fleet, readBy } from '../../testing.ts';
+import { coated, fleet, lent, readBy } from '../../testing.ts';
 import { tablet } from './tablet.ts';
 
 const inside = (bytes: Uint8Array) => JSON.parse(strFromU8(unzipSync(bytes)['Swatches.json']));
@@ -26,13 +27,15 @@ const many = (n: number): Library => ({
 
 describe('tablet archive', () => {
   it('holds palettes of 30 places, hue, saturation and brightness from 0 to 1', () => {
-    const [loose, hull] = inside(tablet.encode(fleet));
+    const [loose, hull] = inside(tablet.encode(fleet, lent));
     expect([loose.name, hull.name]).toEqual(['Fleet livery', 'Hull']);
     expect(hull.swatches.length).toBe(30);
+    // magenta as coated paper shows it
+    const [h, s, b] = convert(fleet.groups[1].swatches[2].color, 'hsb', coated).components;
     expect(hull.swatches[2]).toEqual({
-      hue: 300 / 360,
-      saturation: 1,
-      brightness: 1,
+      hue: h / 360,
+      saturation: s,
+      brightness: b,
       alpha: 1,
       colorSpace: 0,
     });
@@ -40,9 +43,9 @@ describe('tablet archive', () => {
   });
 
   it('splits more than 30 colours into numbered palettes and loses none', () => {
-    const palettes = inside(tablet.encode(many(65)));
+    const palettes = inside(tablet.encode(many(65), lent));
     expect(palettes.map((p: { name: string }) => p.name)).toEqual(['Waves', 'Waves 2', 'Waves 3']);
-    const { library, swatches } = readBy(tablet, tablet.encode(many(65)));
+    const { library, swatches } = readBy(tablet, tablet.encode(many(65), lent));
     expect(library.groups.slice(-3).map((g) => g.swatches.length)).toEqual([30, 30, 5]);
     expect(swatches.map((s) => Math.round(s.color.components[0]))).toEqual(
       Array.from({ length: 65 }, (_, i) => i),
@@ -54,7 +57,9 @@ describe('tablet archive', () => {
     const source = archive([{ name: 'Gaps', swatches: [null, null, color, null, color] }]);
     const { library, swatches } = readBy(tablet, source);
     expect(swatches.map((s) => s.gap)).toEqual([2, 1]);
-    const again = inside(tablet.encode(library)).find((p: { name: string }) => p.name === 'Gaps').swatches;
+    const again = inside(tablet.encode(library, lent)).find(
+      (p: { name: string }) => p.name === 'Gaps',
+    ).swatches;
     expect(again.slice(0, 5).map((p: unknown) => p !== null)).toEqual([false, false, true, false, true]);
   });
 

@@ -1,4 +1,4 @@
-import { convert } from '../../color/index.ts';
+import { type Condition, convert } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
 import { isZip, pack, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
@@ -52,12 +52,15 @@ export const tablet: PlainFormat = {
     });
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const palettes: { name: string; swatches: unknown[] }[] = [];
     for (const group of library.groups) {
       if (isLoose(library, group) && group.swatches.length === 0) continue;
       const name = isLoose(library, group) ? library.name : group.name;
-      const places = group.swatches.flatMap((s) => [...Array<null>(s.gap ?? 0).fill(null), place(s)]);
+      const places = group.swatches.flatMap((s) => [
+        ...Array<null>(s.gap ?? 0).fill(null),
+        place(s, condition),
+      ]);
       for (let n = 0; n === 0 || n * PLACES < places.length; n++)
         palettes.push({
           name: n === 0 ? name : `${name} ${n + 1}`,
@@ -96,8 +99,8 @@ function readPalette(places: unknown[], palette: string, draft: Draft): void {
     draft.warn(`${palette} has ${plural(places.length, 'place')}; all of them were read.`);
 }
 
-function place({ color, alpha }: Swatch) {
-  const [hue, saturation, brightness] = convert(color, 'hsb').components;
+function place({ color, alpha }: Swatch, condition: Condition) {
+  const [hue, saturation, brightness] = convert(color, 'hsb', condition).components;
   const unit = (v: number) => Math.min(1, Math.max(0, v));
   return {
     hue: unit(hue / 360),

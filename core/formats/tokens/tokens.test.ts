@@ -31,13 +31,17 @@ describe('design tokens', () => {
         hsl: { $type: 'color', $value: { colorSpace: 'hsl', components: [120, 100, 50] } },
       }),
     );
-    // a second opinion: colorjs.io, clipped to the screen as a hex code is
-    const far = new Color('oklch(0.6 0.1 200)')
-      .to('srgb')
-      .toGamut({ method: 'clip' })
-      .toString({ format: 'hex' });
+    // a second opinion: colorjs.io, brought to the screen as a hex code is
+    const hexOf = (css: string) =>
+      new Color(css).to('srgb').toGamut({ method: 'css' }).toString({ format: 'hex' });
+    const far = hexOf('oklch(0.6 0.1 200)');
     expect(library.note).toBe('Made up');
-    expect(lines).toEqual(['p3 #ff0000', 'hsl #00ff00', 'sea | deep #14304a', `sea / shallow | far ${far}`]);
+    expect(lines).toEqual([
+      `p3 ${hexOf('color(display-p3 1 0 0)')}`,
+      'hsl #00ff00',
+      'sea | deep #14304a',
+      `sea / shallow | far ${far}`,
+    ]);
     expect(library.groups[1].swatches[0].note).toBe('at night');
   });
 

@@ -1,4 +1,4 @@
-import { type Color, fromCss, toCss, toHex } from '../../color/index.ts';
+import { type Color, type Condition, carried, fromCss, type Space, toHex } from '../../color/index.ts';
 import { isLoose, KINDS, type Swatch } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
@@ -29,13 +29,38 @@ function cssOf(value: unknown): string | null {
   return `color(${space} ${a} ${b} ${c}${alpha})`;
 }
 
-/** A token's colour; the two spaces that are kept as they are need no way through CSS. */
+/** The spaces that a token can state, by ours; those of CSS Color 4 (Design Tokens, Color module). */
+const HELD = new Map<Space, string>([
+  ...([
+    ['rgb', 'srgb'],
+    ['hsl', 'hsl'],
+    ['hwb', 'hwb'],
+    ['lab', 'lab'],
+    ['lch', 'lch'],
+  ] as const),
+  ...([
+    ['oklab', 'oklab'],
+    ['oklch', 'oklch'],
+    ['p3', 'display-p3'],
+    ['a98', 'a98-rgb'],
+  ] as const),
+  ...([
+    ['prophoto', 'prophoto-rgb'],
+    ['rec2020', 'rec2020'],
+  ] as const),
+]);
+/** Where a token counts to 100. */
+const PERCENT: Partial<Record<Space, number[]>> = { hsl: [1, 100, 100], hwb: [1, 100, 100] };
+
+/** A token's colour; where nothing is missing it needs no way through CSS. */
 function readColor(value: unknown): { color: Color; alpha?: number } | null {
-  if (isRecord(value) && (value.colorSpace === 'srgb' || value.colorSpace === 'lab')) {
-    const { colorSpace, components, alpha } = value;
+  const held = isRecord(value) && [...HELD].find(([, id]) => id === value.colorSpace);
+  if (held) {
+    const { components, alpha } = value as Json;
+    const [space] = held;
     if (Array.isArray(components) && components.length === 3 && components.every(Number.isFinite))
       return {
-        color: { space: colorSpace === 'lab' ? 'lab' : 'rgb', components },
+        color: { space, components: components.map((v, i) => v / (PERCENT[space]?.[i] ?? 1)) },
         ...(typeof alpha === 'number' && alpha < 1 ? { alpha: Math.max(0, alpha) } : {}),
       };
   }
@@ -112,7 +137,7 @@ export const tokens: PlainFormat = {
     names: true,
     groups: true,
     kinds: [...KINDS],
-    spaces: ['rgb', 'lab'],
+    spaces: [...HELD.keys()],
     bits: 64,
   },
 
@@ -179,7 +204,7 @@ export const tokens: PlainFormat = {
     if (more > 0) draft.warn(`${more} more were left out for such reasons.`);
   }),
 
-  encode(library) {
+  encode(library, { condition }) {
     const root: Json = { $type: 'color' };
     if (library.note) root.$description = library.note;
     extend(root, { name: library.name, columns: library.columns });
@@ -195,7 +220,7 @@ export const tokens: PlainFormat = {
       }
       for (const swatch of group.swatches) {
         const own = key(keyOf(swatch.name));
-        node[own] = tokenOf(swatch, own);
+        node[own] = tokenOf(swatch, own, condition);
       }
     }
     return writeText(`${JSON.stringify(root, null, 2)}\n`);
@@ -218,8 +243,12 @@ function extend(node: Json, words: Json): void {
   if (given.length > 0) node.$extensions = { [OWN]: Object.fromEntries(given) };
 }
 
-function tokenOf({ name, code, kind, global, color, alpha, role, note }: Swatch, key: string): Json {
-  const token: Json = { $value: colorValue(color, alpha) };
+function tokenOf(
+  { name, code, kind, global, color, alpha, role, note }: Swatch,
+  key: string,
+  condition: Condition,
+): Json {
+  const token: Json = { $value: colorValue(color, condition, alpha) };
   if (note) token.$description = note;
   extend(token, {
     ...(name === key ? {} : { name }),
@@ -231,14 +260,13 @@ function tokenOf({ name, code, kind, global, color, alpha, role, note }: Swatch,
   return token;
 }
 
-function colorValue(color: Color, alpha = 1): Json {
-  const components =
-    color.space === 'lab' ? color.components : (fromCss(toCss(color))?.color.components ?? color.components);
+function colorValue(color: Color, condition: Condition, alpha = 1): Json {
+  const { space, components } = carried(color, [...HELD.keys()], condition);
   return {
-    colorSpace: color.space === 'lab' ? 'lab' : 'srgb',
-    components,
+    colorSpace: HELD.get(space),
+    components: components.map((v, i) => v * (PERCENT[space]?.[i] ?? 1)),
     ...(alpha < 1 ? { alpha } : {}),
-    hex: toHex(color),
+    hex: toHex(color, condition),
   };
 }
 

@@ -4,7 +4,7 @@ import { compileString } from 'sass';
 import { describe, expect, it } from 'vitest';
 import { parseColor, toHex } from '../../color/index.ts';
 import type { Library } from '../../swatch/model.ts';
-import { fleet, writeBy } from '../../testing.ts';
+import { coated, fleet, writeBy } from '../../testing.ts';
 import { less as lessFormat, scss } from './variables.ts';
 
 const swatches = fleet.groups.flatMap((g) => g.swatches);
@@ -52,7 +52,9 @@ describe('Less', () => {
     const { css } = await less.render(
       `${text}\n${names.map((n, i) => `.s${i} { color: @${n} }`).join('\n')}`,
     );
-    expect([...css.matchAll(/color: (\S+);/g)].map((m) => m[1])).toEqual(swatches.map((s) => toHex(s.color)));
+    expect([...css.matchAll(/color: (\S+);/g)].map((m) => m[1])).toEqual(
+      swatches.map((s) => toHex(s.color, coated)),
+    );
     await expect(less.render(writeBy(lessFormat, odd))).resolves.toBeTruthy();
   });
 });

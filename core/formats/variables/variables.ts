@@ -1,4 +1,4 @@
-import { fromCss, toCss, toHex, toRgb8 } from '../../color/index.ts';
+import { type Condition, CSS_SPACES, fromCss, toCss, toHex, toRgb8 } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
@@ -12,7 +12,7 @@ function variables(
     ascii?: true;
     spaces: PlainFormat['traits']['spaces'];
     bits: number;
-    value(swatch: Swatch): string;
+    value(swatch: Swatch, condition: Condition): string;
   },
 ): PlainFormat {
   const { mark, ascii, spaces, bits, value, ...rest } = declared;
@@ -40,7 +40,7 @@ function variables(
       }
     }),
 
-    encode(library) {
+    encode(library, { condition }) {
       const unique = uniquely();
       const lines = library.groups.flatMap((group) => [
         ...(isLoose(library, group) ? [] : [`\n// ${oneLine(group.name)}\n`]),
@@ -48,7 +48,7 @@ function variables(
           const plain = ascii ? swatch.name.replace(/[^\x20-\x7e]+/g, ' ') : swatch.name;
           const name = unique(identifier(plain).replace(/^(?=\p{N}|\p{M})/u, 'c-'));
           const original = name === swatch.name ? '' : ` // ${oneLine(swatch.name)}`;
-          return `${mark}${name}: ${value(swatch)};${original}\n`;
+          return `${mark}${name}: ${value(swatch, condition)};${original}\n`;
         }),
       ]);
       return writeText(lines.join('').trimStart());
@@ -63,9 +63,9 @@ export const scss = variables({
   endings: ['scss'],
   mime: 'text/x-scss',
   mark: '$',
-  spaces: ['rgb', 'lab'],
+  spaces: [...CSS_SPACES],
   bits: 64,
-  value: ({ color, alpha }) => toCss(color, alpha),
+  value: ({ color, alpha }, condition) => toCss(color, condition, alpha),
 });
 
 export const less = variables({
@@ -79,5 +79,6 @@ export const less = variables({
   spaces: ['rgb'],
   bits: 8,
   // Less has a function of its own called color(), so only the plain notations are safe
-  value: ({ color, alpha = 1 }) => (alpha < 1 ? `rgba(${toRgb8(color).join(', ')}, ${alpha})` : toHex(color)),
+  value: ({ color, alpha = 1 }, condition) =>
+    alpha < 1 ? `rgba(${toRgb8(color, condition).join(', ')}, ${alpha})` : toHex(color, condition),
 });

@@ -3,10 +3,18 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { TriangleAlert, X } from 'lucide-react';
 import { nanoid } from 'nanoid';
 import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
-import { type Code, type CodeColor, type CodeLine, readCodes, toHex } from '#core/color/index';
+import {
+  type Code,
+  type CodeColor,
+  type CodeLine,
+  type Condition,
+  readCodes,
+  toHex,
+} from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
 import { useTextTaker } from '~/features/open/OpenFiles';
 import type { Line } from '~/state/codes';
+import { useCondition } from '~/state/condition';
 import { useCodes, useStores } from '~/state/stores';
 import { Field } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
@@ -45,6 +53,7 @@ export function CodesSource() {
 
 /** The field for the next code: it shows what it reads while one types, and Enter takes it. */
 function Entry() {
+  const condition = useCondition();
   const store = useStores().codes;
   const [text, setText] = useState('');
   const read = useMemo(() => readCodes(text), [text]);
@@ -82,7 +91,7 @@ function Entry() {
       </Button>
       <p className="caption" role="status">
         {text.trim()
-          ? said(read)
+          ? said(read, condition)
           : 'Enter adds it and clears the field. A pasted list becomes a line for each.'}
       </p>
     </form>
@@ -90,13 +99,13 @@ function Entry() {
 }
 
 /** What was read in a line, in a few words. */
-function said({ codes }: CodeLine): string {
+function said({ codes }: CodeLine, condition: Condition): string {
   if (codes.length === 0) return 'No colour in it yet.';
   const [first] = codes;
   if (codes.length > 1) return count(codes.length, 'colour');
   if (first.problem) return first.problem;
   if (first.question) return QUESTIONS[first.question];
-  const hex = toHex(first.readings[0].colors[0].color).toUpperCase();
+  const hex = toHex(first.readings[0].colors[0].color, condition).toUpperCase();
   return first.name ? `${first.name}, ${hex}` : hex;
 }
 
@@ -110,6 +119,7 @@ const QUESTIONS: Record<NonNullable<Code['question']>, string> = {
 
 /** What a code looks like at this moment: its colours, a question between two, or nothing. */
 function Chips({ codes, own, large }: { codes: Code[]; own: Record<number, string>; large?: boolean }) {
+  const condition = useCondition();
   const most = large ? 6 : 4;
   return (
     <span className={css.chips} data-large={large} aria-hidden>
@@ -124,7 +134,7 @@ function Chips({ codes, own, large }: { codes: Code[]; own: Record<number, strin
           <i
             key={`${code.from}${reading.id}`}
             className={open ? css.half : undefined}
-            style={{ background: face(reading.colors[0]) }}
+            style={{ background: face(reading.colors[0], condition) }}
           />
         ));
       })}
@@ -134,8 +144,8 @@ function Chips({ codes, own, large }: { codes: Code[]; own: Record<number, strin
 }
 
 /** A colour as it is seen on the page, with its alpha. */
-const face = ({ color, alpha = 1 }: CodeColor) =>
-  toHex(color) +
+const face = ({ color, alpha = 1 }: CodeColor, condition: Condition) =>
+  toHex(color, condition) +
   Math.round(alpha * 255)
     .toString(16)
     .padStart(2, '0');
@@ -265,6 +275,7 @@ function Marked({ line: { text, read } }: { line: Line }) {
 
 /** What a line gives, asks or lacks. */
 function Says({ entry }: { entry: CodeEntry }) {
+  const condition = useCondition();
   const store = useStores().codes;
   const { line, colors, open, answers } = entry;
   const codes = line.read?.codes ?? [];
@@ -312,7 +323,7 @@ function Says({ entry }: { entry: CodeEntry }) {
             onClick={() => store.answer(line.id, place, reading.id)}
           >
             {reading.colors.slice(0, 1).map((c) => (
-              <i key="one" style={{ background: face(c) }} />
+              <i key="one" style={{ background: face(c, condition) }} />
             ))}
             {reading.label}
           </PlainButton>
@@ -331,7 +342,7 @@ function Says({ entry }: { entry: CodeEntry }) {
       {entry.same ? (
         <span className="caption">same as line {entry.same}</span>
       ) : (
-        colors.length === 1 && <span className="mono">{toHex(first.color).toUpperCase()}</span>
+        colors.length === 1 && <span className="mono">{toHex(first.color, condition).toUpperCase()}</span>
       )}
     </span>
   );
@@ -339,6 +350,7 @@ function Says({ entry }: { entry: CodeEntry }) {
 
 /** The colours in their order, what is still open, and the way to the tray. */
 function Side({ list, onClear }: { list: ReturnType<typeof useEntries>; onClear(): void }) {
+  const condition = useCondition();
   const store = useStores().codes;
   const { suggest, once, lines } = useCodes();
   const toTray = useToTray();
@@ -364,7 +376,7 @@ function Side({ list, onClear }: { list: ReturnType<typeof useEntries>; onClear(
       <strong role="status">{count(taken.length, 'colour')}</strong>
       <div className={css.board} aria-hidden>
         {shown.slice(0, 600).map((c, i) => (
-          <i key={i} style={{ background: face(c) }} />
+          <i key={i} style={{ background: face(c, condition) }} />
         ))}
       </div>
       {questions.map(({ question, codes, readings }) => (

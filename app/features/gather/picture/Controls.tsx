@@ -3,7 +3,7 @@ import Slider from '@mui/material/Slider';
 import ToggleButton from '@mui/material/ToggleButton';
 import ToggleButtonGroup from '@mui/material/ToggleButtonGroup';
 import { memo } from 'react';
-import { toHex } from '#core/color/index';
+import { screenOnly, toHex } from '#core/color/index';
 import {
   type Amendment,
   colorKey,
@@ -282,7 +282,10 @@ const LookAlikes = memo(function LookAlikes({
             {pairs.slice(0, 12).map((pair) => (
               <div key={`${colorKey(pair.left)}/${colorKey(pair.right)}`} className={css.pair}>
                 <span title={`ΔE00 ${pair.deltaE00.toFixed(1)}`}>
-                  <WingPair left={toHex(pair.left.color)} right={toHex(pair.right.color)} />
+                  <WingPair
+                    left={toHex(pair.left.color, screenOnly)}
+                    right={toHex(pair.right.color, screenOnly)}
+                  />
                 </span>
                 <span className={css.keep}>
                   {(['left', 'mean', 'right'] as const).map((keep) => (
@@ -291,7 +294,7 @@ const LookAlikes = memo(function LookAlikes({
                       key={keep}
                       className="caption"
                       onClick={() => amend([{ pair, keep }])}
-                      aria-label={`Keep ${keep === 'mean' ? 'the mean' : `the ${keep} one`} of ${toHex(pair.left.color)} and ${toHex(pair.right.color)}`}
+                      aria-label={`Keep ${keep === 'mean' ? 'the mean' : `the ${keep} one`} of ${toHex(pair.left.color, screenOnly)} and ${toHex(pair.right.color, screenOnly)}`}
                     >
                       {keep}
                     </PlainButton>

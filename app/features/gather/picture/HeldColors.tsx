@@ -1,9 +1,18 @@
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import { type FormEvent, memo, useState } from 'react';
-import { type Color, NotationError, parseColor, toHex } from '#core/color/index';
+import {
+  type Color,
+  type Condition,
+  convert,
+  NotationError,
+  parseColor,
+  screenOnly,
+  toHex,
+} from '#core/color/index';
 import type { Held } from '#core/picture/index';
 import { isLoose, type Library } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
 import { useWorkspace, type Workspace } from '~/state/workspace';
 import { Field } from '~/ui/field';
@@ -17,7 +26,7 @@ const COMMON: Held[] = [
   { name: 'ink', color: { space: 'rgb', components: [0, 0, 0] } },
 ];
 
-const same = (a: Color, b: Color) => toHex(a) === toHex(b);
+const same = (a: Color, b: Color) => toHex(a, screenOnly) === toHex(b, screenOnly);
 
 /** Colours that stay in the palette whatever else is found. */
 export const HeldColors = memo(function HeldColors({ held, set }: { held: Held[]; set: TakeState['set'] }) {
@@ -30,9 +39,9 @@ export const HeldColors = memo(function HeldColors({ held, set }: { held: Held[]
       <div className={css.held}>
         {held.map((h) => (
           <PlainButton
-            key={toHex(h.color)}
+            key={toHex(h.color, screenOnly)}
             className={css.chip}
-            style={{ background: toHex(h.color) }}
+            style={{ background: toHex(h.color, screenOnly) }}
             aria-label={`Let go of ${h.name}`}
             title={`${h.name} · click to let go`}
             onClick={() => onChange(held.filter((other) => other !== h))}
@@ -62,14 +71,19 @@ export const HeldColors = memo(function HeldColors({ held, set }: { held: Held[]
   );
 });
 
+/** A picture is made of screen colours: inks are held as they are shown. */
+const asShown = (color: Color, condition: Condition) =>
+  condition.isDevice(color) ? convert(color, 'rgb', condition) : color;
+
 function Typed({ onAdd }: { onAdd(held: Held): void }) {
+  const condition = useCondition();
   const [text, setText] = useState('');
   const [problem, setProblem] = useState('');
   const add = (event: FormEvent) => {
     event.preventDefault();
     try {
-      const color = parseColor(text);
-      onAdd({ name: toHex(color).toUpperCase(), color });
+      const color = asShown(parseColor(text), condition);
+      onAdd({ name: toHex(color, screenOnly).toUpperCase(), color });
       setText('');
       setProblem('');
     } catch (error) {
@@ -101,6 +115,7 @@ function Typed({ onAdd }: { onAdd(held: Held): void }) {
 }
 
 function FromLibrary({ workspace, onAdd }: { workspace: Workspace; onAdd(held: Held): void }) {
+  const condition = useCondition();
   const { library }: { library: Library } = useStore(workspace.store);
   return library.groups
     .filter((g) => g.swatches.length > 0)
@@ -111,10 +126,15 @@ function FromLibrary({ workspace, onAdd }: { workspace: Workspace; onAdd(held: H
           {group.swatches.slice(0, 120).map((s) => (
             <PlainButton
               key={s.id}
-              style={{ background: toHex(s.color) }}
+              style={{ background: toHex(s.color, condition) }}
               title={s.name}
-              aria-label={`Hold ${s.name || toHex(s.color)}`}
-              onClick={() => onAdd({ name: s.name || toHex(s.color).toUpperCase(), color: s.color })}
+              aria-label={`Hold ${s.name || toHex(s.color, condition)}`}
+              onClick={() =>
+                onAdd({
+                  name: s.name || toHex(s.color, condition).toUpperCase(),
+                  color: asShown(s.color, condition),
+                })
+              }
             />
           ))}
         </div>

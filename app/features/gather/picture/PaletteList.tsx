@@ -4,7 +4,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { ChevronDown, X } from 'lucide-react';
 import { nanoid } from 'nanoid';
 import { memo, useState } from 'react';
-import { toHex } from '#core/color/index';
+import { screenOnly, toHex } from '#core/color/index';
 import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
 import type { Origin, Swatch } from '#core/swatch/index';
 import type { OpenPicture } from '~/state/picture-store';
@@ -91,17 +91,20 @@ export const PaletteList = memo(function PaletteList({
             {colors.map((color, i) => (
               <PlainButton
                 key={i}
-                title={`${names[i].text} · ${toHex(color.color).toUpperCase()} · ${percent(color.share)} · click to remove`}
+                title={`${names[i].text} · ${toHex(color.color, screenOnly).toUpperCase()} · ${percent(color.share)} · click to remove`}
                 aria-label={`Remove ${names[i].text}`}
                 onClick={() => remove(state, color)}
-                style={{ background: toHex(color.color), opacity: goes.has(colorKey(color)) ? 0.45 : 1 }}
+                style={{
+                  background: toHex(color.color, screenOnly),
+                  opacity: goes.has(colorKey(color)) ? 0.45 : 1,
+                }}
               />
             ))}
           </div>
         ) : (
           colors.map((color, i) => {
             const key = colorKey(color);
-            const hex = toHex(color.color);
+            const hex = toHex(color.color, screenOnly);
             return (
               <div key={i} className={css.row} data-goes={goes.has(key)} title={hex.toUpperCase()}>
                 <span className={css.face} style={{ background: hex }}>

@@ -3,7 +3,7 @@ import LinearProgress from '@mui/material/LinearProgress';
 import { Bookmark, X } from 'lucide-react';
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { useParams, useRouteLoaderData } from 'react-router';
-import { toHex } from '#core/color/index';
+import { screenOnly, toHex } from '#core/color/index';
 import { colorKey, type PaletteColor } from '#core/picture/index';
 import { useOpenFiles } from '~/features/open/OpenFiles';
 import type { loader as rootLoader } from '~/root';
@@ -101,8 +101,8 @@ function taken({ recipe: { method }, set }: TakeState, color: PaletteColor) {
   set(({ points, held }) => {
     if (method === 'point')
       return points.some((p) => colorKey(p) === colorKey(color)) ? {} : { points: [...points, color] };
-    const hex = toHex(color.color);
-    return held.some((h) => toHex(h.color) === hex)
+    const hex = toHex(color.color, screenOnly);
+    return held.some((h) => toHex(h.color, screenOnly) === hex)
       ? {}
       : { held: [...held, { name: hex.toUpperCase(), color: color.color }] };
   });

@@ -8,7 +8,7 @@ import {
   useRef,
   useState,
 } from 'react';
-import { toHex } from '#core/color/index';
+import { screenOnly, toHex } from '#core/color/index';
 import { type PaletteColor, type Region, rectangle } from '#core/picture/index';
 import { PlainButton } from '~/ui/plain-button';
 import type { OpenedPicture, PictureQueries } from '~/workers/picture-messages';
@@ -309,8 +309,8 @@ function Loupe({ id, at, state, view }: { id: string; at: Point; state: TakeStat
       )}
       {seen?.color && (
         <div className={css.seen}>
-          <span style={{ background: toHex(seen.color.color) }} />
-          <span className="mono">{toHex(seen.color.color).toUpperCase()}</span>
+          <span style={{ background: toHex(seen.color.color, screenOnly) }} />
+          <span className="mono">{toHex(seen.color.color, screenOnly).toUpperCase()}</span>
           {method === 'reduce' && <span className="caption">click to hold</span>}
         </div>
       )}

@@ -1,6 +1,6 @@
 import { Plus, X } from 'lucide-react';
 import { memo, useState } from 'react';
-import { toHex } from '#core/color/index';
+import { screenOnly, toHex } from '#core/color/index';
 import type { Take } from '#core/picture/index';
 import type { Board, PictureStore } from '~/state/picture-store';
 import { PlainButton } from '~/ui/plain-button';
@@ -98,7 +98,7 @@ export const Takes = memo(function Takes({
               aria-hidden
               onClick={() => store.chooseTake(source, take.id)}
             >
-              <i style={{ background: sideBySide(take.colors.map((c) => toHex(c.color))) }} />
+              <i style={{ background: sideBySide(take.colors.map((c) => toHex(c.color, screenOnly))) }} />
             </PlainButton>
           </div>
         );

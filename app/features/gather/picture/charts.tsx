@@ -8,7 +8,7 @@ import {
   XAxis,
   YAxis,
 } from 'recharts';
-import { toHex } from '#core/color/index';
+import { screenOnly, toHex } from '#core/color/index';
 import type { Distribution, PaletteColor } from '#core/picture/index';
 import { MOST_BARS } from './most-bars';
 
@@ -23,7 +23,7 @@ export const Coverage = memo(function Coverage({ colors }: { colors: PaletteColo
   return (
     <ResponsiveContainer>
       <BarChart
-        data={bars.map((c) => ({ share: c.share * 100, fill: toHex(c.color) }))}
+        data={bars.map((c) => ({ share: c.share * 100, fill: toHex(c.color, screenOnly) }))}
         margin={{ top: 4, right: 0, bottom: 0, left: 0 }}
         barCategoryGap={1}
       >

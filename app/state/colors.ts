@@ -1,0 +1,92 @@
+import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
+import {
+  type Color,
+  ColorEngine,
+  type Condition,
+  type ConditionSetting,
+  conditionIn,
+  conditionOf,
+  profilesOf,
+  SHIPPED,
+} from '#core/color/index';
+import coatedUrl from '../../profiles/coated-offset.icc?url';
+import uncoatedUrl from '../../profiles/uncoated-offset.icc?url';
+
+const shippedUrls: Record<string, string> = {
+  [SHIPPED.coated]: coatedUrl,
+  [SHIPPED.uncoated]: uncoatedUrl,
+};
+
+/** Where a profile is to be had. */
+export const profileUrl = (hash: string) => shippedUrls[hash] ?? `/profiles/${hash}`;
+
+/**
+ * The colour engine of a page or worker: fetched once, when the first colour is wanted, with the profiles it needs. Nothing is
+ * shown before they are here, so that no colour turns into another.
+ */
+export class Colors {
+  private loading: Promise<ColorEngine> | null = null;
+  private readonly coming = new Map<string, Promise<void>>();
+
+  /** @param engine one that is loaded already */
+  constructor(
+    private readonly get: typeof fetch = (...args) => fetch(...args),
+    private engine: ColorEngine | null = null,
+  ) {}
+
+  /** A condition at work, with the profiles that colors name. @throws Error that says what could not be fetched */
+  async condition(setting: ConditionSetting, colors: Iterable<Color> = []): Promise<Condition> {
+    const engine = await this.load();
+    const wanted = profilesOf(setting, colors);
+    await Promise.all(wanted.map((hash) => this.fetchProfile(engine, hash)));
+    return this.here(setting)!;
+  }
+
+  /** The same at once, where all has been fetched; null where it has not. */
+  here(setting: ConditionSetting): Condition | null {
+    if (!this.engine) return null;
+    // a profile that is gone for good leaves the usual paper rather than no colours
+    return conditionIn(this.engine, this.has(setting) ? setting : conditionOf({}));
+  }
+
+  /** Whether a condition's profile has been fetched. */
+  has({ profile }: ConditionSetting): boolean {
+    return this.engine?.profile(profile) !== undefined;
+  }
+
+  /** The engine itself, for pictures in inks. */
+  async load(): Promise<ColorEngine> {
+    if (this.engine) return this.engine;
+    this.loading ??= this.fetchEngine();
+    try {
+      this.engine = await this.loading;
+      return this.engine;
+    } catch (error) {
+      // what was in the way may be gone at the next try
+      this.loading = null;
+      throw new Error(`Colours cannot be shown: ${(error as Error).message}`);
+    }
+  }
+
+  private async fetchEngine(): Promise<ColorEngine> {
+    const [{ instantiate }] = await Promise.all([import('lcms-wasm')]);
+    const engine = new ColorEngine(await instantiate({ locateFile: () => lcmsUrl }));
+    // what colours without a setting of their own are shown under
+    await this.fetchProfile(engine, conditionOf({}).profile);
+    return engine;
+  }
+
+  private fetchProfile(engine: ColorEngine, hash: string): Promise<void> {
+    if (engine.profile(hash)) return Promise.resolve();
+    const coming = this.coming.get(hash) ?? this.take(engine, hash).finally(() => this.coming.delete(hash));
+    this.coming.set(hash, coming);
+    return coming;
+  }
+
+  private async take(engine: ColorEngine, hash: string): Promise<void> {
+    const response = await this.get(profileUrl(hash));
+    if (response.status === 404) return;
+    if (!response.ok) throw new Error('a colour profile could not be fetched. Check the connection.');
+    engine.add(new Uint8Array(await response.arrayBuffer()), hash);
+  }
+}

@@ -1,0 +1,31 @@
+import { createContext, useContext, useEffect, useState } from 'react';
+import { type Condition, type ConditionSetting, conditionOf, screenOnly } from '#core/color/index';
+import { useStores } from './stores';
+
+/** What the colours of a screen are printed under. */
+export const ConditionContext = createContext<Condition>(screenOnly);
+
+/** The condition under which the colours around are shown. */
+export const useCondition = (): Condition => useContext(ConditionContext);
+
+/** A condition at work for a screen without a library of its own; null until it is fetched, and why it is not to be had. */
+export function useConditionFor(setting: ConditionSetting = conditionOf({})): {
+  condition: Condition | null;
+  problem: string | null;
+} {
+  const { colors } = useStores();
+  const [condition, setCondition] = useState<Condition | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const { profile, intent, inkLimit } = setting;
+  useEffect(() => {
+    let wanted = true;
+    colors.condition({ profile, intent, inkLimit }).then(
+      (found) => wanted && setCondition(found),
+      (error) => wanted && setProblem((error as Error).message),
+    );
+    return () => {
+      wanted = false;
+    };
+  }, [colors, profile, intent, inkLimit]);
+  return { condition, problem };
+}

@@ -1,0 +1,32 @@
+import { fileURLToPath } from 'node:url';
+import {
+  type ColorEngine,
+  type Condition,
+  type ConditionSetting,
+  conditionIn,
+  conditionOf,
+} from '../core/color/index.ts';
+import type { Lent } from '../core/formats/index.ts';
+import { loadEngine } from '../profiles/load.ts';
+import { typesetting } from './typesetting.ts';
+
+let loaded: Promise<ColorEngine> | null = null;
+
+/** The engine of this run, with the shipped profiles; loaded when the first colour is asked for. */
+export function colorEngine(): Promise<ColorEngine> {
+  loaded ??= loadEngine(fileURLToPath(new URL('../profiles/', import.meta.url)));
+  return loaded;
+}
+
+/** What a library is printed under; the usual paper where its profile is not here. */
+export async function conditionHere(library: { condition?: ConditionSetting } = {}): Promise<Condition> {
+  const engine = await colorEngine();
+  const setting = conditionOf(library);
+  return conditionIn(engine, engine.profile(setting.profile) ? setting : conditionOf({}));
+}
+
+/** All that a format is lent in a shell. */
+export const lentHere = async (library?: { condition?: ConditionSetting }): Promise<Lent> => ({
+  ...typesetting,
+  condition: await conditionHere(library),
+});

@@ -1,0 +1,18 @@
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { instantiate } from 'lcms-wasm';
+import { ColorEngine } from '../core/color/index.ts';
+
+/** The profiles that ship with Papillon. */
+export const SHIPPED_FILES = ['coated-offset.icc', 'uncoated-offset.icc'];
+
+/** The engine with the shipped profiles open, where there is a file system. @param folder where they lie */
+export async function loadEngine(folder: string): Promise<ColorEngine> {
+  const [lcms, ...files] = await Promise.all([
+    instantiate(),
+    ...SHIPPED_FILES.map((name) => readFile(join(folder, name))),
+  ]);
+  const engine = new ColorEngine(lcms);
+  for (const bytes of files) engine.add(bytes);
+  return engine;
+}
