@@ -56,8 +56,8 @@ function installPackages(packages, why) {
 }
 
 /**
- * What the tests use besides npm's packages: a browser (`CHROMIUM`, or Debian's), and two programs that give a
- * second opinion on PDF. Returns the browser's path.
+ * What the tests use besides npm's packages: a browser (`CHROMIUM`, or Debian's), two programs that give a second opinion on
+ * PDF, one that does on colour, and the measurements of two kinds of print. Returns the browser's path.
  */
 export function ensureTestTools() {
   const browser = [process.env.CHROMIUM, ...places].find((p) => p && existsSync(p));
@@ -65,6 +65,8 @@ export function ensureTestTools() {
     ...(browser ? [] : ['chromium']),
     ...(existsSync('/usr/bin/gs') ? [] : ['ghostscript']),
     ...(existsSync('/usr/bin/mutool') ? [] : ['mupdf-tools']),
+    ...(existsSync('/usr/bin/transicc') ? [] : ['liblcms2-utils']),
+    ...(existsSync('/usr/share/color/icc/FOGRA39L.ti3') ? [] : ['icc-profiles-free']),
   ];
   if (missing.length > 0) installPackages(missing, 'The tests need more than npm’s packages.');
   return browser ?? places[0];

@@ -54,12 +54,14 @@ export class ColorEngine {
 
   /**
    * Opens a profile, once. @throws ProfileError when it cannot be used
-   * @param hash the SHA-256 of the bytes, where it is known
+   * @param knownHash the SHA-256 of the bytes, where it is known
    */
-  add(bytes: Uint8Array, hash = hashOf(bytes)): ProfileInfo {
+  add(bytes: Uint8Array, knownHash?: string): ProfileInfo {
+    // first, as counting the hash of something huge takes its time
+    const header = readProfileHeader(bytes);
+    const hash = knownHash ?? hashOf(bytes);
     const known = this.profiles.get(hash);
     if (known) return known.info;
-    const header = readProfileHeader(bytes);
     const handle = this.openBytes(bytes);
     if (!handle) throw new ProfileError('it does not open. It is damaged.');
     // 0: the description
