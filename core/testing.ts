@@ -13,7 +13,7 @@ import {
   USUAL_CONDITION,
 } from './color/index.ts';
 import type { Format, PlainFormat } from './formats/format.ts';
-import type { Options } from './formats/options.ts';
+import type { Options } from './options.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
 
 // the same examples in every run, so that a failure is of the change and not of the dice; FC_SEED throws them anew

@@ -1,11 +1,14 @@
 import { sql } from 'drizzle-orm';
 import {
+  boxOf,
   type Color,
   conditionOf,
   deltaE00,
   type Lab,
   NotationError,
   parseColor,
+  type Reach,
+  reachOf,
   toLab,
 } from '../core/color/index.ts';
 import { conditionFor } from './conditions.ts';
@@ -116,7 +119,7 @@ export function isColorQuery(query: string): Color | null {
 export async function findColor(db: Tx, color: Color): Promise<Hit[]> {
   // a colour that is typed in inks is looked for as the usual paper shows it
   const wanted = toLab(color, await conditionFor(db, conditionOf({})));
-  const around = reachOf(wanted);
+  const around = reachOf(wanted, CLOSE);
   const different = await db.all<{ cell: number; l: number; a: number; b: number }>(
     sql`SELECT DISTINCT cell, l, a, b FROM swatches
       WHERE cell IN (SELECT value FROM json_each(${JSON.stringify(cellsAround(wanted, around))}))
@@ -153,29 +156,11 @@ export async function findColor(db: Tx, color: Color): Promise<Hit[]> {
   });
 }
 
-/**
- * How far away colours within {@link CLOSE} can lie in Lab. ΔE00 counts strong colours' distances less: a difference of chroma
- * by 1 + 0.045 C, one of hue by 1 + 0.015 C, one of lightness by up to 1.75 (CIE 142-2001); it stretches a* near grey by up
- * to 1.5, and turns the axes in the blues, which a half more allows for.
- */
-function reachOf([, a, b]: Lab) {
-  const chroma = Math.hypot(a, b);
-  const strong = chroma + 8 * CLOSE;
-  const [c, h] = [CLOSE * (1 + 0.045 * strong), CLOSE * (1 + 0.015 * strong)];
-  // near grey every direction is much the same
-  return chroma < 20
-    ? { lightness: CLOSE * 1.75, chroma: c, hue: c, toGrey: [1, 0] }
-    : { lightness: CLOSE * 1.75, chroma: c * 1.2, hue: h * 1.5, toGrey: [a / chroma, b / chroma] };
-}
-
 /** The cells that those colours can lie in. */
-function cellsAround(
-  lab: Lab,
-  { lightness, chroma, hue, toGrey: [u, v] }: ReturnType<typeof reachOf>,
-): number[] {
-  const [da, db] = [Math.abs(u!) * chroma + Math.abs(v!) * hue, Math.abs(v!) * chroma + Math.abs(u!) * hue];
-  const low = cellsOf([lab[0] - lightness, lab[1] - da, lab[2] - db]);
-  const high = cellsOf([lab[0] + lightness, lab[1] + da, lab[2] + db]);
+function cellsAround(lab: Lab, around: Reach): number[] {
+  const [dl, da, db] = boxOf(around);
+  const low = cellsOf([lab[0] - dl, lab[1] - da, lab[2] - db]);
+  const high = cellsOf([lab[0] + dl, lab[1] + da, lab[2] + db]);
   const cells: number[] = [];
   for (let l = low[0]; l <= high[0]; l++)
     for (let a = low[1]; a <= high[1]; a++)

@@ -30,6 +30,8 @@ export const screenOnly: Condition = {
   shown: noInks,
   measured: noInks,
   inks: noInks,
+  print: noInks,
+  separate: noInks,
   prepare: () => undefined,
   seen: new WeakMap(),
 };
@@ -66,6 +68,14 @@ export class PrintCondition implements Condition {
   inks(lab: Lab, measured: boolean): number[] {
     const { profile, intent } = this.setting;
     return [...this.engine.fromLab(profile, Float32Array.from(lab), measured ? MEASURED : mannerOf(intent))];
+  }
+
+  print(inks: Float32Array): Float32Array {
+    return this.engine.toLab(this.setting.profile, inks, MEASURED);
+  }
+
+  separate(labs: Float32Array): Float32Array {
+    return this.engine.fromLab(this.setting.profile, labs, MEASURED);
   }
 
   prepare(colors: Iterable<Color>): void {

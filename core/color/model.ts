@@ -78,6 +78,10 @@ export interface Condition {
   measured(color: Color): Lab;
   /** Inks 0–1 for a colour: `measured` for one that was measured (absolute), else under the condition's intent. */
   inks(lab: Lab, measured: boolean): number[];
+  /** What an instrument would measure of very many ink mixes, C, M, Y, K 0–1 one after the other; L, a, b likewise. */
+  print(inks: Float32Array): Float32Array;
+  /** Inks for very many measured colours. */
+  separate(labs: Float32Array): Float32Array;
   /** Takes device colours through the profiles in one call, so that each by itself is only looked up. */
   prepare(colors: Iterable<Color>): void;
   /** Appearances found so far. */

@@ -9,9 +9,9 @@ import {
   toHex,
   toLab,
 } from '../color/index.ts';
+import type { Options } from '../options.ts';
 import { allSwatches, countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
 import type { Format } from './format.ts';
-import type { Options } from './options.ts';
 import { plural } from './text.ts';
 import type { Lent } from './typesetting.ts';
 

@@ -1,4 +1,4 @@
-import type { Options } from './options.ts';
+import type { Options } from '../options.ts';
 
 /** A format as one destination takes it. */
 export interface Suited {

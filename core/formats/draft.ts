@@ -1,7 +1,7 @@
+import type { Options } from '../options.ts';
 import type { Group, NewId, Swatch } from '../swatch/model.ts';
 import { FormatError } from './error.ts';
 import type { Decoded, Format } from './format.ts';
-import type { Options } from './options.ts';
 import { readText } from './text.ts';
 
 /** More swatches than any file has that was made for people. */

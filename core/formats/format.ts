@@ -1,6 +1,6 @@
 import type { Space } from '../color/index.ts';
+import type { OptionDeclaration, Options } from '../options.ts';
 import type { Kind, Library, NewId } from '../swatch/model.ts';
-import type { OptionDeclaration, Options } from './options.ts';
 import type { Lent } from './typesetting.ts';
 
 /** What a format can hold. Papillon shows these; what really changes is found by writing and reading back. */

@@ -1,3 +1,4 @@
+export * from '../options.ts';
 export * from './archive.ts';
 export * from './changes.ts';
 export * from './checks.ts';
@@ -7,7 +8,6 @@ export * from './format.ts';
 export * from './intake.ts';
 export * from './kit.ts';
 export * from './names.ts';
-export * from './options.ts';
 export * from './registry.ts';
 export * from './sheet.ts';
 export * from './typesetting.ts';

@@ -1,9 +1,9 @@
+import type { Options } from '../options.ts';
 import { pictureType } from '../picture/sniff.ts';
 import type { NewId } from '../swatch/model.ts';
 import { isZip, type Unpacked, unpack } from './archive.ts';
 import { FormatError } from './error.ts';
 import { baseName } from './names.ts';
-import type { Options } from './options.ts';
 import { type Opened, openSwatchFile, recognise } from './registry.ts';
 
 /** A zip in a zip in a zip is looked into; a fourth is not. */

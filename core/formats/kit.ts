@@ -1,5 +1,6 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex } from '@noble/hashes/utils';
+import type { Options } from '../options.ts';
 import { stored } from '../stored.ts';
 import { countSwatches, isLoose, type Library, subset } from '../swatch/model.ts';
 import { freePaths, pack } from './archive.ts';
@@ -7,7 +8,6 @@ import { type ChangeReport, changesInParts, summarize } from './changes.ts';
 import { type Destination, destinationById, destinations } from './destinations.ts';
 import type { Format } from './format.ts';
 import { fileName } from './names.ts';
-import type { Options } from './options.ts';
 import { formatById } from './registry.ts';
 import { plural, writeText } from './text.ts';
 import type { Lent } from './typesetting.ts';

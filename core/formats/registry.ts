@@ -1,3 +1,4 @@
+import type { Options } from '../options.ts';
 import type { NewId } from '../swatch/model.ts';
 import { acb } from './acb/acb.ts';
 import { aco } from './aco/aco.ts';
@@ -17,7 +18,6 @@ import { iccNamed } from './icc-named/icc-named.ts';
 import { jascPal } from './jasc-pal/jasc-pal.ts';
 import { mtl } from './mtl/mtl.ts';
 import { baseName, lastPart } from './names.ts';
-import type { Options } from './options.ts';
 import { papillon } from './papillon/papillon.ts';
 import { pdf } from './pdf/pdf.ts';
 import { png } from './png/png.ts';

@@ -1,6 +1,6 @@
 import { type Condition, toHex } from '../color/index.ts';
+import type { OptionDeclaration } from '../options.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
-import type { OptionDeclaration } from './options.ts';
 
 export interface Chip {
   swatch: Swatch;

@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button';
 import { lazy, Suspense, useState } from 'react';
+import { screenOnly } from '#core/color/index';
 import { allSwatches, removeSwatches } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { ConditionContext, useCondition } from '~/state/condition';
 import { useLibraryState, useTray } from '~/state/stores';
 import { PlainButton } from '~/ui/plain-button';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
@@ -15,9 +16,11 @@ const MOST_SHOWN = 120;
 
 /** The strip where gathered colours wait. */
 export function Tray() {
-  const condition = useCondition();
+  const around = useCondition();
   const tray = useTray();
-  const { library, undo, problem, said } = useLibraryState(tray);
+  const { library, condition: own, undo, problem, said } = useLibraryState(tray);
+  // the open library says how the colours look, once it is here
+  const condition = around === screenOnly ? own : around;
   useTold(said, tray.dismiss);
   const [placing, setPlacing] = useState(false);
   const swatches = allSwatches(library);
@@ -35,39 +38,41 @@ export function Tray() {
       </BottomBar>
     );
   return (
-    <BottomBar label="Tray" filled>
-      <div className={css.count}>
-        <strong>Tray</strong>
-        <div className="caption">{swatches.length} waiting</div>
-      </div>
-      <div className={css.colors} data-wide={wide}>
-        {swatches.slice(0, MOST_SHOWN).map((s) => (
-          <PlainButton
-            key={s.id}
-            title={`${swatchLabel(s, condition)} · click to take it out of the tray`}
-            aria-label={`Take ${swatchLabel(s, condition)} out of the tray`}
-            onClick={() => tray.edit(removeSwatches([s.id]))}
-          >
-            <SwatchFace swatch={s} className={css.face} />
-          </PlainButton>
-        ))}
-      </div>
-      <span className={`caption ${css.more}`}>
-        {problem ??
-          (swatches.length > MOST_SHOWN
-            ? `${count(swatches.length - MOST_SHOWN, 'more colour')} not shown`
-            : '')}
-      </span>
-      {undo && (
-        <Button variant="text" onClick={() => tray.undo()}>
-          Undo
+    <ConditionContext value={condition}>
+      <BottomBar label="Tray" filled>
+        <div className={css.count}>
+          <strong>Tray</strong>
+          <div className="caption">{swatches.length} waiting</div>
+        </div>
+        <div className={css.colors} data-wide={wide}>
+          {swatches.slice(0, MOST_SHOWN).map((s) => (
+            <PlainButton
+              key={s.id}
+              title={`${swatchLabel(s, condition)} · click to take it out of the tray`}
+              aria-label={`Take ${swatchLabel(s, condition)} out of the tray`}
+              onClick={() => tray.edit(removeSwatches([s.id]))}
+            >
+              <SwatchFace swatch={s} className={css.face} />
+            </PlainButton>
+          ))}
+        </div>
+        <span className={`caption ${css.more}`}>
+          {problem ??
+            (swatches.length > MOST_SHOWN
+              ? `${count(swatches.length - MOST_SHOWN, 'more colour')} not shown`
+              : '')}
+        </span>
+        {undo && (
+          <Button variant="text" onClick={() => tray.undo()}>
+            Undo
+          </Button>
+        )}
+        <Button onClick={() => tray.edit(removeSwatches(swatches.map((s) => s.id)))}>Empty</Button>
+        <Button variant="contained" onClick={() => setPlacing(true)}>
+          Place in…
         </Button>
-      )}
-      <Button onClick={() => tray.edit(removeSwatches(swatches.map((s) => s.id)))}>Empty</Button>
-      <Button variant="contained" onClick={() => setPlacing(true)}>
-        Place in…
-      </Button>
-      <Suspense>{placing && <PlaceDialog onClose={() => setPlacing(false)} />}</Suspense>
-    </BottomBar>
+        <Suspense>{placing && <PlaceDialog onClose={() => setPlacing(false)} />}</Suspense>
+      </BottomBar>
+    </ConditionContext>
   );
 }

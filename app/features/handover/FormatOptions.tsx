@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import type { FileChoice, Format } from '#core/formats/index';
-import { NumberField } from '~/ui/number-field';
+import { OptionFields } from '~/ui/options';
 import { Tick } from '~/ui/tick';
 import css from './FormatOptions.module.css';
 
@@ -22,7 +22,7 @@ export function FormatOptions({
   /** How many files there would be with one per group; 1 when that means nothing. */
   groups: number;
 }) {
-  const set = (id: string, value: number | boolean) =>
+  const set = (id: string, value: number | boolean | string) =>
     onChange({ ...choice, options: { ...choice.options, [id]: value } });
   return (
     <>
@@ -33,27 +33,7 @@ export function FormatOptions({
           label={`one file per group, ${groups}`}
         />
       )}
-      {(format.options ?? []).map((option) => {
-        const value = choice.options?.[option.id] ?? option.initial;
-        return option.type === 'boolean' ? (
-          <Tick
-            key={option.id}
-            checked={Boolean(value)}
-            onChange={(on) => set(option.id, on)}
-            label={option.label.toLowerCase()}
-          />
-        ) : (
-          <NumberField
-            key={option.id}
-            label={option.label.toLowerCase()}
-            value={Number(value)}
-            min={option.min}
-            max={option.max}
-            unit={option.unit}
-            onChange={(n) => set(option.id, n)}
-          />
-        );
-      })}
+      <OptionFields declared={format.options ?? []} chosen={choice.options} onSet={set} />
     </>
   );
 }

@@ -1,8 +1,8 @@
 import { type Color, fromRgb8, screenOnly, toHex, toRgb8 } from '../../color/index.ts';
+import { optionOf } from '../../options.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { optionOf } from '../options.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
 import { beginningOf, short, uniquely, writeText } from '../text.ts';
 import { INDEXED, nearestIndexed } from './indexed.ts';

@@ -1,12 +1,12 @@
 import { decode as decodePng, encode as encodePng } from 'fast-png';
 import { type Condition, fromRgb8, toRgb8 } from '../../color/index.ts';
+import { type Options, optionOf } from '../../options.ts';
 import { countSwatches, type Library } from '../../swatch/model.ts';
 import { ByteWriter } from '../bytes.ts';
 import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { Format } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
-import { type Options, optionOf } from '../options.ts';
 import { chipsOf, columnsOption, type PixelSheet } from '../sheet.ts';
 
 /** The largest sheet, in pixels: what browsers and sharp still draw. */

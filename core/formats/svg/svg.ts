@@ -1,9 +1,9 @@
 import svgpath from 'svgpath';
 import { fromCss, toHex } from '../../color/index.ts';
+import { optionOf } from '../../options.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { optionOf } from '../options.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
 import { blankRemarks, plural, readText, short, writeText } from '../text.ts';
 import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode } from '../xml.ts';

@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { TriangleAlert, X } from 'lucide-react';
 import { nanoid } from 'nanoid';
 import { useCallback, useDeferredValue, useMemo, useRef, useState } from 'react';
+import { screenOnly } from '#core/color/condition';
 import {
   type Code,
   type CodeColor,
@@ -28,6 +29,11 @@ import { type CodeEntry, useEntries } from './use-entries';
 
 /** Gather › Codes: anything typed or pasted that holds colours, line by line. */
 export function CodesSource() {
+  // codes may be inks, which have no colour before the condition is here
+  return useCondition() === screenOnly ? null : <Codes />;
+}
+
+function Codes() {
   const store = useStores().codes;
   const state = useCodes();
   const toast = useToast();

@@ -1,0 +1,13 @@
+import { against } from './against/against.ts';
+import type { Check } from './check.ts';
+import { contrastCheck } from './contrast/contrast.ts';
+import { ink } from './ink/ink.ts';
+import { lookAlikes } from './look-alikes/look-alikes.ts';
+import { names } from './names/names.ts';
+import { pressGamut } from './press-gamut/press-gamut.ts';
+import { vision } from './vision/vision.ts';
+
+/** Every check there is, in the order they are listed. A new one is a folder and a place in this list. */
+export const checks: readonly Check[] = [pressGamut, lookAlikes, contrastCheck, vision, ink, names, against];
+
+export const checkById = (id: string): Check | undefined => checks.find((c) => c.id === id);
