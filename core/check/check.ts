@@ -81,10 +81,13 @@ export interface Check {
   /** What stands under its title: what it looks for, as chosen. */
   about(options: Options, condition: Condition): string;
   find(asked: Asked): Promise<Found>;
+  /** A finding with its mends, where they take too long to be found for all. */
+  complete?(finding: Finding, asked: Asked): Finding;
 }
 
-/** So many findings are listed, the worst. */
+/** So many findings are listed, the worst, and so many of them are complete from the beginning. */
 export const MOST_FINDINGS = 500;
+export const COMPLETE = 10;
 
 /** Candidates for findings, of which only the worst are made. */
 export class Worst<T> {
@@ -128,6 +131,10 @@ export const lookOf = (color: Color, label: string, condition: Condition): Look 
   hex: toHex(color, condition),
   lab: toLab(color, condition),
 });
+
+/** The swatches a finding is about. */
+export const swatchesOf = (finding: Finding, library: Library): Swatch[] =>
+  finding.swatches.flatMap((id) => placed(library).find((p) => p.swatch.id === id)?.swatch ?? []);
 
 /** Names findings of swatches as they are now. */
 export const keyOf = (swatches: readonly Swatch[], condition: Condition, more = '') =>

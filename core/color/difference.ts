@@ -21,6 +21,27 @@ function seventh(v: number): number {
  * given beside the steps.
  */
 export function deltaE00(one: Lab, two: Lab): number {
+  partsOf(one, two);
+  const c = parts[1]!;
+  const t = parts[2]!;
+  return sqrt(parts[0]! * parts[0]! + c * c + t * t + parts[3]! * c * t); // (22)
+}
+
+/**
+ * The difference as three numbers whose length is {@link deltaE00}, for searches that have to know which way to go: lightness,
+ * and two of chroma and hue together.
+ */
+export function residuals00(one: Lab, two: Lab): [number, number, number] {
+  partsOf(one, two);
+  const [l, c, t, RT] = parts;
+  const half = RT! / 2;
+  return [l!, c! + half * t!, sqrt(Math.max(0, 1 - half * half)) * t!];
+}
+
+/** Of lightness, chroma and hue, each weighed, and the rotation term: written here, as an array for each would be slow. */
+const parts = new Float64Array(4);
+
+function partsOf(one: Lab, two: Lab): void {
   // by their places: taking arrays apart is slow where it happens by the million
   const L1 = one[0];
   const a1 = one[1];
@@ -75,10 +96,10 @@ export function deltaE00(one: Lab, two: Lab): number {
   const SH = 1 + 0.015 * C * T; // (20)
   const RT = -sin(2 * theta * RAD) * RC; // (21)
 
-  const l = dL / SL;
-  const c = dC / SC;
-  const t = dH / SH;
-  return sqrt(l * l + c * c + t * t + RT * c * t); // (22)
+  parts[0] = dL / SL;
+  parts[1] = dC / SC;
+  parts[2] = dH / SH;
+  parts[3] = RT;
 }
 
 function hue(a: number, b: number): number {

@@ -11,18 +11,20 @@ export interface Reach {
 }
 
 /**
- * ΔE00 counts strong colours' distances less: a difference of chroma by 1 + 0.045 C, one of hue by 1 + 0.015 C, one of
- * lightness by up to 1.75 (CIE 142-2001); it stretches a* near grey by up to 1.5, and turns the axes in the blues, which a half
- * more allows for.
+ * ΔE00 counts strong colours' distances less (CIE 142-2001): a difference of chroma by 1 + 0.045 C, one of hue by up to
+ * 1 + 0.0225 C, one of lightness by up to 1.75. It stretches a* near grey, which only brings nearer what is reached, but turns
+ * the direction to grey; and in the blues its last term, as strong as −1.73, lets chroma and hue go twice as far together.
  */
 export function reachOf([, a, b]: Lab, within: number): Reach {
   const chroma = Math.hypot(a, b);
   const strong = chroma + 8 * within;
-  const [c, h] = [within * (1 + 0.045 * strong), within * (1 + 0.015 * strong)];
-  // near grey every direction is much the same
-  return chroma < 20
-    ? { lightness: within * 1.75, chroma: c, hue: c, toGrey: [1, 0] }
-    : { lightness: within * 1.75, chroma: c * 1.2, hue: h * 1.5, toGrey: [a / chroma, b / chroma] };
+  const hue = ((Math.atan2(b, a) * 180) / Math.PI + 360) % 360;
+  const turned = chroma > 8 && hue > 205 && hue < 345 ? 2 : 1.05;
+  const [c, h] = [within * (1 + 0.045 * strong) * turned, within * (1 + 0.0225 * strong) * turned];
+  const lightness = within * 1.75;
+  return chroma < 40
+    ? { lightness, chroma: c, hue: c, toGrey: [1, 0] }
+    : { lightness, chroma: c, hue: h, toGrey: [a / chroma, b / chroma] };
 }
 
 /** Half the sides of the box in Lab that the reach fits in. */
@@ -32,7 +34,7 @@ export const boxOf = ({ lightness, chroma, hue, toGrey: [u, v] }: Reach): Lab =>
   Math.abs(v) * chroma + Math.abs(u) * hue,
 ];
 
-const SIDE = 6;
+const SIDE = 12;
 const OFFSET = 512;
 const SPAN = 1024;
 const part = (v: number) => Math.min(SPAN / SIDE, Math.max(0, Math.floor((v + OFFSET) / SIDE)));

@@ -1,4 +1,4 @@
-import { deltaE00 } from './difference.ts';
+import { deltaE00, residuals00 } from './difference.ts';
 import type { Color, Condition, Lab } from './model.ts';
 import { convert, toLab } from './spaces.ts';
 
@@ -29,20 +29,6 @@ function measure(mixes: number[][], condition: Condition): Lab[] {
   });
   const lab = condition.print(flat);
   return mixes.map((_, i) => [lab[3 * i]!, lab[3 * i + 1]!, lab[3 * i + 2]!]);
-}
-
-/** Differences in lightness, chroma and hue, as CIEDE2000 weighs them between two colours (without its turn in the blues). */
-function weighed([L, a, b]: Lab, here: Lab): (lab: Lab) => number[] {
-  const own = Math.hypot(a, b);
-  const chroma = (own + Math.hypot(here[1], here[2])) / 2;
-  const [u, v] = own > 1e-6 ? [a / own, b / own] : [1, 0];
-  const L50 = ((L + here[0]) / 2 - 50) ** 2;
-  const SL = 1 + (0.015 * L50) / Math.sqrt(20 + L50);
-  const [SC, SH] = [1 + 0.045 * chroma, 1 + 0.015 * chroma];
-  return (lab) => {
-    const [da, db] = [lab[1] - a, lab[2] - b];
-    return [(lab[0] - L) / SL, (da * u + db * v) / SC, (db * u - da * v) / SH];
-  };
 }
 
 /** Solves the 3 × 3 equations (JᵀJ + λ) x = −Jᵀr for inks whose columns of J are given. */
@@ -103,11 +89,10 @@ function settle(searches: Search[], condition: Condition): void {
     );
     let next = 0;
     const tries = going.map((s) => {
-      const weigh = weighed(s.wanted, s.lab);
-      const r = weigh(s.lab);
+      const r = residuals00(s.wanted, s.lab);
       const J = s.free.map((i) => {
         const by = s.inks[i]! > 0.5 ? -NUDGE : NUDGE;
-        const moved = weigh(felt[next++]!);
+        const moved = residuals00(s.wanted, felt[next++]!);
         return moved.map((v, k) => (v - r[k]!) / by);
       });
       let moving = s.free.map((_, k) => k);
@@ -138,12 +123,36 @@ function settle(searches: Search[], condition: Condition): void {
       const gained = s.deltaE00 - difference;
       if (gained > 1e-4) {
         Object.assign(s, { inks: tries[k], lab: labs[k], deltaE00: difference, damping: s.damping / 4 });
-        return difference > 0.05 && gained > 0.002;
+        return difference > 0.05 && gained > 0.01;
       }
       s.damping *= 6;
       return s.damping < 1000;
     });
   }
+}
+
+const FAR = 3;
+const SOME = [0, 0.3, 0.65, 1];
+const someMixes = [0, 0.5].flatMap((k) =>
+  SOME.flatMap((c) => SOME.flatMap((m) => SOME.map((y) => [c, m, y, k]))),
+);
+const printed = new WeakMap<Condition, Lab[]>();
+
+/** The nearest of some mixes spread over all there are. */
+function nearestStart(wanted: Lab, condition: Condition, limit: number): [number[], Lab, number] {
+  const labs = printed.get(condition) ?? measure(someMixes, condition);
+  printed.set(condition, labs);
+  let best = 0;
+  let least = Number.POSITIVE_INFINITY;
+  labs.forEach((lab, i) => {
+    if (total(someMixes[i]!) > limit) return;
+    const away = deltaE00(wanted, lab);
+    if (away < least) {
+      best = i;
+      least = away;
+    }
+  });
+  return [someMixes[best]!, labs[best]!, least];
 }
 
 /**
@@ -171,6 +180,16 @@ export function nearestPrints(labs: readonly Lab[], condition: Condition, limit 
     searches.filter((s) => s.deltaE00 > REACHED / 2),
     condition,
   );
+  // far outside there may be more than one place that no small step leads away from: once more from the nearest of some
+  const far = searches.filter((s) => s.deltaE00 > FAR);
+  const again = far.map((s): Search => {
+    const [inks, lab, difference] = nearestStart(s.wanted, condition, limit);
+    return { ...s, inks, lab, deltaE00: difference, damping: 0.05 };
+  });
+  settle(again, condition);
+  again.forEach((s, i) => {
+    if (s.deltaE00 < far[i]!.deltaE00) Object.assign(far[i]!, s);
+  });
   return searches.map(({ inks, lab, deltaE00 }) => ({ inks, lab, deltaE00 }));
 }
 

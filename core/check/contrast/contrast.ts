@@ -1,8 +1,9 @@
-import { CONTRAST_STEPS, contrastOf, luminance, withContrast } from '../../color/index.ts';
+import { CONTRAST_STEPS, type Condition, contrastOf, luminance, withContrast } from '../../color/index.ts';
 import { optionOf } from '../../options.ts';
 import type { Swatch } from '../../swatch/index.ts';
 import {
   type Check,
+  COMPLETE,
   type Finding,
   figure,
   keyOf,
@@ -11,6 +12,7 @@ import {
   placed,
   plural,
   settled,
+  swatchesOf,
   Worst,
 } from '../check.ts';
 
@@ -28,9 +30,6 @@ export function sides(
     swatches.filter((s) => (role ? s.role === role : usual.test(s.role ?? '')));
   return { text: of(text, TEXT), ground: of(ground, GROUND) };
 }
-
-/** Mends are found for so many; each takes some milliseconds. */
-const MOST_MENDED = 100;
 
 export const contrastCheck: Check = {
   id: 'contrast',
@@ -75,19 +74,9 @@ export const contrastCheck: Check = {
         const ratio = contrastOf(luminance(t.color, condition), luminance(g.color, condition));
         if (ratio < least) worst.add(least - ratio, { text: t, ground: g, ratio });
       }
-    const findings: Finding[] = [];
-    for (const [i, { measure, of }] of worst.take().entries()) {
-      if (i % 10 === 0) await breathe(i, MOST_MENDED);
-      const { text: t, ground: g, ratio } = of;
+    const findings = worst.take().map(({ measure, of: { text: t, ground: g, ratio } }, i): Finding => {
       const [name, on] = [nameOf(t, condition), nameOf(g, condition)];
-      const mended =
-        i < MOST_MENDED
-          ? [
-              ['Change', t, withContrast(t.color, g.color, least, condition)] as const,
-              ['Change the ground', g, withContrast(g.color, t.color, least, condition)] as const,
-            ]
-          : [];
-      findings.push({
+      const finding: Finding = {
         key: keyOf([t, g], condition, String(least)),
         swatches: [t.id, g.id],
         name: `${name} on ${on}`,
@@ -97,18 +86,10 @@ export const contrastCheck: Check = {
         left: lookOf(t.color, name, condition),
         right: lookOf(g.color, on, condition),
         facts: [['contrast', `${figure(ratio, 2)} : 1`]],
-        mends: mended.flatMap(([label, swatch, color]) =>
-          color
-            ? [
-                {
-                  label: `${label} ${nameOf(swatch, condition)}`,
-                  steps: [{ set: swatch.id, fields: { color } }],
-                },
-              ]
-            : [],
-        ),
-      });
-    }
+        mends: [],
+      };
+      return i < COMPLETE ? withMends(finding, t, g, least, condition) : finding;
+    });
     const done = settled(findings, worst.total, alone);
     const pairs = (lights.length * (lights.length - 1)) / 2;
     const asked = text.length > 0 && ground.length > 0;
@@ -125,4 +106,31 @@ export const contrastCheck: Check = {
         : 'No swatch has the role of text, or none that of ground: give roles in Arrange, or choose them here, and those pairs are checked.',
     };
   },
+
+  complete(finding, { library, condition, options }) {
+    const [t, g] = swatchesOf(finding, library);
+    const least = Number(optionOf(contrastCheck, options, 'step'));
+    return t && g ? withMends(finding, t, g, least, condition) : finding;
+  },
 };
+
+function withMends(
+  finding: Finding,
+  text: Swatch,
+  ground: Swatch,
+  least: number,
+  condition: Condition,
+): Finding {
+  const ways = [
+    ['Change', text, withContrast(text.color, ground.color, least, condition)],
+    ['Change the ground', ground, withContrast(ground.color, text.color, least, condition)],
+  ] as const;
+  return {
+    ...finding,
+    mends: ways.flatMap(([label, swatch, color]) =>
+      color
+        ? [{ label: `${label} ${nameOf(swatch, condition)}`, steps: [{ set: swatch.id, fields: { color } }] }]
+        : [],
+    ),
+  };
+}

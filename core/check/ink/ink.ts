@@ -1,7 +1,8 @@
-import { totalInk, withLessInk } from '../../color/index.ts';
+import { type Condition, totalInk, withLessInk } from '../../color/index.ts';
 import type { Swatch } from '../../swatch/index.ts';
 import {
   type Check,
+  COMPLETE,
   type Finding,
   figure,
   keyOf,
@@ -10,10 +11,10 @@ import {
   placed,
   plural,
   settled,
+  swatchesOf,
   Worst,
 } from '../check.ts';
 
-const MOST_MENDED = 100;
 /** Rounding of separated inks is no ink too much, %. */
 const ROOM = 0.5;
 
@@ -34,38 +35,21 @@ export const ink: Check = {
       const total = totalInk(swatch.color, condition);
       if (total > limit + ROOM) worst.add(total - limit, { swatch, total });
     }
-    const findings: Finding[] = [];
-    for (const [i, { measure, of }] of worst.take().entries()) {
-      if (i % 5 === 0) await breathe(i, MOST_MENDED);
-      const { swatch, total } = of;
-      const less = i < MOST_MENDED ? withLessInk(swatch.color, condition, limit / 100) : null;
-      const mix = less && {
-        space: 'cmyk' as const,
-        // never rounded up, so that the limit holds
-        components: less.inks.map((v) => Math.floor(v * 1e4) / 1e4),
-      };
-      findings.push({
+    const findings = worst.take().map(({ measure, of: { swatch, total } }, i): Finding => {
+      const finding: Finding = {
         key: keyOf([swatch], condition, String(limit)),
         swatches: [swatch.id],
         name: nameOf(swatch, condition),
         measure,
         figure: `${Math.round(total)} %`,
-        says: mix
-          ? `${Math.round(total)} % of ink where ${limit} % may lie. More black gives the same colour, ΔE00 ${figure(less.deltaE00)} away.`
-          : `${Math.round(total)} % of ink where ${limit} % may lie. No mix within ΔE00 1 has less.`,
+        says: `${Math.round(total)} % of ink where ${limit} % may lie.`,
         left: lookOf(swatch.color, 'here', condition),
-        right: mix && lookOf(mix, 'with more black', condition),
-        facts: mix
-          ? [
-              ['C M Y K', `${less.inks.map((v) => Math.round(v * 100)).join(' ')} %`],
-              ['total', `${Math.round(less.inks.reduce((a, b) => a + b) * 100)} %`],
-            ]
-          : [],
-        mends: mix
-          ? [{ label: 'Take the one with more black', steps: [{ set: swatch.id, fields: { color: mix } }] }]
-          : [],
-      });
-    }
+        right: null,
+        facts: [],
+        mends: [],
+      };
+      return i < COMPLETE ? withMix(finding, swatch, condition) : finding;
+    });
     const done = settled(findings, worst.total, alone);
     return {
       ...done,
@@ -76,4 +60,26 @@ export const ink: Check = {
       detail: `Process colours, as they are written or as ${condition.name} separates them. Coated papers usually take 300–330 %, uncoated 280–300 % (common practice).`,
     };
   },
+
+  complete(finding, { library, condition }) {
+    const [swatch] = swatchesOf(finding, library);
+    return swatch ? withMix(finding, swatch, condition) : finding;
+  },
 };
+
+function withMix(finding: Finding, { id, color }: Swatch, condition: Condition): Finding {
+  const less = withLessInk(color, condition, condition.setting.inkLimit / 100);
+  if (!less) return { ...finding, says: `${finding.says} No mix within ΔE00 1 has less.` };
+  // never rounded up, so that the limit holds
+  const mix = { space: 'cmyk' as const, components: less.inks.map((v) => Math.floor(v * 1e4) / 1e4) };
+  return {
+    ...finding,
+    says: `${finding.says} More black gives the same colour, ΔE00 ${figure(less.deltaE00)} away.`,
+    right: lookOf(mix, 'with more black', condition),
+    facts: [
+      ['C M Y K', `${less.inks.map((v) => Math.round(v * 100)).join(' ')} %`],
+      ['total', `${Math.round(less.inks.reduce((a, b) => a + b) * 100)} %`],
+    ],
+    mends: [{ label: 'Take the one with more black', steps: [{ set: id, fields: { color: mix } }] }],
+  };
+}

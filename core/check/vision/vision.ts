@@ -10,14 +10,17 @@ import {
   screenOnly,
   seenBy,
   toHex,
+  toLab,
   VISIONS,
   type Vision,
   visionMatrix,
   visionNames,
 } from '../../color/index.ts';
-import { optionOf } from '../../options.ts';
+import { type Options, optionOf } from '../../options.ts';
+import type { Swatch } from '../../swatch/index.ts';
 import {
   type Check,
+  COMPLETE,
   type Finding,
   figure,
   keyOf,
@@ -26,31 +29,33 @@ import {
   placed,
   plural,
   settled,
+  swatchesOf,
   Worst,
 } from '../check.ts';
 
 /** Pairs that usual eyes see closer than this are look-alikes, and not this check's business (common practice, no source). */
 const APART = 10;
 const AT_ONCE = 100;
-const MOST_MENDED = 100;
 
 const hexOf = ({ rgb }: Seen) =>
   toHex(fromRgb8(...(rgb.map((v) => Math.round(v * 255)) as [number, number, number])), screenOnly);
 
-/** The color that differs least in lightness and is told from the other by such an eye. */
+/** The color that differs least in lightness and is told from the other by all such eyes. */
 function toldApart(
   color: Color,
-  from: Lab,
+  other: Color,
   within: number,
-  matrix: number[],
+  matrices: number[][],
   condition: Condition,
 ): Color | null {
+  const from = matrices.map((m) => seenBy(other, m, condition).lab);
   const [l, c, h] = convert(color, 'oklch', condition).components as [number, number, number];
   for (let by = 0.02; by <= 0.6; by += 0.02)
     for (const lightness of [l + by, l - by]) {
       if (lightness < 0 || lightness > 1) continue;
       const tried = convert({ space: 'oklch', components: [lightness, c, h] }, 'rgb', condition);
-      if (deltaE00(seenBy(tried, matrix, condition).lab, from) >= within) return tried;
+      if (matrices.every((m, i) => deltaE00(seenBy(tried, m, condition).lab, from[i]!) >= within))
+        return tried;
     }
   return null;
 }
@@ -81,13 +86,14 @@ export const vision: Check = {
   about: () => 'pairs that collapse',
 
   async find({ library, condition, options, alone, breathe }) {
-    const within = Number(optionOf(vision, options, 'within'));
-    const severity = Number(optionOf(vision, options, 'severity')) / 100;
-    const eye = String(optionOf(vision, options, 'eye'));
-    const eyes = eye === 'all' ? VISIONS : [eye as Vision];
-    const all = placed(library)
+    const { within, severity, eye, eyes } = chosenOf(options);
+    const every = placed(library)
       .map((p) => p.swatch)
       .filter((s) => s.kind !== 'technical');
+    const all =
+      every.length > MOST_COMPARED
+        ? standIns(every.map((s) => toLab(s.color, condition))).map((i) => every[i]!)
+        : every;
     const usual = visionMatrix('deutan', 0);
     const plain = all.map((s) => seenBy(s.color, usual, condition).lab);
     const worst = new Worst<{ a: number; b: number; eye: Vision; seen: number; apart: number }>();
@@ -108,23 +114,12 @@ export const vision: Check = {
         );
       }
     }
-    const findings: Finding[] = [];
-    for (const [i, { measure, of }] of worst.take().entries()) {
-      if (i % 10 === 0) await breathe(i, MOST_MENDED);
+    const findings = worst.take().map(({ measure, of }, i): Finding => {
       const [x, y] = [all[of.a]!, all[of.b]!];
       const matrix = visionMatrix(of.eye, severity);
       const [left, right] = [seenBy(x.color, matrix, condition), seenBy(y.color, matrix, condition)];
       const names = [nameOf(x, condition), nameOf(y, condition)] as const;
-      const mends: Mend[] = [];
-      if (i < MOST_MENDED)
-        for (const [swatch, other, name] of [
-          [y, left, names[1]],
-          [x, right, names[0]],
-        ] as const) {
-          const color = toldApart(swatch.color, other.lab, within, matrix, condition);
-          if (color) mends.push({ label: `Change ${name}`, steps: [{ set: swatch.id, fields: { color } }] });
-        }
-      findings.push({
+      const finding: Finding = {
         key: keyOf([x, y], condition, `${of.eye} ${severity}`),
         swatches: [x.id, y.id],
         name: `${names[0]} · ${names[1]}`,
@@ -137,9 +132,10 @@ export const vision: Check = {
           ['shown', `as ${of.eye} eyes see it`],
           ['to most people', `ΔE00 ${figure(of.apart)}`],
         ],
-        mends,
-      });
-    }
+        mends: [],
+      };
+      return i < COMPLETE ? withMends(finding, x, y, options, condition) : finding;
+    });
     const done = settled(findings, worst.total, alone);
     return {
       ...done,
@@ -147,7 +143,53 @@ export const vision: Check = {
         done.total === 0
           ? 'No two colours collapse'
           : `${plural(done.total, 'pair')} ${done.total === 1 ? 'collapses' : 'collapse'} for ${eye === 'all' ? 'some eyes' : `${eye} eyes`}`,
-      detail: `Pairs at least ΔE00 ${APART} apart that are seen within ${figure(within)} (Machado, Oliveira and Fernandes 2009).`,
+      detail: `Pairs at least ΔE00 ${APART} apart that are seen within ${figure(within)} (Machado, Oliveira and Fernandes 2009).${all.length < every.length ? ` Of ${every.length.toLocaleString('en-GB')} colours ${all.length.toLocaleString('en-GB')} that stand for all were compared.` : ''}`,
     };
   },
+
+  complete(finding, { library, condition, options }) {
+    const [x, y] = swatchesOf(finding, library);
+    return x && y ? withMends(finding, x, y, options, condition) : finding;
+  },
 };
+
+const chosenOf = (options: Options) => {
+  const eye = String(optionOf(vision, options, 'eye'));
+  return {
+    within: Number(optionOf(vision, options, 'within')),
+    severity: Number(optionOf(vision, options, 'severity')) / 100,
+    eye,
+    eyes: eye === 'all' ? VISIONS : [eye as Vision],
+  };
+};
+
+function withMends(finding: Finding, x: Swatch, y: Swatch, options: Options, condition: Condition): Finding {
+  const { within, severity, eyes } = chosenOf(options);
+  const matrices = eyes.map((eye) => visionMatrix(eye, severity));
+  const mends = (
+    [
+      [y, x],
+      [x, y],
+    ] as const
+  ).flatMap(([swatch, other]): Mend[] => {
+    const color = toldApart(swatch.color, other.color, within, matrices, condition);
+    const label = `Change ${nameOf(swatch, condition)}`;
+    return color ? [{ label, steps: [{ set: swatch.id, fields: { color } }] }] : [];
+  });
+  return { ...finding, mends };
+}
+
+/** More colours than this are compared by some that stand for all. */
+const MOST_COMPARED = 2500;
+
+/** Of very many colours the first of each cube of Lab, as small as it can be. */
+function standIns(labs: readonly Lab[]): number[] {
+  for (let side = 2; ; side *= 1.25) {
+    const cubes = new Map<string, number>();
+    labs.forEach((lab, i) => {
+      const key = lab.map((v) => Math.floor(v / side)).join();
+      if (!cubes.has(key)) cubes.set(key, i);
+    });
+    if (cubes.size <= MOST_COMPARED) return [...cubes.values()];
+  }
+}
