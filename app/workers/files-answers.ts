@@ -24,6 +24,12 @@ import type { Answers } from './worker-client';
 const newId = () => nanoid(12);
 const LARGEST_ARCHIVE = 256 * 1024 * 1024;
 
+/** A profile of a device; a list of named colours is a swatch file. */
+const isProfile = (bytes: Uint8Array) => {
+  const at = (place: number) => String.fromCharCode(...bytes.subarray(place, place + 4));
+  return at(36) === 'acsp' && at(12) !== 'nmcl';
+};
+
 const travelling = ({ format, library, warnings }: Opened): ReadLibrary => ({
   format: format.id,
   library,
@@ -65,6 +71,12 @@ export const fileAnswers = (
             continue;
           }
           const bytes = new Uint8Array(await file.arrayBuffer());
+          if (isProfile(bytes)) {
+            problem(
+              'it is an ICC profile. Add it on the page of print profiles, where print conditions are chosen.',
+            );
+            continue;
+          }
           for (const found of takeIn(bytes, path, newId, { text }, unpacked)) {
             if (found.kind === 'swatches')
               came.push({ kind: 'swatches', path: found.path, read: travelling(found.opened) });

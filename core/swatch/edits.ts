@@ -1,4 +1,4 @@
-import type { Color } from '../color/model.ts';
+import type { Color, ConditionSetting } from '../color/model.ts';
 import {
   type Draft,
   type Fields,
@@ -221,6 +221,12 @@ export function moveGroup(rows: LibraryRows, id: string, index: number): Draft {
   );
   return { label: 'move a group', ops: movedGroups([{ id, order: keys[0]! }, ...rekeyed]) };
 }
+
+/** Sets what the library is printed under. */
+export const setCondition = (id: string, condition: ConditionSetting, name: string): Draft => ({
+  label: `print on ${name}, ${condition.intent}, ${condition.inkLimit} %`,
+  ops: [{ op: 'set', of: 'library', id, fields: { condition } }],
+});
 
 export const renameLibrary = (id: string, name: string): Draft => ({
   label: 'rename the library',

@@ -100,6 +100,7 @@ function ownOrigin(origin: string, host: string, pages: ReadonlySet<string>): bo
 const TYPES: [path: RegExp, types: RegExp][] = [
   [/^\/sign-in$/, /^application\/x-www-form-urlencoded$/],
   [/^\/libraries\/[^/]+\/pictures\/[^/]+$/, /^(application\/json|multipart\/form-data)$/],
+  [/^\/profiles\/kept$/, /^application\/vnd\.iccprofile$/],
   [/^/, /^application\/json$/],
 ];
 

@@ -1,0 +1,126 @@
+import Button from '@mui/material/Button';
+import { useEffect, useState } from 'react';
+import type { Check, Finding, Mend } from '#core/check/index';
+import { differenceInWords, labToLch } from '#core/color/index';
+import { WingPair } from '~/ui/wing-pair';
+import { Panel } from '../frame/Frame';
+import css from './Detail.module.css';
+
+/** One finding in detail: both halves large, what is measured of them, and what can be done. */
+export function Detail({
+  check,
+  finding: given,
+  complete,
+  onMend,
+  onLeave,
+}: {
+  check: Check;
+  finding: Finding | null;
+  complete(check: string, finding: Finding): Promise<Finding>;
+  onMend(finding: Finding, mend: Mend): void;
+  onLeave(finding: Finding): void;
+}) {
+  const [found, setFound] = useState<Finding | null>(null);
+  const [busy, setBusy] = useState(false);
+  useEffect(() => {
+    if (!given || given.mends.length > 0 || !check.complete) return;
+    let live = true;
+    setBusy(true);
+    complete(check.id, given).then(
+      (whole) => {
+        if (!live) return;
+        setFound(whole);
+        setBusy(false);
+      },
+      () => live && setBusy(false),
+    );
+    return () => {
+      live = false;
+    };
+  }, [given, check, complete]);
+  if (!given)
+    return (
+      <Panel side="readout" label="Finding">
+        <p className={`second ${css.hint}`}>
+          Nothing to mend here. What is found stands in the middle, the worst first; the chosen one is shown
+          here, with what can be done.
+        </p>
+      </Panel>
+    );
+  const finding = found ?? given;
+  const { left, right } = finding;
+  const rows: [string, string, string][] = (['L*', 'a*', 'b*'] as const).map((name, i) => [
+    name,
+    left.lab[i]!.toFixed(1),
+    right ? right.lab[i]!.toFixed(1) : '',
+  ]);
+  const [a, b] = [labToLch(left.lab), right && labToLch(right.lab)];
+  rows.push(
+    ['chroma', a[1].toFixed(1), b ? b[1].toFixed(1) : ''],
+    ['hue', `${a[2].toFixed(0)}°`, b ? `${b[2].toFixed(0)}°` : ''],
+  );
+  return (
+    <Panel side="readout" label="Finding">
+      <div className={css.pair}>
+        <WingPair left={left.hex} right={right ? right.hex : left.hex} />
+      </div>
+      <div className={css.words}>
+        <div className={`caption ${css.ends}`}>
+          <span className="cut" dir="auto">
+            {left.label}
+          </span>
+          <span className="cut" dir="auto">
+            {right?.label}
+          </span>
+        </div>
+        <h2 className={css.name} dir="auto">
+          {finding.name}
+        </h2>
+        <p className={css.says}>{finding.says}</p>
+        <table className={css.figures}>
+          <tbody>
+            {rows.map(([name, x, y]) => (
+              <tr key={name}>
+                <th scope="row" className="second">
+                  {name}
+                </th>
+                <td className="mono">{x}</td>
+                <td className="mono">{y}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {right && <p className={css.differs}>{sentence(differenceInWords(left.lab, right.lab))}</p>}
+        {finding.facts.length > 0 && (
+          <dl className={css.facts}>
+            {finding.facts.map(([what, figure]) => (
+              <div key={what}>
+                <dt className="second">{what}</dt>
+                <dd className="mono">{figure}</dd>
+              </div>
+            ))}
+          </dl>
+        )}
+        <div className={css.mends}>
+          {finding.mends.map((mend, i) => (
+            <Button
+              key={mend.label}
+              variant={i === 0 ? 'contained' : 'outlined'}
+              onClick={() => onMend(finding, mend)}
+            >
+              <span className="cut">{mend.label}</span>
+            </Button>
+          ))}
+          {busy && (
+            <p className="caption" role="status">
+              Looking for a way to mend it…
+            </p>
+          )}
+          <Button onClick={() => onLeave(finding)}>Leave it</Button>
+        </div>
+      </div>
+    </Panel>
+  );
+}
+
+const sentence = (words: string) => `${words.charAt(0).toLocaleUpperCase('en')}${words.slice(1)}.`;

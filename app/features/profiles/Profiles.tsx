@@ -1,0 +1,137 @@
+import Button from '@mui/material/Button';
+import { Trash2 } from 'lucide-react';
+import { useCallback, useRef, useState } from 'react';
+import { useRevalidator } from 'react-router';
+import type { ListedProfile } from '#server/profiles';
+import { Notice } from '~/ui/notice';
+import { PlainButton } from '~/ui/plain-button';
+import { useToast } from '~/ui/toast';
+import { Stage } from '../frame/Frame';
+import { useFileTaker } from '../open/OpenFiles';
+import css from './Profiles.module.css';
+
+const KINDS: Record<string, string> = {
+  prtr: 'printing',
+  mntr: 'screen',
+  scnr: 'scanner or camera',
+  spac: 'colour space',
+};
+const size = (bytes: number) =>
+  bytes < 1e6 ? `${Math.round(bytes / 1e3)} KB` : `${(bytes / 1e6).toFixed(1)} MB`;
+
+/** The ICC profiles that print conditions are chosen from: those that ship, and one's own. */
+export function Profiles({ profiles }: { profiles: ListedProfile[] }) {
+  const input = useRef<HTMLInputElement>(null);
+  const { revalidate } = useRevalidator();
+  const toast = useToast();
+  const [problems, setProblems] = useState<string[]>([]);
+  const [busy, setBusy] = useState(false);
+
+  const add = useCallback(
+    async (files: { file: File }[]) => {
+      setProblems([]);
+      setBusy(true);
+      for (const { file } of files) {
+        const said = (why: string) => setProblems((was) => [...was, `${file.name}: ${why}`]);
+        try {
+          const response = await fetch('/profiles/kept', {
+            method: 'POST',
+            headers: { 'Content-Type': 'application/vnd.iccprofile' },
+            body: file,
+          });
+          if (!response.ok) said(await response.text());
+          else toast({ text: `“${((await response.json()) as ListedProfile).name}” is here.` });
+        } catch {
+          said('the server does not answer. Try again in a moment.');
+        }
+      }
+      setBusy(false);
+      await revalidate();
+    },
+    [revalidate, toast],
+  );
+  useFileTaker(useCallback((files) => void add(files), [add]));
+
+  const remove = async ({ hash, name }: ListedProfile) => {
+    const response = await fetch(`/profiles/${hash}`, { method: 'DELETE' }).catch(() => null);
+    if (response?.ok) toast({ text: `“${name}” is gone.` });
+    else toast({ text: response ? await response.text() : 'The server does not answer.', stays: true });
+    await revalidate();
+  };
+
+  return (
+    <Stage wide>
+      <div className={css.page}>
+        <div className={css.head}>
+          <h1 className="title">Print profiles</h1>
+          <Button variant="contained" disabled={busy} onClick={() => input.current?.click()}>
+            Add profiles
+          </Button>
+          <input
+            ref={input}
+            type="file"
+            hidden
+            multiple
+            accept=".icc,.icm"
+            aria-label="Add profiles"
+            onChange={(e) => {
+              void add([...(e.target.files ?? [])].map((file) => ({ file })));
+              e.target.value = '';
+            }}
+          />
+        </div>
+        <p className={`second ${css.intro}`}>
+          A profile says what a press makes of ink numbers on a paper. A library is printed under one of the
+          CMYK profiles; colours that name a profile of their own keep it. Drop ICC files of version 2 or 4
+          here, for RGB, CMYK or gray, up to 16 MB.
+        </p>
+        {problems.map((problem) => (
+          <Notice key={problem}>{problem}</Notice>
+        ))}
+        <table className={css.table}>
+          <thead>
+            <tr className="caption">
+              <th scope="col">Profile</th>
+              <th scope="col">For</th>
+              <th scope="col">Version</th>
+              <th scope="col">Size</th>
+              <th scope="col">
+                <span className="unseen">Take away</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {profiles.map((p) => (
+              <tr key={p.hash}>
+                <td>
+                  <strong dir="auto">{p.name}</strong>
+                  <div className="caption mono">{p.hash.slice(0, 16)}</div>
+                </td>
+                <td>
+                  {p.space === 'gray' ? 'Gray' : p.space.toUpperCase()}, {KINDS[p.kind]}
+                  {!p.prints && <div className="caption">can be read through, not printed through</div>}
+                </td>
+                <td className="mono">{p.version}</td>
+                <td className="mono">{size(p.bytes)}</td>
+                <td className={css.end}>
+                  {p.shipped ? (
+                    <span className="caption">part of Papillon</span>
+                  ) : (
+                    <PlainButton
+                      look="icon"
+                      aria-label={`Take ${p.name} away`}
+                      title="Take it away, unless a library uses it"
+                      onClick={() => void remove(p)}
+                    >
+                      <Trash2 size={15} strokeWidth={1.7} />
+                    </PlainButton>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </Stage>
+  );
+}

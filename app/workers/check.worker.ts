@@ -1,0 +1,9 @@
+/// <reference lib="webworker" />
+import { Colors } from '~/state/colors';
+import { checkAnswers } from './check-answers';
+import { serve } from './worker-client';
+
+serve(
+  checkAnswers(new Colors()),
+  (error) => `This cannot be checked: ${error instanceof Error ? error.message : error}`,
+);
