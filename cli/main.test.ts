@@ -29,7 +29,7 @@ async function run(...args: string[]) {
       err += text;
     },
   });
-  return { code, out, err, json: args.includes('--json') && code === 0 ? JSON.parse(out) : null };
+  return { code, out, err, json: args.includes('--json') && out !== '' ? JSON.parse(out) : null };
 }
 
 const PHOTO = fileURLToPath(new URL('../tests/photos/rocket.jpg', import.meta.url));
@@ -307,5 +307,53 @@ describe('papillon convert, many at once', () => {
       await run('convert', drawing, '--to', 'hex', '--out', path(out), ...more);
     expect(readFileSync(path('plain/words.hex'), 'utf8')).toBe('#654321\n');
     expect(readFileSync(path('words/words.hex'), 'utf8')).toBe('#123456\n#654321\n');
+  });
+});
+
+describe('check', () => {
+  it('says what does not hold, and exits with 1, so that a build can use it', async () => {
+    const css = file('c.css', ':root { --red: #ff0000; --navy: #14304a; --Navy: #14304a; }');
+    const { code, out, err, json } = await run('check', css, '--json');
+    expect(code).toBe(1);
+    expect(err).toMatch(/things do not hold/);
+    expect(JSON.parse(out)).toEqual(json);
+    expect(json.profile).toBe('Coated offset (FOGRA39L)');
+    const found = json.findings.map(
+      (f: { check: string; swatches: string[] }) => `${f.check}: ${f.swatches}`,
+    );
+    expect(found).toContain('press-gamut: red');
+    expect(found).toContain('look-alikes: navy,Navy');
+    const other = await run(
+      'check',
+      css,
+      '--profile',
+      'profiles/uncoated-offset.icc',
+      '--only',
+      'press-gamut',
+    );
+    expect(other.out).toMatch(/Uncoated offset.*300 %/);
+  });
+
+  it('exits with 0 where all holds, and says what is wrong with a profile', async () => {
+    const css = file('d.css', ':root { --kelp: #2f7d6b; --plum: #5a3550; }');
+    expect((await run('check', css)).code).toBe(0);
+    const bad = await run('check', css, '--profile', css);
+    expect([bad.code, bad.err]).toEqual([1, expect.stringMatching(/d\.css: it is no ICC profile/)]);
+    expect((await run('check', css, '--only', 'nothing')).code).toBe(2);
+    expect((await run('check', css, '--ink', '9')).code).toBe(2);
+  });
+
+  it('compares with another file', async () => {
+    const then = file('then.css', ':root { --kelp: #2f7d6b; --plum: #5a3550; }');
+    const now = file('now.css', ':root { --kelp: #2f8d7b; --plum: #5a3550; }');
+    const { json } = await run('check', now, '--against', then, '--only', 'against', '--json');
+    expect(json.findings).toEqual([
+      {
+        check: 'against',
+        swatches: ['kelp'],
+        measure: expect.any(Number),
+        says: expect.stringMatching(/^ΔE00 \d/),
+      },
+    ]);
   });
 });

@@ -1,7 +1,16 @@
 import { mkdir, readdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
-import { screenOnly, toHex } from '../core/color/index.ts';
+import { checkById, checks, type Finding, runCheck } from '../core/check/index.ts';
+import {
+  type ColorEngine,
+  conditionOf,
+  ProfileError,
+  type ProfileInfo,
+  screenOnly,
+  toHex,
+  usualInkLimit,
+} from '../core/color/index.ts';
 import {
   baseName,
   changes,
@@ -41,7 +50,7 @@ import {
   type Recipe,
 } from '../core/picture/index.ts';
 import { countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
-import { conditionHere, lentHere } from './engine.ts';
+import { colorEngine, conditionHere, lentHere } from './engine.ts';
 import { decodePicture } from './picture.ts';
 
 interface Streams {
@@ -244,6 +253,56 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       print(json, result, `${lines.join('\n')}\n`);
     });
 
+  program
+    .command('check')
+    .description('what does not hold; exit 1 when something falls short')
+    .argument('<file>')
+    .option('--profile <file>', 'the ICC profile of the press; coated offset when none is given')
+    .option('--ink <percent>', 'the most ink, all four together, 100–400', asInk)
+    .option(
+      '--only <id>',
+      'only this check (repeatable)',
+      (id: string, all: string[]) => [...all, asCheck(id)],
+      [],
+    )
+    .option('--against <file>', 'compare with this file, too')
+    .option('--json', 'one JSON value')
+    .action(async (file, { profile, ink, only, against: other, json }) => {
+      const { library } = await open(file);
+      const engine = await colorEngine();
+      const asked = { ...conditionOf(library), ...(ink === undefined ? {} : { inkLimit: ink }) };
+      if (profile !== undefined) {
+        const info = addProfile(engine, profile, await readWhole(profile));
+        asked.profile = info.hash;
+        if (ink === undefined) asked.inkLimit = usualInkLimit(info.hash);
+      }
+      const condition = await conditionHere({ condition: asked });
+      const theirs = other === undefined ? null : (await open(other)).library;
+      const findings: { check: string; swatches: string[]; measure: number; says: string }[] = [];
+      const lines = [`${file}, on ${condition.name}, at most ${asked.inkLimit} % of ink`];
+      let total = 0;
+      for (const check of checks) {
+        if (only.length > 0 ? !only.includes(check.id) : check.needs && !theirs) continue;
+        const found = await runCheck(check, library, {}, { condition, against: theirs });
+        total += found.total;
+        lines.push(`${check.title}: ${found.title}`);
+        for (const f of found.findings) {
+          findings.push({
+            check: check.id,
+            swatches: namesOf(library, f),
+            measure: Math.round(f.measure * 1000) / 1000,
+            says: f.says,
+          });
+          lines.push(`  ${f.name}: ${f.says}`);
+        }
+        if (found.total > found.findings.length)
+          lines.push(`  and ${found.total - found.findings.length} more, not as bad`);
+      }
+      print(json, { profile: condition.name, findings }, `${lines.join('\n')}\n`);
+      if (total > 0)
+        throw new FallsShort(`${total === 1 ? 'One thing does' : `${total} things do`} not hold.`);
+    });
+
   try {
     if (args.length === 0) {
       err(program.helpInformation());
@@ -256,7 +315,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       if (error.code === 'usage') err(`${error.message}\n`);
       return error.exitCode === 0 ? 0 : 2;
     }
-    if (error instanceof FormatError) {
+    if (error instanceof FormatError || error instanceof FallsShort) {
       err(`${error.message}\n`);
       return 1;
     }
@@ -271,6 +330,44 @@ function asFormat(id: string): Format {
     throw new InvalidArgumentError((error as Error).message);
   }
 }
+
+/** What was checked does not hold: nothing is wrong with the input, and a build is to stop all the same. */
+class FallsShort extends Error {}
+
+function asCheck(id: string): string {
+  if (!checkById(id))
+    throw new InvalidArgumentError(
+      `There is no such check; there are ${checks.map((c) => c.id).join(', ')}.`,
+    );
+  return id;
+}
+
+function asInk(text: string): number {
+  const n = Number(text);
+  if (text.trim() === '' || !(n >= 100 && n <= 400))
+    throw new InvalidArgumentError('A percentage from 100 to 400 is wanted.');
+  return n;
+}
+
+/** Opens a profile that something is to be printed under. @throws FormatError naming the file */
+function addProfile(engine: ColorEngine, file: string, bytes: Uint8Array): ProfileInfo {
+  try {
+    const info = engine.add(new Uint8Array(bytes));
+    if (info.space !== 'cmyk' || !engine.canPrint(info.hash))
+      throw new ProfileError(
+        `it is for ${info.space === 'cmyk' ? 'reading alone' : info.space.toUpperCase()}; a profile that prints CMYK is wanted.`,
+      );
+    return info;
+  } catch (error) {
+    if (!(error instanceof ProfileError)) throw error;
+    throw new FormatError(`${file}: ${error.message}`);
+  }
+}
+
+const namesOf = (library: Library, { swatches }: Finding): string[] => {
+  const ids = new Set(swatches);
+  return library.groups.flatMap((g) => g.swatches.flatMap((s) => (ids.has(s.id) ? [s.name] : [])));
+};
 
 function asCount(text: string): number {
   const n = Number(text);

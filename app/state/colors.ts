@@ -69,10 +69,11 @@ export class Colors {
   }
 
   private async fetchEngine(): Promise<ColorEngine> {
-    const [{ instantiate }] = await Promise.all([import('lcms-wasm')]);
+    // what colours without a setting of their own are shown under is always wanted
+    const { profile } = conditionOf({});
+    const [{ instantiate }, bytes] = await Promise.all([import('lcms-wasm'), this.bytesOf(profile)]);
     const engine = new ColorEngine(await instantiate({ locateFile: () => lcmsUrl }));
-    // what colours without a setting of their own are shown under
-    await this.fetchProfile(engine, conditionOf({}).profile);
+    engine.add(bytes!, profile);
     return engine;
   }
 
@@ -84,9 +85,15 @@ export class Colors {
   }
 
   private async take(engine: ColorEngine, hash: string): Promise<void> {
+    const bytes = await this.bytesOf(hash);
+    if (bytes) engine.add(bytes, hash);
+  }
+
+  /** Null when the profile is gone for good. */
+  private async bytesOf(hash: string): Promise<Uint8Array | null> {
     const response = await this.get(profileUrl(hash));
-    if (response.status === 404) return;
+    if (response.status === 404) return null;
     if (!response.ok) throw new Error('a colour profile could not be fetched. Check the connection.');
-    engine.add(new Uint8Array(await response.arrayBuffer()), hash);
+    return new Uint8Array(await response.arrayBuffer());
   }
 }

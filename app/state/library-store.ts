@@ -397,6 +397,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   }
 
   private async readOnce(reader: { cancelled: boolean }): Promise<void> {
+    // on its way while the rows are; whoever waits for it hears why it does not come
+    this.env.colors.load().catch(() => undefined);
     const response = await this.env.fetch(
       `/libraries/${this.id}/rows?by=${encodeURIComponent(this.env.by)}`,
       {

@@ -196,7 +196,7 @@ describe('typed colours', () => {
       id: 'cmyk',
       label: 'CMYK',
       text: '0 100 100 0 %',
-      through: 'Papillon coated-offset (from FOGRA39L data)',
+      through: 'Coated offset (FOGRA39L)',
     });
     const text = Object.fromEntries(notations(parseColor('#ff0000'), coated).map((r) => [r.id, r.text]));
     // CSS Color 4 lists red as lch(54.29 106.84 40.85) and oklch(0.628 0.258 29.23)

@@ -1,6 +1,6 @@
 import type { Lcms } from 'lcms-wasm';
 import type { Color, Intent, Lab } from './model.ts';
-import { hashOf, ProfileError, type ProfileInfo, readProfileHeader } from './profile.ts';
+import { hashOf, ProfileError, type ProfileInfo, readProfileHeader, SHIPPED_NAMES } from './profile.ts';
 
 // As Little CMS counts them (lcms2.h): FLOAT_SH, COLORSPACE_SH, CHANNELS_SH, BYTES_SH.
 const type = (space: number, channels: number, bytes: number, float = 0) =>
@@ -65,7 +65,8 @@ export class ColorEngine {
     const handle = this.openBytes(bytes);
     if (!handle) throw new ProfileError('it does not open. It is damaged.');
     // 0: the description
-    const name = this.lcms.cmsGetProfileInfoASCII(handle, 0, 'en', 'US').trim() || 'Profile without a name';
+    const described = this.lcms.cmsGetProfileInfoASCII(handle, 0, 'en', 'US').trim();
+    const name = SHIPPED_NAMES[hash] ?? (described || 'Profile without a name');
     const info = { hash, name, ...header };
     this.profiles.set(hash, { info, handle });
     try {

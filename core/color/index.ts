@@ -7,7 +7,7 @@ export { deltaE00 } from './difference.ts';
 export * from './engine.ts';
 export { intoGamut } from './gamut.ts';
 export * from './inks.ts';
-export { adaptedXyz, labToLch, labToXyz50, lchToLab, xyz50ToLab } from './lab.ts';
+export { adaptedXyz, labToLch, labToXyz50, lchToLab, whiteNamed, xyz50ToLab } from './lab.ts';
 export * from './model.ts';
 export * from './names.ts';
 export * from './near.ts';

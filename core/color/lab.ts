@@ -109,3 +109,18 @@ export function lchToLab([L, chroma, hue]: number[]): Lab {
   const angle = (hue! * Math.PI) / 180;
   return [L!, chroma! * Math.cos(angle), chroma! * Math.sin(angle)];
 }
+
+/**
+ * What a file states of its Lab: nothing for D50 with 2°, which Lab is for anyway; null for what is not known here.
+ * @param observer degrees, or words with them in it
+ */
+export function whiteNamed(illuminant: string, observer: string): White | undefined | null {
+  const light = /^(?:illuminant[\s_,:-]*)?([ACE]|D\d\d|F\d+)(?:00)?$/i
+    .exec(illuminant.trim())?.[1]
+    ?.toUpperCase();
+  const angle = /\b(10|2)\b|^(10|2)(?=[^\d])/.exec(observer.trim())?.[0];
+  if (!light || !angle) return null;
+  const named = `${light}/${angle}`;
+  if (named === 'D50/2') return undefined;
+  return named in WHITE_XZ ? (named as White) : null;
+}

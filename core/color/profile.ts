@@ -7,6 +7,12 @@ export const SHIPPED = {
   uncoated: 'b73572ebfde60be70288e2705c0bb98e10acf27487a43bc26aa622923f354d2c',
 } as const;
 
+/** What those are called; others go by their own description. */
+export const SHIPPED_NAMES: Record<string, string> = {
+  [SHIPPED.coated]: 'Coated offset (FOGRA39L)',
+  [SHIPPED.uncoated]: 'Uncoated offset (FOGRA29L)',
+};
+
 /** Larger ones are not taken in. */
 export const LARGEST_PROFILE = 16 * 1024 * 1024;
 
@@ -18,7 +24,7 @@ export class ProfileError extends Error {
 /** What a profile says of itself. */
 export interface ProfileInfo {
   hash: string;
-  /** Its description. */
+  /** Its description, or what it is called here where it ships with Papillon. */
   name: string;
   space: 'rgb' | 'cmyk' | 'gray';
   /** Device class: prtr, mntr, scnr or spac. */
@@ -91,3 +97,10 @@ export function readProfileHeader(bytes: Uint8Array): Omit<ProfileInfo, 'hash' |
 }
 
 const ascii = (bytes: Uint8Array, at: number) => String.fromCharCode(...bytes.subarray(at, at + 4));
+
+/** The shipped profile that a file means by the name of a characterised print condition; null for others. */
+export function profileNamed(text: string): string | null {
+  if (/fogra[\s_-]*39/i.test(text)) return SHIPPED.coated;
+  if (/fogra[\s_-]*29/i.test(text)) return SHIPPED.uncoated;
+  return null;
+}

@@ -1,3 +1,4 @@
+import { type Color, SHIPPED_NAMES } from '../color/index.ts';
 import type { Options } from '../options.ts';
 import type { Group, NewId, Swatch } from '../swatch/model.ts';
 import { FormatError } from './error.ts';
@@ -21,6 +22,8 @@ export class Draft {
   note?: string;
   columns?: number;
   private readonly warnings: string[] = [];
+  /** SHA-256 of the profile that the file's inks are for, where it names one. */
+  inks: string | null = null;
   /** How many swatches there are so far. */
   count = 0;
   private unsaid = 0;
@@ -92,7 +95,26 @@ export class Draft {
     else this.unsaid++;
   }
 
+  /** Inks keep the profile the file names, wherever they go; the review says so. */
+  private settleInks(): void {
+    const profile = this.inks;
+    if (!profile) return;
+    const own = (color: Color): Color =>
+      color.space === 'cmyk' && color.profile === undefined ? { ...color, profile } : color;
+    let inks = 0;
+    for (const { swatches } of [this.loose, ...this.groups])
+      for (const swatch of swatches) {
+        const color = own(swatch.color);
+        if (color !== swatch.color) inks++;
+        swatch.color = color;
+        if (swatch.alternates) swatch.alternates = swatch.alternates.map(own);
+      }
+    if (inks > 0)
+      this.warn(`Inks are read through ${SHIPPED_NAMES[profile] ?? 'the profile'} that the file names.`);
+  }
+
   done(): Decoded {
+    this.settleInks();
     const groups = [...this.groups];
     // a real group without a name must not be taken for the place of swatches in no group
     if (this.loose.swatches.length > 0 || groups.length === 0 || groups[0].name === '')

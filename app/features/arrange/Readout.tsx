@@ -8,8 +8,11 @@ import { Field, SelectField } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
+import { WingPair } from '~/ui/wing-pair';
 
 import { Panel } from '../frame/Frame';
+import { Gamuts, useReaches } from './Gamuts';
+import { Between, OnPaper } from './Pairs';
 import css from './Readout.module.css';
 
 /** The chosen swatch, large, in every notation; or what several have in common. */
@@ -48,7 +51,7 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
   return (
     <Panel side="readout" label="Readout">
       {one ? (
-        <SwatchFace swatch={swatch} className={css.face} />
+        <Faces swatch={swatch} />
       ) : (
         <div className={css.several}>
           {chosen.slice(0, 60).map((s) => (
@@ -74,21 +77,26 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
         <hr />
         {one && (
           <>
-            {notations(swatch.color, condition).map(({ id, label, text }) => (
+            {notations(swatch.color, condition).map(({ id, label, text, through }) => (
               <PlainButton
                 key={id}
                 className={css.reading}
-                title="Click to copy"
+                title={through ? `Through ${through}. Click to copy` : 'Click to copy'}
                 onClick={() => void copy(label, text)}
               >
                 <span className="second">{label}</span> <span className="mono">{text}</span>
               </PlainButton>
             ))}
-            {!inSrgb(swatch.color, condition) && (
-              <p className={`caption ${css.note}`}>
-                Outside the sRGB gamut: hex, RGB, HSB and HSL give the nearest the screen can show.
-              </p>
-            )}
+            <p className={`caption ${css.note}`}>
+              {swatch.color.space === 'cmyk'
+                ? `Printed on ${condition.throughOf(swatch.color)}: Lab and LCh as measured with the paper, the others as the screen shows it.`
+                : `CMYK for ${condition.name}.`}
+              {!inSrgb(swatch.color, condition) &&
+                ' Outside sRGB: hex, RGB, HSB and HSL give the nearest inside.'}
+            </p>
+            <hr />
+            <InGamuts swatch={swatch} onTake={(color) => set({ color })} />
+            <OnPaper swatch={swatch} library={store.rows.library} />
             <hr />
             <TextRow label="Name" value={swatch.name} onCommit={(name) => set({ name })} />
             <RecolorField key={swatch.id} swatch={swatch} onCommit={(color) => set({ color })} />
@@ -120,6 +128,12 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
           )}
         </Labelled>
         {one && swatch.origin && <p className={`caption ${css.origin}`}>{originText(swatch)}</p>}
+        {chosen.length === 2 && (
+          <>
+            <hr />
+            <Between a={chosen[0]} b={chosen[1]} />
+          </>
+        )}
         {!one && (
           <Button
             sx={{ mt: 1.5 }}
@@ -131,6 +145,29 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
       </div>
     </Panel>
   );
+}
+
+/** The swatch, large; where the press cannot reach it, beside the nearest it can. */
+function Faces({ swatch }: { swatch: Swatch }) {
+  const condition = useCondition();
+  const press = useReaches(swatch.color).at(-1)!;
+  if (press.inside || swatch.kind === 'technical') return <SwatchFace swatch={swatch} className={css.face} />;
+  return (
+    <>
+      <div className={css.face}>
+        <WingPair left={toHex(swatch.color, condition)} right={toHex(press.nearest, condition)} />
+      </div>
+      <p className={`caption ${css.ends}`}>
+        <span>here</span>
+        <span>nearest in print · ΔE00 {press.deltaE00.toFixed(1)}</span>
+      </p>
+    </>
+  );
+}
+
+function InGamuts({ swatch, onTake }: { swatch: Swatch; onTake(color: Swatch['color']): void }) {
+  const reaches = useReaches(swatch.color);
+  return <Gamuts swatch={swatch} reaches={reaches} onTake={onTake} />;
 }
 
 function originText({ origin }: Swatch): string {

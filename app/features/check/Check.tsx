@@ -10,6 +10,7 @@ import {
   type Mend,
   mend,
 } from '#core/check/index';
+import { screenOnly } from '#core/color/index';
 import type { Options } from '#core/options';
 import type { Library } from '#core/swatch/index';
 import { ConditionContext, useCondition } from '~/state/condition';
@@ -95,7 +96,9 @@ export function Check() {
                 {found[c.id] && !(c.needs && !against) ? found[c.id]!.count.toLocaleString('en-GB') : ''}
               </span>
             </span>
-            <span className="caption">{c.about(chosen[c.id] ?? {}, condition)}</span>
+            <span className="caption">
+              {condition === screenOnly ? '…' : c.about(chosen[c.id] ?? {}, condition)}
+            </span>
           </PlainButton>
         ))}
         <Seen sight={sight} onChange={setSight} />

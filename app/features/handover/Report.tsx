@@ -1,3 +1,4 @@
+import { useCondition } from '~/state/condition';
 import { Notice } from '~/ui/notice';
 import { Changes } from './Changes';
 import css from './Report.module.css';
@@ -11,6 +12,11 @@ export function Report({
   found: ReturnType<typeof useChanges>;
   why?: string;
 }) {
+  const condition = useCondition();
+  // where no ink comes or goes, no press has a say
+  const inks = report?.arrivals.some(
+    ({ swatch, there }) => there && (swatch.color.space === 'cmyk') !== (there.color.space === 'cmyk'),
+  );
   if (problem)
     return (
       <div className={css.problem}>
@@ -20,7 +26,9 @@ export function Report({
   return (
     report && (
       <div className={css.report} data-stale={!current}>
-        {why && <p className={`caption ${css.why}`}>{why}</p>}
+        <p className={`caption ${css.why}`}>
+          {why} {inks && `Inks become other colours, and others inks, through ${condition.name}.`}
+        </p>
         <Changes report={report} />
       </div>
     )

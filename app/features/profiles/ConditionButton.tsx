@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
-import { type ConditionSetting, INTENTS, type Intent, usualInkLimit } from '#core/color/index';
+import { type ConditionSetting, INTENTS, type Intent, screenOnly, usualInkLimit } from '#core/color/index';
 import { setCondition } from '#core/swatch/index';
 import type { ListedProfile } from '#server/profiles';
 import { useCondition } from '~/state/condition';
@@ -58,7 +58,7 @@ export function ConditionButton() {
         onClick={(e) => setAnchor(e.currentTarget)}
       >
         <span className="caption">Printed on</span>
-        <span className={css.name}>{condition.name || '…'}</span>
+        <span className={css.name}>{condition === screenOnly ? '…' : condition.name}</span>
         <span className="caption">
           {INTENT_NAMES[condition.setting.intent]} ·{' '}
           <span className="mono">{condition.setting.inkLimit}</span> % of ink

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { fleet, readBy, writeBy } from '../../testing.ts';
+import { SHIPPED, toLab } from '../../color/index.ts';
+import { coated, fleet, readBy, uncoated, writeBy } from '../../testing.ts';
 import { cgats } from './cgats.ts';
 
 /** Laid out as ISO 28178 describes its tables; written by hand, values invented. */
@@ -65,6 +66,64 @@ describe('CGATS', () => {
     expect(() => readBy(cgats, table.replace('68.3', 'x'))).toThrow(/line 14: LAB_A “x” is no number/);
     expect(() => readBy(cgats, table.replace('SETS 2', 'SETS 3'))).toThrow(
       /promises 3 sets of values, but has 2/,
+    );
+  });
+});
+
+describe('CGATS that says what its Lab is for', () => {
+  const table = (...keywords: string[]) =>
+    [
+      'CGATS.17',
+      ...keywords,
+      'BEGIN_DATA_FORMAT',
+      'SAMPLE_NAME LAB_L LAB_A LAB_B',
+      'END_DATA_FORMAT',
+      'BEGIN_DATA',
+      'Red 50 60 40',
+      'END_DATA',
+      '',
+    ].join('\n');
+  const D65 = ['WEIGHTING_FUNCTION "ILLUMINANT, D65"', 'WEIGHTING_FUNCTION "OBSERVER, 10 degree"'];
+
+  it('keeps numbers and white, and adapts them where they are used', () => {
+    const { swatches, warnings } = readBy(cgats, table(...D65));
+    expect(swatches[0].color).toEqual({ space: 'lab', components: [50, 60, 40], white: 'D65/10' });
+    expect(warnings.join()).toMatch(/D65\/10°.*adapted to D50/);
+    expect(toLab(swatches[0].color, coated)[0]).not.toBe(50);
+    const plain = readBy(cgats, table('ILLUMINATION_NAME "D50"', 'OBSERVER_ANGLE "2"'));
+    expect([plain.swatches[0].color.white, plain.warnings]).toEqual([undefined, []]);
+  });
+
+  it('writes it so again, and as D50 beside other Lab', () => {
+    const { library } = readBy(cgats, table(...D65));
+    expect(readBy(cgats, writeBy(cgats, library)).swatches[0].color).toEqual(
+      library.groups[0].swatches[0].color,
+    );
+    const mixed = structuredClone(library);
+    mixed.groups[0].swatches.push({
+      ...mixed.groups[0].swatches[0],
+      id: 'x',
+      color: { space: 'lab', components: [1, 2, 3] },
+    });
+    const back = readBy(cgats, writeBy(cgats, mixed)).swatches.map((s) => s.color);
+    expect(back.map((c) => c.white)).toEqual([undefined, undefined]);
+    expect(back[0].components[0]).toBeCloseTo(toLab(library.groups[0].swatches[0].color, coated)[0], 6);
+  });
+
+  it('says so where it does not know it', () => {
+    const { warnings } = readBy(cgats, table('WEIGHTING_FUNCTION "ILLUMINANT, candle"'));
+    expect(warnings.join()).toMatch(/candle.*taken for D50/);
+  });
+
+  it('reads inks through the print condition it names', () => {
+    const inks =
+      'CGATS.17\nDESCRIPTOR "FOGRA29L"\nBEGIN_DATA_FORMAT\nSAMPLE_ID CMYK_C CMYK_M CMYK_Y CMYK_K\nEND_DATA_FORMAT\nBEGIN_DATA\n1 0 100 0 0\nEND_DATA\n';
+    const { swatches, warnings } = readBy(cgats, inks);
+    expect(swatches[0].color.profile).toBe(SHIPPED.uncoated);
+    expect(warnings.join()).toMatch(/Uncoated offset/);
+    // under the coated condition of a library, too
+    expect(toLab(swatches[0].color, coated)).toEqual(
+      toLab({ space: 'cmyk', components: [0, 1, 0, 0] }, uncoated),
     );
   });
 });

@@ -1,7 +1,17 @@
-import { type Color, carried, spectrumToLab, toLab, xyz50ToLab } from '../../color/index.ts';
+import {
+  adaptedXyz,
+  type Color,
+  carried,
+  profileNamed,
+  spectrumToLab,
+  toLab,
+  type White,
+  whiteNamed,
+  xyz50ToLab,
+} from '../../color/index.ts';
 import { allSwatches, type Spectrum, type Swatch } from '../../swatch/model.ts';
 import { warnWithout } from '../cxf/cxf.ts';
-import { textDecoder } from '../draft.ts';
+import { type Draft, textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { linesOf, oneLine, plural, readText, short, writeText } from '../text.ts';
@@ -76,6 +86,7 @@ export const cgats: PlainFormat = {
     let sets = 0;
     const without: string[] = [];
     let read: ((words: string[], line: number) => Omit<Swatch, 'id'> | null) | null = null;
+    const stated = { illuminant: 'D50', observer: '2' };
     let n = 0;
     for (const line of linesOf(text)) {
       n++;
@@ -89,12 +100,21 @@ export const cgats: PlainFormat = {
         if (format.length > MOST_COLUMNS)
           throw new FormatError(`its format names more than ${MOST_COLUMNS} columns; no table has so many.`);
       } else if (key === 'NUMBER_OF_SETS') promised = Number(value);
-      else if (key === 'DESCRIPTOR' && draft.name === '') draft.name = value ?? '';
-      else if (key === 'BEGIN_DATA') {
+      else if (key === 'WEIGHTING_FUNCTION') {
+        const [what, which] = (value ?? '').split(',').map((w) => w.trim());
+        if (/^illuminant/i.test(what ?? '')) stated.illuminant = which ?? '';
+        if (/^observer/i.test(what ?? '')) stated.observer = which ?? '';
+      } else if (key === 'ILLUMINATION_NAME') stated.illuminant = value ?? '';
+      else if (key === 'OBSERVER_ANGLE') stated.observer = value ?? '';
+      else if (key === 'PRINT_CONDITIONS') draft.inks ??= profileNamed(words.slice(1).join(' '));
+      else if (key === 'DESCRIPTOR') {
+        draft.inks ??= profileNamed(value ?? '');
+        if (draft.name === '') draft.name = value ?? '';
+      } else if (key === 'BEGIN_DATA') {
         inData = true;
         if (!fields)
           throw new FormatError(`line ${n}: data begin, but no BEGIN_DATA_FORMAT said what they are.`);
-        read = setReader(fields);
+        read = setReader(fields, statedWhite(stated, draft));
       } else if (key === 'END_DATA') inData = false;
       else if (inData && fields && read) {
         if (words.length !== fields.length)
@@ -133,12 +153,16 @@ export const cgats: PlainFormat = {
       ...shared.fields,
       ...wavelengths.map((w) => `SPECTRAL_NM${w}`),
     ];
+    // Lab that is all for one other white goes as it is, and says so
+    const white = shared.space === 'lab' ? swatches[0]?.color.white : undefined;
+    const stated =
+      white && swatches.every((s) => s.color.space === 'lab' && s.color.white === white) ? white : null;
     const quoted = (text: string) => `"${oneLine(text).replaceAll('"', '""')}"`;
     const numbers = ({ color }: Swatch) => {
       if (shared.space === 'cmyk') return color.components.map((v) => short(v * 100, 10));
       if (shared.space === 'rgb')
         return carried(color, ['rgb'], condition).components.map((v) => short(v * 255, 10));
-      return toLab(color, condition).map((v) => short(v, 10));
+      return (stated ? color.components : toLab(color, condition)).map((v) => short(v, 10));
     };
     const rows = swatches.map((s, i) =>
       [i + 1, quoted(s.name), ...numbers(s), ...(wavelengths.length > 0 ? s.spectrum!.values : [])].join(
@@ -146,13 +170,22 @@ export const cgats: PlainFormat = {
       ),
     );
     return writeText(
-      `CGATS.17\nORIGINATOR\t"Papillon"\nDESCRIPTOR\t${quoted(library.name)}\nNUMBER_OF_FIELDS\t${fields.length}\nBEGIN_DATA_FORMAT\n${fields.join('\t')}\nEND_DATA_FORMAT\nNUMBER_OF_SETS\t${rows.length}\nBEGIN_DATA\n${rows.map((r) => `${r}\n`).join('')}END_DATA\n`,
+      `CGATS.17\nORIGINATOR\t"Papillon"\nDESCRIPTOR\t${quoted(library.name)}\n${weighting(stated ?? 'D50/2')}NUMBER_OF_FIELDS\t${fields.length}\nBEGIN_DATA_FORMAT\n${fields.join('\t')}\nEND_DATA_FORMAT\nNUMBER_OF_SETS\t${rows.length}\nBEGIN_DATA\n${rows.map((r) => `${r}\n`).join('')}END_DATA\n`,
     );
   },
 };
 
+/** What Lab is for, as the keywords of ISO 28178 say it. */
+function weighting(white: string): string {
+  const [illuminant, observer] = white.split('/');
+  return `WEIGHTING_FUNCTION\t"ILLUMINANT, ${illuminant}"\nWEIGHTING_FUNCTION\t"OBSERVER, ${observer} degree"\n`;
+}
+
 /** Finds the columns once, for all sets of a table. */
-function setReader(fields: string[]): (words: string[], line: number) => Omit<Swatch, 'id'> | null {
+function setReader(
+  fields: string[],
+  white: White | undefined,
+): (words: string[], line: number) => Omit<Swatch, 'id'> | null {
   const values: { space: Color['space']; at: number[]; from(v: number[]): number[] }[] = [];
   for (const { space, fields: wanted, from } of VALUES) {
     const at = wanted.map((f) => fields.indexOf(f));
@@ -170,10 +203,21 @@ function setReader(fields: string[]): (words: string[], line: number) => Omit<Sw
         throw new FormatError(`line ${line}: ${fields[i]} “${words[i].slice(0, 40)}” is no number.`);
       return value;
     };
-    const colors: Color[] = values.map(({ space, at, from }) => ({
-      space,
-      components: from(at.map(number)),
-    }));
+    const colors: Color[] = values.map(({ space, at, from }) => {
+      if (space !== 'lab' || !white) return { space, components: from(at.map(number)) };
+      // XYZ is brought to D50 by itself; Lab keeps its numbers, and what they are for
+      return fields[at[0]] === 'XYZ_X'
+        ? {
+            space,
+            components: xyz50ToLab(
+              adaptedXyz(
+                at.map((i) => number(i) / 100),
+                white,
+              ),
+            ),
+          }
+        : { space, components: at.map(number), white };
+    });
     const spectrum = spectral && readSpectrum(spectral, number);
     if (spectrum && !colors.some((c) => c.space === 'lab'))
       colors.unshift({ space: 'lab', components: spectrumToLab(spectrum) });
@@ -187,6 +231,20 @@ function setReader(fields: string[]): (words: string[], line: number) => Omit<Sw
       ...(spectrum ? { spectrum } : {}),
     };
   };
+}
+
+/** What the file says its Lab is for. */
+function statedWhite(
+  { illuminant, observer }: { illuminant: string; observer: string },
+  draft: Draft,
+): White | undefined {
+  const white = whiteNamed(illuminant, observer);
+  if (white === null)
+    draft.warn(
+      `Its Lab is for illuminant “${illuminant.slice(0, 40)}” and observer “${observer.slice(0, 40)}”, which Papillon does not know; it was taken for D50 and 2°.`,
+    );
+  else if (white) draft.warn(`Its Lab is for ${white}°, and is adapted to D50 and 2° where it is shown.`);
+  return white ?? undefined;
 }
 
 interface SpectralColumns {

@@ -85,4 +85,22 @@ describe('CxF/X-3', () => {
       /line \d+: L of “Boot-top red” “NaN” is no number/,
     );
   });
+
+  it('keeps Lab for another white, and says so in its own specification, as fast-xml-parser reads it', () => {
+    const color = { space: 'lab' as const, components: [50, 20, 30], white: 'D65/10' as const };
+    const one = {
+      ...fleet,
+      groups: [{ id: 'g', name: '', swatches: [{ ...fleet.groups[1].swatches[0], color }] }],
+    };
+    const { swatches, warnings } = readBy(cxf, writeBy(cxf, one));
+    expect(swatches[0].color).toEqual(color);
+    expect(warnings.join()).toMatch(/D65\/10°/);
+    const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', removeNSPrefix: true });
+    const { CxF } = parser.parse(writeBy(cxf, one));
+    const id = CxF.Resources.ObjectCollection.Object.ColorValues.ColorCIELab['@ColorSpecification'];
+    const spec = CxF.Resources.ColorSpecificationCollection.ColorSpecification.find(
+      (s: Record<string, string>) => s['@Id'] === id,
+    );
+    expect(spec.TristimulusSpec).toMatchObject({ Illuminant: 'D65', Observer: '10_Degree' });
+  });
 });

@@ -1,4 +1,13 @@
-import { type Color, type Condition, carried, spectrumToLab, toRgb8 } from '../../color/index.ts';
+import {
+  type Color,
+  type Condition,
+  carried,
+  profileNamed,
+  spectrumToLab,
+  toRgb8,
+  type White,
+  whiteNamed,
+} from '../../color/index.ts';
 import { isLoose, KINDS, type Spectrum, type Swatch } from '../../swatch/model.ts';
 import { type Draft, textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
@@ -47,10 +56,11 @@ export const cxf: PlainFormat = {
     const without: string[] = [];
     // what the spectra are sampled at may stand behind them
     const pending: Pending[] = [];
+    const labs: { color: Color; specification: string }[] = [];
     const root = parseXml(text, {
       name: 'Object',
       take(object) {
-        const swatch = readObject(object, pending);
+        const swatch = readObject(object, pending, labs);
         const tags = tagsOf(object);
         if (!swatch) {
           without.push(object.attributes.Name || object.attributes.Id || `line ${object.line}`);
@@ -66,11 +76,13 @@ export const cxf: PlainFormat = {
       .map((info) => childOf(info, 'Description')?.text.trim() ?? '')
       .join('');
     settleSpectra(root, pending);
+    settleWhites(root, labs, draft);
     warnWithout(without, draft);
   }),
 
   encode(library, { condition }) {
     const grids: Spectrum[] = [];
+    const whites = new Set<White>();
     const specId = ({ start, step }: Spectrum) => {
       const known = grids.findIndex((g) => g.start === start && g.step === step);
       return `S${known >= 0 ? known : grids.push({ start, step, values: [] }) - 1}`;
@@ -83,6 +95,7 @@ export const cxf: PlainFormat = {
           ++n,
           isLoose(library, group) ? null : { name: group.name, first: i === 0 },
           specId,
+          whites,
           condition,
         ),
       ),
@@ -92,10 +105,16 @@ export const cxf: PlainFormat = {
         `   <cc:ColorSpecification Id="S${i}"><cc:TristimulusSpec><cc:Illuminant>D50</cc:Illuminant><cc:Observer>2_Degree</cc:Observer><cc:Method>E308_1nm</cc:Method></cc:TristimulusSpec><cc:MeasurementSpec><cc:MeasurementType>Spectrum_Reflectance</cc:MeasurementType><cc:WavelengthRange StartWL="${start}" Increment="${step}"/></cc:MeasurementSpec></cc:ColorSpecification>\n`,
     );
     return writeText(
-      `<?xml version="1.0" encoding="UTF-8"?>\n<cc:CxF xmlns:cc="${NAMESPACE}">\n <cc:FileInformation><cc:Creator>Papillon</cc:Creator><cc:Description>${escapeXml(library.name)}</cc:Description></cc:FileInformation>\n <cc:Resources>\n  <cc:ObjectCollection>\n${objects.join('')}  </cc:ObjectCollection>\n  <cc:ColorSpecificationCollection>\n   <cc:ColorSpecification Id="D50"><cc:TristimulusSpec><cc:Illuminant>D50</cc:Illuminant><cc:Observer>2_Degree</cc:Observer></cc:TristimulusSpec></cc:ColorSpecification>\n${spectral.join('')}  </cc:ColorSpecificationCollection>\n </cc:Resources>\n</cc:CxF>\n`,
+      `<?xml version="1.0" encoding="UTF-8"?>\n<cc:CxF xmlns:cc="${NAMESPACE}">\n <cc:FileInformation><cc:Creator>Papillon</cc:Creator><cc:Description>${escapeXml(library.name)}</cc:Description></cc:FileInformation>\n <cc:Resources>\n  <cc:ObjectCollection>\n${objects.join('')}  </cc:ObjectCollection>\n  <cc:ColorSpecificationCollection>\n   <cc:ColorSpecification Id="D50"><cc:TristimulusSpec><cc:Illuminant>D50</cc:Illuminant><cc:Observer>2_Degree</cc:Observer></cc:TristimulusSpec></cc:ColorSpecification>\n${[...whites].map(whiteSpec).join('')}${spectral.join('')}  </cc:ColorSpecificationCollection>\n </cc:Resources>\n</cc:CxF>\n`,
     );
   },
 };
+
+const specOf = (white?: White) => (white ? white.replace('/', '-') : 'D50');
+function whiteSpec(white: White): string {
+  const [illuminant, observer] = white.split('/');
+  return `   <cc:ColorSpecification Id="${specOf(white)}"><cc:TristimulusSpec><cc:Illuminant>${illuminant}</cc:Illuminant><cc:Observer>${observer}_Degree</cc:Observer></cc:TristimulusSpec></cc:ColorSpecification>\n`;
+}
 
 /** Tells which samples had no colour that can be kept. */
 export function warnWithout(names: string[], draft: Draft): void {
@@ -136,20 +155,58 @@ function settleSpectra(root: XmlNode, pending: Pending[]): void {
   }
 }
 
-function readObject(object: XmlNode, pending: Pending[]): Omit<Swatch, 'id'> | null {
+/** Lab keeps what its specification says it is for; inks the print condition that one names. */
+function settleWhites(
+  root: XmlNode,
+  labs: readonly { color: Color; specification: string }[],
+  draft: Draft,
+): void {
+  const whites = new Map<string, White | undefined | null>();
+  for (const spec of elements(root, 'ColorSpecification')) {
+    const text = (name: string) => [...elements(spec, name)][0]?.text ?? '';
+    const [illuminant, observer] = [text('Illuminant'), text('Observer').replaceAll('_', ' ')];
+    const known = illuminant || observer ? whiteNamed(illuminant || 'D50', observer || '2') : undefined;
+    whites.set(spec.attributes.Id ?? '', known);
+    draft.inks ??= profileNamed(
+      [
+        spec.attributes.Id ?? '',
+        spec.attributes.Name ?? '',
+        text('PrintCondition'),
+        text('CharacterizationData'),
+      ].join(' '),
+    );
+  }
+  const said = new Set<string>();
+  for (const { color, specification } of labs) {
+    const white = whites.get(specification);
+    if (white) color.white = white;
+    if (white === undefined || said.has(specification)) continue;
+    said.add(specification);
+    draft.warn(
+      white
+        ? `Lab for ${white}° is adapted to D50 and 2° where it is shown.`
+        : `The specification “${specification.slice(0, 60)}” is for an illuminant or observer Papillon does not know; its Lab was taken for D50 and 2°.`,
+    );
+  }
+}
+
+function readObject(
+  object: XmlNode,
+  pending: Pending[],
+  labs: { color: Color; specification: string }[],
+): Omit<Swatch, 'id'> | null {
   const values = childOf(object, 'ColorValues');
   const called = `“${object.attributes.Name ?? ''}”`;
   const colors: Color[] = VALUES.flatMap(({ element, space, parts, factor }) => {
     const node = childOf(values, element);
     const max = space === 'rgb' ? Number(node?.attributes.MaxRange) || factor : factor;
-    return node
-      ? [
-          {
-            space,
-            components: parts.map((p) => numberIn(childOf(node, p) ?? node, `${p} of ${called}`) / max),
-          },
-        ]
-      : [];
+    if (!node) return [];
+    const color: Color = {
+      space,
+      components: parts.map((p) => numberIn(childOf(node, p) ?? node, `${p} of ${called}`) / max),
+    };
+    if (space === 'lab') labs.push({ color, specification: node.attributes.ColorSpecification ?? '' });
+    return [color];
   });
   const measured = childOf(values, 'ReflectanceSpectrum');
   const spectrum = measured && readSpectrum(measured, called);
@@ -208,6 +265,7 @@ function objectOf(
   n: number,
   group: { name: string; first: boolean } | null,
   specId: (s: Spectrum) => string,
+  whites: Set<White>,
   condition: Condition,
 ): string {
   const held = swatch.color.white ? swatch.color : carried(swatch.color, cxf.traits.spaces, condition);
@@ -220,7 +278,8 @@ function objectOf(
     const { element, parts, factor } = VALUES.find((v) => v.space === color.space)!;
     const numbers =
       color.space === 'rgb' ? toRgb8(color, condition) : color.components.map((c) => c * factor);
-    const spec = color.space === 'lab' ? ' ColorSpecification="D50"' : '';
+    if (color.white) whites.add(color.white);
+    const spec = color.space === 'lab' ? ` ColorSpecification="${specOf(color.white)}"` : '';
     return `<cc:${element}${spec}>${parts.map((p, i) => `<cc:${p}>${numbers[i]}</cc:${p}>`).join('')}</cc:${element}>`;
   });
   if (swatch.spectrum)

@@ -1,4 +1,13 @@
-import { authored, type Color, type Condition, carried, notations, toHex, toLab } from '../../color/index.ts';
+import {
+  authored,
+  type Color,
+  type Condition,
+  carried,
+  notations,
+  SHIPPED,
+  toHex,
+  toLab,
+} from '../../color/index.ts';
 import { joined } from '../../join.ts';
 import { isLoose, type Library, type Swatch } from '../../swatch/model.ts';
 import { decoder } from '../draft.ts';
@@ -68,11 +77,27 @@ export const pdf: Format = {
       info: { Title: library.name, Creator: 'Papillon', Producer: 'Papillon', CreationDate: new Date(0) },
     });
     for (const [name, font] of Object.entries({ regular, semibold, mono })) doc.registerFont(name, font);
+    intend(doc, condition);
     drawSheet(doc, library, condition);
     doc.end();
     return joined(chunks);
   },
 };
+
+/** Says what its inks are for: the print condition by its registered name (PDF 32000-1, 14.11.5), where it has one. */
+function intend(doc: Document, { setting, name }: Condition): void {
+  const registered = { [SHIPPED.coated]: 'FOGRA39', [SHIPPED.uncoated]: 'FOGRA29' }[setting.profile];
+  if (!registered) return;
+  const intent = doc.ref({
+    Type: 'OutputIntent',
+    S: 'GTS_PDFX',
+    OutputConditionIdentifier: new String(registered),
+    RegistryName: new String('http://www.color.org'),
+    Info: new String(name),
+  });
+  intent.end();
+  (doc as unknown as { _root: { data: Record<string, unknown> } })._root.data.OutputIntents = [intent];
+}
 
 function drawSheet(doc: Document, library: Library, condition: Condition): void {
   const paint = painter(doc, condition);
@@ -106,7 +131,15 @@ function drawSheet(doc: Document, library: Library, condition: Condition): void 
   for (let i = 0; i < count; i++) {
     doc.switchToPage(i);
     doc.markContent('Artifact', { type: 'Pagination' });
-    write(doc, library.name, 'regular', 7, MARGIN, PAGE[1] - 28, PAGE[0] - 3 * MARGIN);
+    write(
+      doc,
+      `${library.name} · inks for ${condition.name}`,
+      'regular',
+      7,
+      MARGIN,
+      PAGE[1] - 28,
+      PAGE[0] - 3 * MARGIN,
+    );
     write(doc, `${i + 1} / ${count}`, 'mono', 7, PAGE[0] - MARGIN - 40, PAGE[1] - 28, 40, 'right');
     doc.endMarkedContent();
   }
