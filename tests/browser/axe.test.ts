@@ -127,6 +127,40 @@ const screens: [string, () => Promise<unknown>][] = [
   ],
   ['Arrange, list', () => screen.button('List')],
   [
+    'Arrange, two chosen',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange`);
+      await screen.choose('Boot-top red');
+      await screen.page.keyboard.down('Control');
+      await screen.choose('Old brass');
+      await screen.page.keyboard.up('Control');
+      await screen.text(/Contrast/);
+    },
+  ],
+  [
+    'Check, something found',
+    async () => {
+      await screen.go(`/libraries/${id}/check`);
+      await screen.text(/print within|cannot reach/);
+      await press('Look-alikes');
+    },
+  ],
+  [
+    'Check, the grid of contrast',
+    async () => {
+      await press('Contrast');
+      await screen.text(/of 6 pairs pass/);
+    },
+  ],
+  [
+    'the print condition',
+    async () => {
+      await press('Printed on');
+      await screen.page.waitForSelector('[role=dialog]');
+    },
+  ],
+  ['Print profiles', () => screen.go('/profiles')],
+  [
     'what several swatches have in common',
     async () => {
       await screen.page.keyboard.down('Control');
@@ -200,6 +234,16 @@ const screens: [string, () => Promise<unknown>][] = [
   ],
 ];
 
+/** Presses a button by how its text begins. */
+const press = async (text: string) => {
+  const button = await screen.page.waitForFunction(
+    (t) => [...document.querySelectorAll('button')].find((b) => b.textContent?.startsWith(t)),
+    {},
+    text,
+  );
+  await (button as unknown as { click(): Promise<void> }).click();
+};
+
 describe('nothing is in anyone’s way', () => {
   it.each(screens)('%s', async (_, go) => {
     await go();
@@ -213,6 +257,7 @@ describe('on an upright tablet', () => {
     ['Gather', '/gather'],
     ['Codes', '/gather?from=codes'],
     ['Arrange', '/libraries/ID/arrange'],
+    ['Check', '/libraries/ID/check'],
     ['Hand over', '/libraries/ID/hand-over'],
     ['the history', '/libraries/ID/history'],
   ])('%s', async (_, path) => {

@@ -178,6 +178,8 @@ describe('everything that is tapped', () => {
     ['Gather', '/libraries/ID/gather'],
     ['Codes', '/libraries/ID/gather?from=codes'],
     ['Arrange', '/libraries/ID/arrange'],
+    ['Check', '/libraries/ID/check'],
+    ['Print profiles', '/profiles'],
     ['Hand over', '/libraries/ID/hand-over'],
     ['the history', '/libraries/ID/history'],
     ['Convert', '/convert'],

@@ -36,12 +36,14 @@ export function Findings({
     onChoose(findings[Math.min(findings.length - 1, Math.max(0, at + by))]!);
   };
   if (findings.length === 0) return null;
+  // what is here beside what becomes of it, or two of the library
+  const beside = findings[0]!.left.label === 'here';
   return (
     <>
       <div className={`${css.row} ${css.head} caption`} aria-hidden>
         <span className={css.ends}>
-          <span>{findings[0]!.left.label === 'here' ? 'here' : 'left'}</span>
-          <span>{findings[0]!.right?.label ?? ''}</span>
+          <span>{beside ? 'here' : 'one'}</span>
+          <span>{beside ? (findings[0]!.right?.label ?? '') : 'the other'}</span>
         </span>
         <span>swatch</span>
         <span>what does not hold</span>

@@ -138,6 +138,9 @@ export function Home({
             onChange={(e) => setTyped(e.target.value)}
             onKeyDown={(e) => e.key === 'Escape' && setTyped('')}
           />
+          <Button variant="text" component={Link} to="/profiles">
+            Print profiles
+          </Button>
           <Button component={Link} to="/convert">
             Convert files
           </Button>
