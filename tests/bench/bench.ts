@@ -1,4 +1,4 @@
-// npm run bench [pictures | drag | formats | storage]: our quantiser beside general-purpose ones on the same pixels, and every
+// npm run bench [pictures | drag | formats | storage | color]: our quantiser beside general-purpose ones on the same pixels, and every
 // format with 100,000 swatches beside other readers, all in the same run; edits, whole libraries and the search
 // beside the first versions' way of keeping them
 
@@ -16,6 +16,7 @@ import {
   prepare,
   reduce,
 } from '../../core/picture/index.ts';
+import { benchColor } from './color.ts';
 import { contenders, kMeans, type Method, type Rgb } from './contenders.ts';
 import { benchDrag } from './drag.ts';
 import { benchFormats } from './formats.ts';
@@ -137,6 +138,7 @@ const [part, ...rest] = process.argv.slice(2);
 if (!part || part === 'pictures') await benchPictures();
 if (!part || part === 'drag') await benchDrag();
 if (!part || part === 'formats') await benchFormats(...rest);
+if (!part || part === 'color') await benchColor();
 if (!part || part === 'storage') {
   await benchStorage(
     rest.includes('--json'),

@@ -119,6 +119,18 @@ for (const code of [
 }
 await field.type('lab(60 20 40) Lamp');
 await shot('gather-codes');
+await screen.click('link', 'Check');
+await screen.text(/cannot reach|print within/);
+const check = (title: string) =>
+  screen.page.evaluate((t) => {
+    [...document.querySelectorAll<HTMLElement>('.Check-check')]
+      .find((b) => b.textContent?.startsWith(t))
+      ?.click();
+  }, title);
+await check('Look-alikes');
+await shot('check');
+await check('Contrast');
+await shot('check-contrast');
 await screen.click('link', 'Hand over');
 await screen.text(/change on the way|exactly/);
 for (const destination of ['Painting', 'Print and spot', 'Web and interface', 'Tablet'])
