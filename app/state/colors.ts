@@ -1,14 +1,9 @@
 import lcmsUrl from 'lcms-wasm/dist/lcms.wasm?url';
-import {
-  type Color,
-  ColorEngine,
-  type Condition,
-  type ConditionSetting,
-  conditionIn,
-  conditionOf,
-  profilesOf,
-  SHIPPED,
-} from '#core/color/index';
+import { conditionOf, profilesOf } from '#core/color/condition';
+import type { ColorEngine } from '#core/color/engine';
+import type { Color, Condition, ConditionSetting } from '#core/color/model';
+import type { conditionIn } from '#core/color/print';
+import { SHIPPED } from '#core/color/shipped';
 import coatedUrl from '../../profiles/coated-offset.icc?url';
 import uncoatedUrl from '../../profiles/uncoated-offset.icc?url';
 
@@ -26,6 +21,8 @@ export const profileUrl = (hash: string) => shippedUrls[hash] ?? `/profiles/${ha
  */
 export class Colors {
   private loading: Promise<ColorEngine> | null = null;
+  /** Comes with the engine: pages without colours of inks load neither. */
+  private make: typeof conditionIn | null = null;
   private readonly coming = new Map<string, Promise<void>>();
 
   /** @param engine one that is loaded already */
@@ -44,9 +41,9 @@ export class Colors {
 
   /** The same at once, where all has been fetched; null where it has not. */
   here(setting: ConditionSetting): Condition | null {
-    if (!this.engine) return null;
+    if (!this.engine || !this.make) return null;
     // a profile that is gone for good leaves the usual paper rather than no colours
-    return conditionIn(this.engine, this.has(setting) ? setting : conditionOf({}));
+    return this.make(this.engine, this.has(setting) ? setting : conditionOf({}));
   }
 
   /** Whether a condition's profile has been fetched. */
@@ -56,9 +53,9 @@ export class Colors {
 
   /** The engine itself, for pictures in inks. */
   async load(): Promise<ColorEngine> {
-    if (this.engine) return this.engine;
-    this.loading ??= this.fetchEngine();
+    this.loading ??= this.engine ? Promise.resolve(this.engine) : this.fetchEngine();
     try {
+      this.make ??= (await import('#core/color/print')).conditionIn;
       this.engine = await this.loading;
       return this.engine;
     } catch (error) {
@@ -71,7 +68,11 @@ export class Colors {
   private async fetchEngine(): Promise<ColorEngine> {
     // what colours without a setting of their own are shown under is always wanted
     const { profile } = conditionOf({});
-    const [{ instantiate }, bytes] = await Promise.all([import('lcms-wasm'), this.bytesOf(profile)]);
+    const [{ instantiate }, { ColorEngine }, bytes] = await Promise.all([
+      import('lcms-wasm'),
+      import('#core/color/engine'),
+      this.bytesOf(profile),
+    ]);
     const engine = new ColorEngine(await instantiate({ locateFile: () => lcmsUrl }));
     engine.add(bytes!, profile);
     return engine;

@@ -98,6 +98,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     private readonly env: Surroundings,
     private readonly outbox: Outbox,
     name = '',
+    /** It is on every page, and needs no colours as long as nothing is in it: the tray. */
+    private readonly mayBeEmpty = false,
   ) {
     const view = new Rows({ id, name, groups: [] });
     super({
@@ -345,7 +347,9 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private conditionNow(): Condition {
     const { condition } = this.snapshot();
     const wanted = conditionOf(this.view.library);
-    if (condition === screenOnly || same(wanted, condition.setting)) return condition;
+    if (condition === screenOnly && !(this.mayBeEmpty && this.snapshot().whole && this.hasSwatches()))
+      return condition;
+    if (condition !== screenOnly && same(wanted, condition.setting)) return condition;
     const { colors } = this.env;
     if (!colors.has(wanted))
       colors.condition(wanted).then(
@@ -353,6 +357,10 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
         (error) => this.say((error as Error).message),
       );
     return colors.has(wanted) ? colors.here(wanted)! : condition;
+  }
+
+  private hasSwatches(): boolean {
+    return this.view.library.groups.some((g) => g.swatches.length > 0);
   }
 
   // --- telling
@@ -397,8 +405,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   }
 
   private async readOnce(reader: { cancelled: boolean }): Promise<void> {
-    // on its way while the rows are; whoever waits for it hears why it does not come
-    this.env.colors.load().catch(() => undefined);
+    // on its way while the rows are; whoever waits for it hears why it does not come. The tray is mostly empty, and every page has it
+    if (!this.mayBeEmpty) this.env.colors.load().catch(() => undefined);
     const response = await this.env.fetch(
       `/libraries/${this.id}/rows?by=${encodeURIComponent(this.env.by)}`,
       {
@@ -420,7 +428,10 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       if ('head' in part) {
         head = part.head;
         rows = rowsOfHead(head);
-        condition = await this.env.colors.condition(conditionOf(head));
+        condition =
+          this.mayBeEmpty && head.swatchCount === 0
+            ? screenOnly
+            : await this.env.colors.condition(conditionOf(head));
       } else if ('swatches' in part && rows) {
         const writes = part.swatches.map(arrived);
         const arriving = writes.map((w) => w.after!.color as Color);

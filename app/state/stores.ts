@@ -73,7 +73,7 @@ export class Stores {
   /** The store of a library; there is one for each in a page. */
   library(id: string, name = ''): LibraryStore {
     const known = this.libraries.get(id);
-    const store = known ?? new LibraryStore(id, this.env, this.outbox, name);
+    const store = known ?? new LibraryStore(id, this.env, this.outbox, name, id === TRAY);
     // the ones used last stand last
     this.libraries.delete(id);
     this.libraries.set(id, store);

@@ -1,6 +1,7 @@
 import type { Lcms } from 'lcms-wasm';
 import type { Color, Intent, Lab } from './model.ts';
-import { hashOf, ProfileError, type ProfileInfo, readProfileHeader, SHIPPED_NAMES } from './profile.ts';
+import { hashOf, ProfileError, type ProfileInfo, readProfileHeader } from './profile.ts';
+import { SHIPPED_NAMES } from './shipped.ts';
 
 // As Little CMS counts them (lcms2.h): FLOAT_SH, COLORSPACE_SH, CHANNELS_SH, BYTES_SH.
 const type = (space: number, channels: number, bytes: number, float = 0) =>

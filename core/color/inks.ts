@@ -1,5 +1,6 @@
 import type { ColorEngine } from './engine.ts';
-import { hashOf, ProfileError, SHIPPED } from './profile.ts';
+import { hashOf, ProfileError } from './profile.ts';
+import { SHIPPED } from './shipped.ts';
 
 /**
  * Ink pixels to sRGB, as pictures are usually proofed.

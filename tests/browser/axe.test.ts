@@ -117,15 +117,6 @@ const screens: [string, () => Promise<unknown>][] = [
       await screen.page.waitForSelector('[role=dialog]');
     },
   ],
-  ['Arrange, mosaic', () => screen.go(`/libraries/${id}/arrange`)],
-  [
-    'Arrange, one chosen',
-    async () => {
-      await screen.choose('Boot-top red');
-      await screen.page.focus('[role=listbox]');
-    },
-  ],
-  ['Arrange, list', () => screen.button('List')],
   [
     'Arrange, two chosen',
     async () => {
@@ -160,6 +151,15 @@ const screens: [string, () => Promise<unknown>][] = [
     },
   ],
   ['Print profiles', () => screen.go('/profiles')],
+  ['Arrange, mosaic', () => screen.go(`/libraries/${id}/arrange`)],
+  [
+    'Arrange, one chosen',
+    async () => {
+      await screen.choose('Boot-top red');
+      await screen.page.focus('[role=listbox]');
+    },
+  ],
+  ['Arrange, list', () => screen.button('List')],
   [
     'what several swatches have in common',
     async () => {

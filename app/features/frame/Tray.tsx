@@ -23,7 +23,10 @@ export function Tray() {
   const condition = around === screenOnly ? own : around;
   useTold(said, tray.dismiss);
   const [placing, setPlacing] = useState(false);
-  const swatches = allSwatches(library);
+  // inks wait until it is known what they look like
+  const swatches = allSwatches(library).filter(
+    (s) => condition !== screenOnly || !screenOnly.isDevice(s.color),
+  );
   const wide = swatches.length <= 12;
   if (swatches.length === 0)
     return (

@@ -90,50 +90,50 @@ function ConditionForm({ onDone }: { onDone(): void }) {
     }
   };
   return (
-    <form
-      className={css.form}
-      role="dialog"
-      aria-label="Print condition"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void take();
-      }}
-    >
-      <Choose
-        label="profile"
-        value={setting.profile}
-        values={listed.length > 0 ? listed : [[setting.profile, condition.name]]}
-        onChange={(profile) => setSetting({ ...setting, profile, inkLimit: usualInkLimit(profile) })}
-      />
-      <Choose
-        label="intent"
-        value={setting.intent}
-        values={INTENTS.map((i) => [i, INTENT_NAMES[i]] as const)}
-        onChange={(intent) => setSetting({ ...setting, intent: intent as Intent })}
-      />
-      <NumberField
-        label="most ink"
-        value={setting.inkLimit}
-        min={100}
-        max={400}
-        step={10}
-        unit="%"
-        onChange={(inkLimit) => setSetting({ ...setting, inkLimit })}
-      />
-      <p className="caption">
-        Screens and other devices go by the intent, all but absolute with black point compensation. Measured
-        values are always absolute, with the paper.
-      </p>
-      {problem && <Notice>{problem}</Notice>}
-      <div className={css.actions}>
-        <Link to="/profiles" className="caption">
-          Print profiles…
-        </Link>
-        <Button onClick={onDone}>Cancel</Button>
-        <Button type="submit" variant="contained">
-          Print on it
-        </Button>
-      </div>
-    </form>
+    <div role="dialog" aria-label="Print condition">
+      <form
+        className={css.form}
+        onSubmit={(e) => {
+          e.preventDefault();
+          void take();
+        }}
+      >
+        <Choose
+          label="profile"
+          value={setting.profile}
+          values={listed.length > 0 ? listed : [[setting.profile, condition.name]]}
+          onChange={(profile) => setSetting({ ...setting, profile, inkLimit: usualInkLimit(profile) })}
+        />
+        <Choose
+          label="intent"
+          value={setting.intent}
+          values={INTENTS.map((i) => [i, INTENT_NAMES[i]] as const)}
+          onChange={(intent) => setSetting({ ...setting, intent: intent as Intent })}
+        />
+        <NumberField
+          label="most ink"
+          value={setting.inkLimit}
+          min={100}
+          max={400}
+          step={10}
+          unit="%"
+          onChange={(inkLimit) => setSetting({ ...setting, inkLimit })}
+        />
+        <p className="caption">
+          Screens and other devices go by the intent, all but absolute with black point compensation. Measured
+          values are always absolute, with the paper.
+        </p>
+        {problem && <Notice>{problem}</Notice>}
+        <div className={css.actions}>
+          <Link to="/profiles" className="caption">
+            Print profiles…
+          </Link>
+          <Button onClick={onDone}>Cancel</Button>
+          <Button type="submit" variant="contained">
+            Print on it
+          </Button>
+        </div>
+      </form>
+    </div>
   );
 }
