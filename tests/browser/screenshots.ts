@@ -33,7 +33,6 @@ const shot = async (name: string, s: Screen = screen) => {
   await s.shot(`${folder}/${name}.png`);
 };
 
-await shot('libraries-light');
 await screen.button('Dark surround');
 await shot('libraries');
 await screen.button('Light surround');
@@ -47,7 +46,6 @@ await screen.button('Mid surround');
 await shot('arrange-mid');
 await screen.button('Light surround');
 await screen.click('link', 'Gather');
-await shot('gather-empty');
 await screen.button('Sample harbour-at-first-light.png');
 await screen.text(/Put 10 in the tray/);
 await pause(800);
