@@ -55,9 +55,10 @@ export class Colors {
   async load(): Promise<ColorEngine> {
     this.loading ??= this.engine ? Promise.resolve(this.engine) : this.fetchEngine();
     try {
-      this.make ??= (await import('#core/color/print')).conditionIn;
-      this.engine = await this.loading;
-      return this.engine;
+      const [engine, { conditionIn }] = await Promise.all([this.loading, import('#core/color/print')]);
+      this.make = conditionIn;
+      this.engine = engine;
+      return engine;
     } catch (error) {
       // what was in the way may be gone at the next try
       this.loading = null;

@@ -133,20 +133,20 @@ const screens: [string, () => Promise<unknown>][] = [
     async () => {
       await screen.go(`/libraries/${id}/check`);
       await screen.text(/print within|cannot reach/);
-      await press('Look-alikes');
+      await screen.press('Look-alikes');
     },
   ],
   [
     'Check, the grid of contrast',
     async () => {
-      await press('Contrast');
+      await screen.press('Contrast');
       await screen.text(/of 6 pairs pass/);
     },
   ],
   [
     'the print condition',
     async () => {
-      await press('Printed on');
+      await screen.press('Printed on');
       await screen.page.waitForSelector('[role=dialog]');
     },
   ],
@@ -233,16 +233,6 @@ const screens: [string, () => Promise<unknown>][] = [
     },
   ],
 ];
-
-/** Presses a button by how its text begins. */
-const press = async (text: string) => {
-  const button = await screen.page.waitForFunction(
-    (t) => [...document.querySelectorAll('button')].find((b) => b.textContent?.startsWith(t)),
-    {},
-    text,
-  );
-  await (button as unknown as { click(): Promise<void> }).click();
-};
 
 describe('nothing is in anyone’s way', () => {
   it.each(screens)('%s', async (_, go) => {

@@ -35,15 +35,6 @@ const another = () => {
 };
 const findings = () =>
   screen.page.$$eval('[role=option]', (list) => list.map((e) => e.querySelector('strong')?.textContent));
-/** Presses a button by how its text begins. */
-const press = async (text: string) => {
-  const button = await screen.page.waitForFunction(
-    (t) => [...document.querySelectorAll('button')].find((b) => b.textContent?.startsWith(t)),
-    {},
-    text,
-  );
-  await (button as unknown as { click(): Promise<void> }).click();
-};
 const counts = () =>
   screen.page.$$eval('.Check-check', (list) =>
     Object.fromEntries(list.map((e) => [...e.firstElementChild!.children].map((c) => c.textContent ?? ''))),
@@ -97,7 +88,7 @@ describe('Check', () => {
   });
 
   it('holds the library against an earlier state of itself', async () => {
-    await press('Against…');
+    await screen.press('Against…');
     const state = await screen.page.waitForFunction(
       () => document.querySelector<HTMLOptionElement>('option[value^="state "]')?.value,
     );
@@ -121,7 +112,7 @@ describe('the print condition', () => {
     // FOGRA39L: 48 74 −3
     expect(await readout()).toMatch(/Lab D50\s*48\.0 74\.1/);
     await screen.go(`/libraries/${id}/check`);
-    await press('Printed on');
+    await screen.press('Printed on');
     const profile = await screen.find('combobox', 'profile');
     await screen.page.waitForFunction(
       () => document.querySelectorAll('[role=dialog] select')[0]!.children.length > 1,
@@ -175,7 +166,7 @@ describe('profiles', () => {
     expect(list.length).toBe(3);
     const { hash } = list.at(-1);
     await screen.go(`/libraries/${id}/check`);
-    await press('Printed on');
+    await screen.press('Printed on');
     await screen.page.waitForFunction(
       () => document.querySelectorAll('[role=dialog] select')[0]!.children.length > 2,
     );

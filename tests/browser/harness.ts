@@ -181,6 +181,18 @@ export class Screen {
     await this.click('button', name);
   }
 
+  /** Presses a button by how its text begins, where more of it says what it stands at. */
+  async press(begins: string): Promise<void> {
+    const button = await this.page
+      .waitForFunction(
+        (wanted) => [...document.querySelectorAll('button')].find((b) => b.textContent?.startsWith(wanted)),
+        { timeout: PATIENCE },
+        begins,
+      )
+      .catch(() => this.missing(`a button that begins with “${begins}”`));
+    await (button as ElementHandle<HTMLElement>).click();
+  }
+
   async text(pattern: RegExp): Promise<string> {
     const handle = await this.page
       .waitForFunction(
