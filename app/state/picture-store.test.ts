@@ -1,4 +1,6 @@
 import { IDBFactory } from 'fake-indexeddb';
+import { convert } from '#core/color/index';
+import { coated } from '#core/testing';
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { newTake } from '#core/picture/index';
@@ -262,4 +264,16 @@ describe('takes kept with a library', () => {
     );
     expect(store.snapshot().pictures[0].keptIn).toBeNull();
   });
+});
+
+it('takes of earlier versions that hold inks hold what those show, since a picture has no press', async () => {
+  send.mockResolvedValue(new Response(new Blob(['copy'])));
+  const store = new PictureStore(new Shelf(), client, send as unknown as typeof fetch, {
+    condition: async () => coated,
+  });
+  const held = { name: 'Magenta', color: { space: 'cmyk' as const, components: [0, 1, 0, 0] } };
+  const take = { ...newTake('t'), recipe: { ...newTake('t').recipe, held: [held] } };
+  await store.openKept('l', { id: 'k', name: 'Kept', width: 2, height: 2, takes: [take] });
+  const [shown] = store.snapshot().boards.k!.takes;
+  expect(shown!.recipe.held).toEqual([{ name: 'Magenta', color: convert(held.color, 'rgb', coated) }]);
 });

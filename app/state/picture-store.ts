@@ -1,10 +1,14 @@
 import { nanoid } from 'nanoid';
+import { conditionOf, screenOnly } from '#core/color/condition';
+import type { Color } from '#core/color/model';
+import { convert } from '#core/color/spaces';
 import { COPY_BYTES, COPY_SIDE } from '#core/picture/limits';
 import type { PaletteColor } from '#core/picture/reduce';
 import { newTake, resized, type Take } from '#core/picture/take';
 import { same } from '#core/swatch/change';
 import { openPictureClient, type PictureClient } from '~/workers/picture-client';
 import type { OpenedPicture } from '~/workers/picture-messages';
+import { Colors } from './colors';
 import type { Shelf, ShelfNews } from './shelf';
 import { Store } from './store';
 
@@ -82,20 +86,42 @@ const emptyBoard = (): Board => {
 };
 
 /** A take as it was kept; null when it was by a version whose takes no longer fit. */
-async function soundTake(take: unknown): Promise<Take | null> {
+async function soundTake(take: unknown, colors: ColorSource): Promise<Take | null> {
   // the check is large, and no use to a page without pictures
   const { checkTakes } = await import('#core/picture/checks');
+  let sound: Take | undefined;
   try {
-    return checkTakes([take])[0] ?? null;
+    [sound] = checkTakes([take]);
   } catch {
     return null;
   }
+  return sound ? withoutInks(sound, colors) : null;
+}
+
+type ColorSource = Pick<Colors, 'condition'>;
+
+/** Earlier versions held inks as they were typed; a picture is of screen colours, and holds what they show. */
+async function withoutInks(take: Take, colors: ColorSource): Promise<Take> {
+  const lists = [take.recipe.held, take.names, take.colors];
+  if (!lists.some((list) => list.some(({ color }) => screenOnly.isDevice(color)))) return take;
+  const condition = await colors.condition(conditionOf({}));
+  const shown = <T extends { color: Color }>(list: T[]): T[] =>
+    list.map((one) => ({
+      ...one,
+      color: screenOnly.isDevice(one.color) ? convert(one.color, 'rgb', condition) : one.color,
+    }));
+  return {
+    ...take,
+    recipe: { ...take.recipe, held: shown(take.recipe.held) },
+    names: shown(take.names),
+    colors: shown(take.colors),
+  };
 }
 
 /** A picture's takes as they were kept, in their order; null when there are none. */
-async function boardOf(picture: string, kept: KeptTake[]): Promise<Board | null> {
+async function boardOf(picture: string, kept: KeptTake[], colors: ColorSource): Promise<Board | null> {
   const own = kept.filter((t) => t.picture === picture).sort((a, b) => a.at - b.at);
-  const takes = (await Promise.all(own.map((t) => soundTake(t.take)))).flatMap((take) => take ?? []);
+  const takes = (await Promise.all(own.map((t) => soundTake(t.take, colors)))).flatMap((take) => take ?? []);
   return takes.length > 0 ? { takes, current: takes[0]!.id } : null;
 }
 
@@ -118,6 +144,7 @@ export class PictureStore extends Store<PictureState> {
     private readonly shelf: Shelf,
     private readonly openClient: () => PictureClient = openPictureClient,
     private readonly send: typeof fetch = (...args) => fetch(...args),
+    private readonly colors: ColorSource = new Colors(),
   ) {
     super({ pictures: [], shown: null, boards: {}, problem: null });
   }
@@ -142,7 +169,7 @@ export class PictureStore extends Store<PictureState> {
     const kept = (pictures as unknown as KeptHere[]).sort((a, b) => a.at - b.at);
     const boards: Record<string, Board> = {};
     for (const { id } of [...kept, { id: ALL }]) {
-      const board = await boardOf(id, takes as unknown as KeptTake[]);
+      const board = await boardOf(id, takes as unknown as KeptTake[], this.colors);
       const current = page.current[id];
       if (board)
         boards[id] = current && board.takes.some((t) => t.id === current) ? { ...board, current } : board;
@@ -195,7 +222,7 @@ export class PictureStore extends Store<PictureState> {
       }
       this.openedAt.set(key, kept.at);
       const takes = (await this.shelf.all('takes')) as unknown as KeptTake[];
-      const board = (await boardOf(key, takes)) ?? emptyBoard();
+      const board = (await boardOf(key, takes, this.colors)) ?? emptyBoard();
       const { pictures, boards, shown } = this.state;
       if (pictures.some((p) => p.id === key)) return;
       // it is opened when it is shown: each page that has it open needs room for it
@@ -209,7 +236,7 @@ export class PictureStore extends Store<PictureState> {
     const [picture = '', id] = key.split(' ');
     if (!this.state.boards[picture]) return;
     const kept = gone ? undefined : ((await this.shelf.get('takes', key)) as unknown as KeptTake | undefined);
-    const take = kept && (await soundTake(kept.take));
+    const take = kept && (await soundTake(kept.take, this.colors));
     const board = this.state.boards[picture];
     if (!board) return;
     // two pages that show the same take tell each other of the same result
@@ -251,7 +278,7 @@ export class PictureStore extends Store<PictureState> {
   }
 
   /** Opens the copy that a library keeps, with its takes. */
-  async openKept(library: string, { id, name, takes }: KeptPicture): Promise<void> {
+  async openKept(library: string, { id, name, takes: asKept }: KeptPicture): Promise<void> {
     if (this.state.pictures.some((p) => p.id === id)) {
       this.show(id);
       return;
@@ -267,6 +294,7 @@ export class PictureStore extends Store<PictureState> {
       return;
     }
     const one = { ...closed({ id, name, keptIn: library, copy: null, at: 0 }), file: await response.blob() };
+    const takes = await Promise.all(asKept.map((take) => withoutInks(take, this.colors)));
     this.add([one], takes.length > 0 ? { [id]: { takes, current: takes[0]!.id } } : {});
   }
 

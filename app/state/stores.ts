@@ -49,7 +49,7 @@ export class Stores {
     this.colors = env.colors ?? new Colors(get);
     this.env = { by: author(), ...env, fetch: get, shelf: this.shelf, colors: this.colors };
     this.outbox = new Outbox(this.env);
-    this.pictures = new PictureStore(this.shelf);
+    this.pictures = new PictureStore(this.shelf, undefined, get, this.colors);
     this.codes = new CodesStore(this.shelf);
   }
 
