@@ -273,7 +273,7 @@ it('takes of earlier versions that hold inks hold what those show, since a pictu
   });
   const held = { name: 'Magenta', color: { space: 'cmyk' as const, components: [0, 1, 0, 0] } };
   const take = { ...newTake('t'), recipe: { ...newTake('t').recipe, held: [held] } };
-  await store.openKept('l', { id: 'k', name: 'Kept', width: 2, height: 2, takes: [take] });
+  await store.openKept('l', { id: 'k', name: 'Kept', takes: [take] });
   const [shown] = store.snapshot().boards.k!.takes;
   expect(shown!.recipe.held).toEqual([{ name: 'Magenta', color: convert(held.color, 'rgb', coated) }]);
 });
