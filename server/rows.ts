@@ -309,10 +309,10 @@ export async function recolor(tx: WriteTx, library: number, condition: Condition
         sql`(${swatches.data} LIKE '%"cmyk"%' OR ${swatches.data} LIKE '%"profile"%')`,
       ),
     );
-  const read = rows.map(({ data, ...row }) => ({ ...row, color: swatchData.read(data).color }));
-  condition.prepare(read.map((r) => r.color));
-  const anew = read.map(({ n, name, code, role, color }) => {
-    const { hex, lab } = foundBy(color, condition);
+  const inks = rows.map(({ data }) => swatchData.read(data).color);
+  condition.prepare(inks);
+  const anew = rows.map(({ n, name, code, role }, i) => {
+    const { hex, lab } = foundBy(inks[i]!, condition);
     return {
       n,
       hex,

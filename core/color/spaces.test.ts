@@ -103,8 +103,8 @@ describe('a colour that a space cannot hold', () => {
     const p3: Color = { space: 'p3', components: [0, 1, 0] };
     expect(carried(p3, ['rgb', 'lab'], coated).space).toBe('lab');
     expect(carried(p3, ['rgb'], coated).components.every((v) => v >= 0 && v <= 1)).toBe(true);
-    const open: Color = { space: 'rgb', components: [-0.227, 0.5, 1.1] };
-    expect(carried(open, ['rgb', 'lab'], coated).components.every((v) => v >= 0 && v <= 1)).toBe(true);
+    const beyond: Color = { space: 'rgb', components: [-0.227, 0.5, 1.1] };
+    expect(carried(beyond, ['rgb', 'lab'], coated).components.every((v) => v >= 0 && v <= 1)).toBe(true);
     const fits: Color = { space: 'rgb', components: [0.1, 0.2, 0.3] };
     expect(carried(fits, ['rgb'], coated)).toBe(fits);
   });
