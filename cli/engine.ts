@@ -5,6 +5,7 @@ import {
   type ConditionSetting,
   conditionIn,
   conditionOf,
+  ProfileError,
 } from '../core/color/index.ts';
 import type { Lent } from '../core/formats/index.ts';
 import { loadEngine } from '../profiles/load.ts';
@@ -16,6 +17,16 @@ let loaded: Promise<ColorEngine> | null = null;
 export function colorEngine(): Promise<ColorEngine> {
   loaded ??= loadEngine(fileURLToPath(new URL('../profiles/', import.meta.url)));
   return loaded;
+}
+
+/** Takes in the profiles that a file has brought; what does not open is left out. */
+export async function bring(profiles: readonly Uint8Array[] = []): Promise<void> {
+  for (const bytes of profiles)
+    try {
+      (await colorEngine()).add(bytes);
+    } catch (error) {
+      if (!(error instanceof ProfileError)) throw error;
+    }
 }
 
 /** What a library is printed under; the usual paper where its profile is not here. */

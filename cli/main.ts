@@ -50,7 +50,7 @@ import {
   type Recipe,
 } from '../core/picture/index.ts';
 import { countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
-import { colorEngine, conditionHere, lentHere } from './engine.ts';
+import { bring, colorEngine, conditionHere, lentHere } from './engine.ts';
 import { decodePicture } from './picture.ts';
 
 interface Streams {
@@ -429,7 +429,13 @@ function checkOptions(format: Format, set: Options): void {
 }
 
 /** Writes what was opened and tells what changed, as the one JSON value and as text. */
-async function convert({ library, format: from }: Opened, to: Format, path: string, options?: Options) {
+async function convert(
+  { library, format: from, profiles }: Opened,
+  to: Format,
+  path: string,
+  options?: Options,
+) {
+  await bring(profiles);
   const lent = await lentHere(library);
   const report = await changes(library, to, lent, options);
   await write(path, await to.encode(library, lent, options));
@@ -499,7 +505,9 @@ async function open(file: string, as?: Format, text = false): Promise<Opened> {
     throw new FormatError(
       `${file}: it is an archive. “papillon convert ${file} --to ID --out DIR” converts what is in it.`,
     );
-  return openSwatchFile(bytes, file, countingIds(), as, { text });
+  const opened = openSwatchFile(bytes, file, countingIds(), as, { text });
+  await bring(opened.profiles);
+  return opened;
 }
 
 async function write(file: string, bytes: Uint8Array): Promise<void> {

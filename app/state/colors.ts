@@ -39,16 +39,28 @@ export class Colors {
     return this.here(setting)!;
   }
 
-  /** The same at once, where all has been fetched; null where it has not. */
+  /** Takes in profiles that a file has brought. They have been looked at, and what does not open is left out. */
+  async bring(profiles: readonly Uint8Array[] = []): Promise<void> {
+    if (profiles.length === 0) return;
+    const engine = await this.load();
+    for (const bytes of profiles)
+      try {
+        engine.add(bytes);
+      } catch (error) {
+        if ((error as Error).name !== 'ProfileError') throw error;
+      }
+  }
+
+  /** A condition at once, where all it needs has been fetched; null where it has not. */
   here(setting: ConditionSetting): Condition | null {
     if (!this.engine || !this.make) return null;
     // a profile that is gone for good leaves the usual paper rather than no colours
     return this.make(this.engine, this.has(setting) ? setting : conditionOf({}));
   }
 
-  /** Whether a condition's profile has been fetched. */
-  has({ profile }: ConditionSetting): boolean {
-    return this.engine?.profile(profile) !== undefined;
+  /** Whether a profile is here. */
+  has({ profile }: { profile?: string | undefined }): boolean {
+    return profile !== undefined && this.engine?.profile(profile) !== undefined;
   }
 
   /** The engine itself, for pictures in inks. */

@@ -1,4 +1,8 @@
+import { readFileSync } from 'node:fs';
 import { IDBFactory } from 'fake-indexeddb';
+import { toLab } from '#core/color/index';
+import { setCondition } from '#core/swatch/index';
+import { loadEngine } from '../../profiles/load.ts';
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import {
@@ -523,4 +527,54 @@ it('a library that comes only in part is read again, and cannot be changed befor
   await until(() => store.snapshot().whole);
   expect(names(store.rows)).toBe('a b c');
   expect(store.snapshot().problem).toBeNull();
+});
+
+describe('the print condition', () => {
+  const HASH = 'e'.repeat(64);
+  const other = { profile: HASH, intent: 'relative' as const, inkLimit: 300 };
+  /** A page to which profiles come, or do not. */
+  const pageWith = async (line: () => Response) => {
+    const asked: string[] = [];
+    const get = async (path: RequestInfo | URL) => {
+      asked.push(String(path));
+      return line();
+    };
+    const own = new Colors(get as typeof fetch, await loadEngine('profiles'));
+    return { asked, stores: new Stores({ fetch: server.fetch, shelf, by: 'me', colors: own }) };
+  };
+  const uncoated = () => new Response(new Uint8Array(readFileSync('profiles/uncoated-offset.icc')));
+
+  it('of somebody else’s edit is shown as soon as its profile is here', async () => {
+    const { stores } = await pageWith(uncoated);
+    const store = await opened(stores);
+    server.other(() => setCondition('l', other, 'Another'));
+    await until(() => store.snapshot().condition.setting.profile === HASH);
+    expect(store.snapshot().library.condition).toEqual(other);
+  });
+
+  it('whose profile is gone is told once, asked for once, and leaves the usual paper', async () => {
+    const { asked, stores } = await pageWith(() => new Response('', { status: 404 }));
+    const store = await opened(stores);
+    store.edit(setCondition('l', other, 'Gone'));
+    await saved(store);
+    for (const name of ['x', 'y']) store.edit(setFields(['a'], { name }));
+    await saved(store);
+    await until(() => said(store).length > 0);
+    expect(said(store)).toEqual([
+      expect.stringMatching(/printed under is not here. Its inks are shown for Coated/),
+    ]);
+    expect(asked.length).toBe(1);
+  });
+
+  it('colours that name a profile of their own are shown through it, whoever brings them', async () => {
+    const { stores } = await pageWith(uncoated);
+    const store = await opened(stores);
+    const magenta = { space: 'cmyk' as const, components: [0, 1, 0, 0] };
+    server.other(() => setFields(['a'], { color: { ...magenta, profile: HASH } }));
+    const now = () => store.snapshot().library.groups[0]!.swatches[0]!.color;
+    await until(() => now().profile === HASH);
+    const { condition } = store.snapshot();
+    const before = toLab(magenta, condition);
+    await until(() => toLab(now(), store.snapshot().condition)[0] > before[0] + 1);
+  });
 });

@@ -1,5 +1,11 @@
 import { nanoid } from 'nanoid';
-import { type Color, type Condition, conditionOf, screenOnly } from '#core/color/index';
+import {
+  type Color,
+  type Condition,
+  type ConditionSetting,
+  conditionOf,
+  screenOnly,
+} from '#core/color/index';
 import {
   type Applied,
   arrived,
@@ -12,6 +18,7 @@ import {
   type LibraryLine,
   type LibraryRows,
   type News,
+  type Op,
   overwritten,
   type Reply,
   LibraryRows as Rows,
@@ -80,6 +87,8 @@ const NONE: Steps = { undo: [], redo: [] };
 export class LibraryStore extends Store<LibraryState> implements Recipient {
   private view: LibraryRows;
   private pending: Pending[] = [];
+  /** The condition that is shown, or on its way. */
+  private wanted: ConditionSetting | null = null;
   private readonly known = new Map<string, Pick<Applied, 'ops' | 'inverse'>>();
   private server: Steps = NONE;
   private steps: Steps = NONE;
@@ -195,6 +204,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       return null;
     }
     if (ops.length === 0) return null;
+    this.bring(ops);
     const change: Change = { id: nanoid(), by: this.env.by, label, ops };
     const applied = this.view.apply(ops);
     this.say(...tellSkipped(applied.skipped));
@@ -319,6 +329,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       const given = [...this.known.values()].flatMap((k) => (k.ops.length <= MOST_COMPARED ? k.ops : []));
       this.say(tellLost(overwritten(ops, given)));
     }
+    this.bring(ops);
     const applied = this.view.apply(ops);
     if (mine) this.keep(change.id, applied);
   }
@@ -351,12 +362,41 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       return condition;
     if (condition !== screenOnly && same(wanted, condition.setting)) return condition;
     const { colors } = this.env;
-    if (!colors.has(wanted))
-      colors.condition(wanted).then(
-        (found) => same(conditionOf(this.view.library), wanted) && this.set({ condition: found }),
-        (error) => this.say((error as Error).message),
+    if (colors.has(wanted)) return colors.here(wanted)!;
+    this.fetchCondition(wanted);
+    return condition;
+  }
+
+  /** Shows the library under a condition as soon as its profile is here, and colors under those they name. */
+  private fetchCondition(wanted: ConditionSetting, named: readonly Color[] = []): void {
+    if (same(this.wanted, wanted) && named.length === 0) return;
+    this.wanted = wanted;
+    this.env.colors.condition(wanted, named).then(
+      (found) => {
+        this.tellMissing(wanted, found);
+        if (same(conditionOf(this.view.library), wanted)) this.set({ condition: found });
+      },
+      (error) => {
+        this.wanted = null;
+        this.say((error as Error).message);
+      },
+    );
+  }
+
+  private tellMissing(wanted: ConditionSetting, found: Condition): void {
+    if (found !== screenOnly && found.setting.profile !== wanted.profile)
+      this.say(
+        `The profile this library is printed under is not here. Its inks are shown for ${found.name}; choose another print condition in Check.`,
       );
-    return colors.has(wanted) ? colors.here(wanted)! : condition;
+  }
+
+  /** Colors that name a profile which is not here yet. */
+  private bring(ops: readonly Op[]): void {
+    const named = ops.flatMap((o) => {
+      const color = o.op === 'drop' ? undefined : (o.fields.color as Color | null | undefined);
+      return color?.profile && !this.env.colors.has(color) ? [color] : [];
+    });
+    if (named.length > 0) this.fetchCondition(conditionOf(this.view.library), named);
   }
 
   private hasSwatches(): boolean {
@@ -432,6 +472,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
           this.mayBeEmpty && head.swatchCount === 0
             ? screenOnly
             : await this.env.colors.condition(conditionOf(head));
+        if (!same(this.wanted, conditionOf(head))) this.tellMissing(conditionOf(head), condition);
+        this.wanted = conditionOf(head);
       } else if ('swatches' in part && rows) {
         const writes = part.swatches.map(arrived);
         const arriving = writes.map((w) => w.after!.color as Color);

@@ -10,7 +10,7 @@ import { fileAnswers } from './files-answers';
 
 const lent = await lentHere();
 
-const answers = fileAnswers(lent, async () => lent.condition);
+const answers = fileAnswers(lent, { condition: async () => lent.condition, bring: async () => undefined });
 const stages: string[] = [];
 const context = { stage: (text: string) => void stages.push(text), breathe: async () => undefined };
 const file = (name: string, bytes: Uint8Array<ArrayBuffer> | string) => ({

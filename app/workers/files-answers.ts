@@ -30,20 +30,16 @@ const isProfile = (bytes: Uint8Array) => {
   return at(36) === 'acsp' && at(12) !== 'nmcl';
 };
 
-const travelling = ({ format, library, warnings }: Opened): ReadLibrary => ({
-  format: format.id,
-  library,
-  warnings,
-});
+const travelling = ({ format, ...read }: Opened): ReadLibrary => ({ format: format.id, ...read });
 
 /** What the files worker does. @param lent what the place it runs in lends to formats that set type */
 export const fileAnswers = (
   typesetting: Typesetting,
-  conditionFor: Colors['condition'],
+  colors: Pick<Colors, 'condition' | 'bring'>,
 ): Answers<FileQueries> => {
   const lentFor = async (library: Library): Promise<Lent> => ({
     ...typesetting,
-    condition: await conditionFor(
+    condition: await colors.condition(
       conditionOf(library),
       allSwatches(library).map((s) => s.color),
     ),
@@ -95,7 +91,10 @@ export const fileAnswers = (
       return came;
     },
 
-    changes: async ({ library, choice }) => changesOf(library, choice, await lentFor(library)),
+    async changes({ library, choice, profiles }) {
+      await colors.bring(profiles);
+      return changesOf(library, choice, await lentFor(library));
+    },
 
     async write({ library, choice }) {
       const files = await written(library, choice, await lentFor(library));
@@ -115,7 +114,8 @@ export const fileAnswers = (
       );
     },
 
-    async convert({ libraries, formats }, { stage, breathe }) {
+    async convert({ libraries, formats, profiles }, { stage, breathe }) {
+      await colors.bring(profiles);
       const files: WrittenFile[] = [];
       for (const [i, library] of libraries.entries())
         for (const choice of formats) {

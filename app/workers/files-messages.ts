@@ -6,6 +6,13 @@ export interface ReadLibrary {
   format: string;
   library: Library;
   warnings: string[];
+  /** Profiles that came with it. */
+  profiles?: Uint8Array<ArrayBuffer>[];
+}
+
+/** What a library needs to be written where it is not kept: the profiles its file brought. */
+interface Brought {
+  profiles?: Uint8Array<ArrayBuffer>[] | undefined;
 }
 
 /** What became of one file that came in, alone or out of an archive. */
@@ -24,7 +31,7 @@ export interface WrittenFile {
 /** What the page asks the files worker, and what comes back for each. */
 export type FileQueries = {
   read: { ask: { files: { file: Blob; path: string }[]; text: boolean }; answer: Came[] };
-  changes: { ask: { library: Library; choice: FileChoice }; answer: ChangeReport };
+  changes: { ask: { library: Library; choice: FileChoice } & Brought; answer: ChangeReport };
   /** One file, or a zip of several where the choice makes more than one. */
   write: { ask: { library: Library; choice: FileChoice }; answer: WrittenFile };
   kit: {
@@ -32,5 +39,5 @@ export type FileQueries = {
     answer: Kit;
   };
   /** Many libraries in many formats, as one zip. */
-  convert: { ask: { libraries: Library[]; formats: FileChoice[] }; answer: WrittenFile };
+  convert: { ask: { libraries: Library[]; formats: FileChoice[] } & Brought; answer: WrittenFile };
 };

@@ -7,10 +7,8 @@ import { serve } from './worker-client';
 
 const colors = new Colors();
 
-serve(
-  fileAnswers(makeTypesetting(), (...asked) => colors.condition(...asked)),
-  (error) =>
-    error instanceof FormatError
-      ? error.message
-      : `This cannot be done: ${error instanceof Error ? error.message : error}`,
+serve(fileAnswers(makeTypesetting(), colors), (error) =>
+  error instanceof FormatError
+    ? error.message
+    : `This cannot be done: ${error instanceof Error ? error.message : error}`,
 );

@@ -45,6 +45,8 @@ export const mannerOf = (intent: Intent): Manner => ({ intent, blackPoint: inten
 export class ColorEngine {
   private readonly profiles = new Map<string, OpenProfile>();
   private readonly transforms = new Map<string, number>();
+  /** Grows with every profile: what was found without one may be another with it. */
+  generation = 0;
   private readonly lab: number;
   private readonly screen: number;
 
@@ -70,6 +72,7 @@ export class ColorEngine {
     const name = SHIPPED_NAMES[hash] ?? (described || 'Profile without a name');
     const info = { hash, name, ...header };
     this.profiles.set(hash, { info, handle });
+    this.generation++;
     try {
       this.transform(hash, 'toLab', mannerOf('relative'));
     } catch (error) {

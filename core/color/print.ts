@@ -78,13 +78,18 @@ export class PrintCondition implements Condition {
   }
 }
 
+/** More settings are never in use at once; those of before a profile came are of no use any more. */
+const MOST_KEPT = 50;
+
 const made = new WeakMap<ColorEngine, Map<string, PrintCondition>>();
 
 /** The condition of a setting, always the same one for the same setting, so that what it has found stays found. */
 export function conditionIn(engine: ColorEngine, setting: ConditionSetting): PrintCondition {
   const own = made.get(engine) ?? new Map<string, PrintCondition>();
   made.set(engine, own);
-  const key = `${setting.profile} ${setting.intent} ${setting.inkLimit}`;
+  // colours that name a profile look otherwise once it is here
+  const key = `${engine.generation} ${setting.profile} ${setting.intent} ${setting.inkLimit}`;
+  if (own.size > MOST_KEPT) own.clear();
   const condition = own.get(key) ?? new PrintCondition(engine, setting);
   own.set(key, condition);
   return condition;

@@ -1,4 +1,11 @@
-import { type Color, SHIPPED_NAMES } from '../color/index.ts';
+import {
+  type Color,
+  hashOf,
+  ProfileError,
+  type ProfileInfo,
+  readProfileHeader,
+  SHIPPED_NAMES,
+} from '../color/index.ts';
 import type { Options } from '../options.ts';
 import type { Group, NewId, Swatch } from '../swatch/model.ts';
 import { FormatError } from './error.ts';
@@ -24,6 +31,7 @@ export class Draft {
   private readonly warnings: string[] = [];
   /** SHA-256 of the profile that the file's inks are for, where it names one. */
   inks: string | null = null;
+  private readonly profiles = new Map<string, Uint8Array<ArrayBuffer>>();
   /** How many swatches there are so far. */
   count = 0;
   private unsaid = 0;
@@ -90,6 +98,28 @@ export class Draft {
     this.open.swatches.push({ id: this.newId(), name: '', kind: 'process', ...swatch });
   }
 
+  /**
+   * Takes in a profile that the file brings, for colours to name. @returns what they name it by; null, and a warning, when it
+   * is none or of another device
+   * @param called what the file calls it
+   */
+  brings(bytes: Uint8Array, space: ProfileInfo['space'], called: string): string | null {
+    try {
+      if (readProfileHeader(bytes).space !== space)
+        throw new ProfileError(`it is not for ${space.toUpperCase()}.`);
+    } catch (error) {
+      if (!(error instanceof ProfileError)) throw error;
+      this.warn(`The profile “${called.slice(0, 80)}” in it was left out: ${error.message}`);
+      return null;
+    }
+    const hash = hashOf(bytes);
+    if (!this.profiles.has(hash)) {
+      this.profiles.set(hash, new Uint8Array(bytes));
+      this.warn(`Its colours are read through the profile it brings, “${called.slice(0, 80)}”.`);
+    }
+    return hash;
+  }
+
   warn(text: string): void {
     if (this.warnings.length < MOST_WARNINGS) this.warnings.push(text);
     else this.unsaid++;
@@ -124,6 +154,7 @@ export class Draft {
     return {
       library: { id, name, ...(note ? { note } : {}), ...(columns ? { columns } : {}), groups },
       warnings,
+      ...(this.profiles.size > 0 ? { profiles: [...this.profiles.values()] } : {}),
     };
   }
 }

@@ -27,6 +27,8 @@ export interface Decoded {
   library: Library;
   /** Oddities that were read over, for the user to know. */
   warnings: string[];
+  /** ICC profiles that came with it, which its colours name by their hash. */
+  profiles?: Uint8Array<ArrayBuffer>[];
 }
 
 type Bytes = Uint8Array<ArrayBuffer>;

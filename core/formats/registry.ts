@@ -132,12 +132,12 @@ export function openSwatchFile(
 }
 
 /** A decoded file with its name where the format has none, and the origin of each swatch. */
-function named({ library, warnings }: Decoded, format: Format, name: string): Opened {
+function named({ library, ...came }: Decoded, format: Format, name: string): Opened {
   const origin = { from: 'file' as const, name: lastPart(name), format: format.id };
   library.name ||= baseName(name);
   // what was just decoded is nobody else's yet
   for (const group of library.groups) for (const swatch of group.swatches) swatch.origin ??= origin;
-  return { format, warnings, library };
+  return { format, library, ...came };
 }
 
 /** Why a file of this size is not read. */

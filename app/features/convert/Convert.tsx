@@ -5,6 +5,7 @@ import { useCallback, useMemo, useRef, useState } from 'react';
 import { type FileChoice, formatById, partsOf, perGroup, writable } from '#core/formats/index';
 import { allSwatches, countSwatches, type Library } from '#core/swatch/index';
 import { useCondition } from '~/state/condition';
+import { useStores } from '~/state/stores';
 import { Empty } from '~/ui/empty';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
@@ -41,6 +42,7 @@ interface Remark {
 /** Convert: this into that, without keeping anything. */
 export function Convert() {
   const condition = useCondition();
+  const { colors } = useStores();
   const [sources, setSources] = useState<Source[]>([]);
   const [rest, setRest] = useState<Remark[]>([]);
   const [chosen, setChosen] = useState<FileChoice[]>([]);
@@ -64,6 +66,7 @@ export function Convert() {
         );
         if (mine !== run.current) return;
         const read = came.flatMap((c): Source[] => sourceOf(c));
+        await colors.bring(read.flatMap((s) => s.read.profiles ?? []));
         setSources((before) => [...before, ...read]);
         setRest((before) => [...before, ...came.flatMap(remark)]);
         setSourceKey((was) => was ?? read[0]?.key ?? null);
@@ -72,7 +75,7 @@ export function Convert() {
       }
       setStage(null);
     },
-    [files, toast],
+    [files, toast, colors],
   );
   useFileTaker(take);
 
@@ -80,7 +83,7 @@ export function Convert() {
   const format = formatById(formatId);
   const inZip = chosen.find((c) => c.format === formatId);
   const choice = inZip ?? drafts[formatId] ?? { format: formatId };
-  const found = useChanges(source?.read.library ?? null, choice);
+  const found = useChanges(source?.read.library ?? null, choice, source?.read.profiles);
   const total = useMemo(
     () =>
       sources.reduce(
@@ -112,7 +115,11 @@ export function Convert() {
     try {
       const done = await files.ask(
         'convert',
-        { libraries: sources.map((s): Library => s.read.library), formats: chosen },
+        {
+          libraries: sources.map((s): Library => s.read.library),
+          formats: chosen,
+          profiles: sources.flatMap((s) => s.read.profiles ?? []),
+        },
         (text) => setStage({ title, text }),
       );
       if (mine !== run.current) return;

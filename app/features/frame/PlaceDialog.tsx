@@ -64,6 +64,8 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
         id = await stores.createLibrary({
           id: 'new',
           name,
+          // they go on to look as they did here
+          ...(library?.condition ? { condition: library.condition } : {}),
           groups: [{ id: 'group', name, swatches: copies() }],
         });
       } catch (error) {

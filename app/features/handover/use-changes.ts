@@ -5,7 +5,11 @@ import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
 
 /** What changes on the way, found in a worker; the last answer stays in sight until the next is there. */
-export function useChanges(library: Library | null, choice: FileChoice) {
+export function useChanges(
+  library: Library | null,
+  choice: FileChoice,
+  profiles?: Uint8Array<ArrayBuffer>[],
+) {
   const files = useFiles();
   const [found, setFound] = useState<{ report: ChangeReport; key: string } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -20,7 +24,7 @@ export function useChanges(library: Library | null, choice: FileChoice) {
     // a hand that goes down a list passes many formats on its way
     const wait = setTimeout(() => {
       files
-        .ask('changes', { library, choice: JSON.parse(key) })
+        .ask('changes', { library, choice: JSON.parse(key), profiles })
         .then((report) => live && setFound({ report, key }))
         .catch((error: Error) => live && !(error instanceof StoppedError) && setProblem(error.message));
     }, 30);
@@ -28,6 +32,6 @@ export function useChanges(library: Library | null, choice: FileChoice) {
       live = false;
       clearTimeout(wait);
     };
-  }, [library, key, files]);
+  }, [library, key, files, profiles]);
   return { report: found?.report ?? null, current: found?.key === key, problem };
 }

@@ -118,6 +118,9 @@ export function MergeDialog({
                   <Pair key={m.theirs.id} meeting={m} />
                 ))}
               </div>
+              {pairs.some((m) => [m.mine, m.theirs].some((s) => condition.isDevice(s.color))) && (
+                <p className="caption">Inks as {condition.name} prints them.</p>
+              )}
               {pairs.length > MOST_SHOWN && (
                 <p className="caption">and {pairs.length - MOST_SHOWN} more, treated alike</p>
               )}

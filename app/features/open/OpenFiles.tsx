@@ -21,6 +21,7 @@ import { useToast } from '~/ui/toast';
 import type { Came } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
+import { keepProfile } from '../profiles/keep';
 import css from './OpenFiles.module.css';
 import { onLaunch, takeShared } from './shared';
 
@@ -126,6 +127,10 @@ export function OpenFiles({ children }: { children: ReactNode }) {
           const swatches = all.flatMap((came) =>
             came.kind === 'swatches' ? allSwatches(came.read.library) : [],
           );
+          // what colours are to be read through stays within their reach, wherever they are placed
+          const brought = all.flatMap((came) => (came.kind === 'swatches' ? (came.read.profiles ?? []) : []));
+          await stores.colors.bring(brought);
+          await Promise.all(brought.map(keepProfile));
           const condition = await stores.colors.condition(
             conditionOf(open || {}),
             swatches.map((s) => s.color),

@@ -8,6 +8,7 @@ import { PlainButton } from '~/ui/plain-button';
 import { useToast } from '~/ui/toast';
 import { Stage } from '../frame/Frame';
 import { useFileTaker } from '../open/OpenFiles';
+import { keepProfile } from './keep';
 import css from './Profiles.module.css';
 
 const KINDS: Record<string, string> = {
@@ -34,15 +35,9 @@ export function Profiles({ profiles }: { profiles: ListedProfile[] }) {
       for (const { file } of files) {
         const said = (why: string) => setProblems((was) => [...was, `${file.name}: ${why}`]);
         try {
-          const response = await fetch('/profiles/kept', {
-            method: 'POST',
-            headers: { 'Content-Type': 'application/vnd.iccprofile' },
-            body: file,
-          });
-          if (!response.ok) said(await response.text());
-          else toast({ text: `“${((await response.json()) as ListedProfile).name}” is here.` });
-        } catch {
-          said('the server does not answer. Try again in a moment.');
+          toast({ text: `“${(await keepProfile(file)).name}” is here.` });
+        } catch (error) {
+          said((error as Error).message);
         }
       }
       setBusy(false);

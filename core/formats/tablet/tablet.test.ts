@@ -1,8 +1,10 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
+import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { convert } from '../../color/index.ts';
+import { carried, conditionIn, convert, deltaE00, hashOf, toLab } from '../../color/index.ts';
+import { embeddedProfile } from '../../picture/index.ts';
 import { countingIds, type Library } from '../../swatch/model.ts';
-import { coated, fleet, lent, readBy } from '../../testing.ts';
+import { coated, engine, fleet, lent, readBy } from '../../testing.ts';
 import { tablet } from './tablet.ts';
 
 const inside = (bytes: Uint8Array) => JSON.parse(strFromU8(unzipSync(bytes)['Swatches.json']));
@@ -77,5 +79,40 @@ describe('tablet archive', () => {
     expect(() => readBy(tablet, archive([bad]))).toThrow(/place 1 of palette 1 of 1 is no colour/);
     expect(() => readBy(tablet, archive([{ name: 'A' }]))).toThrow(/palette 1 of 1 has no list/);
     expect(() => readBy(tablet, zipSync({ 'Swatches.json': strToU8('[{') }))).toThrow(/JSON is damaged/);
+  });
+
+  it('reads colours through the profile they name, as that profile has them', async () => {
+    const png = await sharp({ create: { width: 1, height: 1, channels: 3, background: '#fff' } })
+      .png()
+      .withIccProfile('p3')
+      .toBuffer();
+    // a version 4 profile of libvips
+    const icc = embeddedProfile(png, 'PNG')!;
+    const colorProfiles = [
+      { hash: 'a', iccName: 'Display P3', iccData: Buffer.from(icc).toString('base64') },
+    ];
+    const green = { hue: 1 / 3, saturation: 1, brightness: 1, colorProfile: 'a' };
+    const { swatches, warnings } = readBy(
+      tablet,
+      archive([{ name: 'Wide', colorProfiles, swatches: [green, { ...green, colorProfile: undefined }] }]),
+    );
+    expect(warnings.join()).toMatch(/through the profile it brings, “Display P3”/);
+    const [wide, plain] = swatches.map((s) => s.color);
+    expect([wide.space, wide.profile, plain.space]).toEqual(['rgb', hashOf(icc), 'hsb']);
+    engine.add(icc);
+    const condition = conditionIn(engine, coated.setting);
+    const p3 = toLab({ space: 'p3', components: [0, 1, 0] }, condition);
+    expect(deltaE00(toLab(wide, condition), p3)).toBeLessThan(0.3);
+    // where RGB is sRGB it is brought inside, and told
+    expect(carried(wide, ['rgb'], condition).profile).toBeUndefined();
+    engine.remove(hashOf(icc));
+  });
+
+  it('leaves out a profile that is none, and keeps the colours', () => {
+    const colorProfiles = [{ hash: 'a', iccName: 'Torn', iccData: 'AAAA' }, { hash: 'b', iccData: '%%%' }, 7];
+    const place = { hue: 0, saturation: 1, brightness: 1, colorProfile: 'a' };
+    const { lines, warnings } = readBy(tablet, archive([{ name: 'A', colorProfiles, swatches: [place] }]));
+    expect(lines).toEqual(['A |  #ff0000']);
+    expect(warnings.join()).toMatch(/“Torn” in it was left out: it is no ICC profile/);
   });
 });

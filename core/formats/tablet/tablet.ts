@@ -1,4 +1,4 @@
-import { type Condition, convert } from '../../color/index.ts';
+import { type Color, type Condition, convert, screenOnly } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
 import { isZip, pack, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
@@ -48,7 +48,7 @@ export const tablet: PlainFormat = {
       if (!isRecord(palette) || !Array.isArray(palette.swatches))
         throw new FormatError(`${place} has no list of swatches. It is damaged.`);
       draft.enter(typeof palette.name === 'string' ? palette.name : '');
-      readPalette(palette.swatches, place, draft);
+      readPalette(palette.swatches, place, profilesOf(palette.colorProfiles, draft), draft);
     });
   }),
 
@@ -74,22 +74,52 @@ export const tablet: PlainFormat = {
   },
 };
 
-function readPalette(places: unknown[], palette: string, draft: Draft): void {
+/** The RGB profiles a palette brings, by what its places call them: `hash`, `iccName` and the bytes in base 64 as `iccData`. */
+function profilesOf(listed: unknown, draft: Draft): ReadonlyMap<string, string> {
+  const found = new Map<string, string>();
+  for (const entry of Array.isArray(listed) ? listed : []) {
+    if (!isRecord(entry) || typeof entry.hash !== 'string' || typeof entry.iccData !== 'string') continue;
+    draft.step();
+    const called = typeof entry.iccName === 'string' ? entry.iccName : 'without a name';
+    const hash = draft.brings(fromBase64(entry.iccData), 'rgb', called);
+    if (hash) found.set(entry.hash, hash);
+  }
+  return found;
+}
+
+/** Bytes of base 64; none where it is not. */
+function fromBase64(text: string): Uint8Array {
+  try {
+    return Uint8Array.from(atob(text), (c) => c.charCodeAt(0));
+  } catch {
+    return new Uint8Array();
+  }
+}
+
+function readPalette(
+  places: unknown[],
+  palette: string,
+  profiles: ReadonlyMap<string, string>,
+  draft: Draft,
+): void {
   let gap = 0;
   places.forEach((place, i) => {
     if (place === null) {
       gap++;
       return;
     }
-    const { hue, saturation, brightness, alpha = 1 } = isRecord(place) ? place : {};
+    const { hue, saturation, brightness, alpha = 1, colorProfile } = isRecord(place) ? place : {};
     const values = [hue, saturation, brightness, alpha];
     if (!values.every((v): v is number => typeof v === 'number' && v >= 0 && v <= 1))
       throw new FormatError(
         `place ${i + 1} of ${palette} is no colour: hue, saturation and brightness from 0 to 1 should stand there.`,
       );
     const [h, s, b, a] = values;
+    const hsb: Color = { space: 'hsb', components: [h * 360, s, b] };
+    const profile = profiles.get(String(colorProfile));
     draft.add({
-      color: { space: 'hsb', components: [h * 360, s, b] },
+      // HSB is another way to write RGB, whatever RGB it is
+      color: profile ? { ...convert(hsb, 'rgb', screenOnly), profile } : hsb,
       ...(a < 1 ? { alpha: a } : {}),
       ...(gap > 0 ? { gap } : {}),
     });

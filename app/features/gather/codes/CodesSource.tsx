@@ -409,6 +409,9 @@ function Side({ list, onClear }: { list: ReturnType<typeof useEntries>; onClear(
             .join(' ')}
         </p>
       )}
+      {taken.some((c) => condition.isDevice(c.color)) && (
+        <p className="caption">Inks are shown as {condition.name} prints them, and stay inks.</p>
+      )}
       <Tick
         checked={suggest}
         onChange={(on) => store.put({ suggest: on })}
