@@ -37,16 +37,14 @@ export function checkAnswers(colors: Pick<Colors, 'condition'>): Answers<CheckQu
   }
 
   return {
-    hold(ask) {
-      ({ library, against } = ask);
+    hold({ begin, add }) {
+      if (begin) ({ library, against } = begin);
+      const group = add && (add.to === 'library' ? library : against)?.groups[add.group];
+      if (group) group.swatches = group.swatches.concat(add.swatches);
       return null;
     },
 
-    release() {
-      library = null;
-      against = null;
-      return null;
-    },
+    release: () => null,
 
     async run({ checks: ids, chosen }, { stage, breathe }) {
       const checks = ids.map(known);

@@ -8,5 +8,5 @@ export const openCheckClient = (): CheckClient =>
   new WorkerClient(
     () => new Worker(new URL('./check.worker.ts', import.meta.url), { type: 'module' }),
     'The library is too much for this browser’s memory. Check a part of it.',
-    { keep: 'hold', forget: 'release', key: () => 'library' },
+    { keep: 'hold', forget: 'release', key: (ask) => String((ask as { at: number }).at) },
   );

@@ -43,7 +43,11 @@ export function Check() {
   const [against, setAgainst] = useState<Library | null>(null);
   const [key, setKey] = useState<string | null>(null);
   const [sight, setSight] = useState<Sight | null>(null);
-  const { found, stage, problem, complete, stop } = useChecks(whole ? library : null, against, chosen);
+  const { found, stage, problem, stopped, complete, stop, again } = useChecks(
+    whole ? library : null,
+    against,
+    chosen,
+  );
   const profiles = useProfiles(checkById(at)?.options.some((o) => o.type === 'profile'));
   const roles = useMemo(
     () =>
@@ -71,6 +75,13 @@ export function Check() {
     done(store.edit(mend(store.rows, one, way, () => nanoid(12))), `${way.label}.`);
   const leave = (one: Finding) =>
     done(store.edit(leaveAlone(store.rows, check, one, () => nanoid(12))), `“${one.name}” is left as it is.`);
+
+  // long work can be stopped, and what was stopped begun again
+  const way = (stage || stopped) && (
+    <PlainButton look="link" onClick={stage ? stop : again}>
+      {stage ? 'Stop' : 'Check again'}
+    </PlainButton>
+  );
 
   return (
     <>
@@ -131,7 +142,7 @@ export function Check() {
             <div className={css.said}>
               <h2 className="title">{here.title}</h2>
               <p className="second" role="status">
-                {stage ?? here.detail}
+                {stage ?? (stopped ? 'Stopped: this is what was found before.' : here.detail)} {way}
                 {here.left > 0 && (
                   <>
                     {' '}
@@ -151,12 +162,7 @@ export function Check() {
           </div>
         ) : (
           <p className={`second ${css.waiting}`} role="status">
-            {stage ?? 'Looking…'}{' '}
-            {stage && (
-              <PlainButton look="link" onClick={stop}>
-                Stop
-              </PlainButton>
-            )}
+            {stage ?? (stopped ? 'Stopped.' : 'Looking…')} {way}
           </p>
         )}
       </Stage>

@@ -135,7 +135,7 @@ export const pressGamut: Check = {
       detail:
         worst.total === 0
           ? `On ${condition.name}${other ? ` and ${other.name}` : ''}.`
-          : `${inside} of ${swatches.length} print within ΔE00 ${figure(tolerance)} on ${condition.name}${other ? ` and on ${other.name}` : ''}. Measured, with the paper.`,
+          : `${inside.toLocaleString('en-GB')} of ${swatches.length.toLocaleString('en-GB')} print within ΔE00 ${figure(tolerance)} on ${condition.name}${other ? ` and on ${other.name}` : ''}. Measured, with the paper.`,
     };
   },
 };
