@@ -6,6 +6,7 @@ import { cgats } from '../formats/cgats/cgats.ts';
 import { coated, engine, fleet, readBy, uncoated } from '../testing.ts';
 import {
   type Color,
+  conditionIn,
   convert,
   deltaE00,
   INTENTS,
@@ -177,6 +178,37 @@ describe('the engine agrees with transicc to ΔE 0.05 on 1,000 colours', () => {
         expect(Math.abs(v - wanted[c])).toBeLessThan(0.2);
       });
     }
+  });
+});
+
+describe('profiles of screens and grays', () => {
+  // Ghostscript's own (Debian's libgs-common), versions 2 and 4
+  const folder = '/usr/share/color/icc/ghostscript';
+  it.each([
+    ['srgb.icc', 'rgb', 3],
+    ['default_rgb.icc', 'rgb', 3],
+    ['sgray.icc', 'gray', 1],
+    ['default_gray.icc', 'gray', 1],
+  ] as const)('%s brings colours that name it where transicc brings them', (name, space, channels) => {
+    const path = `${folder}/${name}`;
+    const { hash, ...info } = engine.add(new Uint8Array(readFileSync(path)));
+    expect(info).toMatchObject({ space, kind: expect.stringMatching(/mntr|spac|scnr/) });
+    const numbers = draws(100, channels, 5);
+    const theirs = transicc(
+      path,
+      '*Lab',
+      'relative',
+      true,
+      numbers.map((l) => l.map((v) => v * 255)),
+    );
+    const condition = conditionIn(engine, coated.setting);
+    for (const [i, components] of numbers.entries())
+      expect(deltaE76(toLab({ space, components, profile: hash }, condition), theirs[i])).toBeLessThan(0.05);
+    engine.remove(hash);
+    // without it they are what such numbers usually are
+    const bare = conditionIn(engine, coated.setting);
+    const [components] = numbers;
+    expect(toLab({ space, components, profile: hash }, bare)).toEqual(toLab({ space, components }, bare));
   });
 });
 
