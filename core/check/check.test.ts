@@ -168,6 +168,8 @@ describe('contrast', () => {
   it('asks for roles, and finds the least change of lightness that passes', async () => {
     const found = await run('contrast', library);
     expect(called(found)).toEqual(['Grey on Paper']);
+    // what is counted is said
+    expect([found.count, found.counts]).toEqual([1, 'text on ground under 4.5']);
     const after = mended(library, found);
     const [grey, , paper] = after.groups[0].swatches;
     const ratio = contrast(grey.color, paper.color, coated);

@@ -51,6 +51,8 @@ export interface Found {
   left: number;
   /** What the list of checks counts; {@link total} unless the check counts what holds. */
   count: number;
+  /** What was counted, where that is not what the check says of itself. */
+  counts?: string;
   /** In a sentence, and the rest. */
   title: string;
   detail: string;

@@ -82,6 +82,26 @@ function rgbSpace(
     },
   };
 }
+/** Another way to write sRGB: a hue, which greys have none of, and two parts, by what culori calls them. */
+function hueSpace(
+  id: 'hsb' | 'hsl' | 'hwb',
+  name: string,
+  mode: 'hsv' | 'hsl' | 'hwb',
+  parts: [string, string],
+): SpaceDefinition {
+  return {
+    id,
+    name,
+    gamut: 'rgb',
+    channels: [HUE, part(name[1]!), part(name[2]!)],
+    toCulori: ([h, a, b]) => ({ mode, h, [parts[0]]: a, [parts[1]]: b }) as unknown as CuloriColor,
+    fromCulori: (color) => {
+      // each gives its own mode back
+      const numbers = (to[mode] as (c: CuloriColor) => unknown)(color) as Record<string, number | undefined>;
+      return [numbers.h ?? 0, numbers[parts[0]]!, numbers[parts[1]]!];
+    },
+  };
+}
 const wide = { factor: 1, decimals: 3 };
 
 // Rec. 2020 as a screen shows it: the curve of BT.1886, pure 2.4 (CSS Color 4, 10.8); the matrices from BT.2124-0, annex 2, and
@@ -102,39 +122,9 @@ const power = (v: number, exponent: number) => Math.sign(v) * Math.abs(v) ** exp
 
 export const spaces: Record<Space, SpaceDefinition> = {
   rgb: rgbSpace('rgb', 'RGB', { factor: 255, decimals: 0 }),
-  hsb: {
-    id: 'hsb',
-    name: 'HSB',
-    gamut: 'rgb',
-    channels: [HUE, part('S'), part('B')],
-    toCulori: ([h, s, v]) => ({ mode: 'hsv', h: h!, s: s!, v: v! }),
-    fromCulori: (color) => {
-      const { h, s, v } = to.hsv(color);
-      return [h ?? 0, s, v];
-    },
-  },
-  hsl: {
-    id: 'hsl',
-    name: 'HSL',
-    gamut: 'rgb',
-    channels: [HUE, part('S'), part('L')],
-    toCulori: ([h, s, l]) => ({ mode: 'hsl', h: h!, s: s!, l: l! }),
-    fromCulori: (color) => {
-      const { h, s, l } = to.hsl(color);
-      return [h ?? 0, s, l];
-    },
-  },
-  hwb: {
-    id: 'hwb',
-    name: 'HWB',
-    gamut: 'rgb',
-    channels: [HUE, part('W'), part('B')],
-    toCulori: ([h, w, b]) => ({ mode: 'hwb', h: h!, w: w!, b: b! }),
-    fromCulori: (color) => {
-      const { h, w, b } = to.hwb(color);
-      return [h ?? 0, w, b];
-    },
-  },
+  hsb: hueSpace('hsb', 'HSB', 'hsv', ['s', 'v']),
+  hsl: hueSpace('hsl', 'HSL', 'hsl', ['s', 'l']),
+  hwb: hueSpace('hwb', 'HWB', 'hwb', ['w', 'b']),
   cmyk: {
     id: 'cmyk',
     name: 'CMYK',

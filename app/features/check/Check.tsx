@@ -108,7 +108,9 @@ export function Check() {
               </span>
             </span>
             <span className="caption">
-              {condition === screenOnly ? '…' : c.about(chosen[c.id] ?? {}, condition)}
+              {condition === screenOnly
+                ? '…'
+                : (found[c.id]?.counts ?? c.about(chosen[c.id] ?? {}, condition))}
             </span>
           </PlainButton>
         ))}

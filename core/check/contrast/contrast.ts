@@ -96,6 +96,7 @@ export const contrastCheck: Check = {
     return {
       ...done,
       count: asked ? done.total : passing,
+      ...(asked ? { counts: `text on ground under ${least}` } : {}),
       title: !asked
         ? `${passing.toLocaleString('en-GB')} of ${plural(pairs, 'pair')} pass ${least} : 1`
         : done.total === 0
