@@ -86,8 +86,9 @@ export class Colors {
       import('#core/color/engine'),
       this.bytesOf(profile),
     ]);
+    if (!bytes) throw new Error('a profile is missing on the server. Load the page again.');
     const engine = new ColorEngine(await instantiate({ locateFile: () => lcmsUrl }));
-    engine.add(bytes!, profile);
+    engine.add(bytes, profile);
     return engine;
   }
 

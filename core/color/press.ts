@@ -31,7 +31,7 @@ function measure(mixes: number[][], condition: Condition): Lab[] {
   return mixes.map((_, i) => [lab[3 * i]!, lab[3 * i + 1]!, lab[3 * i + 2]!]);
 }
 
-/** Solves the 3 × 3 equations (JᵀJ + λ) x = −Jᵀr for inks whose columns of J are given. */
+/** Solves (JᵀJ + λ) x = −Jᵀr, an equation for each ink whose column of J is given. */
 function step(J: number[][], r: number[], damping: number): number[] {
   const n = J.length;
   const m = J.map((column, i) => [

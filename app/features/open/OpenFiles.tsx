@@ -130,7 +130,10 @@ export function OpenFiles({ children }: { children: ReactNode }) {
           // what colours are to be read through stays within their reach, wherever they are placed
           const brought = all.flatMap((came) => (came.kind === 'swatches' ? (came.read.profiles ?? []) : []));
           await stores.colors.bring(brought);
-          await Promise.all(brought.map(keepProfile));
+          for (const profile of brought)
+            await keepProfile(profile).catch((error: Error) =>
+              toast({ text: `A profile that came with it was left out: ${error.message}`, stays: true }),
+            );
           const condition = await stores.colors.condition(
             conditionOf(open || {}),
             swatches.map((s) => s.color),
