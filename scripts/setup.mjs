@@ -57,7 +57,7 @@ function installPackages(packages, why) {
 
 /**
  * What the tests use besides npm's packages: a browser (`CHROMIUM`, or Debian's), two programs that give a second opinion on
- * PDF, one that does on colour, and the measurements of two kinds of print. Returns the browser's path.
+ * PDF, one that does on colour, the measurements of two kinds of print, and the CIE's tables. Returns the browser's path.
  */
 export function ensureTestTools() {
   const browser = [process.env.CHROMIUM, ...places].find((p) => p && existsSync(p));
@@ -67,6 +67,7 @@ export function ensureTestTools() {
     ...(existsSync('/usr/bin/mutool') ? [] : ['mupdf-tools']),
     ...(existsSync('/usr/bin/transicc') ? [] : ['liblcms2-utils']),
     ...(existsSync('/usr/share/color/icc/FOGRA39L.ti3') ? [] : ['icc-profiles-free']),
+    ...(existsSync('/usr/share/colord/ref/CIE-TCS.sp') ? [] : ['colord-data']),
   ];
   if (missing.length > 0) installPackages(missing, 'The tests need more than npm’s packages.');
   return browser ?? places[0];

@@ -1,4 +1,4 @@
-import { type Color, deltaE00, type Lab, screenOnly, toLab } from '../color/index.ts';
+import { type Color, type Lab, NearIndex, screenOnly, toLab } from '../color/index.ts';
 import type { Histogram } from './histogram.ts';
 import { colorOfPixel } from './space.ts';
 
@@ -50,18 +50,11 @@ function nearest(histogram: Histogram, palette: Lab[]) {
   const labs = labsOf(histogram);
   const to = new Uint16Array(labs.length);
   const far = new Float64Array(labs.length);
+  const index = new NearIndex(palette);
   labs.forEach((lab, i) => {
-    let best = Number.POSITIVE_INFINITY;
-    for (let p = 0; p < palette.length; p++) {
-      // lightness alone bounds the difference from below: its weight is at most 1.75
-      if (Math.abs(lab[0] - palette[p][0]) / 1.75 >= best) continue;
-      const d = deltaE00(lab, palette[p]);
-      if (d < best) {
-        best = d;
-        to[i] = p;
-      }
-    }
-    far[i] = best;
+    const { place, difference } = index.closest(lab)!;
+    to[i] = place;
+    far[i] = difference;
   });
   return { labs, to, far };
 }

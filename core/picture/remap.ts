@@ -1,5 +1,5 @@
-import type { Color } from '../color/index.ts';
-import { screenOnly, toOpenRgb, toRgb8 } from '../color/index.ts';
+import type { Color, Lab } from '../color/index.ts';
+import { DE76, NearIndex, screenOnly, toOpenRgb, toRgb8 } from '../color/index.ts';
 import { OPAQUE, type Picture, words } from './histogram.ts';
 import { toPerceptual } from './perceptual.ts';
 import { linearToSrgb, lookUp, multiply, pixelOfColor, SRGB } from './space.ts';
@@ -16,9 +16,12 @@ export type Painter = (pixels: Uint32Array) => Uint8ClampedArray<ArrayBuffer>;
  * up once for each cell of 6 bits a channel, and remembered; transparent pixels stay transparent.
  */
 export function painterWith(palette: readonly Color[], space = SRGB): Painter {
-  const centre = toPerceptual(
-    palette.flatMap((color) => pixelOfColor(toOpenRgb(color, screenOnly), space)),
-    space,
+  // in this space plain distance follows CIEDE2000 closely enough for drawing, and takes a tenth of the time
+  const index = new NearIndex(
+    palette.map(
+      (color) => [...toPerceptual(pixelOfColor(toOpenRgb(color, screenOnly), space), space)] as Lab,
+    ),
+    DE76,
   );
   const shown = palette.map((color) => {
     const [r, g, b] = toRgb8(color, screenOnly);
@@ -35,7 +38,7 @@ export function painterWith(palette: readonly Color[], space = SRGB): Painter {
       const cell = cellOf(p);
       if (cells[cell] < 0) {
         const [x, y, z] = toPerceptual([p & 255, (p >>> 8) & 255, (p >>> 16) & 255], space);
-        cells[cell] = nearest(centre, x, y, z);
+        cells[cell] = index.closest([x, y, z])!.place;
       }
       target[i] = shown[cells[cell]];
     }
@@ -70,19 +73,6 @@ const cellOf = (p: number) =>
   (((p & 255) >> SHIFT) << (2 * BITS)) |
   ((((p >>> 8) & 255) >> SHIFT) << BITS) |
   (((p >>> 16) & 255) >> SHIFT);
-
-function nearest(centre: Float64Array, x: number, y: number, z: number): number {
-  let best = Number.POSITIVE_INFINITY;
-  let at = 0;
-  for (let c = 0; 3 * c < centre.length; c++) {
-    const d = (x - centre[3 * c]) ** 2 + (y - centre[3 * c + 1]) ** 2 + (z - centre[3 * c + 2]) ** 2;
-    if (d < best) {
-      best = d;
-      at = c;
-    }
-  }
-  return at;
-}
 
 /** A part of a picture and the size it is shown at, px; the part may reach beyond the picture. */
 export interface View {

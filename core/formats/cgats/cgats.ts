@@ -3,12 +3,12 @@ import {
   type Color,
   carried,
   profileNamed,
-  spectrumToLab,
   toLab,
   type White,
   whiteNamed,
   xyz50ToLab,
 } from '../../color/index.ts';
+import { spectrumToLab } from '../../spectral/index.ts';
 import { allSwatches, type Spectrum, type Swatch } from '../../swatch/model.ts';
 import { warnWithout } from '../cxf/cxf.ts';
 import { type Draft, textDecoder } from '../draft.ts';

@@ -3,11 +3,11 @@ import {
   type Condition,
   carried,
   profileNamed,
-  spectrumToLab,
   toRgb8,
   type White,
   whiteNamed,
 } from '../../color/index.ts';
+import { spectrumToLab } from '../../spectral/index.ts';
 import { isLoose, KINDS, type Spectrum, type Swatch } from '../../swatch/model.ts';
 import { type Draft, textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';

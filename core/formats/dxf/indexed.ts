@@ -1,5 +1,4 @@
-import { deltaE00, fromRgb8, type Lab, screenOnly, toLab } from '../../color/index.ts';
-import { toPerceptual } from '../../picture/perceptual.ts';
+import { fromRgb8, NearIndex, screenOnly, toLab } from '../../color/index.ts';
 
 /** The nine first colours. */
 const FIXED = [0, 0xff0000, 0xffff00, 0x00ff00, 0x00ffff, 0x0000ff, 0xff00ff, 0xffffff, 0x808080, 0xc0c0c0];
@@ -26,32 +25,10 @@ export const INDEXED: Rgb8[] = Array.from({ length: 256 }, (_, i): Rgb8 => {
   }) as Rgb8;
 });
 
-let known: { labs: Lab[]; points: Float64Array } | null = null;
-
-/** How many of the nearest by plain distance are looked at; the test holds the result against all of them. */
-const CANDIDATES = 24;
+let known: NearIndex | null = null;
 
 /** The number of the indexed colour nearest to an 8-bit one by CIEDE2000. White is 7, which programs draw black on white paper. */
 export function nearestIndexed(rgb: Rgb8): number {
-  known ??= {
-    labs: INDEXED.map((c) => toLab(fromRgb8(...c), screenOnly)),
-    points: toPerceptual(INDEXED.flat()),
-  };
-  const { labs, points } = known;
-  const [x, y, z] = toPerceptual(rgb);
-  // in this space plain distance follows CIEDE2000 closely, so the nearest is among the first
-  const far = Float64Array.from(
-    labs,
-    (_, i) => (points[3 * i] - x) ** 2 + (points[3 * i + 1] - y) ** 2 + (points[3 * i + 2] - z) ** 2,
-  );
-  const limit = far.slice().sort()[CANDIDATES];
-  const lab = toLab(fromRgb8(...rgb), screenOnly);
-  let best = 1;
-  let least = Number.POSITIVE_INFINITY;
-  for (let i = 1; i < 256; i++) {
-    if (far[i] > limit) continue;
-    const distance = deltaE00(lab, labs[i]);
-    if (distance < least) [best, least] = [i, distance];
-  }
-  return best;
+  known ??= new NearIndex(INDEXED.slice(1).map((c) => toLab(fromRgb8(...c), screenOnly)));
+  return known.closest(toLab(fromRgb8(...rgb), screenOnly))!.place + 1;
 }

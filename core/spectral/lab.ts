@@ -1,15 +1,15 @@
-import { xyz50ToLab } from './lab.ts';
-import type { Lab } from './model.ts';
+import { xyz50ToLab } from '../color/lab.ts';
+import type { Lab } from '../color/model.ts';
 
 /** A sampled curve: wavelength of the first value and step in nm, values as reflectance factors (1 is white). */
-interface Curve {
+export interface Curve {
   start: number;
   step: number;
   values: number[];
 }
 
-const FIRST = 380;
-const STEP = 10;
+/** The wavelengths that reflectance is computed at: 380–730 nm, every 10. */
+export const GRID = { start: 380, step: 10, count: 36 } as const;
 
 /**
  * What each 10 nm of reflectance adds to X, Y and Z: CIE illuminant D50 times the CIE 1931 2° observer, scaled so
@@ -67,7 +67,7 @@ export function spectrumToLab(curve: Curve): Lab {
   const xyz = [0, 0, 0];
   const white = [0, 0, 0];
   WEIGHTS.forEach((weights, i) => {
-    const reflectance = at(curve, FIRST + STEP * i);
+    const reflectance = at(curve, GRID.start + GRID.step * i);
     weights.forEach((w, c) => {
       xyz[c] += w * reflectance;
       white[c] += w;

@@ -1,0 +1,2 @@
+export * from './lab.ts';
+export * from './mixing.ts';
