@@ -7,7 +7,7 @@ import {
   groupData,
   itemData,
   keptSwatch,
-  type Library,
+  type LibraryFacts,
   libraryData,
   type Op,
   oddTexts,
@@ -190,7 +190,7 @@ export async function writeRows(
 }
 
 /** A library's own row as columns. */
-export const libraryColumns = (name: string, data: Pick<Library, 'note' | 'columns' | 'condition'>) => ({
+export const libraryColumns = (name: string, data: Omit<LibraryFacts, 'name'>) => ({
   name: plainText(name),
   folded: lower(plainText(name)),
   data: libraryData.write({ ...data, ...oddTexts({ name }) }),

@@ -1,5 +1,5 @@
 import Color from 'colorjs.io';
-import { differenceCie94, differenceCmc } from 'culori';
+import { differenceCie94 } from 'culori';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import '../testing.ts';
@@ -41,13 +41,12 @@ describe('differences', () => {
   });
 
   it('agree with two libraries of the registry everywhere', () => {
-    const [theirs94, theirsCmc] = [differenceCie94(), differenceCmc(2, 1)];
-    const asTheirs = ([l, a, b]: Lab) => ({ mode: 'lab' as const, l, a, b });
+    const theirs94 = differenceCie94();
+    const asTheirs = ([l, a, b]: Lab) => ({ mode: 'lab65' as const, l, a, b });
     fc.assert(
       fc.property(anyLab, anyLab, (x, y) => {
-        expect(deltaE94(x, y)).toBeCloseTo(theirs94(asTheirs(x), asTheirs(y)), 7);
-        expect(deltaECmc(x, y)).toBeCloseTo(theirsCmc(asTheirs(x), asTheirs(y)), 5);
-        const other = new Color('lab', x).deltaE(new Color('lab', y), 'CMC', { l: 2, c: 1 });
+        expect(deltaE94(x, y)).toBeCloseTo(theirs94(asTheirs(x), asTheirs(y)), 5);
+        const other = new Color('lab', x).deltaE(new Color('lab', y), { method: 'CMC', l: 2, c: 1 });
         expect(deltaECmc(x, y)).toBeCloseTo(other, 4);
       }),
     );

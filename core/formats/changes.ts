@@ -10,6 +10,8 @@ import {
   toLab,
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
+import { same } from '../swatch/change.ts';
+import { recipeText, tintText } from '../swatch/ink.ts';
 import { allSwatches, countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
 import type { Format } from './format.ts';
 import { plural } from './text.ts';
@@ -32,6 +34,9 @@ export interface Change {
     | 'order'
     | 'spectrum'
     | 'alternates'
+    | 'tint'
+    | 'recipe'
+    | 'special'
     | 'gap'
     | 'code'
     | 'role'
@@ -100,6 +105,12 @@ export async function changesInParts(
   };
 }
 
+/** What a library holds beside swatches, by kind. */
+const ITEM_WORDS = [
+  ['pairing', 'equivalents in books'],
+  ['set', 'curated sets'],
+] as const;
+
 const NAME_LOSS = 'the library’s name';
 
 /** {@link changes} where the file has been written and read back already. */
@@ -158,6 +169,11 @@ export function compareLibraries(
   if (library.note && there.note !== library.note) report.libraryLosses.push('its note');
   if (library.columns && there.columns !== library.columns)
     report.libraryLosses.push('the number of columns');
+  if (library.book && !there.book) report.libraryLosses.push('what makes it a book');
+  for (const [kind, words] of ITEM_WORDS) {
+    const count = (l: Library) => (l.items ?? []).filter((i) => i.kind === kind).length;
+    if (count(library) > count(there)) report.libraryLosses.push(words);
+  }
   return report;
 }
 
@@ -211,11 +227,17 @@ function compare(here: Swatch, there: Swatch, condition: Condition): Change[] {
   const kept = there.alternates?.length ?? 0;
   if ((here.alternates?.length ?? 0) > kept)
     note('alternates', String(here.alternates?.length), String(kept));
+  for (const field of ['tint', 'recipe', 'special'] as const)
+    if (here[field] && !same(here[field], there[field])) note(field, inWords(here, field), '');
   if ((here.gap ?? 0) !== (there.gap ?? 0)) note('gap', String(here.gap ?? 0), String(there.gap ?? 0));
   for (const field of ['code', 'role', 'note'] as const)
     if ((here[field] ?? '') !== (there[field] ?? '')) note(field, here[field] ?? '', there[field] ?? '');
   return found;
 }
+
+/** A swatch's field as it is shown. */
+const inWords = ({ tint, recipe, special }: Swatch, field: 'tint' | 'recipe' | 'special'): string =>
+  field === 'tint' ? tintText(tint!) : field === 'recipe' ? recipeText(recipe!) : special!;
 
 const percent = (alpha = 1) => `${Math.round(alpha * 100)} %`;
 const numbers = (color: Color) =>
@@ -246,6 +268,12 @@ export function describeChange(change: Change): string {
       return 'the measured spectrum is not carried';
     case 'alternates':
       return 'its values in other colour spaces are not carried';
+    case 'tint':
+      return `that it is ${change.before} is not carried`;
+    case 'recipe':
+      return 'the recipe is not carried';
+    case 'special':
+      return `that it is ${change.before} is not carried`;
     case 'gap':
       return 'the empty places before it are not kept';
     case 'kind':
@@ -295,7 +323,7 @@ export function summarize(report: ChangeReport): { title: string; detail: string
   }
   if (report.libraryLosses.length > 0) {
     parts.push(
-      `${sentence(report.libraryLosses)} ${report.libraryLosses.length > 1 ? 'stay' : 'stays'} behind.`,
+      `${sentence(report.libraryLosses)} ${report.libraryLosses.length > 1 || /s$/.test(report.libraryLosses[0]!) ? 'stay' : 'stays'} behind.`,
     );
   }
   return { title, detail: parts.filter(Boolean).join(' ') };

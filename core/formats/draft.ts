@@ -1,5 +1,6 @@
 import {
   type Color,
+  type ConditionSetting,
   hashOf,
   ProfileError,
   type ProfileInfo,
@@ -7,7 +8,7 @@ import {
   SHIPPED_NAMES,
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
-import type { Group, NewId, Swatch } from '../swatch/model.ts';
+import type { BookFacts, Group, Item, NewId, Swatch } from '../swatch/model.ts';
 import { FormatError } from './error.ts';
 import type { Decoded, Format } from './format.ts';
 import { readText } from './text.ts';
@@ -28,6 +29,11 @@ export class Draft {
   name = '';
   note?: string;
   columns?: number;
+  condition?: ConditionSetting;
+  /** What the file says of itself as a book. */
+  book?: BookFacts;
+  /** Things beside swatches; they refer to them by their places, the first 0. */
+  items: (Omit<Item, 'id' | 'refs'> & { refs?: number[] })[] = [];
   private readonly warnings: string[] = [];
   /** SHA-256 of the profile that the file's inks are for, where it names one. */
   inks: string | null = null;
@@ -149,10 +155,25 @@ export class Draft {
     // a real group without a name must not be taken for the place of swatches in no group
     if (this.loose.swatches.length > 0 || groups.length === 0 || groups[0].name === '')
       groups.unshift(this.loose);
-    const { id, name, note, columns } = this;
+    const { id, name, note, columns, condition, book } = this;
+    const ids = [this.loose, ...this.groups].flatMap((g) => g.swatches.map((s) => s.id));
+    const items = this.items.map(({ refs, ...item }) => ({
+      id: this.newId(),
+      ...item,
+      ...(refs ? { refs: refs.flatMap((at) => ids[at] ?? []) } : {}),
+    }));
     const warnings = this.unsaid > 0 ? [...this.warnings, `${this.unsaid} more of the kind.`] : this.warnings;
     return {
-      library: { id, name, ...(note ? { note } : {}), ...(columns ? { columns } : {}), groups },
+      library: {
+        id,
+        name,
+        ...(note ? { note } : {}),
+        ...(columns ? { columns } : {}),
+        ...(condition ? { condition } : {}),
+        ...(book ? { book } : {}),
+        groups,
+        ...(items.length > 0 ? { items } : {}),
+      },
       warnings,
       ...(this.profiles.size > 0 ? { profiles: [...this.profiles.values()] } : {}),
     };

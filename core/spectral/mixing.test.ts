@@ -10,7 +10,8 @@ import {
   tintOf,
 } from './index.ts';
 
-const surface = { outside: 0.04, inside: 0.6 };
+const surface = { outside: 0.04, inside: 0.6, caught: 0 };
+const matt = { ...surface, caught: 0.5 };
 const part = fc.double({ min: 0.005, max: 0.99, noNaN: true });
 
 describe('Kubelka and Munk', () => {
@@ -24,9 +25,9 @@ describe('Kubelka and Munk', () => {
 
   it('comes back from absorption, and from below the surface', () => {
     fc.assert(
-      fc.property(part, (r) => {
+      fc.property(part, fc.constantFrom(surface, matt), (r, over) => {
         expect(reflectanceOf(absorptionOf(r))).toBeCloseTo(r, 9);
-        expect(belowSurface(throughSurface(r, surface), surface)).toBeCloseTo(r, 9);
+        expect(belowSurface(throughSurface(r, over), over)).toBeCloseTo(r, 9);
       }),
     );
   });
@@ -35,6 +36,7 @@ describe('Kubelka and Munk', () => {
     // all that comes in goes out of a perfect white but for what the surface throws back before
     expect(throughSurface(1, surface)).toBeCloseTo(0.96, 12);
     expect(throughSurface(0, surface)).toBe(0);
+    expect(throughSurface(0, matt)).toBeCloseTo(0.02, 12);
     expect(throughSurface(0.5, surface)).toBeCloseTo((0.96 * 0.4 * 0.5) / 0.7, 12);
   });
 });

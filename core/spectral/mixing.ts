@@ -6,6 +6,8 @@ export interface Surface {
   outside: number;
   /** Part of the light from inside that it throws back, 0–1; 0.6 for light from all sides at that index. */
   inside: number;
+  /** How much of what it throws back reaches the instrument at 45°:0° (ISO 13655): nothing of a gloss, some of a matt one, 0–1. */
+  caught: number;
 }
 
 /**
@@ -24,16 +26,18 @@ export const reflectanceOf = (absorption: number): number =>
   1 + absorption - Math.sqrt(absorption * absorption + 2 * absorption);
 
 /**
- * What an instrument sees, surface left out (45°:0°, ISO 13655), of what a layer reflects inside.
+ * What an instrument sees of what a layer reflects inside.
  *
  * Source: Saunderson, J. Opt. Soc. Am. 32 (1942) 727.
  */
-export const throughSurface = (inside: number, { outside: k1, inside: k2 }: Surface): number =>
-  ((1 - k1) * (1 - k2) * inside) / (1 - k2 * inside);
+export const throughSurface = (below: number, { outside: k1, inside: k2, caught }: Surface): number =>
+  caught * k1 + ((1 - k1) * (1 - k2) * below) / (1 - k2 * below);
 
 /** What a layer reflects inside, of what an instrument sees; {@link throughSurface} the other way. */
-export const belowSurface = (seen: number, { outside: k1, inside: k2 }: Surface): number =>
-  seen / ((1 - k1) * (1 - k2) + k2 * seen);
+export const belowSurface = (seen: number, { outside: k1, inside: k2, caught }: Surface): number => {
+  const light = seen - caught * k1;
+  return light / ((1 - k1) * (1 - k2) + k2 * light);
+};
 
 /**
  * The reflectance of a mix on a paper, by single-constant mixing: absorptions add up in proportion to their amounts.

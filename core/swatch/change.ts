@@ -1,4 +1,4 @@
-import type { Group, Item, Library, Swatch } from './model.ts';
+import type { Group, Item, LibraryFacts, Swatch } from './model.ts';
 import { keyBefore, type OrderKey } from './order-keys.ts';
 
 export const ROW_KINDS = ['library', 'group', 'swatch', 'item'] as const;
@@ -290,16 +290,12 @@ export const groupFields = ({ name }: Pick<Group, 'name'>, order: OrderKey): Fie
 
 export const itemFields = ({ id: _, ...item }: Item, order: OrderKey): Fields => ({ order, ...item });
 
-export function libraryFields({
-  name,
-  note,
-  columns,
-  condition,
-}: Pick<Library, 'name' | 'note' | 'columns' | 'condition'>): Fields {
+/** The fields of a library's own row. */
+export function libraryFields({ name, note, columns, condition, book }: LibraryFacts): Fields {
   return {
     name,
-    ...(note === undefined ? {} : { note }),
-    ...(columns === undefined ? {} : { columns }),
-    ...(condition === undefined ? {} : { condition }),
+    ...Object.fromEntries(
+      Object.entries({ note, columns, condition, book }).filter(([, value]) => value !== undefined),
+    ),
   };
 }

@@ -2,6 +2,7 @@ export * from '../shape.ts';
 export * from './change.ts';
 export * from './checks.ts';
 export * from './edits.ts';
+export * from './ink.ts';
 export * from './merge.ts';
 export * from './model.ts';
 export * from './order.ts';

@@ -5,12 +5,16 @@ export const KINDS = ['process', 'spot', 'technical'] as const;
 /** What a swatch is to a press: a process colour, a spot ink, or a separation that tells a machine what to do. */
 export type Kind = (typeof KINDS)[number];
 
+export const ORIGINS = ['picture', 'file', 'typed', 'book'] as const;
 /** Where a swatch came from, in words the readout can show, and the place in the source where there is one. */
 export interface Origin {
-  from: 'picture' | 'file' | 'typed';
-  /** The picture's or file's name. */
+  from: (typeof ORIGINS)[number];
+  /** The picture's, file's or book's name. */
   name?: string;
   format?: string;
+  /** The book's id, and the number in it. */
+  book?: string;
+  code?: string;
   /** Pixel position in the picture, from its upper left corner. */
   point?: [x: number, y: number];
 }
@@ -23,6 +27,14 @@ export interface Spectrum {
   /** Reflectance factors, 1 is a perfect white. */
   values: number[];
 }
+
+/** Part of an ink in a mix, by weight. */
+export interface Part {
+  of: string;
+  parts: number;
+}
+
+export const SPECIALS = ['metallic', 'fluorescent'] as const;
 
 export interface Swatch {
   id: string;
@@ -40,6 +52,12 @@ export interface Swatch {
   role?: string;
   note?: string;
   spectrum?: Spectrum;
+  /** Of an ink, told by its exact name, %; the color is that of the tint. */
+  tint?: { of: string; percent: number };
+  /** What an ink is mixed from. */
+  recipe?: Part[];
+  /** It glitters or glows, which neither inks of a press nor a screen do: its color is only near. */
+  special?: (typeof SPECIALS)[number];
   /** Empty places kept free before it, in palettes with fixed places. */
   gap?: number;
   origin?: Origin;
@@ -60,6 +78,23 @@ export interface Item {
   data: unknown;
 }
 
+/** What makes a library a book: it is not edited, and all libraries can take from it. */
+export interface BookFacts {
+  /** What books of the same inks on several papers have in common; its name where it is alone. */
+  family?: string;
+  substrate?: string;
+  edition?: string;
+  /** Instrument geometry, illuminant and what lay behind. */
+  measurement?: string;
+  /** What stands before and behind a number in an ink's name. */
+  prefix?: string;
+  suffix?: string;
+  /** The bare sheet, and how tints come out on it: the n of Yule and Nielsen, and how much a dot of 50 % grows, 0–0.25. */
+  paper?: { spectrum: Spectrum; spread: number; gain: number };
+  /** Its names are for the user to set: machines look for them. */
+  ownNames?: true;
+}
+
 /** A named set of swatches in groups. When the first group is nameless, its swatches are in no group. */
 export interface Library {
   id: string;
@@ -69,9 +104,13 @@ export interface Library {
   columns?: number;
   /** What it is printed under; the usual one where it says nothing. */
   condition?: ConditionSetting;
+  book?: BookFacts;
   groups: Group[];
   items?: Item[];
 }
+
+/** What a library says of itself. */
+export type LibraryFacts = Omit<Library, 'id' | 'groups' | 'items'>;
 
 /** Whether the group is the library's place for swatches in no group. */
 export const isLoose = (library: Library, group: Group) => group.name === '' && library.groups[0] === group;
@@ -110,15 +149,29 @@ export function countingIds(prefix = ''): NewId {
 
 /** A copy of the library under new identifiers. */
 export function withNewIds(library: Library, newId: NewId): Library {
-  return {
+  const ids = new Map<string, string>();
+  const again = (id: string) => {
+    const made = newId();
+    ids.set(id, made);
+    return made;
+  };
+  const copy = {
     ...library,
-    id: newId(),
+    id: again(library.id),
     groups: library.groups.map((g) => ({
       ...g,
-      id: newId(),
-      swatches: g.swatches.map((s) => ({ ...s, id: newId() })),
+      id: again(g.id),
+      swatches: g.swatches.map((s) => ({ ...s, id: again(s.id) })),
     })),
   };
+  // what refers to swatches goes on doing so
+  if (library.items)
+    copy.items = library.items.map((item) => ({
+      ...item,
+      id: again(item.id),
+      ...(item.refs ? { refs: item.refs.map((id) => ids.get(id) ?? id) } : {}),
+    }));
+  return copy;
 }
 
 /** What a search looks through: name, code, role and hex of a swatch, in lower case, one to a line. */

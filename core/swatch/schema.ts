@@ -1,7 +1,7 @@
 import { INTENTS, SPACES, WHITES } from '../color/model.ts';
 import { spaces } from '../color/spaces.ts';
 import { type Op, ROW_KINDS, type RowKind } from './change.ts';
-import { KINDS } from './model.ts';
+import { KINDS, ORIGINS, SPECIALS } from './model.ts';
 import { ORDER_KEY } from './order-keys.ts';
 
 const id = { type: 'string', minLength: 1, maxLength: 64 };
@@ -32,9 +32,11 @@ const origin = {
   type: 'object',
   required: ['from'],
   properties: {
-    from: { enum: ['picture', 'file', 'typed'] },
+    from: { enum: ORIGINS },
     name: textSchema,
     format: textSchema,
+    book: id,
+    code: textSchema,
     point: { type: 'array', items: { type: 'number' }, minItems: 2, maxItems: 2 },
   },
   additionalProperties: false,
@@ -53,6 +55,17 @@ export const conditionSchema = {
   additionalProperties: false,
 };
 
+const spectrumSchema = {
+  type: 'object',
+  required: ['start', 'step', 'values'],
+  properties: {
+    start: { type: 'number' },
+    step: { type: 'number', exclusiveMinimum: 0 },
+    values: { type: 'array', items: { type: 'number' }, maxItems: 1000 },
+  },
+  additionalProperties: false,
+};
+
 export const swatchSchema = {
   type: 'object',
   required: ['id', 'name', 'kind', 'color'],
@@ -67,16 +80,24 @@ export const swatchSchema = {
     alpha: { type: 'number', minimum: 0, maximum: 1 },
     role: textSchema,
     note: textSchema,
-    spectrum: {
+    spectrum: spectrumSchema,
+    tint: {
       type: 'object',
-      required: ['start', 'step', 'values'],
-      properties: {
-        start: { type: 'number' },
-        step: { type: 'number', exclusiveMinimum: 0 },
-        values: { type: 'array', items: { type: 'number' }, maxItems: 1000 },
-      },
+      required: ['of', 'percent'],
+      properties: { of: textSchema, percent: { type: 'number', minimum: 0, maximum: 100 } },
       additionalProperties: false,
     },
+    recipe: {
+      type: 'array',
+      maxItems: 100,
+      items: {
+        type: 'object',
+        required: ['of', 'parts'],
+        properties: { of: textSchema, parts: { type: 'number', minimum: 0 } },
+        additionalProperties: false,
+      },
+    },
+    special: { enum: SPECIALS },
     gap: { type: 'integer', minimum: 0, maximum: 1000 },
     origin,
   },
@@ -90,6 +111,28 @@ const group = {
   additionalProperties: false,
 };
 
+/** What makes a library a book. */
+export const bookSchema = {
+  type: 'object',
+  properties: {
+    ...Object.fromEntries(
+      ['family', 'substrate', 'edition', 'measurement', 'prefix', 'suffix'].map((f) => [f, textSchema]),
+    ),
+    paper: {
+      type: 'object',
+      required: ['spectrum', 'spread', 'gain'],
+      properties: {
+        spectrum: spectrumSchema,
+        spread: { type: 'number', minimum: 1, maximum: 10 },
+        gain: { type: 'number', minimum: 0, maximum: 0.25 },
+      },
+      additionalProperties: false,
+    },
+    ownNames: { const: true },
+  },
+  additionalProperties: false,
+};
+
 const library = {
   type: 'object',
   required: ['id', 'name', 'groups'],
@@ -99,6 +142,7 @@ const library = {
     note: textSchema,
     columns: { type: 'integer', minimum: 0, maximum: 65535 },
     condition: { $ref: 'condition' },
+    book: bookSchema,
     groups: { type: 'array', items: { $ref: 'group' } },
     items: { type: 'array', items: { $ref: 'item' } },
   },

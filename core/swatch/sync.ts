@@ -1,4 +1,3 @@
-import type { ConditionSetting } from '../color/index.ts';
 import { type Stored, stored } from '../stored.ts';
 import {
   type Change,
@@ -9,7 +8,7 @@ import {
   toSwatch,
   type Write,
 } from './change.ts';
-import type { Swatch } from './model.ts';
+import type { LibraryFacts, Swatch } from './model.ts';
 import { LibraryRows } from './rows.ts';
 import type { Steps } from './steps.ts';
 
@@ -60,12 +59,8 @@ export interface Reply extends News {
 
 // --- a whole library, as lines of JSON: first a head, then its rows in pieces, the end last
 
-export interface LibraryHead {
+export interface LibraryHead extends LibraryFacts {
   id: string;
-  name: string;
-  note?: string;
-  columns?: number;
-  condition?: ConditionSetting;
   epoch: string;
   seq: number;
   swatchCount: number;
@@ -110,9 +105,7 @@ const MAY_BE_ODD = /[\0\ud800-\udfff]/;
 export type SwatchData = Omit<Swatch, 'id' | 'name' | 'code' | 'kind' | 'role'>;
 export const swatchData: Stored<SwatchData> = stored<SwatchData>([(old) => old]);
 export const groupData = stored<object>([(old) => old as object]);
-export const libraryData = stored<{ note?: string; columns?: number; condition?: ConditionSetting }>([
-  (old) => old,
-]);
+export const libraryData = stored<Omit<LibraryFacts, 'name'>>([(old) => old as object]);
 export const itemData = stored<{ refs?: string[]; data: unknown }>([(old) => old]);
 /** What was told to whoever made a change. */
 export const saidData = stored<{ lines: string[]; over?: string[] }>([(old) => old]);

@@ -1,3 +1,4 @@
+import { STEP_NAMES } from '../../books/processing-steps.ts';
 import { deltaE00, NearIndex, toHex, toLab } from '../../color/index.ts';
 import type { Swatch } from '../../swatch/index.ts';
 import {
@@ -16,15 +17,6 @@ import { lookAlikeLetters, skeleton } from './letters.ts';
 
 /** Colours closer than this are one (common practice, no source). */
 const ONE = 0.5;
-/** Steps that ISO 19593-1 names; a machine looks for them to the letter. The list is from memory of the standard. */
-const STEPS = [
-  ...['Cutting', 'PartialCutting', 'ReversePartialCutting', 'Creasing', 'ReverseCreasing', 'CuttingCreasing'],
-  ...['ReverseCuttingCreasing', 'PartialCuttingCreasing', 'ReversePartialCuttingCreasing', 'Drilling'],
-  ...['Gluing', 'FoilStamping', 'ColdFoilStamping', 'Embossing', 'Debossing', 'Perforating', 'Bleed'],
-  ...['VarnishFree', 'InkFree', 'InkVarnishFree', 'Folding', 'Punching', 'Stapling', 'HotMelt'],
-  ...['White', 'Varnish', 'Braille', 'Dimensions', 'Positions', 'Legend'],
-];
-
 type Kind = 'blanks' | 'twice' | 'letters' | 'case' | 'two names';
 /** What is worse than what: a machine that does not find its line comes first. */
 const WEIGHT: Record<Kind, number> = { case: 5, letters: 4, twice: 3, blanks: 2, 'two names': 1 };
@@ -79,7 +71,7 @@ export const names: Check = {
           rename: odd.latin,
         });
       if (swatch.kind === 'technical') {
-        const step = STEPS.find((s) => s !== name && lower(s) === lower(name));
+        const step = STEP_NAMES.find((s) => s !== name && lower(s) === lower(name));
         if (step)
           add({
             kind: 'case',

@@ -1,5 +1,6 @@
 import { type Color, carried } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
+import { aroundNumbers, factsOf } from '../book-names.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
 import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
@@ -83,6 +84,7 @@ export const acb: PlainFormat = {
     const prefix = plain(text('the prefix'));
     const suffix = plain(text('the suffix'));
     draft.note = plain(text('the description'));
+    draft.book = factsOf(prefix, suffix);
     const count = reader.u16('the count');
     draft.columns = reader.u16('the page size');
     reader.u16('the page selector');
@@ -96,14 +98,16 @@ export const acb: PlainFormat = {
     for (let i = 1; i <= count; i++) {
       const place = `colour ${i} of ${count} (byte ${reader.at})`;
       const name = text(`the name of ${place}`);
-      const code = reader.ascii(CODE_LENGTH, `the code of ${place}`);
+      const short = reader.ascii(CODE_LENGTH, `the code of ${place}`).trimEnd();
+      // the number between prefix and suffix may be longer than the code has room for
+      const code = short && (prefix || suffix) && plain(name).startsWith(short) ? plain(name) : short;
       const values = Array.from({ length: model.space === 'cmyk' ? 4 : 3 }, () => reader.u8(place));
       // pages are filled up with nameless places
-      if (name === '' && code.trim() === '') blank++;
+      if (name === '' && code === '') blank++;
       else
         draft.add({
           name: `${prefix}${plain(name)}${suffix}`,
-          ...(code.trim() === '' ? {} : { code: code.trimEnd() }),
+          ...(code.trim() === '' ? {} : { code }),
           kind: 'spot',
           color: { space: model.space, components: model.read(values) },
         });
@@ -122,7 +126,9 @@ export const acb: PlainFormat = {
       const cut = cutText(value, LONGEST_TEXT);
       writer.u32(cut.length).utf16(cut);
     };
-    for (const value of [library.name, '', '', library.note ?? '']) text(value);
+    const around = aroundNumbers(library);
+    for (const value of [library.name, around?.prefix ?? '', around?.suffix ?? '', library.note ?? ''])
+      text(value);
     writer
       .u16(swatches.length)
       .u16(library.columns || PAGE_SIZE)
@@ -130,7 +136,7 @@ export const acb: PlainFormat = {
       .u16(model.number);
     for (const { name, code, color } of swatches) {
       // a place with neither name nor code would be read as empty
-      text(name);
+      text(around ? code! : name);
       writer.ascii(codeOf(code, name).padEnd(CODE_LENGTH));
       for (const v of model.write(carried(color, [model.space], condition).components)) writer.u8(v);
     }

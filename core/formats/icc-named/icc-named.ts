@@ -1,5 +1,6 @@
 import { type Color, labToXyz50, spaces, toLab, toRgb8, xyz50ToLab } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
+import { aroundNumbers, factsOf } from '../book-names.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
 import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
@@ -69,9 +70,12 @@ export const iccNamed: PlainFormat = {
     const text = (inside: string) => reader.ascii(NAME_BYTES, inside).replace(/\0.*$/s, '');
     const prefix = text('the prefix');
     const suffix = text('the suffix');
+    const numbered = prefix !== '' || suffix !== '';
+    if (numbered) draft.book = factsOf(prefix, suffix);
     for (let i = 1; i <= count; i++) {
       const place = `colour ${i} of ${count} (byte ${at.offset + reader.at})`;
-      const name = `${prefix}${text(place)}${suffix}`;
+      const code = text(place);
+      const name = `${prefix}${code}${suffix}`;
       const words = [reader.u16(place), reader.u16(place), reader.u16(place)];
       const inks = Array.from({ length: channels }, () => reader.u16(place) / 0xffff);
       const lab =
@@ -80,6 +84,7 @@ export const iccNamed: PlainFormat = {
           : xyz50ToLab(words.map((w) => w / XYZ_UNIT));
       draft.add({
         name,
+        ...(numbered && code ? { code } : {}),
         kind: 'spot',
         color: { space: 'lab', components: lab },
         ...(device && channels === spaces[device].channels.length
@@ -103,10 +108,11 @@ export const iccNamed: PlainFormat = {
           : null;
     const list = new ByteWriter().ascii('ncl2').u32(0).u32(0).u32(swatches.length);
     list.u32(device ? spaces[DEVICES[device]].channels.length : 0);
-    list.bytes(new Uint8Array(2 * NAME_BYTES));
+    const around = aroundNumbers(library);
+    for (const text of [around?.prefix ?? '', around?.suffix ?? '']) list.bytes(nameBytes(text));
     const word = (v: number) => Math.min(0xffff, Math.max(0, Math.round(v)));
-    for (const { name, color } of swatches) {
-      list.bytes(nameBytes(name));
+    for (const { name, code, color } of swatches) {
+      list.bytes(nameBytes(around ? code! : name));
       const [L, a, b] = toLab(color, condition);
       list
         .u16(word(L * L_UNIT))

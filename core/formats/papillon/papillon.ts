@@ -44,17 +44,28 @@ export const papillon: PlainFormat = {
     draft.name = library.name;
     if (library.note !== undefined) draft.note = library.note;
     if (library.columns !== undefined) draft.columns = library.columns;
+    if (library.condition) draft.condition = library.condition;
+    if (library.book) draft.book = library.book;
+    draft.items = library.items ?? [];
     library.groups.forEach((group, i) => {
       if (i > 0 || group.name !== '') draft.enter(group.name);
       for (const swatch of group.swatches) draft.add(swatch);
     });
   }),
 
-  encode({ id: _, ...library }) {
+  encode({ id: _, items = [], ...library }) {
     const groups = library.groups.map((g) => ({
       name: g.name,
       swatches: g.swatches.map(({ id: __, ...swatch }) => swatch),
     }));
-    return writeText(`${JSON.stringify({ papillon: VERSION, library: { ...library, groups } }, null, 1)}\n`);
+    const places = new Map(library.groups.flatMap((g) => g.swatches).map((s, at) => [s.id, at]));
+    // what refers to swatches that are not there is left out with them
+    const kept = items.flatMap(({ id: ___, refs, ...item }) => {
+      const at = refs?.flatMap((ref) => places.get(ref) ?? []);
+      if (!at) return [item];
+      return at.length > 0 || refs?.length === 0 ? [{ ...item, refs: at }] : [];
+    });
+    const bare: Bare = { ...library, groups, ...(kept.length > 0 ? { items: kept } : {}) };
+    return writeText(`${JSON.stringify({ papillon: VERSION, library: bare }, null, 1)}\n`);
   },
 };

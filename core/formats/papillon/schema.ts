@@ -1,10 +1,12 @@
-import type { Library } from '../../swatch/model.ts';
-import { colorSchema, conditionSchema, swatchSchema, textSchema } from '../../swatch/schema.ts';
+import type { Item, Library } from '../../swatch/model.ts';
+import { bookSchema, colorSchema, conditionSchema, swatchSchema, textSchema } from '../../swatch/schema.ts';
 
-export const VERSION = 1;
+/** 2 brought print condition, book and items. */
+export const VERSION = 2;
 
-/** A library as the file holds it: its ids are nobody else's business. */
-export type Bare = Omit<Library, 'id' | 'groups'> & {
+/** A library as the file holds it: its ids are nobody else's business; items refer to swatches by their places, from 0. */
+export type Bare = Omit<Library, 'id' | 'groups' | 'items'> & {
+  items?: (Omit<Item, 'id' | 'refs'> & { refs?: number[] })[];
   groups: { name: string; swatches: Omit<Library['groups'][number]['swatches'][number], 'id'>[] }[];
 };
 
@@ -14,11 +16,11 @@ const within = JSON.parse(JSON.stringify(properties).replaceAll('"$ref":"color"'
 /** The JSON Schema of a `.papillon.json` file, published as docs/papillon.schema.json. */
 export const fileSchema = {
   $schema: 'http://json-schema.org/draft-07/schema#',
-  title: 'A Papillon library, version 1',
+  title: 'A Papillon library, version 2',
   type: 'object',
   required: ['papillon', 'library'],
   properties: {
-    papillon: { const: VERSION },
+    papillon: { enum: [1, VERSION] },
     library: {
       type: 'object',
       required: ['name', 'groups'],
@@ -27,6 +29,22 @@ export const fileSchema = {
         note: textSchema,
         columns: { type: 'integer', minimum: 0, maximum: 65535 },
         condition: conditionSchema,
+        book: bookSchema,
+        items: {
+          type: 'array',
+          maxItems: 200_000,
+          items: {
+            type: 'object',
+            required: ['kind', 'name', 'data'],
+            properties: {
+              kind: { type: 'string', minLength: 1, maxLength: 64 },
+              name: textSchema,
+              refs: { type: 'array', items: { type: 'integer', minimum: 0 } },
+              data: {},
+            },
+            additionalProperties: false,
+          },
+        },
         groups: {
           type: 'array',
           items: {

@@ -1,0 +1,3 @@
+export * from './assign.ts';
+export * from './match.ts';
+export * from './pairing.ts';
