@@ -21,6 +21,7 @@ import {
 } from 'react-router';
 import { samplePictures } from '#server/samples';
 import type { Route } from './+types/root';
+import { NearestProvider } from './features/match/nearest';
 import { OpenFiles } from './features/open/OpenFiles';
 import { useStore } from './state/store';
 import { Stores, StoresContext, useStores } from './state/stores';
@@ -98,7 +99,9 @@ export default function App() {
       <Toasts>
         <Outgoing />
         <OpenFiles>
-          <Outlet />
+          <NearestProvider>
+            <Outlet />
+          </NearestProvider>
         </OpenFiles>
       </Toasts>
     </StoresContext>

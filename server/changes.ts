@@ -42,12 +42,18 @@ const MOST_CHARACTERS = 4_000_000;
 interface Row {
   num: number;
   seq: number;
+  book: boolean;
 }
 
 /** The library as the server counts it. @throws RefusedError when it is deleted or was never there */
 export async function findLibrary(tx: Tx, id: string): Promise<Row> {
   const [row] = await tx
-    .select({ num: libraries.num, seq: libraries.seq, deletedAt: libraries.deletedAt })
+    .select({
+      num: libraries.num,
+      seq: libraries.seq,
+      book: libraries.book,
+      deletedAt: libraries.deletedAt,
+    })
     .from(libraries)
     .where(eq(libraries.id, id));
   if (!row) throw new RefusedError('There is no such library.', 'never');
@@ -63,11 +69,19 @@ export async function findLibrary(tx: Tx, id: string): Promise<Row> {
  * The one place where changes are applied and kept: all or none of those sent, each once, however often it is sent. What
  * does not fit any more is left out and told.
  *
- * @throws RefusedError when the library is not there
+ * @param to books are only changed by what keeps them
+ * @throws RefusedError when the library is not there, or is a book
  */
-export function applyChanges(db: Db, libraryId: string, { by, seen, changes: sent }: Sent): Promise<Reply> {
+export function applyChanges(
+  db: Db,
+  libraryId: string,
+  { by, seen, changes: sent }: Sent,
+  to: 'library' | 'book' = 'library',
+): Promise<Reply> {
   return write(db, async (tx) => {
     const library = await findLibrary(tx, libraryId);
+    if (library.book !== (to === 'book'))
+      throw new RefusedError('A book is not edited. Make a library of it, which can be.');
     const before = library.seq;
     const outcomes: Outcome[] = [];
     /** Changes that the page did not make in this very form. */

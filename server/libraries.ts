@@ -110,7 +110,7 @@ async function freshBand(db: Db, num: number): Promise<Band> {
  */
 export async function listLibraries(db: Db, query = ''): Promise<Summary[]> {
   const wanted = lower(query.trim());
-  const listed = and(isNull(libraries.deletedAt), ne(libraries.id, TRAY));
+  const listed = and(isNull(libraries.deletedAt), eq(libraries.book, false), ne(libraries.id, TRAY));
   const all = await db
     .select(summaryColumns)
     .from(libraries)
@@ -162,7 +162,7 @@ async function search(db: Db, query: string, wanted: string): Promise<Map<number
 
 const MOST_FOUND = 6;
 
-/** The libraries by name, newest change first. */
+/** The libraries by name, newest change first, without the books. */
 export async function listNames(db: Db): Promise<{ id: string; name: string; swatchCount: number }[]> {
   const rows = await db
     .select({
@@ -172,7 +172,7 @@ export async function listNames(db: Db): Promise<{ id: string; name: string; swa
       swatchCount: libraries.swatchCount,
     })
     .from(libraries)
-    .where(and(isNull(libraries.deletedAt), ne(libraries.id, TRAY)))
+    .where(and(isNull(libraries.deletedAt), eq(libraries.book, false), ne(libraries.id, TRAY)))
     .orderBy(desc(libraries.changedAt));
   return rows.map(({ data, ...row }) => ({ ...row, name: plainName(row.name, data) }));
 }
@@ -182,7 +182,7 @@ export async function listDeleted(db: Db): Promise<Omit<Summary, 'band'>[]> {
   const rows = await db
     .select(summaryColumns)
     .from(libraries)
-    .where(isNotNull(libraries.deletedAt))
+    .where(and(isNotNull(libraries.deletedAt), eq(libraries.book, false)))
     .orderBy(desc(libraries.deletedAt));
   return rows.map(({ num: _, data, band: __, ...row }) => ({ ...row, name: plainName(row.name, data) }));
 }
@@ -251,9 +251,10 @@ async function ensureTray(db: Db, id: string): Promise<void> {
 export async function readTitle(
   db: Db,
   id: string,
-): Promise<{ id: string; name: string; swatchCount: number } | null> {
+): Promise<{ id: string; name: string; swatchCount: number; book: boolean } | null> {
   const [row] = await db
     .select({
+      book: libraries.book,
       id: libraries.id,
       name: libraries.name,
       data: libraries.data,

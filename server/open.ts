@@ -2,6 +2,7 @@ import { resolve } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { migrate } from 'drizzle-orm/libsql/migrator';
 import { nanoid } from 'nanoid';
+import { ensureSteps } from './books.ts';
 import { conditionFor, settingOf } from './conditions.ts';
 import { closeDatabase, connect, type Db, databaseUrl, tried, write } from './db.ts';
 import { bringDocumentsOver } from './documents.ts';
@@ -19,6 +20,7 @@ export async function openDatabase(url = databaseUrl()): Promise<Db> {
       await bringDocumentsOver(db);
       await db.run(sql`INSERT OR IGNORE INTO about (key, value) VALUES ('epoch', ${nanoid()})`);
       await bringLooksUpToDate(db);
+      await ensureSteps(db);
       return db;
     } catch (error) {
       if (db) closeDatabase(db);

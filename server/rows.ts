@@ -193,6 +193,7 @@ export async function writeRows(
 export const libraryColumns = (name: string, data: Omit<LibraryFacts, 'name'>) => ({
   name: plainText(name),
   folded: lower(plainText(name)),
+  book: data.book !== undefined,
   data: libraryData.write({ ...data, ...oddTexts({ name }) }),
 });
 

@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm';
 import {
   blob,
   index,
@@ -42,6 +43,8 @@ export const libraries = sqliteTable(
     groupCount: integer('group_count').notNull().default(0),
     changedAt: integer('changed_at', { mode: 'timestamp_ms' }).notNull(),
     deletedAt: integer('deleted_at', { mode: 'timestamp_ms' }),
+    /** It is a book, as its data say. */
+    book: integer('book', { mode: 'boolean' }).notNull().default(false),
   },
   (t) => [uniqueIndex('libraries_id').on(t.id), index('libraries_by_change').on(t.deletedAt, t.changedAt)],
 );
@@ -94,6 +97,9 @@ export const swatches = sqliteTable(
     uniqueIndex('swatches_id').on(t.library, t.id),
     index('swatches_in_order').on(t.library, t.groupId, t.orderKey, t.id),
     index('swatches_by_color').on(t.cell, t.l, t.a, t.b),
+    index('swatches_by_book')
+      .on(sql`data ->> '$.origin.book'`, sql`data ->> '$.origin.code'`)
+      .where(sql`data ->> '$.origin.book' IS NOT NULL`),
   ],
 );
 
@@ -109,7 +115,10 @@ export const items = sqliteTable(
     /** References and content, as JSON with a version. */
     data: text('data').notNull(),
   },
-  (t) => [primaryKey({ columns: [t.library, t.id] })],
+  (t) => [
+    primaryKey({ columns: [t.library, t.id] }),
+    index('items_by_source').on(t.kind, sql`data ->> '$.data.source'`),
+  ],
 );
 
 export const changes = sqliteTable(

@@ -5,11 +5,10 @@ import {
   conditionOf,
   deltaE00,
   type Lab,
-  NotationError,
-  parseColor,
   type Reach,
   reachOf,
   toLab,
+  typedColor,
 } from '../core/color/index.ts';
 import { conditionFor } from './conditions.ts';
 import type { Tx } from './db.ts';
@@ -103,17 +102,8 @@ const CLOSE = 5;
 const MOST_CLOSE = 100;
 
 /** A query that is a colour, with or without “close to” before it; null when it is none. */
-export function isColorQuery(query: string): Color | null {
-  const text = query.trim().replace(/^close to\s+/i, '');
-  // a bare number or name may be what something is called
-  if (!/^(#|[a-z]+\()/i.test(text)) return null;
-  try {
-    return parseColor(text);
-  } catch (error) {
-    if (error instanceof NotationError) return null;
-    throw error;
-  }
-}
+export const isColorQuery = (query: string): Color | null =>
+  typedColor(query.trim().replace(/^close to\s+/i, ''));
 
 /** Swatches with a colour close to one, the closest first, some of every library that has any. */
 export async function findColor(db: Tx, color: Color): Promise<Hit[]> {

@@ -1,15 +1,18 @@
+import { useSearchParams } from 'react-router';
 import { Frame, Panel } from '~/features/frame/Frame';
 import { Header, Where } from '~/features/frame/Header';
 import { Tray } from '~/features/frame/Tray';
 import { UsualCondition } from '~/features/frame/UsualCondition';
 import { Gather } from '~/features/gather/Gather';
+import { sourceIn } from '~/features/gather/sources';
 
 import css from './gather-unplaced.module.css';
 
 /** Gathering before any library is open: the tray keeps the colours until they are placed in one. */
 export default function GatherUnplacedRoute() {
+  const [search] = useSearchParams();
   return (
-    <Frame panels={{ outline: 'Groups' }}>
+    <Frame panels={{ outline: 'Groups', ...(sourceIn(search).Readout ? { readout: 'Ink' } : {}) }}>
       <Header>
         <Where>Gather</Where>
       </Header>

@@ -1,3 +1,4 @@
+import { useSearchParams } from 'react-router';
 import { loaded } from '#server/answers';
 import { database } from '#server/open';
 import { listPictures } from '#server/pictures';
@@ -6,14 +7,16 @@ import { LibraryHeader } from '~/features/frame/LibraryHeader';
 import { Outline } from '~/features/frame/Outline';
 import { Tray } from '~/features/frame/Tray';
 import { Gather } from '~/features/gather/Gather';
+import { sourceIn } from '~/features/gather/sources';
 import type { Route } from './+types/gather';
 
 export const loader = ({ params }: Route.LoaderArgs) =>
   loaded(async () => ({ kept: await listPictures(await database(), params.id) }));
 
 export default function GatherRoute({ loaderData }: Route.ComponentProps) {
+  const [search] = useSearchParams();
   return (
-    <Frame panels={{ outline: 'Groups' }}>
+    <Frame panels={{ outline: 'Groups', ...(sourceIn(search).Readout ? { readout: 'Ink' } : {}) }}>
       <LibraryHeader />
       <Outline />
       <Gather kept={loaderData.kept} />

@@ -13,7 +13,8 @@ export const loader = () => answered(async () => Response.json(await listNames(a
 export const action = ({ request }: Route.ActionArgs) =>
   answered(async () => {
     const wanted = new URL(request.url).searchParams.get('id');
-    const library = checkLibrary(await readJson(request, LIBRARY_BYTES));
+    // what a file says of itself as a book is for those who keep it as one
+    const { book: _, ...library } = checkLibrary(await readJson(request, LIBRARY_BYTES));
     const id = await createLibrary(await database(), library, wanted === null ? undefined : checkId(wanted));
     return new Response(id, { status: 201 });
   });

@@ -1,4 +1,5 @@
 import { checker } from '#core/checker';
+import { BOOK_VIEWS, type KeptBooks } from './books';
 import type { Kept } from './codes';
 
 const text = { type: 'string', maxLength: 1_000_000 };
@@ -18,4 +19,15 @@ export const checkKept = checker<Kept>({
     suggest: { type: 'boolean' },
     once: { type: 'boolean' },
   },
+});
+
+export const checkKeptBooks = checker<KeptBooks>({
+  type: 'object',
+  required: ['book', 'view', 'at'],
+  properties: {
+    book: { type: ['string', 'null'], maxLength: 64 },
+    view: { enum: BOOK_VIEWS },
+    at: { type: 'object', additionalProperties: { type: 'string', maxLength: 64 } },
+  },
+  additionalProperties: false,
 });

@@ -1,6 +1,7 @@
 import { nanoid } from 'nanoid';
 import { createContext, useContext, useEffect } from 'react';
 import type { Library } from '#core/swatch/index';
+import { BooksStore } from './books-store';
 import { CodesStore } from './codes-store';
 import { Colors } from './colors';
 import { LibraryStore } from './library-store';
@@ -40,6 +41,8 @@ export class Stores {
   readonly pictures: PictureStore;
   /** The typed and pasted codes. */
   readonly codes: CodesStore;
+  /** The books, and what is looked at in them. */
+  readonly books: BooksStore;
   private readonly env: Surroundings;
   private readonly libraries = new Map<string, LibraryStore>();
 
@@ -51,19 +54,25 @@ export class Stores {
     this.outbox = new Outbox(this.env);
     this.pictures = new PictureStore(this.shelf, undefined, get, this.colors);
     this.codes = new CodesStore(this.shelf);
+    this.books = new BooksStore(this.shelf, get);
   }
 
   /** Brings back what this browser has kept, and sends what earlier pages left unsent. */
   async restore(): Promise<void> {
     void this.outbox.load();
     const earlier = await this.shelf.earlier;
-    await Promise.all([this.pictures.restore(earlier?.pictures), this.codes.restore(earlier?.codes)]);
+    await Promise.all([
+      this.pictures.restore(earlier?.pictures),
+      this.codes.restore(earlier?.codes),
+      this.books.restore(),
+    ]);
   }
 
   /** Writes down what was changed in the last moment, which would go with the page. */
   leave(): void {
     this.pictures.saveNow(true);
     this.codes.saveNow();
+    this.books.saveNow();
   }
 
   get by(): string {

@@ -226,3 +226,16 @@ export function toCss(color: Color, condition: Condition, alpha = 1): string {
     ? `rgb(${rgb8.join(' ')}${opacity})`
     : toHex(fromRgb8(rgb8[0]!, rgb8[1]!, rgb8[2]!), condition);
 }
+
+/** What looks like a colour where a number or a name may stand as well; null for all else. */
+export function typedColor(text: string): Color | null {
+  const bare = text.trim();
+  if (!/^(#|[a-z]+\s*\(|(lab|lch|oklab|oklch|cmyk|rgb|hsb|hsl|hwb|gr[ae]y|c)\s*:?\s*[-+\d])/i.test(bare))
+    return null;
+  try {
+    return parseColor(bare);
+  } catch (error) {
+    if (error instanceof NotationError) return null;
+    throw error;
+  }
+}

@@ -3,7 +3,17 @@ import { describe, expect, it } from 'vitest';
 import { DE00, deltaE00, type Lab, metricById } from '../color/index.ts';
 import { countingIds, LibraryRows } from '../swatch/index.ts';
 import { coated, libraryOf } from '../testing.ts';
-import { assign, type Entry, Matcher, NO_LIMITS, pairingsOf, pairOps, type Source, unpair } from './index.ts';
+import {
+  assign,
+  type Entry,
+  Matcher,
+  NO_LIMITS,
+  pairingsOf,
+  pairOps,
+  type Source,
+  swapFor,
+  unpair,
+} from './index.ts';
 
 const anyLab = fc.tuple(
   fc.double({ min: 0, max: 100, noNaN: true }),
@@ -114,6 +124,38 @@ describe('the nearest in books and libraries', () => {
     expect(names({ reproducible: true })).toEqual(['near red', 'red', 'beyond']);
     expect(names({ printable: true }, [50, 112, 40])).not.toContain('beyond');
     expect(names({}, [50, 112, 40])).toContain('beyond');
+    // what a format for screens, one of grays, and one with Lab can hold
+    expect(names({ spaces: ['rgb', 'hsb'] }, [50, 112, 40])).not.toContain('beyond');
+    expect(names({ spaces: ['gray'] })).toEqual(['grey']);
+    expect(names({ spaces: ['lab', 'rgb'] }, [50, 112, 40])).toContain('beyond');
+  });
+});
+
+describe('a swap', () => {
+  const rows = () => {
+    const made = libraryOf('Signs', { '': [['Red', '#b3262b']] });
+    made.groups[0]!.swatches[0]!.role = 'hull';
+    return LibraryRows.of(made);
+  };
+  const ink = {
+    id: 'kw',
+    name: 'KW 612',
+    code: '612',
+    kind: 'spot' as const,
+    color: { space: 'lab' as const, components: [50, 60, 40] },
+    spectrum: { start: 380, step: 10, values: [0.1, 0.2] },
+  };
+
+  it('takes the colour alone, or the whole ink, and leaves what the swatch is for', () => {
+    const held = rows();
+    const { id } = held.library.groups[0]!.swatches[0]!;
+    const before = structuredClone(held.library.groups[0]!.swatches[0]!);
+    const { inverse } = held.apply(swapFor([id], ink, false).ops);
+    expect(held.find(id)!.swatch).toEqual({ ...before, color: ink.color });
+    held.apply(inverse);
+    expect(held.find(id)!.swatch).toEqual(before);
+    held.apply(swapFor([id], ink, true).ops);
+    expect(held.find(id)!.swatch).toEqual({ ...ink, id, role: 'hull' });
   });
 });
 

@@ -1,4 +1,13 @@
-import { type Condition, type Lab, type Metric, NearIndex, pressGamut, REACHED } from '../color/index.ts';
+import {
+  type Condition,
+  inGamut,
+  type Lab,
+  type Metric,
+  NearIndex,
+  pressGamut,
+  REACHED,
+  type Space,
+} from '../color/index.ts';
 import type { Kind, Swatch } from '../swatch/index.ts';
 
 /** A book or library to look in, as columns: what is in it, without all that is known of each. */
@@ -32,6 +41,8 @@ export interface Limits {
   reproducible: boolean;
   /** Only what the print condition reaches. */
   printable: boolean;
+  /** Only what one of these spaces holds as it is, as those of a format; null for any. */
+  spaces: readonly Space[] | null;
 }
 
 export const NO_LIMITS: Limits = {
@@ -40,6 +51,7 @@ export const NO_LIMITS: Limits = {
   kinds: ['process', 'spot', 'technical'],
   reproducible: false,
   printable: false,
+  spaces: null,
 };
 
 export interface Found {
@@ -48,6 +60,19 @@ export interface Found {
   difference: number;
 }
 
+/** Whether a measured colour is held by a space as it is: inks as far as the press reaches, screens as far as they show. */
+function holds(space: Space, lab: Lab, condition: Condition): boolean {
+  const color = { space: 'lab' as const, components: lab };
+  if (space === 'lab' || space === 'lch' || space === 'oklab' || space === 'oklch') return true;
+  if (space === 'cmyk') return pressGamut(color, condition).deltaE00 <= REACHED;
+  if (space === 'gray') return Math.hypot(lab[1], lab[2]) < GREY;
+  // what other wide spaces hold, these two say near enough
+  return inGamut(color, WIDE.has(space) ? 'p3' : 'rgb', condition);
+}
+const WIDE = new Set<Space>(['p3', 'a98', 'prophoto', 'rec2020']);
+/** Under this chroma a gray is the same colour to any eye (common practice, no source). */
+const GREY = 0.5;
+
 /** Several books and libraries as one, to find the nearest in. Made once, asked often. */
 export class Matcher {
   private readonly all: { source: Source; entry: Entry }[];
@@ -55,7 +80,7 @@ export class Matcher {
   private readonly allowed: ((place: number) => boolean) | undefined;
   private readonly within: number;
 
-  /** @param condition needed for {@link Limits.printable} alone */
+  /** @param condition needed for {@link Limits.printable} and {@link Limits.spaces} alone */
   constructor(
     sources: readonly Source[],
     readonly metric: Metric,
@@ -75,16 +100,19 @@ export class Matcher {
       metric,
     );
     this.within = limits.within ?? Number.POSITIVE_INFINITY;
-    if (limits.printable && condition) {
+    const { printable, spaces } = limits;
+    if ((printable || spaces) && condition) {
       // reaching for the press takes long: it is only asked about what is near enough to be taken
       const known = new Map<number, boolean>();
       this.allowed = (place) => {
         const before = known.get(place);
         if (before !== undefined) return before;
-        const lab = { space: 'lab' as const, components: this.all[place]!.entry.lab };
-        const reached = pressGamut(lab, condition).deltaE00 <= REACHED;
-        known.set(place, reached);
-        return reached;
+        const { lab } = this.all[place]!.entry;
+        const held =
+          (!printable || holds('cmyk', lab, condition)) &&
+          (!spaces || spaces.some((space) => holds(space, lab, condition)));
+        known.set(place, held);
+        return held;
       };
     }
   }

@@ -174,7 +174,8 @@ function rowOf(schema: { required: string[]; properties: object }, more: Record<
     properties: { ...properties, ...more },
   };
 }
-const { groups: _, items: __, ...libraryProperties } = library.properties;
+// what makes a book of a library is not changed by an edit of it
+const { groups: _, items: __, book: ___, ...libraryProperties } = library.properties;
 const rowSchemas: Record<RowKind, { required: string[]; properties: Record<string, object> }> = {
   library: rowOf({ required: ['name'], properties: libraryProperties }, {}),
   group: rowOf({ required: ['name'], properties: { name: textSchema } }, { order }),

@@ -21,7 +21,10 @@ import { useLibrary } from '~/state/workspace';
 import { Empty } from '~/ui/empty';
 import { isCommand, isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
+import { swatchLabel } from '~/ui/swatch';
 import { Stage, Toolbar } from '../frame/Frame';
+import type { Asked } from '../match/asked';
+import { useNearest, useNearestKey } from '../match/nearest';
 import { BringIn } from '../merge/BringIn';
 import { SendDialog } from '../merge/SendDialog';
 import { useOpenFiles } from '../open/OpenFiles';
@@ -44,6 +47,20 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
   // biome-ignore lint/correctness/useExhaustiveDependencies: the rows change with the library
   const chosen = useMemo(() => store.rows.inOrder(selection), [store, library, selection]);
   const total = countSwatches(library);
+  const nearTo = (): Asked | null => {
+    const first = chosen[0]?.swatch;
+    return first
+      ? {
+          color: first.color,
+          name:
+            chosen.length > 1 ? `${swatchLabel(first, condition)} and others` : swatchLabel(first, condition),
+          not: [store.id, first.id],
+          swap: { store, ids: chosen.map((c) => c.swatch.id) },
+        }
+      : null;
+  };
+  useNearestKey(nearTo);
+  const nearest = useNearest();
 
   const remove = () => {
     if (chosen.length === 0) return;
@@ -127,6 +144,17 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
           </PlainButton>
           <PlainButton look="tab" disabled={chosen.length === 0} onClick={() => setSending(selection)}>
             Send…
+          </PlainButton>
+          <PlainButton
+            look="tab"
+            disabled={chosen.length === 0}
+            title="Swap for a numbered ink, or find the nearest (N)"
+            onClick={() => {
+              const asked = nearTo();
+              if (asked) nearest(asked);
+            }}
+          >
+            Nearest…
           </PlainButton>
           <PlainButton look="tab" onClick={() => setMerging(true)}>
             Merge…

@@ -12,6 +12,7 @@ import { WingPair } from '~/ui/wing-pair';
 
 import { Panel } from '../frame/Frame';
 import { Gamuts, useReaches } from './Gamuts';
+import { Equivalents, InkFacts } from './InkFacts';
 import { Between, OnPaper } from './Pairs';
 import css from './Readout.module.css';
 
@@ -127,7 +128,8 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
             </SelectField>
           )}
         </Labelled>
-        {one && swatch.origin && <p className={`caption ${css.origin}`}>{originText(swatch)}</p>}
+        {one && <Equivalents swatch={swatch} store={store} />}
+        {one && <InkFacts swatch={swatch} library={store.id} />}
         {chosen.length === 2 && (
           <>
             <hr />
@@ -168,14 +170,6 @@ function Faces({ swatch }: { swatch: Swatch }) {
 function InGamuts({ swatch, onTake }: { swatch: Swatch; onTake(color: Swatch['color']): void }) {
   const reaches = useReaches(swatch.color);
   return <Gamuts swatch={swatch} reaches={reaches} onTake={onTake} />;
-}
-
-function originText({ origin }: Swatch): string {
-  if (origin?.from === 'picture')
-    return `Taken from ${origin.name}${origin.point ? `, first seen at ${origin.point.join(', ')}` : ''}.`;
-  if (origin?.from === 'file')
-    return `Read from ${origin.name}${origin.format ? ` (${origin.format.toUpperCase()})` : ''}.`;
-  return 'Typed.';
 }
 
 function Labelled({

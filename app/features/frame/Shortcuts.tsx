@@ -16,6 +16,8 @@ const keys: [string, string][] = [
   ['Plus, minus, 0', 'on a picture: closer, further, the whole of it'],
   ['Enter on a picture', 'take the colour under the pointer, which the arrow keys move'],
   ['F2', 'rename a take'],
+  ['N', 'the nearest to what is chosen, in books and libraries; type a number to swap for it'],
+  ['A digit, in a book', 'go to a number'],
   ['/', 'find'],
   ['?', 'this page'],
 ];

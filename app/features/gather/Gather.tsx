@@ -4,36 +4,39 @@ import type { KeptPicture } from '~/state/picture-store';
 import { Stage, Toolbar } from '../frame/Frame';
 import { useOpenFiles } from '../open/OpenFiles';
 import css from './Gather.module.css';
-import { sources } from './sources';
+import { sourceIn, sources } from './sources';
 
 /** Gather: a quiet list of sources, all of which fill the tray. */
 export function Gather({ kept = [] }: { kept?: KeptPicture[] }) {
   const [search] = useSearchParams();
   const openFiles = useOpenFiles();
   const [first] = sources;
-  const source = sources.find((s) => s.id === search.get('from')) ?? first;
+  const source = sourceIn(search);
   return (
-    <Stage wide>
-      <h1 className="unseen">Gather</h1>
-      <Toolbar>
-        <nav className={css.sources} aria-label="Sources">
-          {sources.map((s) => (
-            <Link
-              key={s.id}
-              className={css.source}
-              to={s === first ? '?' : `?from=${s.id}`}
-              aria-current={s === source ? 'page' : undefined}
-            >
-              {s.label}
-            </Link>
-          ))}
-        </nav>
-        <span className={`caption ${css.hint}`}>Drop pictures or a swatch file anywhere</span>
-        <Button variant="text" onClick={openFiles}>
-          Open…
-        </Button>
-      </Toolbar>
-      <source.Stage kept={kept} />
-    </Stage>
+    <>
+      <Stage wide={!source.Readout}>
+        <h1 className="unseen">Gather</h1>
+        <Toolbar>
+          <nav className={css.sources} aria-label="Sources">
+            {sources.map((s) => (
+              <Link
+                key={s.id}
+                className={css.source}
+                to={s === first ? '?' : `?from=${s.id}`}
+                aria-current={s === source ? 'page' : undefined}
+              >
+                {s.label}
+              </Link>
+            ))}
+          </nav>
+          <span className={`caption ${css.hint}`}>Drop pictures or a swatch file anywhere</span>
+          <Button variant="text" onClick={openFiles}>
+            Open…
+          </Button>
+        </Toolbar>
+        <source.Stage kept={kept} />
+      </Stage>
+      {source.Readout && <source.Readout />}
+    </>
   );
 }

@@ -1,5 +1,7 @@
 import type { ComponentType } from 'react';
 import type { KeptPicture } from '~/state/picture-store';
+import { BookReadout } from './book/BookReadout';
+import { BookSource } from './book/BookSource';
 import { CodesSource } from './codes/CodesSource';
 import { PictureSource } from './picture/PictureSource';
 
@@ -10,10 +12,17 @@ export interface Source {
   label: string;
   /** @param kept the pictures kept with the open library */
   Stage: ComponentType<{ kept: KeptPicture[] }>;
+  /** What stands beside the stage; without it the stage has all the room. */
+  Readout?: ComponentType;
 }
 
 /** Every source there is, in the order they are shown; a new one is a folder and a line here. */
 export const sources: [Source, ...Source[]] = [
   { id: 'picture', label: 'Picture', Stage: PictureSource },
+  { id: 'book', label: 'Book', Stage: BookSource, Readout: BookReadout },
   { id: 'codes', label: 'Codes', Stage: CodesSource },
 ];
+
+/** The source an address names; the first where it names none. */
+export const sourceIn = (search: URLSearchParams): Source =>
+  sources.find((s) => s.id === search.get('from')) ?? sources[0];

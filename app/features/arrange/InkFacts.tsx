@@ -1,0 +1,95 @@
+import { X } from 'lucide-react';
+import { Link } from 'react-router';
+import { deltaE00, type Lab, toHex, toLab } from '#core/color/index';
+import { pairingsOf, unpair } from '#core/match/pairing';
+import { type Origin, recipeText, type Swatch, tintText } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
+import type { LibraryStore } from '~/state/library-store';
+import { PlainButton } from '~/ui/plain-button';
+import { WingPair } from '~/ui/wing-pair';
+import css from './InkFacts.module.css';
+
+/** What an ink is of, where it came from, and the way back there. */
+export function InkFacts({
+  swatch: { tint, recipe, special, origin },
+  library,
+}: {
+  swatch: Swatch;
+  library: string;
+}) {
+  const facts = [
+    tint && `Tint: ${tintText(tint)}.`,
+    recipe && `Recipe: ${recipeText(recipe)}.`,
+    special && `${special === 'metallic' ? 'Metallic' : 'Fluorescent'}: not to be reproduced.`,
+  ].filter(Boolean);
+  return (
+    <>
+      {facts.map((fact) => (
+        <p key={String(fact)} className={`caption ${css.origin}`}>
+          {fact}
+        </p>
+      ))}
+      {origin?.from === 'book' ? (
+        <p className={`caption ${css.origin}`}>
+          From{' '}
+          <Link
+            className={css.link}
+            to={`/libraries/${library}/gather?from=book&book=${origin.book}&ink=${encodeURIComponent(origin.code ?? '')}`}
+          >
+            {origin.name}, {origin.code}
+          </Link>
+          .
+        </p>
+      ) : (
+        origin && <p className={`caption ${css.origin}`}>{originText(origin)}</p>
+      )}
+    </>
+  );
+}
+
+/** What the swatch is paired with in books and other libraries. */
+export function Equivalents({ swatch, store }: { swatch: Swatch; store: LibraryStore }) {
+  const condition = useCondition();
+  const pairs = pairingsOf(store.rows.library).get(swatch.id) ?? [];
+  if (pairs.length === 0) return null;
+  return (
+    <section className={css.equivalents} aria-label="Equivalents">
+      {pairs.map(({ id, data }) => (
+        <p key={id} className={css.equivalent}>
+          <span className={css.small}>
+            <WingPair
+              left={toHex(swatch.color, condition)}
+              right={toHex({ space: 'lab', components: data.lab }, condition)}
+            />
+          </span>
+          <Link
+            className={`cut ${css.link}`}
+            title={`${data.name} in ${data.sourceName}`}
+            to={`/libraries/${store.id}/gather?from=book&book=${data.source}&ink=${encodeURIComponent(data.code ?? data.name)}`}
+          >
+            {data.name}
+          </Link>
+          <span className="mono caption">
+            {deltaE00(toLab(swatch.color, condition), data.lab as Lab).toFixed(1)}
+          </span>
+          <PlainButton
+            look="icon"
+            aria-label={`Forget that ${data.name} is the equivalent`}
+            title="Forget this equivalent"
+            onClick={() => store.edit(unpair([id]))}
+          >
+            <X size={14} strokeWidth={1.7} />
+          </PlainButton>
+        </p>
+      ))}
+    </section>
+  );
+}
+
+function originText(origin: Origin): string {
+  if (origin.from === 'picture')
+    return `Taken from ${origin.name}${origin.point ? `, first seen at ${origin.point.join(', ')}` : ''}.`;
+  if (origin.from === 'file')
+    return `Read from ${origin.name}${origin.format ? ` (${origin.format.toUpperCase()})` : ''}.`;
+  return 'Typed.';
+}

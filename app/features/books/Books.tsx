@@ -1,0 +1,74 @@
+import Button from '@mui/material/Button';
+import { useState } from 'react';
+import { Link, useRevalidator } from 'react-router';
+import type { ListedBook } from '#server/books';
+import { useStores } from '~/state/stores';
+import { count } from '~/ui/swatch';
+import { useToast } from '~/ui/toast';
+import { Stage } from '../frame/Frame';
+import { useOpenFiles } from '../open/OpenFiles';
+import css from './Books.module.css';
+
+/** Every book there is, and the ways to more. */
+export function Books({ books: list }: { books: ListedBook[] }) {
+  const { books } = useStores();
+  const openFiles = useOpenFiles();
+  const toast = useToast();
+  const { revalidate } = useRevalidator();
+  const [busy, setBusy] = useState(false);
+  const samples = list.some((b) => b.id.startsWith('kestrelmere-'));
+  const add = async () => {
+    setBusy(true);
+    try {
+      await books.addSamples();
+      await revalidate();
+    } catch (error) {
+      toast({ text: (error as Error).message, stays: true });
+    }
+    setBusy(false);
+  };
+  return (
+    <Stage wide>
+      <div className={css.page}>
+        <div className={css.head}>
+          <h1 className="title">Books</h1>
+          <Button variant="contained" onClick={openFiles}>
+            Open a file…
+          </Button>
+          {!samples && (
+            <Button disabled={busy} onClick={() => void add()}>
+              Add the Kestrelmere Inks
+            </Button>
+          )}
+        </div>
+        <p className={`second ${css.intro}`}>
+          A book is a library that is not edited: numbered inks with what they measure on one paper. Every
+          library can take from it, and what is taken finds its book again. Open a file with one (ACB, ASE,
+          ACO, CxF, CGATS, ICC, CSV) and keep it as a book, or make one of a library on its page in Hand over.
+        </p>
+        <ul className={css.list}>
+          {list.map((b) => (
+            <li key={b.id}>
+              <Link to={`/books/${b.id}`} className={css.book}>
+                <strong dir="auto">{b.name || 'Book without a name'}</strong>
+                <span className="second">
+                  {[
+                    count(b.swatchCount, b.facts.ownNames ? 'step' : 'ink'),
+                    b.facts.edition && `edition ${b.facts.edition}`,
+                    b.facts.substrate && `on ${b.facts.substrate}`,
+                    b.shipped && 'part of Papillon',
+                  ]
+                    .filter(Boolean)
+                    .join(' · ')}
+                </span>
+              </Link>
+              <Link className={css.browse} to={`/gather?from=book&book=${b.id}`}>
+                browse
+              </Link>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </Stage>
+  );
+}

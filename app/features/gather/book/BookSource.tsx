@@ -1,0 +1,219 @@
+import Button from '@mui/material/Button';
+import { useEffect, useMemo, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { GREYS, SPECIALS_LEAF } from '#core/books/index';
+import { screenOnly } from '#core/color/condition';
+import { useCondition } from '~/state/condition';
+import { useStore } from '~/state/store';
+import { useStores } from '~/state/stores';
+import { Empty } from '~/ui/empty';
+import { SelectField } from '~/ui/field';
+import { Notice } from '~/ui/notice';
+import { PlainButton } from '~/ui/plain-button';
+import { Choices } from '~/ui/setting';
+import { count } from '~/ui/swatch';
+import { useToast } from '~/ui/toast';
+import css from './BookSource.module.css';
+import { EntryField } from './EntryField';
+import { EntryList } from './EntryList';
+import { LeafGrid, LeafStrip } from './Leaf';
+import { Sets } from './Sets';
+import { siblings, useOpenBook } from './use-book';
+import { useTake } from './use-take';
+
+const VIEWS = [
+  ['leaf', 'Leaf'],
+  ['list', 'List'],
+  ['greys', 'Greys'],
+  ['specials', 'Specials'],
+  ['sets', 'Sets'],
+] as const;
+
+/** Gather › Book: a book of inks, browsed by number, by name and by leaf. */
+export function BookSource() {
+  const { books } = useStores();
+  const { list, problem, book: id, view, marked } = useStore(books);
+  const [search] = useSearchParams();
+  const [ready, setReady] = useState(false);
+  const [wantedBook, wantedInk] = [search.get('book'), search.get('ink')];
+  useEffect(() => {
+    let live = true;
+    void books.load().then(() => live && setReady(true));
+    return () => {
+      live = false;
+    };
+  }, [books]);
+  // a link may say where to open it
+  useEffect(() => {
+    if (ready && wantedBook) void books.look(wantedBook, wantedInk ?? undefined);
+  }, [ready, wantedBook, wantedInk, books]);
+  const book = useOpenBook(id);
+  const take = useTake();
+  if (useCondition() === screenOnly) return null;
+  if (problem && !book)
+    return (
+      <div className={css.alone}>
+        <Notice>{problem}</Notice>
+        <Button onClick={() => void books.load()}>Try again</Button>
+      </div>
+    );
+  if (!list || (id && !book))
+    return (
+      <p role="status" className={`second ${css.alone}`}>
+        Opening the book…
+      </p>
+    );
+  if (!book) return <NoBook />;
+  const place = books.placeIn(book);
+  const { leaves, greys, specials, leafOf } = book.leaves;
+  const apart = {
+    greys: greys.rows.length > 0,
+    specials: specials.rows.length > 0,
+    sets: book.sets.length > 0,
+  };
+  const views = VIEWS.filter(([v]) => v === 'leaf' || v === 'list' || apart[v]);
+  const shown = views.some(([v]) => v === view) ? view : 'leaf';
+  const at = leafOf[place] ?? 0;
+  const leaf = shown === 'greys' ? greys : shown === 'specials' ? specials : leaves[Math.max(0, at)];
+  const go = (v: (typeof VIEWS)[number][0]) => {
+    const first = (rows: typeof greys.rows) => rows[0]?.places[0];
+    if (v === 'leaf' && at < 0 && leaves[0]) books.choose(book, first(leaves[0].rows)!);
+    if (v === 'greys' && at !== GREYS) books.choose(book, first(greys.rows)!);
+    if (v === 'specials' && at !== SPECIALS_LEAF) books.choose(book, first(specials.rows)!);
+    books.show(v);
+  };
+  return (
+    <div className={css.book}>
+      <div className={css.bar}>
+        <BookChoice />
+        <EntryField book={book} />
+        <Choices className={css.views} aria-label="How it is shown">
+          {views.map(([v, label]) => (
+            <PlainButton look="tab" key={v} aria-pressed={shown === v} onClick={() => go(v)}>
+              {label}
+            </PlainButton>
+          ))}
+        </Choices>
+      </div>
+      {shown === 'list' ? (
+        <EntryList book={book} place={place} onTake={() => void take(book)} />
+      ) : shown === 'sets' ? (
+        <Sets book={book} />
+      ) : leaf ? (
+        <>
+          {shown === 'leaf' && leaves.length > 1 && <LeafStrip book={book} at={Math.max(0, at)} />}
+          <p className={`caption ${css.said}`}>
+            <span>
+              {shown === 'leaf'
+                ? `Leaf ${Math.max(0, at) + 1} of ${leaves.length} · ${leaf.word} · hue ${Math.round(leaf.from)}° to ${Math.round(leaf.to)}°`
+                : shown === 'greys'
+                  ? `${count(
+                      greys.rows.reduce((n, r) => n + r.places.length, 0),
+                      'grey',
+                    )}, the lightest first`
+                  : 'They glitter or glow: neither a press nor a screen shows them as they are'}
+            </span>
+            <span>
+              {marked.length > 0 ? (
+                <>
+                  {count(marked.length, 'ink')} marked · Enter takes them ·{' '}
+                  <PlainButton look="link" onClick={() => books.unmark()}>
+                    unmark
+                  </PlainButton>
+                </>
+              ) : (
+                'arrow keys walk, and on into the next leaf · Enter takes · space marks several'
+              )}
+            </span>
+          </p>
+          <LeafGrid book={book} leaf={leaf} place={place} onTake={() => void take(book)} />
+          <p className={`caption ${css.ends}`} aria-hidden>
+            <span>near neutral</span>
+            <span>chroma →</span>
+            <span>most chromatic this paper can show</span>
+          </p>
+        </>
+      ) : (
+        <p className="second">There is nothing in this book.</p>
+      )}
+    </div>
+  );
+}
+
+/** Which book, and on which paper. */
+function BookChoice() {
+  const { books } = useStores();
+  const { list, book: id } = useStore(books);
+  const families = useMemo(() => {
+    const found = new Map<string, { id: string; name: string }>();
+    for (const b of list ?? []) {
+      const family = b.facts.family ?? b.name;
+      if (!found.has(family)) found.set(family, { id: b.id, name: family });
+    }
+    return [...found.values()];
+  }, [list]);
+  const open = list?.find((b) => b.id === id);
+  if (!list || !open) return null;
+  const family = open.facts.family ?? open.name;
+  const papers = siblings(list, open);
+  // the same number on the other paper is what one goes on looking at
+  const turn = (to: string) => {
+    const here = books.snapshot().books[open.id];
+    const code = here?.swatches.code[books.placeIn(here)];
+    void books.look(to, code ?? undefined);
+  };
+  return (
+    <>
+      <SelectField
+        className={css.choice}
+        aria-label="Book"
+        value={family}
+        onChange={(e) => void books.look(families.find((f) => f.name === e.target.value)!.id)}
+      >
+        {families.map((f) => (
+          <option key={f.id} value={f.name}>
+            {f.name}
+          </option>
+        ))}
+      </SelectField>
+      {papers.length > 1 && (
+        <fieldset className={css.papers} aria-label="Paper">
+          {papers.map((b) => (
+            <PlainButton key={b.id} aria-pressed={b.id === id} onClick={() => turn(b.id)}>
+              {b.facts.substrate || b.name}
+            </PlainButton>
+          ))}
+        </fieldset>
+      )}
+    </>
+  );
+}
+
+function NoBook() {
+  const { books } = useStores();
+  const toast = useToast();
+  const [busy, setBusy] = useState(false);
+  const add = async () => {
+    setBusy(true);
+    try {
+      await books.addSamples();
+    } catch (error) {
+      toast({ text: (error as Error).message, stays: true });
+    }
+    setBusy(false);
+  };
+  return (
+    <Empty
+      level="h2"
+      title="No book is here yet"
+      text="A book holds numbered inks with what they measure on a paper. Open a file with one (ACB, ASE, CxF, CGATS, ICC, CSV) and keep it as a book, or begin with two invented ones."
+    >
+      <Button variant="contained" disabled={busy} onClick={() => void add()}>
+        Add the Kestrelmere Inks
+      </Button>
+      <Button component={Link} to="/books">
+        Books…
+      </Button>
+    </Empty>
+  );
+}

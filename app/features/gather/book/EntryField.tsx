@@ -1,0 +1,163 @@
+import Popover from '@mui/material/Popover';
+import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { findEntries } from '#core/books/index';
+import { type Color, NearIndex, toHex, toLab, typedColor } from '#core/color/index';
+import { allSwatches, type Swatch } from '#core/swatch/index';
+import type { OpenBook } from '~/state/books';
+import { useCondition } from '~/state/condition';
+import { usePart } from '~/state/store';
+import { useStores, useTray } from '~/state/stores';
+import { useWorkspace } from '~/state/workspace';
+import { Field } from '~/ui/field';
+import { isTyping } from '~/ui/keys';
+import { PlainButton } from '~/ui/plain-button';
+import { SwatchFace, swatchLabel } from '~/ui/swatch';
+import css from './EntryField.module.css';
+import { useTake } from './use-take';
+
+/** Goes to a number, a name or the colour closest to one while it is typed. */
+export function EntryField({ book }: { book: OpenBook }) {
+  const { books } = useStores();
+  const condition = useCondition();
+  const take = useTake();
+  const input = useRef<HTMLInputElement>(null);
+  const [text, setText] = useState('');
+  const [hit, setHit] = useState(0);
+  const [beside, setBeside] = useState<HTMLElement | null>(null);
+  const index = useMemo(() => new NearIndex(book.labs), [book]);
+  const closestTo = (color: Color) => index.closest(toLab(color, condition));
+  const color = typedColor(text);
+  const near = color && closestTo(color);
+  const hits = useMemo(() => (typedColor(text) ? [] : findEntries(book.named, text)), [book, text]);
+
+  useEffect(() => {
+    const listen = (event: KeyboardEvent | globalThis.KeyboardEvent) => {
+      // a digit anywhere on the screen begins a number
+      if (isTyping(event as globalThis.KeyboardEvent) || event.ctrlKey || event.metaKey || event.altKey)
+        return;
+      if (/^\d$/.test(event.key)) {
+        setText('');
+        input.current?.focus();
+      }
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
+
+  const type = (typed: string) => {
+    setText(typed);
+    setHit(0);
+    const wanted = typedColor(typed);
+    const place = wanted ? closestTo(wanted)?.place : findEntries(book.named, typed, 1)[0];
+    if (place !== undefined) books.choose(book, place);
+  };
+  const step = (by: number) => {
+    if (hits.length === 0) return;
+    const next = (hit + by + hits.length) % hits.length;
+    setHit(next);
+    books.choose(book, hits[next]!);
+  };
+  const key = (event: KeyboardEvent) => {
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') step(event.key === 'ArrowDown' ? 1 : -1);
+    else if (event.key === 'Enter') void take(book);
+    else if (event.key === 'Escape') {
+      setText('');
+      input.current?.blur();
+    } else return;
+    event.preventDefault();
+  };
+  const said = () => {
+    if (text.trim() === '') return '';
+    if (color) return near ? `closest, ΔE00 ${near.difference.toFixed(1)}` : 'nothing here';
+    if (hits.length === 0) return 'none of that name';
+    return hits.length === 1 ? '1 found' : `${hit + 1} of ${hits.length > 200 ? 'many' : hits.length} · ↓`;
+  };
+  return (
+    <span className={css.entry}>
+      <label className={css.field}>
+        <span className="caption">number or name</span>
+        <Field
+          ref={input}
+          className="mono"
+          aria-label="Number, name or colour"
+          title="A number, a name, or a colour such as #8a1c24 or Lab 40 57 33. ↓ goes to the next, Enter takes it."
+          autoComplete="off"
+          spellCheck={false}
+          value={text}
+          onChange={(e) => type(e.target.value)}
+          onKeyDown={key}
+        />
+        <span className={`caption ${css.said}`} role="status">
+          {color && <i style={{ background: toHex(color, condition) }} />}
+          {said()}
+        </span>
+      </label>
+      <PlainButton
+        look="tab"
+        aria-haspopup="dialog"
+        aria-expanded={!!beside}
+        onClick={(e) => setBeside(e.currentTarget)}
+      >
+        Closest to…
+      </PlainButton>
+      <Popover
+        open={!!beside}
+        anchorEl={beside}
+        onClose={() => setBeside(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      >
+        <Closest
+          onChoose={(swatch) => {
+            setBeside(null);
+            type(toHex(swatch.color, condition));
+            // inks and Lab are more than their hex
+            const found = closestTo(swatch.color);
+            if (found) books.choose(book, found.place);
+          }}
+        />
+      </Popover>
+    </span>
+  );
+}
+
+const MOST = 96;
+
+/** Colours of the tray and of the open library, to find the closest ink to. */
+function Closest({ onChoose }: { onChoose(swatch: Swatch): void }) {
+  const condition = useCondition();
+  const tray = usePart(useTray(), (s) => s.library);
+  const workspace = useWorkspace();
+  const library = workspace?.store.snapshot().library;
+  const lists: [string, Swatch[]][] = [
+    ['Tray', allSwatches(tray)],
+    ...(library ? library.groups.map((g): [string, Swatch[]] => [g.name || 'No group', g.swatches]) : []),
+  ];
+  let left = MOST;
+  const shown = lists.flatMap(([name, swatches]) => {
+    const some = swatches.slice(0, left);
+    left -= some.length;
+    return some.length > 0 ? [[name, some] as const] : [];
+  });
+  return (
+    <div className={css.closest} role="dialog" aria-label="Closest to">
+      {shown.length === 0 && <p className="second">Neither the tray nor a library holds a colour yet.</p>}
+      {shown.map(([name, swatches]) => (
+        <section key={name} aria-label={name}>
+          <h3 className="caption">{name}</h3>
+          <div className={css.faces}>
+            {swatches.map((s) => (
+              <PlainButton
+                key={s.id}
+                title={swatchLabel(s, condition)}
+                aria-label={`Closest to ${swatchLabel(s, condition)}`}
+                onClick={() => onChoose(s)}
+              >
+                <SwatchFace swatch={s} className={css.face} />
+              </PlainButton>
+            ))}
+          </div>
+        </section>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,59 @@
+import {
+  createContext,
+  lazy,
+  type ReactNode,
+  Suspense,
+  useCallback,
+  useContext,
+  useEffect,
+  useRef,
+  useState,
+} from 'react';
+import type { Condition } from '#core/color/model';
+import { useCondition } from '~/state/condition';
+import { isTyping } from '~/ui/keys';
+import type { Asked } from './asked';
+
+const NearestDialog = lazy(() => import('./NearestDialog').then((m) => ({ default: m.NearestDialog })));
+
+const NearestContext = createContext<(asked: Asked & { condition: Condition }) => void>(() => undefined);
+
+/** Where the nearest can be asked for. */
+export function NearestProvider({ children }: { children: ReactNode }) {
+  const [asked, setAsked] = useState<(Asked & { condition: Condition }) | null>(null);
+  return (
+    <NearestContext value={setAsked}>
+      {children}
+      <Suspense>{asked && <NearestDialog asked={asked} onClose={() => setAsked(null)} />}</Suspense>
+    </NearestContext>
+  );
+}
+
+/** Asks for the nearest to a colour in books and libraries. */
+export function useNearest(): (asked: Asked) => void {
+  const ask = useContext(NearestContext);
+  const condition = useCondition();
+  return useCallback((asked: Asked) => ask({ ...asked, condition }), [ask, condition]);
+}
+
+/** The key that does so for what is chosen on a screen. */
+export const NEAREST_KEY = 'n';
+
+/** Hears the key while a screen is shown. @param chosen what is chosen then; null for nothing */
+export function useNearestKey(chosen: () => Asked | null): void {
+  const ask = useNearest();
+  const latest = useRef(chosen);
+  latest.current = chosen;
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (event.key !== NEAREST_KEY || event.ctrlKey || event.metaKey || event.altKey || isTyping(event))
+        return;
+      const asked = latest.current();
+      if (!asked) return;
+      event.preventDefault();
+      ask(asked);
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, [ask]);
+}

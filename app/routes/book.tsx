@@ -1,0 +1,63 @@
+import { answered, loaded } from '#server/answers';
+import { columnsOf, editBook, listBooks, usesOf } from '#server/books';
+import { RefusedError } from '#server/changes';
+import { readJson } from '#server/http/bodies';
+import { database } from '#server/open';
+import { BookPage } from '~/features/books/BookPage';
+import { Frame } from '~/features/frame/Frame';
+import { Header, Where } from '~/features/frame/Header';
+import type { Route } from './+types/book';
+import { checkBookEdit } from './checks';
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${loaderData?.book.name ?? 'Book'} · Papillon` },
+];
+
+/** So many colours make the band of a book, and so many of its names can be set on its page. */
+const BAND = 240;
+const MOST_NAMES = 500;
+
+export const loader = ({ params }: Route.LoaderArgs) =>
+  loaded(async () => {
+    const db = await database();
+    const book = (await listBooks(db)).find((b) => b.id === params.id);
+    if (!book) throw new Response('There is no such book. It may have been taken away.', { status: 404 });
+    const { swatches } = await columnsOf(db, params.id);
+    const step = Math.max(1, Math.ceil(swatches.hex.length / BAND));
+    const kinds = new Map<string, number>();
+    for (const kind of swatches.kind) kinds.set(kind, (kinds.get(kind) ?? 0) + 1);
+    return {
+      book,
+      band: swatches.hex.filter((_, i) => i % step === 0),
+      kinds: [...kinds],
+      specials: swatches.special.filter(Boolean).length,
+      uses: await usesOf(db, params.id),
+      names: book.facts.ownNames
+        ? swatches.id.slice(0, MOST_NAMES).map((id, i) => ({
+            id,
+            name: swatches.name[i]!,
+            code: swatches.code[i] ?? '',
+            hex: swatches.hex[i]!,
+          }))
+        : [],
+    };
+  });
+
+/** Sets what a book says of itself, or its names where they are the user's. */
+export const action = ({ params, request }: Route.ActionArgs) =>
+  answered(async () => {
+    if (request.method !== 'POST') throw new RefusedError('A book is set with POST.');
+    await editBook(await database(), params.id, checkBookEdit(await readJson(request)));
+    return Response.json(null);
+  });
+
+export default function BookRoute({ loaderData }: Route.ComponentProps) {
+  return (
+    <Frame>
+      <Header>
+        <Where>Books</Where>
+      </Header>
+      <BookPage key={loaderData.book.id} {...loaderData} />
+    </Frame>
+  );
+}

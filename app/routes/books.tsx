@@ -1,0 +1,22 @@
+import { loaded } from '#server/answers';
+import { listBooks } from '#server/books';
+import { database } from '#server/open';
+import { Books } from '~/features/books/Books';
+import { Frame } from '~/features/frame/Frame';
+import { Header, Where } from '~/features/frame/Header';
+import type { Route } from './+types/books';
+
+export const meta: Route.MetaFunction = () => [{ title: 'Books · Papillon' }];
+
+export const loader = () => loaded(async () => ({ books: await listBooks(await database()) }));
+
+export default function BooksRoute({ loaderData }: Route.ComponentProps) {
+  return (
+    <Frame>
+      <Header>
+        <Where>Books</Where>
+      </Header>
+      <Books books={loaderData.books} />
+    </Frame>
+  );
+}

@@ -1,0 +1,14 @@
+import { answered } from '#server/answers';
+import { columnsOf, tagOf } from '#server/books';
+import { database } from '#server/open';
+import type { Route } from './+types/colors';
+
+/** What is in a library or book, as columns. Who has it already is told so, by the number of its last change. */
+export const loader = ({ params, request }: Route.LoaderArgs) =>
+  answered(async () => {
+    const db = await database();
+    const tag = await tagOf(db, params.id);
+    const headers = { ETag: tag, 'Cache-Control': 'private, no-cache' };
+    if (request.headers.get('If-None-Match') === tag) return new Response(null, { status: 304, headers });
+    return Response.json(await columnsOf(db, params.id), { headers });
+  });

@@ -1,0 +1,241 @@
+import type { Swatch } from '#core/swatch/index';
+import type { Columns, ListedBook, Use } from '#server/books';
+import type { BookMade } from '~/features/books/intents';
+import type { BookView, KeptBooks, OpenBook } from './books';
+import { whyNot } from './post';
+import type { Shelf } from './shelf';
+import { Store } from './store';
+
+export interface BooksState extends KeptBooks {
+  /** Null until it is known which there are. */
+  list: ListedBook[] | null;
+  books: Readonly<Record<string, OpenBook>>;
+  /** Why a book or the list of them is not to be had. */
+  problem: string | null;
+  /** Swatches marked to be taken together, by their ids, in the order they were marked. */
+  marked: readonly string[];
+  /** Where the nearest is looked for; null until something has been chosen. */
+  lookIn: readonly string[] | null;
+}
+
+const KEY = 'book';
+const SAVE_MS = 300;
+/** So many whole swatches stay in memory. */
+const MOST_ENTRIES = 2000;
+const EMPTY: BooksState = {
+  list: null,
+  books: {},
+  problem: null,
+  marked: [],
+  lookIn: null,
+  book: null,
+  view: 'leaf',
+  at: {},
+};
+
+/** The books, what is looked at in them, and what has been fetched of them. */
+export class BooksStore extends Store<BooksState> {
+  private readonly entries = new Map<string, Promise<Swatch | null>>();
+  private readonly opening = new Map<string, Promise<OpenBook>>();
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private wanted = new Map<string, { resolve(entry: Swatch | null): void; reject(error: Error): void }[]>();
+
+  constructor(
+    private readonly shelf: Shelf,
+    private readonly get: typeof fetch,
+  ) {
+    super(EMPTY);
+  }
+
+  /** Brings back where one was before a reload, unless one is somewhere by now. */
+  async restore(): Promise<void> {
+    const kept = await this.shelf.get('notes', KEY);
+    if (!kept || this.snapshot().book) return;
+    const { checkKeptBooks } = await import('./checks');
+    try {
+      this.set(checkKeptBooks(kept));
+    } catch {
+      // what another version kept says nothing here
+    }
+  }
+
+  saveNow(): void {
+    if (!this.timer) return;
+    clearTimeout(this.timer);
+    this.timer = null;
+    const { book, view, at } = this.snapshot();
+    void this.shelf.put('notes', { book, view, at } satisfies KeptBooks, KEY);
+  }
+
+  private save(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.saveNow(), SAVE_MS);
+  }
+
+  /** Finds out which books there are, anew each time. */
+  async load(): Promise<ListedBook[]> {
+    const list = (await this.fetched('/books/kept')) as ListedBook[] | null;
+    if (!list) return this.snapshot().list ?? [];
+    const books = Object.fromEntries(
+      Object.entries(this.snapshot().books).filter(([id, b]) =>
+        list.some((l) => l.id === id && l.seq === b.seq),
+      ),
+    );
+    const { book } = this.snapshot();
+    const open = list.some((b) => b.id === book)
+      ? book
+      : (list.find((b) => !b.shipped)?.id ?? list[0]?.id ?? null);
+    this.set({ list, books, problem: null, book: open });
+    return list;
+  }
+
+  /** Asks the server; null, and the reason in `problem`, when it does not answer. */
+  private async fetched(path: string): Promise<unknown> {
+    const response = await this.get(path).catch(() => null);
+    if (response?.ok) return response.json();
+    this.set({ problem: await whyNot(response) });
+    return null;
+  }
+
+  /** A book with all that is browsed; fetched once. Null, and the reason in `problem`, when it is not to be had. */
+  async open(id: string): Promise<OpenBook | null> {
+    const known = this.snapshot().books[id];
+    if (known) return known;
+    const opening =
+      this.opening.get(id) ??
+      (async () => {
+        const columns = (await this.fetched(`/libraries/${id}/colors`)) as Columns | null;
+        if (!columns) throw new Error('not to be had');
+        // fetched with the first book: pages without one do without it
+        const { openBook } = await import('./books');
+        const book = await openBook(columns);
+        this.set({ books: { ...this.snapshot().books, [id]: book }, problem: null });
+        return book;
+      })().finally(() => this.opening.delete(id));
+    this.opening.set(id, opening);
+    return opening.catch(() => null);
+  }
+
+  /** Looks at another book; at an ink of it told by its number, when one is given. */
+  async look(id: string, code?: string): Promise<void> {
+    if (this.snapshot().book !== id) this.set({ book: id, marked: [] });
+    this.save();
+    const book = await this.open(id);
+    if (!book || code === undefined) return;
+    const place = book.swatches.code.indexOf(code);
+    const other = place < 0 ? book.swatches.name.indexOf(code) : place;
+    if (other >= 0) this.choose(book, other);
+  }
+
+  show(view: BookView): void {
+    this.set({ view });
+    this.save();
+  }
+
+  /** Looks at a colour of a book; what does not lie where one is looking brings its own view. */
+  choose(book: OpenBook, place: number): void {
+    const id = book.swatches.id[place];
+    if (id === undefined) return;
+    const leaf = book.leaves.leafOf[place]!;
+    const { view } = this.snapshot();
+    const there: BookView = leaf === -1 ? 'greys' : leaf === -2 ? 'specials' : 'leaf';
+    this.set({
+      at: { ...this.snapshot().at, [book.id]: id },
+      ...(view === 'list' ? {} : { view: there }),
+    });
+    this.save();
+  }
+
+  /** The place of the colour that is looked at in a book. */
+  placeIn(book: OpenBook): number {
+    return book.placeOf.get(this.snapshot().at[book.id] ?? '') ?? book.first;
+  }
+
+  mark(id: string): void {
+    const { marked } = this.snapshot();
+    this.set({ marked: marked.includes(id) ? marked.filter((m) => m !== id) : [...marked, id] });
+  }
+
+  lookIn(ids: readonly string[]): void {
+    this.set({ lookIn: ids });
+  }
+
+  unmark(): void {
+    this.set({ marked: [] });
+  }
+
+  /** A whole swatch of a book or library; those asked for in one breath are fetched together. */
+  entry(library: string, id: string): Promise<Swatch | null> {
+    const key = `${library} ${this.snapshot().books[library]?.seq ?? ''} ${id}`;
+    const known = this.entries.get(key);
+    if (known !== undefined) return known;
+    if (this.entries.size > MOST_ENTRIES) this.entries.clear();
+    const entry = new Promise<Swatch | null>((resolve, reject) => {
+      const first = this.wanted.size === 0;
+      this.wanted.set(`${library} ${id}`, [
+        ...(this.wanted.get(`${library} ${id}`) ?? []),
+        { resolve, reject },
+      ]);
+      if (first) setTimeout(() => void this.fetchWanted());
+    });
+    // what could not be fetched is asked for again the next time
+    entry.catch(() => this.entries.delete(key));
+    this.entries.set(key, entry);
+    return entry;
+  }
+
+  private async fetchWanted(): Promise<void> {
+    const { wanted } = this;
+    this.wanted = new Map();
+    const byLibrary = new Map<string, string[]>();
+    for (const key of wanted.keys()) {
+      const [library, id] = key.split(' ') as [string, string];
+      byLibrary.set(library, [...(byLibrary.get(library) ?? []), id]);
+    }
+    for (const [library, ids] of byLibrary)
+      for (let at = 0; at < ids.length; at += AT_ONCE) {
+        const some = ids.slice(at, at + AT_ONCE);
+        const response = await this.get(
+          `/libraries/${library}/entries?ids=${some.map(encodeURIComponent).join(',')}`,
+        ).catch(() => null);
+        const found = response?.ok
+          ? new Map(((await response.json()) as Swatch[]).map((s) => [s.id, s]))
+          : null;
+        const why = found ? '' : await whyNot(response);
+        for (const id of some)
+          for (const { resolve, reject } of wanted.get(`${library} ${id}`) ?? [])
+            if (found) resolve(found.get(id) ?? null);
+            else reject(new Error(why));
+      }
+  }
+
+  /** Does something with books as wholes; gives the ids of what was made. @throws Error that says why not */
+  async make(asked: BookMade): Promise<string[]> {
+    const response = await this.get('/books/kept', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(asked),
+    }).catch(() => null);
+    if (!response?.ok) throw new Error(await whyNot(response));
+    const { ids } = (await response.json()) as { ids: string[] };
+    await this.load();
+    return ids;
+  }
+
+  /** Adds the sample books, and looks at the first. @throws Error that says why not */
+  async addSamples(): Promise<void> {
+    const [first] = await this.make({ intent: 'samples' });
+    if (first) await this.look(first);
+  }
+
+  /** Where an ink is used. */
+  async uses(book: string, code?: string): Promise<Use[]> {
+    const response = await this.get(
+      `/books/${book}/uses${code === undefined ? '' : `?code=${encodeURIComponent(code)}`}`,
+    ).catch(() => null);
+    return response?.ok ? ((await response.json()) as Use[]) : [];
+  }
+}
+
+/** An address has room for so many ids. */
+const AT_ONCE = 100;

@@ -1,0 +1,11 @@
+import type { MatchQueries } from './match-messages';
+import { WorkerClient } from './worker-client';
+
+export type MatchClient = WorkerClient<MatchQueries>;
+
+/** A worker that finds the nearest colours in books and libraries. */
+export const openMatchClient = (): MatchClient =>
+  new WorkerClient(
+    () => new Worker(new URL('./match.worker.ts', import.meta.url), { type: 'module' }),
+    'This is too much for the browser’s memory. Look in fewer books at a time.',
+  );
