@@ -1,11 +1,16 @@
-import { deltaE00, parseColor, screenOnly, toLab } from '../core/color/index.ts';
+import { takenFrom } from '../core/books/index.ts';
+import { deltaE00, type Lab, parseColor, screenOnly, toLab } from '../core/color/index.ts';
 import type { PaletteColor } from '../core/picture/index.ts';
-import type { Kind, Library, NewId, Swatch } from '../core/swatch/model.ts';
+import { allSwatches, type Kind, type Library, type NewId, type Swatch } from '../core/swatch/model.ts';
 
 type Entry = [name: string, color: string, extra?: Partial<Pick<Swatch, 'role' | 'code' | 'kind' | 'note'>>];
 
 /** Invented ferry company colours; each entry is a name and a typed colour in the space it is meant for. */
-export function sampleLibraries(newId: NewId, fromPictures: Record<string, PaletteColor[]>): Library[] {
+export function sampleLibraries(
+  newId: NewId,
+  fromPictures: Record<string, PaletteColor[]>,
+  inks: Library,
+): Library[] {
   const swatches = (entries: Entry[], kind: Kind = 'process'): Swatch[] =>
     entries.map(([name, color, extra]) => ({ id: newId(), name, kind, color: parseColor(color), ...extra }));
   // a name goes to the colour of the picture that it describes, wherever in the palette that stands
@@ -28,6 +33,14 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
         },
       ];
     });
+  };
+  // an ink goes by the name it has on board, and keeps its number and where it is from
+  const fromBook = (name: string, like: Lab, extra?: Entry[2]): Swatch => {
+    const [best] = allSwatches(inks)
+      .filter((ink) => !ink.special)
+      .map((ink) => ({ ink, far: deltaE00(like, ink.color.components as Lab) }))
+      .sort((a, b) => a.far - b.far);
+    return { ...takenFrom(inks, best!.ink, newId()), name, ...extra };
   };
   const library = (name: string, loose: Swatch[], groups: [string, Swatch[]][]): Library => ({
     id: newId(),
@@ -168,14 +181,11 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
         ['Deckhouse', tints('Stone', [10, 12, 22, 40], [5, 20, 45, 75, 100])],
         [
           'Inks',
-          swatches(
-            [
-              ['Kestrelmere Navy', 'Lab 19 -3 -19', { code: 'KF 101' }],
-              ['Kestrelmere Red', 'Lab 40 57 33', { code: 'KF 204', role: 'waterline' }],
-              ['Kestrelmere Gold', 'Lab 71 13 57', { code: 'KF 310' }],
-            ],
-            'spot',
-          ),
+          [
+            fromBook('Kestrelmere Navy', [19, -3, -19]),
+            fromBook('Kestrelmere Red', [40, 57, 33], { role: 'waterline' }),
+            fromBook('Kestrelmere Gold', [71, 13, 57]),
+          ],
         ],
       ],
     ),
@@ -211,14 +221,9 @@ export function sampleLibraries(newId: NewId, fromPictures: Record<string, Palet
         [
           'Hull livery',
           [
-            ...swatches(
-              [
-                ['Hull navy', 'Lab 19 -3 -19', { code: 'KF 101' }],
-                ['Deckhouse', 'Lab 93.5 1 7', { code: 'KF 001' }],
-                ['Boot-top red', 'Lab 40 57 33', { code: 'KF 204', role: 'waterline' }],
-              ],
-              'spot',
-            ),
+            fromBook('Hull navy', [19, -3, -19]),
+            fromBook('Deckhouse', [93.5, 1, 7]),
+            fromBook('Boot-top red', [40, 57, 33], { role: 'waterline' }),
             ...swatches([['Line gold', 'C 4 M 26 Y 70 K 12']]),
           ],
         ],

@@ -6,8 +6,9 @@ import { decodePicture } from '../cli/picture.ts';
 import type { KitChoices } from '../core/formats/index.ts';
 import { ofPicture, type PaletteColor, paletteOf, plainRecipe } from '../core/picture/index.ts';
 import { countingIds } from '../core/swatch/model.ts';
+import { addSampleBooks } from '../server/books.ts';
 import { keepKit, keepPreset } from '../server/kits.ts';
-import { createLibrary } from '../server/libraries.ts';
+import { createLibrary, readLibrary } from '../server/libraries.ts';
 import { openDatabase } from '../server/open.ts';
 import { kits, libraries } from '../server/schema.ts';
 import { sampleLibraries } from './libraries.ts';
@@ -30,10 +31,12 @@ for (const [name, at] of Object.entries(pictures)) {
   palettes[name] = paletteOf(ofPicture(picture), { ...plainRecipe, count: 8 }).colors;
 }
 const db = await openDatabase();
+const [coatedBook] = await addSampleBooks(db);
+const inks = (await readLibrary(db, coatedBook!))!;
 // days since each was last worked on, the oldest first
 const ages = [35, 27, 21, 5, 1, 0];
 const made: string[] = [];
-for (const [i, library] of sampleLibraries(countingIds('sample-'), palettes).entries()) {
+for (const [i, library] of sampleLibraries(countingIds('sample-'), palettes, inks).entries()) {
   const id = await createLibrary(db, library);
   made.push(id);
   const changedAt = new Date(Date.now() - ages[i] * 86_400_000);

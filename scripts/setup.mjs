@@ -19,7 +19,8 @@ export function ensurePackages() {
 
 /** What the build is made from. */
 const SOURCES = [
-  ...['app', 'core', 'server', 'profiles', 'public', 'scripts'],
+  // the server computes the sample books
+  ...['app', 'core', 'server', 'demo', 'profiles', 'public', 'scripts'],
   ...['package-lock.json', 'vite.config.ts', 'react-router.config.ts'],
 ];
 

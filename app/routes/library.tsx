@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
-import { Outlet } from 'react-router';
+import { Outlet, redirect } from 'react-router';
 import { isLoose } from '#core/swatch/index';
 import { loaded } from '#server/answers';
 import { readTitle } from '#server/libraries';
@@ -16,10 +16,13 @@ import type { Route } from './+types/library';
 const NO_LIBRARY =
   'There is no such library. It may have been deleted; deleted libraries can be brought back from the list.';
 
-export const loader = ({ params }: Route.LoaderArgs) =>
+export const loader = ({ params, request }: Route.LoaderArgs) =>
   loaded(async () => {
     const title = await readTitle(await database(), params.id);
     if (!title) throw new Response(NO_LIBRARY, { status: 404 });
+    // a book is handed over like a library, and else has a page of its own
+    if (title.book && !/\/hand-over(\.data)?$/.test(new URL(request.url).pathname))
+      throw redirect(`/books/${params.id}`);
     return title;
   });
 
@@ -37,10 +40,10 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 ];
 
 export default function LibraryRoute({ loaderData, params }: Route.ComponentProps) {
-  return <LibraryFrame key={params.id} id={params.id} name={loaderData.name} />;
+  return <LibraryFrame key={params.id} id={params.id} name={loaderData.name} book={loaderData.book} />;
 }
 
-function LibraryFrame({ id, name }: { id: string; name: string }) {
+function LibraryFrame({ id, name, book }: { id: string; name: string; book: boolean }) {
   const stores = useStores();
   const [store] = useState(() => stores.library(id, name));
   const [selection, setSelection] = useState<ReadonlySet<string>>(new Set());
@@ -62,12 +65,13 @@ function LibraryFrame({ id, name }: { id: string; name: string }) {
   const workspace = useMemo(
     () => ({
       store,
+      book,
       selection,
       select: (ids: Iterable<string>) => setSelection(new Set(ids)),
       groupId,
       setGroupId,
     }),
-    [store, selection, groupId],
+    [store, book, selection, groupId],
   );
   return (
     <WorkspaceContext value={workspace}>

@@ -110,6 +110,18 @@ export class Stores {
     return id;
   }
 
+  /**
+   * Keeps what was read as a book, never twice. Returns its id.
+   * @throws Error that says why it was not kept
+   */
+  async createBook(library: Library): Promise<string> {
+    const response = await this.ask(`/books/kept?id=${nanoid(12)}`, library);
+    if (!response?.ok) throw new Error(await whyNot(response));
+    const { ids } = (await response.json()) as { ids: string[] };
+    await this.books.load();
+    return ids[0]!;
+  }
+
   /** The libraries there are, newest change first; null when the server does not answer. */
   async listLibraries(): Promise<{ id: string; name: string; swatchCount: number }[] | null> {
     const response = await this.env.fetch('/libraries').catch(() => null);

@@ -4,6 +4,8 @@ import type { LibraryStore } from './library-store';
 /** What the screens of one library share. */
 export interface Workspace {
   store: LibraryStore;
+  /** It is a book, which is looked at and not edited. */
+  book: boolean;
   /** Chosen swatches, in no order. */
   selection: ReadonlySet<string>;
   select(ids: Iterable<string>): void;

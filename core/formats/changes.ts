@@ -321,6 +321,13 @@ export function summarize(report: ChangeReport): { title: string; detail: string
   if (lost.length > 0) {
     parts.push(`${sentence(lost.map((l) => words[l]))} do not arrive as they are.`);
   }
+  const renamed = report.arrivals.find(
+    (a) => a.swatch.kind === 'technical' && a.there && a.there.name !== a.swatch.name,
+  );
+  if (renamed)
+    parts.push(
+      `A machine that looks for “${renamed.swatch.name}” will not find it: it is written “${renamed.there!.name}”.`,
+    );
   if (report.libraryLosses.length > 0) {
     parts.push(
       `${sentence(report.libraryLosses)} ${report.libraryLosses.length > 1 || /s$/.test(report.libraryLosses[0]!) ? 'stay' : 'stays'} behind.`,

@@ -14,7 +14,7 @@ describe.each(books.map((book, i) => [book.name, book, inks[i]!, papers[i]!] as 
   'the book %s',
   (_, book, list, paper) => {
     it('has about 1,100 numbers, each once, measured in the light it says', () => {
-      expect(list.length).toBeGreaterThan(1080);
+      expect(list.length).toBeGreaterThan(1060);
       expect(list.length).toBeLessThan(1140);
       expect(new Set(list.map((s) => s.code)).size).toBe(list.length);
       for (const s of list) {
@@ -116,19 +116,19 @@ describe('the two books together', () => {
     ]).toMatchInlineSnapshot(`
       [
         [
-          31.89,
-          16.31,
-          18.17,
+          24.69,
+          10.42,
+          12.66,
         ],
         [
-          45.65,
-          15.52,
-          16.91,
+          38.9,
+          9.98,
+          11.74,
         ],
         [
-          36.14,
-          5.53,
-          -58.38,
+          30.37,
+          12.52,
+          -60.67,
         ],
       ]
     `);

@@ -13,17 +13,17 @@ const hill = (strength: number, at: number, width: number) => (nm: number) =>
 const even = (strength: number) => () => strength;
 
 const curves = {
-  Lamp: [edge(7, 486, 9), even(0.006)],
-  Marigold: [edge(7, 520, 11), even(0.008)],
-  Ember: [edge(8, 572, 10), even(0.012)],
-  Madder: [edge(6, 586, 11), hill(-3.2, 432, 34), even(0.014)],
-  Heather: [hill(6.5, 540, 44), edge(1.2, 420, 20), even(0.014)],
-  Foxglove: [hill(5.5, 566, 48), hill(1.6, 512, 40), even(0.045)],
-  Squall: [hill(5.5, 596, 56), hill(1.6, 540, 44), even(0.05)],
-  Fathom: [hill(6.5, 636, 66), edge(0.4, 410, 14), even(0.03)],
-  Lagoon: [hill(6, 655, 70), edge(1.1, 425, 16), even(0.02)],
-  Eelgrass: [hill(6, 655, 62), edge(3.6, 470, 16), even(0.03)],
-  Soot: [edge(0.6, 520, 80), even(7)],
+  Lamp: [edge(9, 486, 9), even(0.006)],
+  Marigold: [edge(9, 520, 11), even(0.008)],
+  Ember: [edge(10, 572, 10), even(0.012)],
+  Madder: [edge(9, 586, 11), hill(-4.6, 432, 34), even(0.016)],
+  Heather: [hill(10, 540, 44), edge(1.8, 420, 20), even(0.016)],
+  Foxglove: [hill(9, 566, 48), hill(2.6, 512, 40), even(0.06)],
+  Squall: [hill(9, 596, 58), hill(2.6, 540, 44), even(0.07)],
+  Fathom: [hill(10, 636, 68), edge(0.6, 410, 14), even(0.04)],
+  Lagoon: [hill(9, 655, 72), edge(1.7, 425, 16), even(0.03)],
+  Eelgrass: [hill(9, 655, 64), edge(5.5, 470, 16), even(0.045)],
+  Soot: [edge(1.2, 520, 80), even(16)],
   Veil: [even(0)],
 } satisfies Record<string, ((nm: number) => number)[]>;
 

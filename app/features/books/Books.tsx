@@ -44,7 +44,8 @@ export function Books({ books: list }: { books: ListedBook[] }) {
         <p className={`second ${css.intro}`}>
           A book is a library that is not edited: numbered inks with what they measure on one paper. Every
           library can take from it, and what is taken finds its book again. Open a file with one (ACB, ASE,
-          ACO, CxF, CGATS, ICC, CSV) and keep it as a book, or make one of a library on its page in Hand over.
+          ACO, CxF, CGATS, ICC, CSV) and keep it as a book, or make one of a library, in the list of
+          libraries.
         </p>
         <ul className={css.list}>
           {list.map((b) => (

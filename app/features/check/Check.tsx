@@ -1,5 +1,5 @@
 import { nanoid } from 'nanoid';
-import { useMemo, useState } from 'react';
+import { Fragment, useMemo, useState } from 'react';
 import {
   type Chosen,
   checkById,
@@ -9,8 +9,11 @@ import {
   lookAgain,
   type Mend,
   mend,
+  swatchesOf,
 } from '#core/check/index';
+
 import { screenOnly } from '#core/color/index';
+import { pairingsOf } from '#core/match/pairing';
 import type { Options } from '#core/options';
 import type { Library } from '#core/swatch/index';
 import { ConditionContext, useCondition } from '~/state/condition';
@@ -19,9 +22,12 @@ import { useLibrary } from '~/state/workspace';
 import { Notice } from '~/ui/notice';
 import { OptionFields } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
-import { count } from '~/ui/swatch';
+import { count, swatchLabel } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
 import { Panel, Stage, Toolbar, useShutDrawers } from '../frame/Frame';
+import { Tray } from '../frame/Tray';
+import { Equivalents } from '../match/Equivalents';
+import { useNearestKey } from '../match/nearest';
 import { ConditionButton, printable, useProfiles } from '../profiles/ConditionButton';
 import { AgainstChoice } from './AgainstChoice';
 import css from './Check.module.css';
@@ -30,6 +36,9 @@ import { Detail } from './Detail';
 import { Findings } from './Findings';
 import { Seen, type Sight } from './Seen';
 import { useChecks } from './use-checks';
+
+/** In the list of checks, after the first: it has a stage of its own. */
+const NEAREST = 'nearest';
 
 /** Check: does it hold? */
 export function Check() {
@@ -56,7 +65,7 @@ export function Check() {
         .map((r) => [r, r] as const),
     [library],
   );
-  const check = checkById(at)!;
+  const check = checkById(at) ?? checks[0]!;
   const options: Options = chosen[at] ?? {};
   const here = found[at];
   const findings = here?.findings ?? [];
@@ -76,6 +85,24 @@ export function Check() {
   const leave = (one: Finding) =>
     done(store.edit(leaveAlone(store.rows, check, one, () => nanoid(12))), `“${one.name}” is left as it is.`);
 
+  const pairs = useMemo(() => pairingsOf(library).size, [library]);
+  const go = (id: string) => {
+    setAt(id);
+    setKey(null);
+    shut();
+  };
+  useNearestKey(() => {
+    const swatch = at !== NEAREST && finding ? swatchesOf(finding, library)[0] : undefined;
+    return swatch
+      ? {
+          color: swatch.color,
+          name: swatchLabel(swatch, condition),
+          not: [store.id, swatch.id],
+          swap: { store, ids: [swatch.id] },
+        }
+      : null;
+  });
+
   // long work can be stopped, and what was stopped begun again
   const way = (stage || stopped) && (
     <PlainButton look="link" onClick={stage ? stop : again}>
@@ -90,94 +117,125 @@ export function Check() {
           <ConditionButton />
         </div>
         <h2 className={`caption ${css.heading}`}>Does it hold?</h2>
-        {checks.map((c) => (
-          <PlainButton
-            key={c.id}
-            className={css.check}
-            aria-current={c.id === at}
-            onClick={() => {
-              setAt(c.id);
-              setKey(null);
-              shut();
-            }}
-          >
-            <span className={css.title}>
-              <span>{c.title}</span>
-              <span className="mono">
-                {found[c.id] && !(c.needs && !against) ? found[c.id]!.count.toLocaleString('en-GB') : ''}
-              </span>
-            </span>
-            <span className="caption">
-              {condition === screenOnly
-                ? '…'
-                : (found[c.id]?.counts ?? c.about(chosen[c.id] ?? {}, condition))}
-            </span>
-          </PlainButton>
+        {checks.map((c, i) => (
+          <Fragment key={c.id}>
+            {i === 1 && (
+              <Listed
+                title="Nearest in a book"
+                count={pairs || null}
+                about={pairs > 0 ? 'equivalents kept' : 'every swatch beside it'}
+                current={at === NEAREST}
+                onChoose={() => go(NEAREST)}
+              />
+            )}
+            <Listed
+              title={c.title}
+              count={found[c.id] && !(c.needs && !against) ? found[c.id]!.count : null}
+              about={
+                condition === screenOnly
+                  ? '…'
+                  : (found[c.id]?.counts ?? c.about(chosen[c.id] ?? {}, condition))
+              }
+              current={c.id === at}
+              onChoose={() => go(c.id)}
+            />
+          </Fragment>
         ))}
         <Seen sight={sight} onChange={setSight} />
       </Panel>
-      <Stage>
-        <h1 className="unseen">Check</h1>
-        <Toolbar className={css.toolbar}>
-          <strong>{check.title}</strong>
-          <span className={css.options}>
-            <OptionFields
-              declared={check.options}
-              chosen={options}
-              profiles={printable(profiles).filter(([hash]) => hash !== condition.setting.profile)}
-              roles={roles}
-              onSet={(id, value) => setChosen({ ...chosen, [at]: { ...options, [id]: value } })}
-            />
-            {check.needs === 'against' && <AgainstChoice onChoose={setAgainst} />}
-          </span>
-        </Toolbar>
-        {problem ? (
-          <div className={css.problem}>
-            <Notice>{problem}</Notice>
-          </div>
-        ) : here ? (
-          <div
-            className={css.found}
-            data-sight={sight?.eye}
-            style={sight ? { filter: `url(#${sight.id})` } : undefined}
-          >
-            <div className={css.said}>
-              <h2 className="title">{here.title}</h2>
-              <p className="second" role="status">
-                {stage ?? (stopped ? 'Stopped: this is what was found before.' : here.detail)} {way}
-                {here.left > 0 && (
-                  <>
-                    {' '}
-                    {count(here.left, 'finding')} left as {here.left === 1 ? 'it is' : 'they are'}.{' '}
-                    <PlainButton look="link" onClick={() => store.edit(lookAgain(store.rows, check))}>
-                      Look again
-                    </PlainButton>
-                  </>
+      {at === NEAREST && condition !== screenOnly ? (
+        <Equivalents />
+      ) : (
+        <>
+          <Stage>
+            <h1 className="unseen">Check</h1>
+            <Toolbar className={css.toolbar}>
+              <strong>{check.title}</strong>
+              <span className={css.options}>
+                <OptionFields
+                  declared={check.options}
+                  chosen={options}
+                  profiles={printable(profiles).filter(([hash]) => hash !== condition.setting.profile)}
+                  roles={roles}
+                  onSet={(id, value) => setChosen({ ...chosen, [at]: { ...options, [id]: value } })}
+                />
+                {check.needs === 'against' && <AgainstChoice onChoose={setAgainst} />}
+              </span>
+            </Toolbar>
+            {problem ? (
+              <div className={css.problem}>
+                <Notice>{problem}</Notice>
+              </div>
+            ) : here ? (
+              <div
+                className={css.found}
+                data-sight={sight?.eye}
+                style={sight ? { filter: `url(#${sight.id})` } : undefined}
+              >
+                <div className={css.said}>
+                  <h2 className="title">{here.title}</h2>
+                  <p className="second" role="status">
+                    {stage ?? (stopped ? 'Stopped: this is what was found before.' : here.detail)} {way}
+                    {here.left > 0 && (
+                      <>
+                        {' '}
+                        {count(here.left, 'finding')} left as {here.left === 1 ? 'it is' : 'they are'}.{' '}
+                        <PlainButton look="link" onClick={() => store.edit(lookAgain(store.rows, check))}>
+                          Look again
+                        </PlainButton>
+                      </>
+                    )}
+                  </p>
+                </div>
+                {check.id === 'contrast' && findings.length === 0 ? (
+                  <ContrastGrid library={library} options={options} />
+                ) : (
+                  <Findings found={here} chosen={finding} onChoose={(f) => setKey(f.key)} />
                 )}
-              </p>
-            </div>
-            {check.id === 'contrast' && findings.length === 0 ? (
-              <ContrastGrid library={library} options={options} />
+              </div>
             ) : (
-              <Findings found={here} chosen={finding} onChoose={(f) => setKey(f.key)} />
+              <p className={`second ${css.waiting}`} role="status">
+                {stage ?? (stopped ? 'Stopped.' : 'Looking…')} {way}
+              </p>
             )}
-          </div>
-        ) : (
-          <p className={`second ${css.waiting}`} role="status">
-            {stage ?? (stopped ? 'Stopped.' : 'Looking…')} {way}
-          </p>
-        )}
-      </Stage>
-      <ConditionContext value={condition}>
-        <Detail
-          key={`${at} ${finding?.key}`}
-          check={check}
-          finding={finding}
-          complete={complete}
-          onMend={put}
-          onLeave={leave}
-        />
-      </ConditionContext>
+          </Stage>
+          <ConditionContext value={condition}>
+            <Detail
+              key={`${at} ${finding?.key}`}
+              check={check}
+              finding={finding}
+              complete={complete}
+              onMend={put}
+              onLeave={leave}
+            />
+          </ConditionContext>
+          <Tray />
+        </>
+      )}
     </>
+  );
+}
+
+function Listed({
+  title,
+  count,
+  about,
+  current,
+  onChoose,
+}: {
+  title: string;
+  count: number | null;
+  about: string;
+  current: boolean;
+  onChoose(): void;
+}) {
+  return (
+    <PlainButton className={css.check} aria-current={current} onClick={onChoose}>
+      <span className={css.title}>
+        <span>{title}</span>
+        <span className="mono">{count === null ? '' : count.toLocaleString('en-GB')}</span>
+      </span>
+      <span className="caption">{about}</span>
+    </PlainButton>
   );
 }

@@ -21,7 +21,21 @@ const steps = [
 
 /** The top bar of an open library: its name, the steps, find, undo. */
 export function LibraryHeader() {
-  const { store } = useLibrary();
+  const { store, book } = useLibrary();
+  if (book)
+    return (
+      <Header>
+        <span className="second" aria-hidden>
+          /
+        </span>
+        <Link className={`cut ${css.name}`} dir="auto" to={`/books/${store.id}`}>
+          <BookName store={store} />
+        </Link>
+        <nav aria-label="Steps" className={css.steps}>
+          <NavLink to={`/libraries/${store.id}/hand-over`}>Hand over</NavLink>
+        </nav>
+      </Header>
+    );
   return (
     <Header
       right={
@@ -81,6 +95,10 @@ function Steps({ store }: { store: LibraryStore }) {
       </Link>
     </>
   );
+}
+
+function BookName({ store }: { store: LibraryStore }) {
+  return usePart(store, (s) => s.library.name) || 'Book without a name';
 }
 
 function Name({ store }: { store: LibraryStore }) {

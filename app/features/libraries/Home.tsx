@@ -1,9 +1,9 @@
 import Button from '@mui/material/Button';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { Copy, Pencil, Trash2 } from 'lucide-react';
+import { BookCopy, Copy, Pencil, Trash2 } from 'lucide-react';
 import { nanoid } from 'nanoid';
 import { useEffect, useRef, useState } from 'react';
-import { Link, useFetcher, useRevalidator, useSearchParams } from 'react-router';
+import { Link, useFetcher, useNavigate, useRevalidator, useSearchParams } from 'react-router';
 import { renameLibrary } from '#core/swatch/edits';
 import type { Summary } from '#server/libraries';
 import { usePart } from '~/state/store';
@@ -37,6 +37,7 @@ export function Home({
 }) {
   const fetcher = useFetcher();
   const openFiles = useOpenFiles();
+  const navigate = useNavigate();
   const stores = useStores();
   const toast = useToast();
   const [, setSearch] = useSearchParams();
@@ -101,6 +102,14 @@ export function Home({
       ...renameLibrary(library.id, name),
     });
   };
+  const keepAsBook = async (library: Summary) => {
+    try {
+      const [id] = await stores.books.make({ intent: 'book', library: library.id, id: nanoid(12) });
+      await navigate(`/books/${id}`);
+    } catch (error) {
+      toast({ text: `No book was made. ${(error as Error).message}`, stays: true });
+    }
+  };
   const total = libraries.reduce((n, l) => n + l.swatchCount, 0);
   const remove = (library: Summary) => {
     void ask({ intent: 'delete', id: library.id });
@@ -138,6 +147,9 @@ export function Home({
             onChange={(e) => setTyped(e.target.value)}
             onKeyDown={(e) => e.key === 'Escape' && setTyped('')}
           />
+          <Button variant="text" component={Link} to="/books">
+            Books
+          </Button>
           <Button variant="text" component={Link} to="/profiles">
             Print profiles
           </Button>
@@ -226,6 +238,11 @@ export function Home({
                           label={`Duplicate ${nameOf(library)}`}
                           onClick={() => ask({ intent: 'duplicate', id: library.id, copy: nanoid(12) })}
                           icon={Copy}
+                        />
+                        <Action
+                          label={`Keep ${nameOf(library)} as a book`}
+                          onClick={() => void keepAsBook(library)}
+                          icon={BookCopy}
                         />
                         <Action
                           label={`Delete ${nameOf(library)}`}

@@ -33,7 +33,7 @@ import css from './Review.module.css';
 
 const newId = () => nanoid(12);
 
-type Where = 'each' | 'groups' | 'add' | 'merge';
+type Where = 'each' | 'groups' | 'book' | 'add' | 'merge';
 
 /** A file in the table: what could be read of it, and whether and under which name it is wanted. */
 interface Row {
@@ -119,9 +119,11 @@ export function Review({
       return;
     }
     const made: string[] = [];
+    const make = (library: Library) =>
+      where === 'book' ? stores.createBook(library) : stores.createLibrary(library);
     for (const library of where === 'groups' ? [asOne(libraries, together, newId)] : libraries) {
       try {
-        made.push(await stores.createLibrary(library));
+        made.push(await make(library));
       } catch (error) {
         setBusy(false);
         // what has been kept is not kept again
@@ -134,7 +136,8 @@ export function Review({
       }
     }
     onClose();
-    await navigate(made.length === 1 ? `/libraries/${made[0]}/arrange` : '/');
+    if (where === 'book') await navigate(made.length === 1 ? `/books/${made[0]}` : '/books');
+    else await navigate(made.length === 1 ? `/libraries/${made[0]}/arrange` : '/');
   };
 
   if (merging && here)
@@ -221,7 +224,7 @@ export function Review({
               </ul>
             </details>
           )}
-          {wanted.length > 0 && (here || many) && (
+          {wanted.length > 0 && (
             <RadioGroup
               value={where}
               onChange={(_, v) => setWhere(v as Where)}
@@ -244,6 +247,15 @@ export function Review({
                   onChange={(e) => setTogether(e.target.value)}
                 />
               )}
+              <FormControlLabel
+                value="book"
+                control={<Radio />}
+                label={
+                  many
+                    ? 'A book for each: not edited, for every library to take from'
+                    : 'A book: not edited, for every library to take from'
+                }
+              />
               {here && (
                 <FormControlLabel
                   value="add"
@@ -269,9 +281,13 @@ export function Review({
                 ? 'Add'
                 : where === 'merge'
                   ? 'Compare and merge'
-                  : many && where === 'each'
-                    ? 'Open as libraries'
-                    : 'Open as a library'}
+                  : where === 'book'
+                    ? many
+                      ? 'Keep as books'
+                      : 'Keep as a book'
+                    : many && where === 'each'
+                      ? 'Open as libraries'
+                      : 'Open as a library'}
             </Button>
           )}
         </DialogActions>

@@ -101,15 +101,14 @@ function Ink({
           {kind[place] === 'spot' && paper ? ` · measured on ${paper}` : ''}
           {entry?.note ? ` · ${entry.note}` : ''}
         </p>
-        <Button className={css.take} variant="contained" onClick={() => void take(book, [id[place]!])}>
-          To the tray
-        </Button>
-        <Button
-          className={css.take}
-          onClick={() => nearest({ color, name: name[place]!, not: [book.id, id[place]!] })}
-        >
-          Nearest…
-        </Button>
+        <div className={css.ways}>
+          <Button variant="contained" onClick={() => void take(book, [id[place]!])}>
+            To the tray
+          </Button>
+          <Button onClick={() => nearest({ color, name: name[place]!, not: [book.id, id[place]!] })}>
+            Nearest…
+          </Button>
+        </div>
         <hr />
         <Figures color={color} lab={lab} entry={entry} condition={condition} />
         {entry?.spectrum && (
@@ -137,7 +136,14 @@ function Ink({
             <hr />
             <p className={css.recipe}>
               <span className="second">Recipe</span>
-              <span>{recipeText(entry.recipe)}</span>
+              <span>
+                {entry.recipe.map((part, i) => (
+                  <span key={part.of}>
+                    {i > 0 && ' · '}
+                    <span className={css.part}>{recipeText([part])}</span>
+                  </span>
+                ))}
+              </span>
             </p>
           </>
         )}
@@ -166,7 +172,7 @@ function Figures({
   const rows: [string, string, string?][] = [
     ['Lab D50', lab.map((v) => v.toFixed(1)).join('  ')],
     ...(own
-      ? ([['CMYK in the book', own.components.map((v) => Math.round(v * 100)).join(' ')]] as [
+      ? ([['CMYK in the book', `${own.components.map((v) => Math.round(v * 100)).join(' ')} %`]] as [
           string,
           string,
         ][])

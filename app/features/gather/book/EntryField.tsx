@@ -1,4 +1,5 @@
 import Popover from '@mui/material/Popover';
+import { Pipette } from 'lucide-react';
 import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { findEntries } from '#core/books/index';
 import { type Color, NearIndex, toHex, toLab, typedColor } from '#core/color/index';
@@ -67,10 +68,11 @@ export function EntryField({ book }: { book: OpenBook }) {
     event.preventDefault();
   };
   const said = () => {
-    if (text.trim() === '') return '';
     if (color) return near ? `closest, ΔE00 ${near.difference.toFixed(1)}` : 'nothing here';
     if (hits.length === 0) return 'none of that name';
-    return hits.length === 1 ? '1 found' : `${hit + 1} of ${hits.length > 200 ? 'many' : hits.length} · ↓`;
+    return hits.length === 1
+      ? '1 found'
+      : `${hit + 1} of ${hits.length > 200 ? 'many' : hits.length}, ↓ for the next`;
   };
   return (
     <span className={css.entry}>
@@ -87,19 +89,23 @@ export function EntryField({ book }: { book: OpenBook }) {
           onChange={(e) => type(e.target.value)}
           onKeyDown={key}
         />
-        <span className={`caption ${css.said}`} role="status">
-          {color && <i style={{ background: toHex(color, condition) }} />}
-          {said()}
-        </span>
       </label>
       <PlainButton
-        look="tab"
+        look="icon"
+        title="Closest to a colour of the tray or the library"
+        aria-label="Closest to…"
         aria-haspopup="dialog"
         aria-expanded={!!beside}
         onClick={(e) => setBeside(e.currentTarget)}
       >
-        Closest to…
+        <Pipette size={15} strokeWidth={1.7} />
       </PlainButton>
+      {text.trim() !== '' && (
+        <span className={`caption ${css.said}`} role="status">
+          {color && <i style={{ background: toHex(color, condition) }} />}
+          {said()}
+        </span>
+      )}
       <Popover
         open={!!beside}
         anchorEl={beside}
