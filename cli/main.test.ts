@@ -357,3 +357,62 @@ describe('check', () => {
     ]);
   });
 });
+
+describe('match', () => {
+  it('finds the nearest in a book by its name, and in files', async () => {
+    const { code, json } = await run(
+      'match',
+      'Lab 40 57 33',
+      '#ffffff',
+      '--in',
+      'Kestrelmere Inks on coated',
+      '--json',
+    );
+    expect(code).toBe(0);
+    expect(json.matches.map((m: { query: string; found: object[] }) => [m.query, m.found.length])).toEqual([
+      ['Lab 40 57 33', 5],
+      ['#ffffff', 5],
+    ]);
+    const [first, second] = json.matches[0].found;
+    expect(first).toEqual({
+      name: expect.stringMatching(/^KW \d+$/),
+      code: expect.stringMatching(/^\d+$/),
+      hex: expect.stringMatching(/^#[0-9a-f]{6}$/),
+      lab: [expect.any(Number), expect.any(Number), expect.any(Number)],
+      deltaE00: expect.any(Number),
+    });
+    expect(first.deltaE00).toBeLessThanOrEqual(second.deltaE00);
+    const css = file('near.css', ':root { --kelp: #2f7d6b; --plum: #5a3550; }');
+    const near = await run(
+      'match',
+      '#2f7d6c',
+      '--in',
+      css,
+      '--in',
+      'kestrelmere uncoated',
+      '--top',
+      '1',
+      '--json',
+    );
+    expect(near.json.matches[0].found).toMatchObject([{ name: 'kelp', hex: '#2f7d6b', in: 'near' }]);
+    const none = await run('match', '#2f7d6c', '--in', css, '--within', '0.01');
+    expect([none.code, none.out]).toEqual([0, '#2f7d6c\n  none within the tolerance\n']);
+  });
+
+  it('says what is no colour, no book, and no metric', async () => {
+    const css = file('near.css', ':root { --kelp: #2f7d6b; }');
+    const said = async (...args: string[]) => {
+      const { code, err } = await run('match', ...args);
+      return [code, err] as const;
+    };
+    expect(await said('zzz', '--in', css)).toEqual([1, expect.stringMatching(/“zzz”.*not a colour/)]);
+    expect(await said('#fff', '--in', 'nowhere')).toEqual([
+      1,
+      expect.stringMatching(/no book of this name. Books: “Kes/),
+    ]);
+    expect(await said('#fff', '--in', 'kestrelmere')).toEqual([1, expect.stringMatching(/several books/)]);
+    expect((await said('#fff'))[0]).toBe(2);
+    expect((await said('#fff', '--in', css, '--metric', 'eye'))[0]).toBe(2);
+    expect((await said('#fff', '--in', css, '--top', '0'))[0]).toBe(2);
+  });
+});

@@ -1,14 +1,24 @@
 import { mkdir, readdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { processingSteps } from '../core/books/index.ts';
 import { checkById, checks, type Finding, runCheck } from '../core/check/index.ts';
 import {
+  type Color,
   type ColorEngine,
   conditionOf,
+  DE00,
+  deltaE00,
+  METRICS,
+  type Metric,
+  NotationError,
   ProfileError,
   type ProfileInfo,
+  parseColor,
+  SHIPPED,
   screenOnly,
   toHex,
+  toLab,
   usualInkLimit,
 } from '../core/color/index.ts';
 import {
@@ -34,6 +44,7 @@ import {
   tooLarge,
   writable,
 } from '../core/formats/index.ts';
+import { type Entry, Matcher, NO_LIMITS, type Source } from '../core/match/index.ts';
 import {
   FEWEST,
   histogram,
@@ -49,7 +60,7 @@ import {
   prepare,
   type Recipe,
 } from '../core/picture/index.ts';
-import { countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
+import { allSwatches, countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
 import { bring, colorEngine, conditionHere, lentHere } from './engine.ts';
 import { decodePicture } from './picture.ts';
 
@@ -303,6 +314,51 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
         throw new FallsShort(`${total === 1 ? 'One thing does' : `${total} things do`} not hold.`);
     });
 
+  program
+    .command('match')
+    .description('the nearest swatches in a book or file')
+    .argument('<colors...>', 'colours as they are typed: #8a1c24, "Lab 40 57 33", "C 10 M 90 Y 80 K 0"')
+    .requiredOption(
+      '--in <book-or-file>',
+      'a swatch file, or a book by its name (repeatable)',
+      (name: string, all: string[] = []) => [...all, name],
+    )
+    .option('--top <n>', 'how many of each, 1–100', asTop, 5)
+    .option('--metric <id>', `one of ${METRICS.map((m) => m.id).join(', ')}`, asMetric, DE00)
+    .option('--within <difference>', 'none that differ by more', asDifference)
+    .option('--json', 'one JSON value')
+    .action(async (texts: string[], { in: places, top, metric, within, json }) => {
+      const condition = await conditionHere();
+      const sources: Source[] = [];
+      for (const place of places as string[]) sources.push(await sourceOf(place));
+      const matcher = new Matcher(sources, metric, { ...NO_LIMITS, within: within ?? null });
+      const matches = texts.map((query) => {
+        const lab = toLab(asColor(query), condition);
+        return {
+          query,
+          found: matcher.nearest(lab, top).map(({ source, entry, difference }) => ({
+            name: entry.name,
+            ...(entry.code === undefined ? {} : { code: entry.code }),
+            hex: entry.hex,
+            lab: entry.lab,
+            deltaE00: metric === DE00 ? difference : deltaE00(lab, entry.lab),
+            ...(metric === DE00 ? {} : { [metric.id]: difference }),
+            ...(sources.length > 1 ? { in: source.name } : {}),
+          })),
+        };
+      });
+      const lines = matches.flatMap(({ query, found }) => [
+        query,
+        ...(found.length > 0
+          ? found.map(
+              (f) =>
+                `  ${f.hex}  ΔE00 ${f.deltaE00.toFixed(1).padStart(4)}  ${f.name}${f.in ? ` (${f.in})` : ''}`,
+            )
+          : ['  none within the tolerance']),
+      ]);
+      print(json, { matches }, `${lines.join('\n')}\n`);
+    });
+
   try {
     if (args.length === 0) {
       err(program.helpInformation());
@@ -321,6 +377,73 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
     }
     throw error;
   }
+}
+
+/** A swatch file, or a book by its name. @throws FormatError when it is neither */
+async function sourceOf(place: string): Promise<Source> {
+  const there = await stat(place).catch(() => null);
+  const library = there ? (await open(place)).library : await bookNamed(place);
+  const condition = await conditionHere(library);
+  return {
+    id: place,
+    name: library.name,
+    book: library.book !== undefined,
+    entries: allSwatches(library).map(
+      (s): Entry => ({
+        id: s.id,
+        name: s.name,
+        ...(s.code === undefined ? {} : { code: s.code }),
+        kind: s.kind,
+        lab: toLab(s.color, condition),
+        hex: toHex(s.color, condition),
+        ...(s.special ? { special: s.special } : {}),
+      }),
+    ),
+  };
+}
+
+/** One of the books that come with Papillon; words of its name are enough, where they fit one alone. */
+async function bookNamed(name: string): Promise<Library> {
+  const { sampleBooks } = await import('../demo/books/index.ts');
+  const on = (profile: string) => conditionHere({ condition: { ...conditionOf({}), profile } });
+  const books = [
+    ...sampleBooks({ coated: await on(SHIPPED.coated), uncoated: await on(SHIPPED.uncoated) }),
+    processingSteps(),
+  ];
+  const words = (text: string) => text.toLocaleLowerCase('en').split(/\s+/).filter(Boolean);
+  const exact = books.find((b) => words(b.name).join(' ') === words(name).join(' '));
+  const fitting = books.filter((b) => words(name).every((w) => words(b.name).includes(w)));
+  const [found] = exact ? [exact] : fitting;
+  if (found && (exact || fitting.length === 1)) return found;
+  throw new FormatError(
+    `${name}: there is no such file${fitting.length > 1 ? ', and several books have these words in their names' : ' and no book of this name'}. Books: ${(fitting.length > 1 ? fitting : books).map((b) => `“${b.name}”`).join(', ')}.`,
+  );
+}
+
+/** @throws FormatError naming the text */
+function asColor(text: string): Color {
+  try {
+    return parseColor(text);
+  } catch (error) {
+    if (!(error instanceof NotationError)) throw error;
+    throw new FormatError(`“${text}”: ${error.message}`);
+  }
+}
+
+function asMetric(id: string): Metric {
+  const metric = METRICS.find((m) => m.id === id);
+  if (!metric)
+    throw new InvalidArgumentError(
+      `There is no such metric; there are ${METRICS.map((m) => m.id).join(', ')}.`,
+    );
+  return metric;
+}
+
+function asTop(text: string): number {
+  const n = Number(text);
+  if (!Number.isInteger(n) || n < 1 || n > 100)
+    throw new InvalidArgumentError('A whole number from 1 to 100 is wanted.');
+  return n;
 }
 
 function asFormat(id: string): Format {

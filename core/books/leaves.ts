@@ -81,7 +81,8 @@ export function leavesOf(labs: readonly Lab[], isSpecial: (place: number) => boo
 function leafFrom(places: number[], lch: readonly Lab[], from: number, to: number): Leaf {
   const light = (place: number) => lch[place]![0];
   const sorted = [...places].sort((a, b) => light(b) - light(a) || a - b);
-  const [high, low] = [light(sorted[0] ?? 0) ?? 0, light(sorted.at(-1) ?? 0) ?? 0];
+  if (sorted.length === 0) return { from, to, word: '', rows: [], face: [] };
+  const [high, low] = [light(sorted[0]!), light(sorted.at(-1)!)];
   const bands = Math.max(1, Math.min(ROWS, sorted.length), Math.ceil(sorted.length / LONGEST_ROW));
   const rows: Leaf['rows'] = [];
   const band = (place: number) =>
