@@ -8,7 +8,7 @@ import { openDatabase } from '../server/open.ts';
 const [what, file] = process.argv.slice(2);
 const where = databaseUrl().replace(/\?.*/, '');
 const told = (sums: Sums) =>
-  `${sums.libraries.rows} libraries, ${sums.swatches.rows} swatches, ${sums.changes.rows} changes, ${sums.pictures.rows} kept pictures`;
+  `${sums.libraries.rows} libraries and books, ${sums.swatches.rows} swatches, ${sums.changes.rows} changes, ${sums.pictures.rows} kept pictures`;
 const refuse = (why: string): never => {
   console.error(why);
   process.exit(2);

@@ -38,7 +38,8 @@ const inks = () =>
     ],
   });
 const kept = () =>
-  db.all<{ name: string; hex: string; l: number }>(sql`SELECT name, hex, l FROM swatches ORDER BY name DESC`);
+  db.all<{ name: string; hex: string; l: number }>(sql`SELECT name, hex, l FROM swatches
+    WHERE library IN (SELECT num FROM libraries WHERE book = 0) ORDER BY name DESC`);
 const print = (library: string, profile: string, id = 'change-1') =>
   applyChanges(db, library, {
     by: 'me',

@@ -82,9 +82,7 @@ export class BooksStore extends Store<BooksState> {
       ),
     );
     const { book } = this.snapshot();
-    const open = list.some((b) => b.id === book)
-      ? book
-      : (list.find((b) => !b.shipped)?.id ?? list[0]?.id ?? null);
+    const open = list.some((b) => b.id === book) ? book : (list.find((b) => !b.shipped)?.id ?? null);
     this.set({ list, books, problem: null, book: open });
     return list;
   }

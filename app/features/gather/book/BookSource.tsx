@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
-import { GREYS, SPECIALS_LEAF } from '#core/books/index';
+import { GREYS, SPECIALS_LEAF, STEPS_BOOK } from '#core/books/index';
 import { screenOnly } from '#core/color/condition';
 import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
@@ -211,6 +211,7 @@ function NoBook() {
       <Button variant="contained" disabled={busy} onClick={() => void add()}>
         Add the Kestrelmere Inks
       </Button>
+      <Button onClick={() => void books.look(STEPS_BOOK)}>Processing steps</Button>
       <Button component={Link} to="/books">
         Books…
       </Button>
