@@ -141,7 +141,11 @@ describe('books', () => {
       ['1', '2'],
       ['spot', 'spot'],
     ]);
-    expect(swatches.lab).toEqual([40, 57, 33, 71, 13, 57]);
+    expect([swatches.l, swatches.a, swatches.b]).toEqual([
+      [40, 71],
+      [57, 13],
+      [33, 57],
+    ]);
     expect(swatches.hex.every((h) => /^#[0-9a-f]{6}$/.test(h))).toBe(true);
     expect([facts.family, book]).toEqual(['Harbour inks', true]);
     const [second, first] = await readEntries(db, id, [swatches.id[1]!, swatches.id[0]!, 'nothing']);

@@ -1,5 +1,5 @@
 import { answered } from '#server/answers';
-import { columnsOf, tagOf } from '#server/books';
+import { columnsText, tagOf } from '#server/books';
 import { database } from '#server/open';
 import type { Route } from './+types/colors';
 
@@ -10,5 +10,7 @@ export const loader = ({ params, request }: Route.LoaderArgs) =>
     const tag = await tagOf(db, params.id);
     const headers = { ETag: tag, 'Cache-Control': 'private, no-cache' };
     if (request.headers.get('If-None-Match') === tag) return new Response(null, { status: 304, headers });
-    return Response.json(await columnsOf(db, params.id), { headers });
+    return new Response(await columnsText(db, params.id), {
+      headers: { ...headers, 'Content-Type': 'application/json' },
+    });
   });

@@ -20,8 +20,8 @@ export const loader = ({ params, request }: Route.LoaderArgs) =>
   loaded(async () => {
     const title = await readTitle(await database(), params.id);
     if (!title) throw new Response(NO_LIBRARY, { status: 404 });
-    // a book is handed over like a library, and else has a page of its own
-    if (title.book && !/\/hand-over(\.data)?$/.test(new URL(request.url).pathname))
+    // a book is handed over and compared like a library, and else has a page of its own
+    if (title.book && !/\/(check|hand-over)(\.data)?$/.test(new URL(request.url).pathname))
       throw redirect(`/books/${params.id}`);
     return title;
   });

@@ -18,8 +18,10 @@ const breath = () => new Promise<void>((resolve) => setTimeout(resolve));
 
 /** Makes a book out of its columns, in pieces that hold nothing up. */
 export async function openBook(columns: Columns): Promise<OpenBook> {
-  const { id, code, name, lab, special } = columns.swatches;
-  const labs = id.map((_, i): Lab => [lab[3 * i]!, lab[3 * i + 1]!, lab[3 * i + 2]!]);
+  const { id, code, name, l, a, b, special } = columns.swatches;
+  await breath();
+  const labs = id.map((_, i): Lab => [l[i]!, a[i]!, b[i]!]);
+  await breath();
   const placeOf = new Map(id.map((one, i) => [one, i]));
   await breath();
   const named = name.map((one, i) => folded(code[i] ?? undefined, one));

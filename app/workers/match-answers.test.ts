@@ -18,7 +18,9 @@ const columns = (id: string, labs: Lab[], seq = 1): Columns => ({
     code: labs.map((_, i) => String(i)),
     kind: labs.map(() => 'spot'),
     hex: labs.map(() => '#808080'),
-    lab: labs.flat(),
+    l: labs.map((v) => v[0]),
+    a: labs.map((v) => v[1]),
+    b: labs.map((v) => v[2]),
     special: labs.map(() => null),
   },
   sets: [],
@@ -85,16 +87,16 @@ describe('the match worker', () => {
     expect(nearest[1]![0]!.name).toBe('a 0');
     const many = columns(
       'm',
-      Array.from({ length: 3000 }, (_, i): Lab => [i / 30, i % 50, i % 40]),
+      Array.from({ length: 2000 }, (_, i): Lab => [i / 30, i % 50, i % 40]),
     );
     const stop = { ...context, breathe: () => Promise.reject(new StoppedError()) };
-    const long = Array.from({ length: 3000 }, (_, i) => ({ lab: [i / 30, (i * 7) % 50, 0] as Lab }));
+    const long = Array.from({ length: 2000 }, (_, i) => ({ lab: [i / 30, (i * 7) % 50, 0] as Lab }));
     await expect(
       answersOf(served({ m: many }).get).translate({ ...where, sources: ['m'], wanted: long }, stop),
     ).rejects.toThrow(StoppedError);
-    const far = Array.from({ length: 4001 }, () => ({ lab: [0, 0, 0] as Lab }));
+    const far = Array.from({ length: 2001 }, () => ({ lab: [0, 0, 0] as Lab }));
     await expect(
       answersOf(get).translate({ ...where, sources: ['a'], wanted: far, n: 1 }, context),
-    ).rejects.toThrow(/up to 4,000/);
+    ).rejects.toThrow(/up to 2,000/);
   });
 });

@@ -7,8 +7,8 @@ import type { Answers, JobContext } from './worker-client';
 
 /** A job that takes longer lets others in, and says how far it is, so often, ms. */
 const BREATH_MS = 40;
-/** One to one, so many at most are paired: the memory it takes grows with their square where all are alike. */
-const MOST_ONE_TO_ONE = 4000;
+/** One to one, so many at most are paired: where all are alike the time it takes grows with their cube. */
+const MOST_ONE_TO_ONE = 2000;
 
 /** What the match worker does. It fetches what it looks in by itself, so that the page is not held up by it. */
 export function matchAnswers(
@@ -93,7 +93,7 @@ export function matchAnswers(
 }
 
 function asSource({ id, name, book, facts, swatches }: Columns): Source {
-  const { lab } = swatches;
+  const { l, a, b } = swatches;
   return {
     id,
     name,
@@ -106,7 +106,7 @@ function asSource({ id, name, book, facts, swatches }: Columns): Source {
         name: swatches.name[i]!,
         ...(code ? { code } : {}),
         kind: swatches.kind[i]!,
-        lab: [lab[3 * i]!, lab[3 * i + 1]!, lab[3 * i + 2]!],
+        lab: [l[i]!, a[i]!, b[i]!],
         hex: swatches.hex[i]!,
         ...(special ? { special } : {}),
       };

@@ -5,8 +5,8 @@ export interface Named {
 }
 
 export const folded = (code: string | undefined, name: string): Named => ({
-  code: (code ?? '').toLocaleLowerCase('en'),
-  name: name.toLocaleLowerCase('en'),
+  code: (code ?? '').toLowerCase(),
+  name: name.toLowerCase(),
 });
 
 /**
@@ -16,7 +16,7 @@ export const folded = (code: string | undefined, name: string): Named => ({
  * @param most so many of the last two kinds are enough
  */
 export function findEntries(entries: readonly Named[], typed: string, most = 200): number[] {
-  const text = typed.trim().toLocaleLowerCase('en');
+  const text = typed.trim().toLowerCase();
   if (text === '') return [];
   const exact: number[] = [];
   const begins: number[] = [];

@@ -34,6 +34,8 @@ export const boxOf = ({ lightness, chroma, hue, toGrey: [u, v] }: Reach): Lab =>
   Math.abs(v) * chroma + Math.abs(u) * hue,
 ];
 
+const FEW = 16;
+
 /** A colour that was found: its place among those searched, and how far it is from what was looked for. */
 export interface Near {
   place: number;
@@ -103,22 +105,23 @@ export class NearIndex {
     within = Number.POSITIVE_INFINITY,
     wanted?: (place: number) => boolean,
   ): Near[] {
-    const found: Near[] = [];
-    if (n < 1) return found;
+    if (n < 1) return [];
+    let found: Near[] = [];
+    let limit = Number.NaN;
+    // few are kept in order at every step, many are sorted and cut when twice as many have come together
+    const cut = () => {
+      found.sort(nearer);
+      found = found.slice(0, n);
+      if (found.length === n) limit = found[n - 1]!.difference;
+    };
+    const most = n > FEW ? 2 * n : n + 1;
     this.sweep(lab, within, (place, difference) => {
-      if (wanted && !wanted(place)) return Number.NaN;
-      let at = found.length;
-      while (
-        at > 0 &&
-        (found[at - 1]!.difference > difference ||
-          (found[at - 1]!.difference === difference && found[at - 1]!.place > place))
-      )
-        at--;
-      if (at >= n) return Number.NaN;
-      found.splice(at, 0, { place, difference });
-      if (found.length > n) found.pop();
-      return found.length === n ? found[n - 1]!.difference : Number.NaN;
+      if (wanted && !wanted(place)) return limit;
+      found.push({ place, difference });
+      if (found.length >= most || (found.length === n && Number.isNaN(limit))) cut();
+      return limit;
     });
+    cut();
     return found;
   }
 
@@ -184,6 +187,8 @@ export class NearIndex {
     return low;
   }
 }
+
+const nearer = (a: Near, b: Near) => a.difference - b.difference || a.place - b.place;
 
 function hueOf(a: number, b: number): number {
   if (a === 0 && b === 0) return 0;

@@ -31,89 +31,85 @@ export async function assign(
   const index = new NearIndex(to, metric);
   const n = from.length;
   const columns = to.length;
-  /** The nearest of each, as many as have been looked at; all further ones differ at least as much as the last. */
-  const near = from.map(() => [] as Near[]);
-  const grow = (row: number) => {
-    const wanted = Math.min(columns, Math.max(8, near[row]!.length * 4));
-    near[row] = index.nearest(from[row]!, wanted);
+  /** The nearest of each row, as many as have been looked at; all further ones differ at least as much as the last. */
+  const near: Looked[] = from.map(() => ({ places: new Int32Array(), differences: new Float64Array() }));
+  const grow = (row: number): number => {
+    const before = near[row]!.places.length;
+    const found = index.nearest(from[row]!, Math.min(columns, Math.max(8, before * 4)));
+    near[row] = {
+      places: Int32Array.from(found, (f) => f.place),
+      differences: Float64Array.from(found, (f) => f.difference),
+    };
+    return before;
   };
   for (let row = 0; row < n; row++) grow(row);
 
   const price = new Float64Array(columns);
   const rowOf = new Int32Array(columns).fill(-1);
   const columnOf = new Int32Array(n).fill(-1);
+  /** What each row's partner differs from it. */
+  const costOf = new Float64Array(n);
   const distance = new Float64Array(columns);
   const before = new Int32Array(columns);
+  const fromRow = new Int32Array(columns);
+  const stepCost = new Float64Array(columns);
   const settled = new Uint8Array(columns);
+  const reached = new Float64Array(n);
 
   for (let start = 0; start < n; start++) {
-    if (start % 50 === 0) await breathe(start, n);
-    for (;;) {
-      distance.fill(Number.POSITIVE_INFINITY);
-      settled.fill(0);
-      const heap = new Heap();
-      const touched: number[] = [];
-      /** The least that a way over a column not looked at yet can cost, and the row that would have to look. */
-      let unseen = Number.POSITIVE_INFINITY;
-      let unseenRow = -1;
-      const visit = (row: number, cost: number, column: number) => {
-        const list = near[row]!;
-        // what the row pays above its own partner's reduced cost
-        const base = columnOf[row]! >= 0 ? reduced(row, columnOf[row]!) : 0;
-        for (const { place, difference } of list) {
-          if (settled[place]) continue;
-          const way = cost + difference - price[place]! - base;
-          if (way < distance[place]!) {
-            if (distance[place] === Number.POSITIVE_INFINITY) touched.push(place);
-            distance[place] = way;
-            before[place] = column;
-            heap.push(way, place);
-          }
-        }
-        if (list.length < columns) {
-          // prices are never above 0, so that a column further away costs at least this
-          const least = cost + list.at(-1)!.difference - base;
-          if (least < unseen) {
-            unseen = least;
-            unseenRow = row;
-          }
-        }
-      };
-      const reduced = (row: number, column: number) => {
-        const found = near[row]!.find((f) => f.place === column)!;
-        return found.difference - price[column]!;
-      };
-      visit(start, 0, -1);
-      let end = -1;
-      let length = 0;
-      const order: number[] = [];
-      for (let next = heap.pop(); ; next = heap.pop()) {
-        if (next && (settled[next.item] || next.key > distance[next.item]!)) continue;
-        if (!next || next.key > unseen) break;
-        const column = next.item;
-        settled[column] = 1;
-        order.push(column);
-        if (rowOf[column]! < 0) {
-          end = column;
-          length = next.key;
-          break;
-        }
-        visit(rowOf[column]!, next.key, column);
+    if (start % 20 === 0) await breathe(start, n);
+    distance.fill(Number.POSITIVE_INFINITY);
+    settled.fill(0);
+    const heap = new Heap();
+    const order: number[] = [];
+    /** Goes on from a row over the columns it has looked at from some place on; the rest waits until it can matter. */
+    const visit = (row: number, from: number, column: number) => {
+      const { places, differences } = near[row]!;
+      // what the row pays above its own partner's reduced cost
+      const base = columnOf[row]! >= 0 ? costOf[row]! - price[columnOf[row]!]! : 0;
+      const cost = reached[row]!;
+      for (let i = from; i < places.length; i++) {
+        const place = places[i]!;
+        if (settled[place]) continue;
+        const way = cost + differences[i]! - price[place]! - base;
+        if (way >= distance[place]!) continue;
+        distance[place] = way;
+        before[place] = column;
+        fromRow[place] = row;
+        stepCost[place] = differences[i]!;
+        heap.push(way, place);
       }
-      if (end < 0) {
-        // the way may lead over a column nobody has looked at
-        grow(unseenRow);
+      // prices are never above 0, so that a column further away costs at least this
+      if (places.length < columns) heap.push(cost + differences.at(-1)! - base, columns + row);
+    };
+    reached[start] = 0;
+    visit(start, 0, -1);
+    let end = -1;
+    while (end < 0) {
+      const { key, item } = heap.pop()!;
+      if (item >= columns) {
+        const row = item - columns;
+        visit(row, grow(row), row === start ? -1 : columnOf[row]!);
         continue;
       }
-      for (const column of order) price[column]! += distance[column]! - length;
-      for (let column = end; column >= 0; ) {
-        const previous = before[column]!;
-        const row = previous < 0 ? start : rowOf[previous]!;
-        rowOf[column] = row;
-        columnOf[row] = column;
-        column = previous;
+      if (settled[item] || key > distance[item]!) continue;
+      settled[item] = 1;
+      order.push(item);
+      const row = rowOf[item]!;
+      if (row < 0) end = item;
+      else {
+        reached[row] = key;
+        visit(row, 0, item);
       }
-      break;
+    }
+    const length = distance[end]!;
+    for (const column of order) price[column]! += distance[column]! - length;
+    for (let column = end; column >= 0; ) {
+      const row = fromRow[column]!;
+      rowOf[column] = row;
+      columnOf[row] = column;
+      costOf[row] = stepCost[column]!;
+      column = before[column]!;
     }
   }
   await breathe(n, n);
@@ -121,6 +117,11 @@ export async function assign(
     place: columnOf[row]!,
     difference: metric.difference(lab, to[columnOf[row]!]!),
   }));
+}
+
+interface Looked {
+  places: Int32Array;
+  differences: Float64Array;
 }
 
 /** What costs least comes first. */

@@ -20,7 +20,7 @@ const THINNED: [veil: number, soots: number[]][] = [
   [3200, [0, 1, 2]],
 ];
 /** Greys: so much Soot in 100 parts, plain or with a little of one ink. */
-const GREYS = [0.25, 0.5, 1, 2, 4, 8, 16, 32, 64, 100];
+const GREYS = [0.05, 0.15, 0.4, 1, 2, 4, 8, 16, 36, 100];
 const CASTS: (Ink | null)[] = [null, 'Marigold', 'Fathom', 'Madder'];
 
 interface Recipe {

@@ -16,6 +16,7 @@ import {
   prepare,
   reduce,
 } from '../../core/picture/index.ts';
+import { benchBooks } from './books.ts';
 import { benchColor } from './color.ts';
 import { contenders, kMeans, type Method, type Rgb } from './contenders.ts';
 import { benchDrag } from './drag.ts';
@@ -139,6 +140,7 @@ if (!part || part === 'pictures') await benchPictures();
 if (!part || part === 'drag') await benchDrag();
 if (!part || part === 'formats') await benchFormats(...rest);
 if (!part || part === 'color') await benchColor();
+if (!part || part === 'books') await benchBooks();
 if (!part || part === 'storage') {
   await benchStorage(
     rest.includes('--json'),

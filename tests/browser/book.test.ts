@@ -171,6 +171,26 @@ describe('Check › Nearest in a book', () => {
   });
 });
 
+describe('from book to book', () => {
+  it('every ink is translated, and what comes of it is a library with its pairs', async () => {
+    await screen.go('/books/kestrelmere-coated');
+    await screen.click('link', 'Translate…');
+    await screen.page.waitForSelector('[id^=equivalent-]');
+    // it is not held against itself
+    await screen.press('in Kestrelmere Inks on uncoated');
+    await screen.click('checkbox', 'Harbour signs');
+    await keys('Escape');
+    await screen.text(/in Kestrelmere Inks on uncoated and 1 more/);
+    await screen.fill('tolerance', '50');
+    await screen.text(/1\D?\d{3} accepted/);
+    await screen.button('Keep as a library');
+    await screen.page.waitForFunction(() => /libraries\/.+\/arrange/.test(location.pathname));
+    await screen.text(/1,0\d\d swatches/);
+    await screen.choose('KW 101');
+    await screen.page.waitForSelector('[aria-label=Equivalents] a');
+  });
+});
+
 describe('books of one’s own', () => {
   it('come from files, say what the user sets, and are not edited', async () => {
     const inks = libraryOf('Rope inks', {

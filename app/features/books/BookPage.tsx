@@ -85,6 +85,9 @@ export function BookPage({ book, band, kinds, specials, uses, names }: Props) {
           <Button variant="contained" component={Link} to={`/gather?from=book&book=${book.id}`}>
             Browse
           </Button>
+          <Button component={Link} to={`/libraries/${book.id}/check`}>
+            Translate…
+          </Button>
           <Button component={Link} to={`/libraries/${book.id}/hand-over`}>
             Hand over…
           </Button>

@@ -42,18 +42,19 @@ const NEAREST = 'nearest';
 
 /** Check: does it hold? */
 export function Check() {
-  const { store } = useLibrary();
+  const { store, book } = useLibrary();
   const { library, whole } = useStore(store);
   const condition = useCondition();
   const toast = useToast();
   const shut = useShutDrawers();
-  const [at, setAt] = useState(checks[0]!.id);
+  // what is in a book is not mended: it is only held against others
+  const [at, setAt] = useState(book ? NEAREST : checks[0]!.id);
   const [chosen, setChosen] = useState<Chosen>({});
   const [against, setAgainst] = useState<Library | null>(null);
   const [key, setKey] = useState<string | null>(null);
   const [sight, setSight] = useState<Sight | null>(null);
   const { found, stage, problem, stopped, complete, stop, again } = useChecks(
-    whole ? library : null,
+    whole && !book ? library : null,
     against,
     chosen,
   );
@@ -113,35 +114,41 @@ export function Check() {
   return (
     <>
       <Panel side="outline" label="Checks">
-        <div className={css.condition}>
-          <ConditionButton />
-        </div>
+        {!book && (
+          <div className={css.condition}>
+            <ConditionButton />
+          </div>
+        )}
         <h2 className={`caption ${css.heading}`}>Does it hold?</h2>
         {checks.map((c, i) => (
           <Fragment key={c.id}>
-            {i === 1 && (
+            {i === (book ? 0 : 1) && (
               <Listed
                 title="Nearest in a book"
                 count={pairs || null}
-                about={pairs > 0 ? 'equivalents kept' : 'every swatch beside it'}
+                about={
+                  book ? 'every ink beside it' : pairs > 0 ? 'equivalents kept' : 'every swatch beside it'
+                }
                 current={at === NEAREST}
                 onChoose={() => go(NEAREST)}
               />
             )}
-            <Listed
-              title={c.title}
-              count={found[c.id] && !(c.needs && !against) ? found[c.id]!.count : null}
-              about={
-                condition === screenOnly
-                  ? '…'
-                  : (found[c.id]?.counts ?? c.about(chosen[c.id] ?? {}, condition))
-              }
-              current={c.id === at}
-              onChoose={() => go(c.id)}
-            />
+            {!book && (
+              <Listed
+                title={c.title}
+                count={found[c.id] && !(c.needs && !against) ? found[c.id]!.count : null}
+                about={
+                  condition === screenOnly
+                    ? '…'
+                    : (found[c.id]?.counts ?? c.about(chosen[c.id] ?? {}, condition))
+                }
+                current={c.id === at}
+                onChoose={() => go(c.id)}
+              />
+            )}
           </Fragment>
         ))}
-        <Seen sight={sight} onChange={setSight} />
+        {!book && <Seen sight={sight} onChange={setSight} />}
       </Panel>
       {at === NEAREST && condition !== screenOnly ? (
         <Equivalents />

@@ -32,6 +32,7 @@ export function LibraryHeader() {
           <BookName store={store} />
         </Link>
         <nav aria-label="Steps" className={css.steps}>
+          <NavLink to={`/libraries/${store.id}/check`}>Check</NavLink>
           <NavLink to={`/libraries/${store.id}/hand-over`}>Hand over</NavLink>
         </nav>
       </Header>

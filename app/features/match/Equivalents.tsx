@@ -2,6 +2,7 @@ import Button from '@mui/material/Button';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { nanoid } from 'nanoid';
 import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
 import { takenFrom } from '#core/books/index';
 import {
   type Condition,
@@ -13,7 +14,7 @@ import {
   toHex,
   toLab,
 } from '#core/color/index';
-import { pairOps, swapFor } from '#core/match/index';
+import { PAIRING, pairOps, swapFor } from '#core/match/index';
 import {
   addGroups,
   allSwatches,
@@ -84,6 +85,12 @@ export function Equivalents() {
     return made.sort((a, b) => b.chosen.difference - a.chosen.difference);
   }, [answer, picked]);
   const taken = (row: Row) => said[row.swatch.id] ?? row.chosen.difference <= within;
+  // handed on in the library's own order, and not the worst first
+  const accepted = useMemo(() => {
+    const order = new Map(allSwatches(library).map((s, i) => [s.id, i]));
+    const list = (rows ?? []).filter((r) => said[r.swatch.id] ?? r.chosen.difference <= within);
+    return list.sort((a, b) => order.get(a.swatch.id)! - order.get(b.swatch.id)!);
+  }, [rows, said, within, library]);
   const place = Math.max(0, rows?.findIndex((r) => r.swatch.id === at) ?? 0);
   const row = rows?.[place] ?? null;
   useNearestKey(() =>
@@ -178,7 +185,7 @@ export function Equivalents() {
         metric={metric}
         others={sources.all.filter((s) => !sources.chosen.includes(s.id)).map((s) => s.id)}
       />
-      <Accepted rows={rows?.filter(taken) ?? []} metric={metric} bookName={names[0] ?? ''} />
+      <Accepted rows={accepted} metric={metric} bookName={names[0] ?? ''} />
     </>
   );
 }
@@ -426,8 +433,10 @@ function Detail({ row, metric, others }: { row: Row | null; metric: MetricId; ot
 
 /** What is done with the accepted ones. All of it keeps the pairs, so that either side finds the other. */
 function Accepted({ rows, metric, bookName }: { rows: Row[]; metric: MetricId; bookName: string }) {
-  const { store } = useLibrary();
-  const { books } = useStores();
+  const { store, book } = useLibrary();
+  const stores = useStores();
+  const { books } = stores;
+  const navigate = useNavigate();
   const toTray = useToTray();
   const toast = useToast();
   const [busy, setBusy] = useState(false);
@@ -470,7 +479,7 @@ function Accepted({ rows, metric, bookName }: { rows: Row[]; metric: MetricId; b
   const keep = doing(async () => edit(`keep ${n}`, pairs(), `${n} kept as pairs.`));
   const tray = doing(async () => {
     const list = once(await entries());
-    store.edit({ label: `keep ${n}`, ops: pairs() });
+    if (!book) store.edit({ label: `keep ${n}`, ops: pairs() });
     await toTray(list);
   });
   const group = doing(async () => {
@@ -487,7 +496,41 @@ function Accepted({ rows, metric, bookName }: { rows: Row[]; metric: MetricId; b
       `${count(rows.length, 'swatch', 'swatches')} swapped.`,
     );
   });
+  // a book itself is not edited: its inks and what they are there become a library
+  const library = doing(async () => {
+    const { id, name } = store.snapshot().library;
+    const swatches = rows.map(({ swatch }) => takenFrom({ id, name }, swatch, nanoid(12)));
+    const items = rows.map(({ chosen }, i) => ({
+      id: nanoid(12),
+      kind: PAIRING,
+      name: chosen.name,
+      refs: [swatches[i]!.id],
+      data: equivalentOf(chosen, metric),
+    }));
+    const made = await stores.createLibrary({
+      id,
+      name: `${name} in ${bookName || 'others'}`,
+      groups: [{ id: nanoid(12), name: '', swatches }],
+      items,
+    });
+    await navigate(`/libraries/${made}/arrange`);
+  });
   const off = busy || rows.length === 0;
+  if (book)
+    return (
+      <BottomBar label="Equivalents">
+        <strong>Equivalents</strong>
+        <span className={`caption ${css.accepted}`}>
+          {rows.length} accepted · kept as pairs in a library of their own
+        </span>
+        <Button disabled={off} onClick={() => void tray()}>
+          To the tray
+        </Button>
+        <Button variant="contained" disabled={off} onClick={() => void library()}>
+          Keep as a library
+        </Button>
+      </BottomBar>
+    );
   return (
     <BottomBar label="Equivalents">
       <strong>Equivalents</strong>

@@ -36,8 +36,8 @@ export function useSources(without?: string): {
   return useMemo(() => {
     const all = [
       ...(list ?? []).map((b) => ({ ...b, book: true, substrate: b.facts.substrate ?? '' })),
-      ...libraries.filter((l) => l.id !== without).map((l) => ({ ...l, book: false, substrate: '' })),
-    ];
+      ...libraries.map((l) => ({ ...l, book: false, substrate: '' })),
+    ].filter((s) => s.id !== without);
     const usual = all.filter((s) => s.book && s.id !== STEPS_BOOK).map((s) => s.id);
     const chosen = lookIn?.filter((id) => all.some((s) => s.id === id)) ?? usual;
     return { all, chosen, choose: (ids: string[]) => stores.books.lookIn(ids) };
@@ -64,6 +64,7 @@ export function SourceChoice({
         className={css.said}
         aria-haspopup="dialog"
         aria-expanded={!!anchor}
+        aria-label={`Where it is looked: ${said}`}
         title={names.join(', ')}
         onClick={(e) => setAnchor(e.currentTarget)}
       >

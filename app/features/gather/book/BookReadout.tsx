@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { nanoid } from 'nanoid';
-import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { tintFrom, tintLab } from '#core/books/index';
 import { screenOnly } from '#core/color/condition';
@@ -30,11 +30,15 @@ const Reflectance = lazy(() => import('./Reflectance').then((m) => ({ default: m
 export function BookReadout() {
   const { books } = useStores();
   const { list, book: id, at } = useStore(books);
-  const book = useOpenBook(id);
-  const listed = list?.find((b) => b.id === id);
+  const open = useOpenBook(id);
+  const now = open ? (open.placeOf.get(at[open.id] ?? '') ?? open.first) : -1;
+  // a hand that walks goes first; figures follow when there is time
+  const shown = useDeferredValue(
+    useMemo(() => (open && now >= 0 ? { book: open, place: now } : null), [open, now]),
+  );
   const condition = useCondition();
-  const place = book ? (book.placeOf.get(at[book.id] ?? '') ?? book.first) : -1;
-  if (!book || !listed || place < 0 || condition === screenOnly)
+  const listed = list?.find((b) => b.id === shown?.book.id);
+  if (!shown || !listed || condition === screenOnly)
     return (
       <Panel side="readout" label="Ink">
         <p className={`second ${css.hint}`}>
@@ -42,10 +46,10 @@ export function BookReadout() {
         </p>
       </Panel>
     );
-  const other = siblings(list!, listed).find((b) => b.id !== id);
+  const other = siblings(list!, listed).find((b) => b.id !== listed.id);
   return (
     <Panel side="readout" label="Ink">
-      <Ink book={book} place={place} other={other?.id ?? null} condition={condition} />
+      <Ink {...shown} other={other?.id ?? null} condition={condition} />
     </Panel>
   );
 }

@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { GREYS, SPECIALS_LEAF, STEPS_BOOK } from '#core/books/index';
 import { screenOnly } from '#core/color/condition';
@@ -49,6 +49,11 @@ export function BookSource() {
   }, [ready, wantedBook, wantedInk, books]);
   const book = useOpenBook(id);
   const take = useTake();
+  const latest = useRef(take);
+  latest.current = take;
+  const onTake = useCallback(() => {
+    if (book) void latest.current(book);
+  }, [book]);
   if (useCondition() === screenOnly) return null;
   if (problem && !book)
     return (
@@ -67,8 +72,8 @@ export function BookSource() {
   const place = books.placeIn(book);
   const { leaves, greys, specials, leafOf } = book.leaves;
   const apart = {
-    greys: greys.rows.length > 0,
-    specials: specials.rows.length > 0,
+    greys: greys.size > 0,
+    specials: specials.size > 0,
     sets: book.sets.length > 0,
   };
   const views = VIEWS.filter(([v]) => v === 'leaf' || v === 'list' || apart[v]);
@@ -96,7 +101,7 @@ export function BookSource() {
         </Choices>
       </div>
       {shown === 'list' ? (
-        <EntryList book={book} place={place} onTake={() => void take(book)} />
+        <EntryList book={book} place={place} onTake={onTake} />
       ) : shown === 'sets' ? (
         <Sets book={book} />
       ) : leaf ? (
@@ -107,10 +112,7 @@ export function BookSource() {
               {shown === 'leaf'
                 ? `Leaf ${Math.max(0, at) + 1} of ${leaves.length} · ${leaf.word} · hue ${Math.round(leaf.from)}° to ${Math.round(leaf.to)}°`
                 : shown === 'greys'
-                  ? `${count(
-                      greys.rows.reduce((n, r) => n + r.places.length, 0),
-                      'grey',
-                    )}, the lightest first`
+                  ? `${count(greys.size, 'grey')}, the lightest first`
                   : 'They glitter or glow: neither a press nor a screen shows them as they are'}
             </span>
             <span>
@@ -126,7 +128,7 @@ export function BookSource() {
               )}
             </span>
           </p>
-          <LeafGrid book={book} leaf={leaf} place={place} onTake={() => void take(book)} />
+          <LeafGrid book={book} leaf={leaf} place={place} onTake={onTake} />
           <p className={`caption ${css.ends}`} aria-hidden>
             <span>near neutral</span>
             <span>chroma →</span>

@@ -1,6 +1,6 @@
 import Popover from '@mui/material/Popover';
 import { Pipette } from 'lucide-react';
-import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { findEntries } from '#core/books/index';
 import { type Color, NearIndex, toHex, toLab, typedColor } from '#core/color/index';
 import { allSwatches, type Swatch } from '#core/swatch/index';
@@ -25,11 +25,15 @@ export function EntryField({ book }: { book: OpenBook }) {
   const [text, setText] = useState('');
   const [hit, setHit] = useState(0);
   const [beside, setBeside] = useState<HTMLElement | null>(null);
-  const index = useMemo(() => new NearIndex(book.labs), [book]);
-  const closestTo = (color: Color) => index.closest(toLab(color, condition));
+  // made when a colour is first looked for: most look for numbers
+  const index = useRef<{ book: OpenBook; index: NearIndex } | null>(null);
+  const closestTo = (color: Color) => {
+    if (index.current?.book !== book) index.current = { book, index: new NearIndex(book.labs) };
+    return index.current.index.closest(toLab(color, condition));
+  };
   const color = typedColor(text);
   const near = color && closestTo(color);
-  const hits = useMemo(() => (typedColor(text) ? [] : findEntries(book.named, text)), [book, text]);
+  const [hits, setHits] = useState<number[]>([]);
 
   useEffect(() => {
     const listen = (event: KeyboardEvent | globalThis.KeyboardEvent) => {
@@ -49,7 +53,9 @@ export function EntryField({ book }: { book: OpenBook }) {
     setText(typed);
     setHit(0);
     const wanted = typedColor(typed);
-    const place = wanted ? closestTo(wanted)?.place : findEntries(book.named, typed, 1)[0];
+    const found = wanted ? [] : findEntries(book.named, typed);
+    setHits(found);
+    const place = wanted ? closestTo(wanted)?.place : found[0];
     if (place !== undefined) books.choose(book, place);
   };
   const step = (by: number) => {

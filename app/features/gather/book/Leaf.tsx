@@ -32,6 +32,7 @@ export const LeafStrip = memo(function LeafStrip({ book, at }: { book: OpenBook;
   return (
     <div
       className={css.strip}
+      data-many={leaves.length > 64}
       role="slider"
       aria-label="Leaf"
       tabIndex={0}
@@ -44,15 +45,23 @@ export const LeafStrip = memo(function LeafStrip({ book, at }: { book: OpenBook;
       onKeyDown={key}
     >
       {leaves.map((leaf, i) => (
-        <span key={leaf.from} className={css.leaf} data-at={i === at}>
-          {leaf.face.map((place) => (
-            <i key={place} style={{ background: book.swatches.hex[place] }} />
-          ))}
-        </span>
+        <Face
+          key={leaf.from}
+          background={stacked(leaf.face.map((p) => book.swatches.hex[p]!))}
+          at={i === at}
+        />
       ))}
     </div>
   );
 });
+
+const Face = memo(function Face({ background, at }: { background: string; at: boolean }) {
+  return <span className={css.leaf} data-at={at} style={{ background }} />;
+});
+
+/** Colours one below the other as one background. */
+const stacked = (colors: string[]) =>
+  `linear-gradient(${colors.map((c, i) => `${c} ${(100 * i) / colors.length}% ${(100 * (i + 1)) / colors.length}%`).join()})`;
 
 const WAYS: Record<string, Way> = {
   ArrowLeft: 'left',
@@ -80,8 +89,10 @@ export const LeafGrid = memo(function LeafGrid({
   const inside = useRef(false);
   useEffect(() => {
     const chip = grid.current?.querySelector<HTMLElement>(`[data-place="${place}"]`);
-    chip?.scrollIntoView({ block: 'nearest' });
     if (inside.current) chip?.focus({ preventScroll: true });
+    // once the leaf is laid out: to ask for it now would do so within this very task
+    const frame = requestAnimationFrame(() => setTimeout(() => chip?.scrollIntoView({ block: 'nearest' })));
+    return () => cancelAnimationFrame(frame);
   }, [place]);
   const key = (event: KeyboardEvent) => {
     const way = WAYS[event.key];
@@ -96,7 +107,7 @@ export const LeafGrid = memo(function LeafGrid({
     } else return;
     event.preventDefault();
   };
-  const { id, code, name, hex } = book.swatches;
+  const { id } = book.swatches;
   return (
     <fieldset
       ref={grid}
@@ -117,28 +128,55 @@ export const LeafGrid = memo(function LeafGrid({
             {Math.round(row.lightness)}
           </span>
           {row.places.map((p) => (
-            <button
+            <Chip
               key={p}
-              type="button"
-              data-place={p}
-              className={css.chip}
-              tabIndex={p === place ? 0 : -1}
-              aria-current={p === place || undefined}
-              aria-pressed={marked.includes(id[p]!)}
-              aria-label={name[p]}
-              title={name[p]}
-              style={{ background: hex[p], color: onLightness(book.labs[p]![0]) }}
-              onClick={(e) => {
-                if (e.ctrlKey || e.metaKey || e.shiftKey) books.mark(id[p]!);
-                books.choose(book, p);
-              }}
-              onDoubleClick={onTake}
-            >
-              {code[p] || name[p]}
-            </button>
+              book={book}
+              place={p}
+              current={p === place}
+              marked={marked.includes(id[p]!)}
+              onTake={onTake}
+            />
           ))}
         </div>
       ))}
     </fieldset>
+  );
+});
+
+/** One ink; drawn anew only when it is come to, left or marked. */
+const Chip = memo(function Chip({
+  book,
+  place,
+  current,
+  marked,
+  onTake,
+}: {
+  book: OpenBook;
+  place: number;
+  current: boolean;
+  marked: boolean;
+  onTake(): void;
+}) {
+  const { books } = useStores();
+  const { id, code, name, hex } = book.swatches;
+  return (
+    <button
+      type="button"
+      data-place={place}
+      className={css.chip}
+      tabIndex={current ? 0 : -1}
+      aria-current={current || undefined}
+      aria-pressed={marked}
+      aria-label={name[place]}
+      title={name[place]}
+      style={{ background: hex[place], color: onLightness(book.labs[place]![0]) }}
+      onClick={(e) => {
+        if (e.ctrlKey || e.metaKey || e.shiftKey) books.mark(id[place]!);
+        books.choose(book, place);
+      }}
+      onDoubleClick={onTake}
+    >
+      {code[place] || name[place]}
+    </button>
   );
 });
