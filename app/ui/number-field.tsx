@@ -27,7 +27,11 @@ export function NumberField({
 }) {
   const shown = value.toFixed(decimals);
   const [typed, setTyped] = useState(shown);
-  useEffect(() => setTyped(shown), [shown]);
+  // what is being typed stands as long as it means the same: “5” on the way to “50” does not become “5.0”
+  useEffect(
+    () => setTyped((was) => (was.trim() !== '' && Number(was) === value ? was : shown)),
+    [shown, value],
+  );
   const rounded = (n: number) => Number(n.toFixed(decimals));
   const settle = (n: number) => onChange(Math.min(max, Math.max(min, rounded(n))));
   const leave = () => {

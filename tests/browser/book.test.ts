@@ -181,6 +181,7 @@ describe('from book to book', () => {
     await screen.click('checkbox', 'Harbour signs');
     await keys('Escape');
     await screen.text(/in Kestrelmere Inks on uncoated and 1 more/);
+    await screen.page.waitForFunction(() => !document.querySelector('[role=dialog]'));
     await screen.fill('tolerance', '50');
     await screen.text(/1\D?\d{3} accepted/);
     await screen.button('Keep as a library');
