@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { sql } from 'drizzle-orm';
@@ -199,5 +199,31 @@ describe('books', () => {
       sql`EXPLAIN QUERY PLAN SELECT n FROM swatches WHERE data ->> '$.origin.book' = ${book.id}`,
     );
     expect(plan.map((p) => p.detail).join()).toContain('swatches_by_book');
+  });
+
+  it('come to a database of the version before them, and leave what is in it as it was', async () => {
+    // written by the last version without books: a library on uncoated paper with something left alone in its checks
+    const file = join(folder, 'before.db');
+    copyFileSync('tests/fixtures/databases/conditions.db', file);
+    const before = await openDatabase(`file:${file}`);
+    expect((await listBooks(before)).map((b) => b.id)).toEqual(['processing-steps']);
+    expect((await listLibraries(before)).map((l) => [l.name, l.swatchCount])).toEqual([['Harbour signs', 3]]);
+    const library = (await readLibrary(before, 'harbour-signs'))!;
+    expect(library.condition).toMatchObject({ intent: 'perceptual', inkLimit: 280 });
+    expect(library.book).toBeUndefined();
+    expect(library.items!.map((i) => i.kind)).toEqual(['left-alone']);
+    expect(allSwatches(library).map((s) => [s.name, s.color.space, s.spectrum?.values.length])).toEqual([
+      ['Magenta', 'cmyk', undefined],
+      ['Kelp', 'rgb', 3],
+      ['Wake', 'oklch', undefined],
+    ]);
+    const { rows } = (await readRows(before, 'harbour-signs'))!;
+    const [first] = allSwatches(rows.library);
+    await applyChanges(
+      before,
+      'harbour-signs',
+      change('change-9', setFields([first!.id], { name: 'M' }).ops),
+    );
+    expect(allSwatches((await readLibrary(before, 'harbour-signs'))!)[0]!.name).toBe('M');
   });
 });

@@ -42,9 +42,15 @@ await shot('arrange');
 await screen.button('List');
 await shot('arrange-list');
 await screen.button('Mosaic');
-await screen.button('Mid surround');
-await shot('arrange-mid');
-await screen.button('Light surround');
+await screen.choose('Boot-top red');
+await screen.page.keyboard.press('n');
+await screen.page.waitForSelector('#nearest-7');
+await screen.page.keyboard.type('30');
+await screen.page.waitForFunction(() =>
+  /KW 30/.test(document.querySelector('#nearest-0')?.textContent ?? ''),
+);
+await shot('swap');
+await screen.page.keyboard.press('Escape');
 await screen.click('link', 'Gather');
 await screen.button('Sample harbour-at-first-light.png');
 await screen.text(/Put 10 in the tray/);
@@ -53,9 +59,6 @@ await screen.button('Put 10 in the tray');
 // what is said in passing should not hide the view
 await pause(5600);
 await shot('gather');
-await screen.button('Place in…');
-await shot('place');
-await screen.page.keyboard.press('Escape');
 await screen.button('256');
 await screen.text(/Put 256 in the tray/);
 await pause(800);
@@ -117,6 +120,15 @@ for (const code of [
 }
 await field.type('lab(60 20 40) Lamp');
 await shot('gather-codes');
+await screen.click('link', 'Book');
+await screen.fill('Number, name or colour', '403');
+await screen.page.waitForSelector('fieldset[aria-label=Tints] button');
+for (const percent of ['20 %', '55 %', '85 %'])
+  await screen.page.click(`fieldset[aria-label=Tints] button[aria-label^="${percent}"]`);
+await screen.page.evaluate(() => (document.activeElement as HTMLElement).blur());
+await screen.page.mouse.move(600, 690);
+await pause(600);
+await shot('book');
 await screen.click('link', 'Check');
 await screen.text(/cannot reach|print within/);
 const check = (title: string) =>
@@ -125,6 +137,10 @@ const check = (title: string) =>
       .find((b) => b.textContent?.startsWith(t))
       ?.click();
   }, title);
+await check('Nearest in a book');
+await screen.page.waitForSelector('[id^=equivalent-]');
+await pause(900);
+await shot('nearest');
 await check('Look-alikes');
 await shot('check');
 await check('Contrast');
@@ -136,11 +152,6 @@ for (const destination of ['Painting', 'Print and spot', 'Web and interface', 'T
 await screen.button('Vector drawing ASE 1 file');
 await screen.page.waitForSelector('.Report-report[data-stale=false]');
 await shot('hand-over');
-await screen.button('Dark surround');
-await screen.click('checkbox', 'Cutting and engraving');
-await screen.page.waitForSelector('.Report-report[data-stale=false]');
-await shot('hand-over-dark');
-await screen.button('Light surround');
 await screen.click('link', 'Arrange');
 await screen.button('Merge…');
 await screen.button('Compare');
