@@ -150,6 +150,60 @@ const screens: [string, () => Promise<unknown>][] = [
       await screen.page.waitForSelector('[role=dialog]');
     },
   ],
+  [
+    'Gather, no book yet',
+    async () => {
+      await screen.go(`/libraries/${id}/gather?from=book`);
+      await screen.text(/No book is here yet/);
+    },
+  ],
+  [
+    'Gather, a leaf of a book',
+    async () => {
+      await screen.button('Add the Kestrelmere Inks');
+      await screen.text(/Leaf \d+ of \d+/);
+      await screen.page.waitForSelector('fieldset[aria-label=Tints] button');
+      await screen.page.waitForSelector('.recharts-line');
+    },
+  ],
+  ['Gather, a book as a list', () => screen.button('List')],
+  ['Gather, sets of a book', () => screen.button('Sets')],
+  [
+    'what is closest to a colour',
+    async () => {
+      await screen.button('Closest to…');
+      await screen.page.waitForSelector('[role=dialog]');
+    },
+  ],
+  [
+    'the nearest, to swap for',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange`);
+      await screen.choose('Boot-top red');
+      await screen.page.keyboard.press('n');
+      await screen.page.waitForSelector('#nearest-7');
+    },
+  ],
+  [
+    'Check, nearest in a book',
+    async () => {
+      await screen.go(`/libraries/${id}/check`);
+      await screen.press('Nearest in a book');
+      await screen.page.waitForSelector('[data-swatch]');
+      await screen.text(/Also near/);
+    },
+  ],
+  [
+    'where to look',
+    async () => {
+      await screen.press('in Kestrelmere');
+      await screen.page.waitForSelector('[role=dialog]');
+    },
+  ],
+  ['the books', () => screen.go('/books')],
+  ['a book', () => screen.go('/books/kestrelmere-coated')],
+  ['processing steps', () => screen.go('/books/processing-steps')],
+  ['a book that is none', () => screen.go('/books/none')],
   ['Print profiles', () => screen.go('/profiles')],
   ['Arrange, mosaic', () => screen.go(`/libraries/${id}/arrange`)],
   [

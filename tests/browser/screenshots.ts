@@ -138,7 +138,7 @@ const check = (title: string) =>
       ?.click();
   }, title);
 await check('Nearest in a book');
-await screen.page.waitForSelector('[id^=equivalent-]');
+await screen.page.waitForSelector('[data-swatch]');
 await pause(900);
 await shot('nearest');
 await check('Look-alikes');

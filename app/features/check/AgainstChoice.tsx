@@ -14,6 +14,7 @@ export function AgainstChoice({ onChoose }: { onChoose(library: Library | null):
   const { store } = useLibrary();
   const stores = useStores();
   const [libraries, setLibraries] = useState<{ id: string; name: string; swatchCount: number }[]>([]);
+  const [books, setBooks] = useState<{ id: string; name: string; swatchCount: number }[]>([]);
   const [entries, setEntries] = useState<HistoryEntry[]>([]);
   const [value, setValue] = useState('');
   const [problem, setProblem] = useState('');
@@ -27,6 +28,7 @@ export function AgainstChoice({ onChoose }: { onChoose(library: Library | null):
     void stores
       .listLibraries()
       .then((all) => live && setLibraries((all ?? []).filter((l) => l.id !== store.id)));
+    void stores.books.load().then((all) => live && setBooks(all));
     fetch(`/libraries/${store.id}/changes/history`)
       .then((r) => (r.ok ? r.json() : { entries: [] }))
       .then(
@@ -67,7 +69,7 @@ export function AgainstChoice({ onChoose }: { onChoose(library: Library | null):
         value={value}
         values={[
           ['', 'choose…'],
-          ...libraries.map(
+          ...[...libraries, ...books].map(
             (l) =>
               [
                 `library ${l.id}`,

@@ -211,17 +211,26 @@ function Rows({
   onPick(row: Row, found: FoundColor): void;
   onTake(row: Row, on: boolean): void;
 }) {
-  const scroller = useRef<HTMLDivElement>(null);
+  const scroller = useRef<HTMLFieldSetElement>(null);
+  /** Whether the keyboard is in here: then it follows what is chosen. */
+  const inside = useRef(false);
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => LINE,
     overscan: 6,
   });
+  const current = rows[at]?.swatch.id;
   // biome-ignore lint/correctness/useExhaustiveDependencies: only where it goes matters
   useEffect(() => {
-    if (rows.length > 0) virtual.scrollToIndex(at);
-  }, [at]);
+    if (current === undefined) return;
+    virtual.scrollToIndex(at);
+    if (!inside.current) return;
+    const frame = requestAnimationFrame(() =>
+      scroller.current?.querySelector<HTMLElement>(`[data-swatch="${CSS.escape(current)}"]`)?.focus(),
+    );
+    return () => cancelAnimationFrame(frame);
+  }, [at, current]);
   const key = (event: KeyboardEvent) => {
     const row = rows[at];
     if (!row) return;
@@ -230,7 +239,7 @@ function Rows({
     else if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') {
       const next = row.near[row.near.indexOf(row.chosen) + (event.key === 'ArrowRight' ? 1 : -1)];
       if (next) onPick(row, next);
-    } else if (event.key === ' ') onTake(row, !taken(row));
+    } else if (event.key === ' ' && !(event.target instanceof HTMLInputElement)) onTake(row, !taken(row));
     else return;
     event.preventDefault();
   };
@@ -243,14 +252,18 @@ function Rows({
         <span className={css.number}>{metric}</span>
         <span />
       </div>
-      <div
+      <fieldset
         ref={scroller}
         className={css.list}
-        role="listbox"
         aria-label="Equivalents"
-        aria-activedescendant={rows.length > 0 ? `equivalent-${at}` : undefined}
-        tabIndex={0}
         onKeyDown={key}
+        onFocus={() => {
+          inside.current = true;
+        }}
+        onBlur={(e) => {
+          // a line that scrolls away takes the focus with it
+          if (e.relatedTarget) inside.current = false;
+        }}
       >
         <div className={css.lines} style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map(({ index, start }) => {
@@ -258,29 +271,36 @@ function Rows({
             const { swatch, near, chosen } = row;
             const label = swatchLabel(swatch, condition);
             return (
-              // biome-ignore lint/a11y/useKeyWithClickEvents: the list hears the keys
-              // biome-ignore lint/a11y/useFocusableInteractive: the list has the focus
+              // biome-ignore lint/a11y/noStaticElementInteractions: the name in it is the button
+              // biome-ignore lint/a11y/useKeyWithClickEvents: see above
               <div
                 key={swatch.id}
-                id={`equivalent-${index}`}
-                role="option"
-                aria-selected={index === at}
-                aria-label={`${label}: ${chosen.name}, ${metric} ${chosen.difference.toFixed(1)}${taken(row) ? ', accepted' : ''}`}
                 className={`${css.row} ${css.line}`}
+                aria-current={index === at || undefined}
                 style={{ top: start, height: LINE }}
                 onClick={() => onAt(swatch.id)}
               >
                 <span className={css.pair}>
                   <WingPair left={toHex(swatch.color, condition)} right={chosen.hex} />
                 </span>
-                <span className={css.name}>
+                <PlainButton
+                  className={css.name}
+                  data-swatch={swatch.id}
+                  tabIndex={index === at ? 0 : -1}
+                  aria-current={index === at || undefined}
+                  onClick={() => onAt(swatch.id)}
+                >
                   <strong className="cut" dir="auto" title={label}>
                     {label}
                   </strong>
                   <span className="caption cut" dir="auto" title={`${chosen.name}, ${chosen.sourceName}`}>
                     {chosen.name}
                   </span>
-                </span>
+                  <span className="unseen">
+                    , {metric} {chosen.difference.toFixed(1)}
+                    {taken(row) ? ', accepted' : ''}
+                  </span>
+                </PlainButton>
                 <span className={css.five}>
                   {near.map((n) => (
                     <PlainButton
@@ -310,7 +330,7 @@ function Rows({
             );
           })}
         </div>
-      </div>
+      </fieldset>
     </>
   );
 }

@@ -64,7 +64,6 @@ export function SourceChoice({
         className={css.said}
         aria-haspopup="dialog"
         aria-expanded={!!anchor}
-        aria-label={`Where it is looked: ${said}`}
         title={names.join(', ')}
         onClick={(e) => setAnchor(e.currentTarget)}
       >

@@ -4,7 +4,7 @@ import type { OpenBook } from '~/state/books';
 import { usePart } from '~/state/store';
 import { useStores } from '~/state/stores';
 import css from './Leaf.module.css';
-import { onLightness } from './on-lightness';
+import { onHex } from './on-hex';
 
 /** All leaves side by side, each by a few of its colours; a hand or the arrow keys turn them. */
 export const LeafStrip = memo(function LeafStrip({ book, at }: { book: OpenBook; at: number }) {
@@ -169,7 +169,7 @@ const Chip = memo(function Chip({
       aria-pressed={marked}
       aria-label={name[place]}
       title={name[place]}
-      style={{ background: hex[place], color: onLightness(book.labs[place]![0]) }}
+      style={{ background: hex[place], color: onHex(hex[place]!) }}
       onClick={(e) => {
         if (e.ctrlKey || e.metaKey || e.shiftKey) books.mark(id[place]!);
         books.choose(book, place);

@@ -6,7 +6,7 @@ import { PlainButton } from '~/ui/plain-button';
 import { Choices } from '~/ui/setting';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
-import { onLightness } from './on-lightness';
+import { onHex } from './on-hex';
 import css from './Sets.module.css';
 import { useTake } from './use-take';
 
@@ -61,7 +61,7 @@ export function Sets({ book }: { book: OpenBook }) {
                 {places.map((place) => (
                   <PlainButton
                     key={place}
-                    style={{ background: hex[place], color: onLightness(book.labs[place]![0]) }}
+                    style={{ background: hex[place], color: onHex(hex[place]!) }}
                     title={`${name[place]} · open its leaf`}
                     aria-label={`${name[place]}, open its leaf`}
                     onClick={() => {
