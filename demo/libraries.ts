@@ -184,7 +184,7 @@ export function sampleLibraries(
           [
             fromBook('Kestrelmere Navy', [19, -3, -19]),
             fromBook('Kestrelmere Red', [40, 57, 33], { role: 'waterline' }),
-            fromBook('Kestrelmere Gold', [71, 13, 57]),
+            fromBook('Kestrelmere Gold', [74, 16, 66]),
           ],
         ],
       ],
@@ -222,7 +222,7 @@ export function sampleLibraries(
           'Hull livery',
           [
             fromBook('Hull navy', [19, -3, -19]),
-            fromBook('Deckhouse', [93.5, 1, 7]),
+            fromBook('Deckhouse', [89, 2, 14]),
             fromBook('Boot-top red', [40, 57, 33], { role: 'waterline' }),
             ...swatches([['Line gold', 'C 4 M 26 Y 70 K 12']]),
           ],

@@ -11,13 +11,13 @@ const HUES = 32;
 /** Parts of colour in every mix that has a hue; parts of Veil thin it, parts of Soot darken it. */
 const COLOR_PARTS = 16;
 const THINNED: [veil: number, soots: number[]][] = [
-  [0, [0, 0.5, 1, 2, 4, 8, 16]],
-  [8, [0, 0.5, 1, 2, 4, 8]],
-  [32, [0, 1, 2, 4, 8]],
-  [96, [0, 1, 2, 4]],
-  [288, [0, 1, 2, 4]],
-  [960, [0, 1, 2]],
-  [3200, [0, 1, 2]],
+  [0, [0, 0.25, 1, 2, 4, 8, 16]],
+  [8, [0, 0.25, 1, 2, 4, 8]],
+  [32, [0, 0.25, 1, 3, 8]],
+  [96, [0, 0.5, 1.5, 4]],
+  [288, [0, 0.5, 1.5, 4]],
+  [960, [0, 0.5, 2]],
+  [3200, [0, 0.5, 2]],
 ];
 /** Greys: so much Soot in 100 parts, plain or with a little of one ink. */
 const GREYS = [0.05, 0.15, 0.4, 1, 2, 4, 8, 16, 36, 100];

@@ -121,7 +121,7 @@ for (const code of [
 await field.type('lab(60 20 40) Lamp');
 await shot('gather-codes');
 await screen.click('link', 'Book');
-await screen.fill('Number, name or colour', '403');
+await screen.fill('Number, name or colour', '408');
 await screen.page.waitForSelector('fieldset[aria-label=Tints] button');
 for (const percent of ['20 %', '55 %', '85 %'])
   await screen.page.click(`fieldset[aria-label=Tints] button[aria-label^="${percent}"]`);
