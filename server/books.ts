@@ -1,4 +1,4 @@
-import { and, asc, eq, isNull, ne, sql } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, isNull, ne, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { originIn, processingSteps, STEPS_BOOK } from '../core/books/index.ts';
 import { SHIPPED, USUAL_CONDITION } from '../core/color/index.ts';
@@ -42,12 +42,12 @@ const asListed = (row: { id: string; name: string; data: string; seq: number; sw
   shipped: row.id === STEPS_BOOK,
 });
 
-/** Every book there is, by name. */
-export async function listBooks(db: Db): Promise<ListedBook[]> {
+/** Every book there is, by name; or those that were taken away, which can be brought back. */
+export async function listBooks(db: Db, away = false): Promise<ListedBook[]> {
   const rows = await db
     .select({ ...listed, swatchCount: libraries.swatchCount })
     .from(libraries)
-    .where(and(eq(libraries.book, true), isNull(libraries.deletedAt)))
+    .where(and(eq(libraries.book, true), away ? isNotNull(libraries.deletedAt) : isNull(libraries.deletedAt)))
     .orderBy(asc(libraries.folded));
   return rows.map(asListed);
 }

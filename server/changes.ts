@@ -59,7 +59,9 @@ export async function findLibrary(tx: Tx, id: string): Promise<Row> {
   if (!row) throw new RefusedError('There is no such library.', 'never');
   if (row.deletedAt)
     throw new RefusedError(
-      'The library has been deleted. Bring it back from the list of libraries.',
+      row.book
+        ? 'The book has been taken away. Bring it back from the list of books.'
+        : 'The library has been deleted. Bring it back from the list of libraries.',
       'deleted',
     );
   return row;

@@ -8,7 +8,11 @@ import type { Route } from './+types/books';
 
 export const meta: Route.MetaFunction = () => [{ title: 'Books · Papillon' }];
 
-export const loader = () => loaded(async () => ({ books: await listBooks(await database()) }));
+export const loader = () =>
+  loaded(async () => {
+    const db = await database();
+    return { books: await listBooks(db), away: await listBooks(db, true) };
+  });
 
 export default function BooksRoute({ loaderData }: Route.ComponentProps) {
   return (
@@ -16,7 +20,7 @@ export default function BooksRoute({ loaderData }: Route.ComponentProps) {
       <Header>
         <Where>Books</Where>
       </Header>
-      <Books books={loaderData.books} />
+      <Books {...loaderData} />
     </Frame>
   );
 }

@@ -87,6 +87,13 @@ export class BooksStore extends Store<BooksState> {
     return list;
   }
 
+  /** Tries once more what was not to be had. */
+  async again(): Promise<void> {
+    await this.load();
+    const { book } = this.snapshot();
+    if (book) await this.open(book);
+  }
+
   /** Asks the server; null, and the reason in `problem`, when it does not answer. */
   private async fetched(path: string): Promise<unknown> {
     const response = await this.get(path).catch(() => null);

@@ -15,18 +15,7 @@ import { sampleBooks } from '../../demo/books/index.ts';
 import { loadEngine } from '../../profiles/load.ts';
 import { Harness } from '../browser/harness.ts';
 import { random } from '../fuzz/run.ts';
-
-const RUNS = 5;
-
-async function quickest(run: () => unknown, runs = RUNS): Promise<number> {
-  let best = Number.POSITIVE_INFINITY;
-  for (let i = 0; i < runs; i++) {
-    const start = performance.now();
-    await run();
-    best = Math.min(best, performance.now() - start);
-  }
-  return best;
-}
+import { quickest } from './quickest.ts';
 
 const ms = (v: number) => `${v < 10 ? v.toFixed(1) : v.toFixed(0)} ms`;
 

@@ -12,18 +12,7 @@ import {
 import type { Library } from '../../core/swatch/index.ts';
 import { loadEngine } from '../../profiles/load.ts';
 import { random } from '../fuzz/run.ts';
-
-const RUNS = 5;
-
-async function quickest(run: () => unknown, runs = RUNS): Promise<number> {
-  let best = Number.POSITIVE_INFINITY;
-  for (let i = 0; i < runs; i++) {
-    const start = performance.now();
-    await run();
-    best = Math.min(best, performance.now() - start);
-  }
-  return best;
-}
+import { quickest, RUNS } from './quickest.ts';
 
 /** As libraries are: every tenth colour near another, a third of them inks, some names used twice. */
 function library(count: number): Library {

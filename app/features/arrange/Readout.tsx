@@ -1,9 +1,10 @@
 import Button from '@mui/material/Button';
-import { type ReactNode, useEffect, useId, useState } from 'react';
+import { type ReactNode, useId, useState } from 'react';
 import { inSrgb, NotationError, notations, parseColor, toHex } from '#core/color/index';
 import { KINDS, type Kind, type Swatch, type SwatchFields, setFields } from '#core/swatch/index';
 import { useCondition } from '~/state/condition';
 import { useLibrary } from '~/state/workspace';
+import { CommitField } from '~/ui/commit-field';
 import { Field, SelectField } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
@@ -208,22 +209,9 @@ function TextRow({
   placeholder?: string;
   onCommit(value: string): void;
 }) {
-  const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
-  const commit = () => text !== value && onCommit(text);
   return (
     <Labelled label={label}>
-      {(id) => (
-        <Field
-          id={id}
-          dir="auto"
-          value={text}
-          placeholder={placeholder}
-          onChange={(e) => setText(e.target.value)}
-          onBlur={commit}
-          onKeyDown={(e) => e.key === 'Enter' && commit()}
-        />
-      )}
+      {(id) => <CommitField id={id} value={value} placeholder={placeholder} onCommit={onCommit} />}
     </Labelled>
   );
 }

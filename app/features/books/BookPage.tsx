@@ -1,11 +1,11 @@
 import Button from '@mui/material/Button';
 import { nanoid } from 'nanoid';
-import { useId, useState } from 'react';
+import { useId } from 'react';
 import { Link, useNavigate, useRevalidator } from 'react-router';
 import type { BookEdit, ListedBook, Use } from '#server/books';
 import { postJson, whyNot } from '~/state/post';
 import { useStores } from '~/state/stores';
-import { Field } from '~/ui/field';
+import { CommitField } from '~/ui/commit-field';
 import { Notice } from '~/ui/notice';
 import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
@@ -181,27 +181,12 @@ function Fact({
   onSet(value: string): void;
 }) {
   const id = useId();
-  const [text, setText] = useState(value);
-  const [was, setWas] = useState(value);
-  if (was !== value) {
-    setWas(value);
-    setText(value);
-  }
-  const commit = () => text !== value && onSet(text);
   return (
     <div className={css.fact}>
       <label htmlFor={id} className="second">
         {label}
       </label>
-      <Field
-        id={id}
-        dir="auto"
-        value={text}
-        placeholder={hint}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={commit}
-        onKeyDown={(e) => e.key === 'Enter' && commit()}
-      />
+      <CommitField id={id} value={value} placeholder={hint} onCommit={onSet} />
     </div>
   );
 }

@@ -10,12 +10,20 @@ import { useOpenFiles } from '../open/OpenFiles';
 import css from './Books.module.css';
 
 /** Every book there is, and the ways to more. */
-export function Books({ books: list }: { books: ListedBook[] }) {
+export function Books({ books: list, away }: { books: ListedBook[]; away: ListedBook[] }) {
   const { books } = useStores();
   const openFiles = useOpenFiles();
   const toast = useToast();
   const { revalidate } = useRevalidator();
   const [busy, setBusy] = useState(false);
+  const restore = async (book: string) => {
+    try {
+      await books.make({ intent: 'restore', book });
+      await revalidate();
+    } catch (error) {
+      toast({ text: (error as Error).message, stays: true });
+    }
+  };
   const samples = list.some((b) => b.id.startsWith('kestrelmere-'));
   const add = async () => {
     setBusy(true);
@@ -69,6 +77,21 @@ export function Books({ books: list }: { books: ListedBook[] }) {
             </li>
           ))}
         </ul>
+        {away.length > 0 && (
+          <section aria-label="Taken away" className={css.away}>
+            <h2 className="caption">Taken away</h2>
+            {away.map((b) => (
+              <p key={b.id}>
+                <span className="cut" dir="auto">
+                  {b.name}
+                </span>
+                <Button variant="text" onClick={() => void restore(b.id)}>
+                  Bring back
+                </Button>
+              </p>
+            ))}
+          </section>
+        )}
       </div>
     </Stage>
   );

@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import type { Check, Finding, Mend } from '#core/check/index';
-import { differenceInWords, labToLch } from '#core/color/index';
+import { differenceInWords } from '#core/color/index';
+import { LabFigures } from '~/ui/lab-figures';
 import { WingPair } from '~/ui/wing-pair';
 import { Panel } from '../frame/Frame';
 import css from './Detail.module.css';
@@ -49,16 +50,6 @@ export function Detail({
     );
   const finding = found ?? given;
   const { left, right } = finding;
-  const rows: [string, string, string][] = (['L*', 'a*', 'b*'] as const).map((name, i) => [
-    name,
-    left.lab[i]!.toFixed(1),
-    right ? right.lab[i]!.toFixed(1) : '',
-  ]);
-  const [a, b] = [labToLch(left.lab), right && labToLch(right.lab)];
-  rows.push(
-    ['chroma', a[1].toFixed(1), b ? b[1].toFixed(1) : ''],
-    ['hue', `${a[2].toFixed(0)}°`, b ? `${b[2].toFixed(0)}°` : ''],
-  );
   return (
     <Panel side="readout" label="Finding">
       <div className={css.pair}>
@@ -77,19 +68,7 @@ export function Detail({
           {finding.name}
         </h2>
         <p className={css.says}>{finding.says}</p>
-        <table className={css.figures}>
-          <tbody>
-            {rows.map(([name, x, y]) => (
-              <tr key={name}>
-                <th scope="row" className="second">
-                  {name}
-                </th>
-                <td className="mono">{x}</td>
-                <td className="mono">{y}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <LabFigures labs={right ? [left.lab, right.lab] : [left.lab]} />
         {right && <p className={css.differs}>{sentence(differenceInWords(left.lab, right.lab))}</p>}
         {finding.facts.length > 0 && (
           <dl className={css.facts}>

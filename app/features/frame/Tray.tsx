@@ -4,9 +4,11 @@ import { screenOnly } from '#core/color/index';
 import { allSwatches, removeSwatches } from '#core/swatch/index';
 import { ConditionContext, useCondition } from '~/state/condition';
 import { useLibraryState, useTray } from '~/state/stores';
+import { isCommand } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { useTold } from '~/ui/toast';
+import { NEAREST_KEY, useNearest } from '../match/nearest';
 import { BottomBar } from './Frame';
 import css from './Tray.module.css';
 
@@ -23,6 +25,7 @@ export function Tray() {
   const condition = around === screenOnly ? own : around;
   useTold(said, tray.dismiss);
   const [placing, setPlacing] = useState(false);
+  const nearest = useNearest();
   // inks wait until it is known what they look like
   const swatches = allSwatches(library).filter(
     (s) => condition !== screenOnly || !screenOnly.isDevice(s.color),
@@ -54,6 +57,13 @@ export function Tray() {
               title={`${swatchLabel(s, condition)} · click to take it out of the tray`}
               aria-label={`Take ${swatchLabel(s, condition)} out of the tray`}
               onClick={() => tray.edit(removeSwatches([s.id]))}
+              onKeyDown={(e) => {
+                if (e.key !== NEAREST_KEY || isCommand(e)) return;
+                // and not to what is chosen on the screen
+                e.stopPropagation();
+                e.preventDefault();
+                nearest({ color: s.color, name: swatchLabel(s, condition) });
+              }}
             >
               <SwatchFace swatch={s} className={css.face} />
             </PlainButton>

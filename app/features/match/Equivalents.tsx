@@ -8,7 +8,6 @@ import {
   type Condition,
   differenceInWords,
   type Lab,
-  labToLch,
   METRICS,
   type MetricId,
   toHex,
@@ -27,6 +26,7 @@ import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
+import { LabFigures } from '~/ui/lab-figures';
 import { Notice } from '~/ui/notice';
 import { NumberField } from '~/ui/number-field';
 import { Choose } from '~/ui/options';
@@ -139,6 +139,7 @@ export function Equivalents() {
         {problem ? (
           <div className={css.alone}>
             <Notice>{problem}</Notice>
+            <Button onClick={again}>Look again</Button>
           </div>
         ) : sources.chosen.length === 0 ? (
           <p className={`second ${css.alone}`}>Choose a book or a library to look in, above.</p>
@@ -374,16 +375,6 @@ function Detail({ row, metric, others }: { row: Row | null; metric: MetricId; ot
     );
   const { swatch, lab, chosen, near } = row;
   const here = toHex(swatch.color, condition);
-  const [a, b] = [labToLch(lab), labToLch(chosen.lab)];
-  const figures: [string, string, string][] = [
-    ...(['L*', 'a*', 'b*'] as const).map((n, i): [string, string, string] => [
-      n,
-      tenth(lab[i]!),
-      tenth(chosen.lab[i]!),
-    ]),
-    ['chroma', a[1].toFixed(1), b[1].toFixed(1)],
-    ['hue', `${a[2].toFixed(0)}°`, `${b[2].toFixed(0)}°`],
-  ];
   const words = differenceInWords(lab, chosen.lab);
   return (
     <Panel side="readout" label="Equivalent">
@@ -399,26 +390,7 @@ function Detail({ row, metric, others }: { row: Row | null; metric: MetricId; ot
             {chosen.name} · {metricName(metric)} {chosen.difference.toFixed(1)}
           </span>
         </p>
-        <table className={css.figures}>
-          <thead>
-            <tr className="caption">
-              <td />
-              <th scope="col">here</th>
-              <th scope="col">there</th>
-            </tr>
-          </thead>
-          <tbody>
-            {figures.map(([name, x, y]) => (
-              <tr key={name}>
-                <th scope="row" className="second">
-                  {name}
-                </th>
-                <td className="mono">{x}</td>
-                <td className="mono">{y}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+        <LabFigures labs={[lab, chosen.lab]} heads={['here', 'there']} />
         <p>
           {words.charAt(0).toLocaleUpperCase('en') + words.slice(1)}.{' '}
           {chosen === near[0]
@@ -572,9 +544,6 @@ function Accepted({ rows, metric, bookName }: { rows: Row[]; metric: MetricId; b
     </BottomBar>
   );
 }
-
-/** Without a sign on nothing. */
-const tenth = (v: number) => (Math.abs(v) < 0.05 ? 0 : v).toFixed(1);
 
 interface Answer {
   rows: { swatch: Swatch; lab: Lab; near: FoundColor[]; first: FoundColor | null }[];

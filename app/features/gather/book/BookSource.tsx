@@ -59,7 +59,7 @@ export function BookSource() {
     return (
       <div className={css.alone}>
         <Notice>{problem}</Notice>
-        <Button onClick={() => void books.load()}>Try again</Button>
+        <Button onClick={() => void books.again()}>Try again</Button>
       </div>
     );
   if (!list || (id && !book))
