@@ -133,6 +133,19 @@ describe('the nearest, by one key', () => {
   });
 });
 
+describe('the nearest to a colour of the tray', () => {
+  it('is asked for by the same key, and goes to the tray', async () => {
+    await screen.go(`/libraries/${id}/gather?from=book`);
+    await screen.page.waitForSelector('section[aria-label=Tray] button[aria-label^=Take]');
+    const before = (await tray()).length;
+    await screen.page.focus('section[aria-label=Tray] button[aria-label^=Take]');
+    await keys('n');
+    await screen.page.waitForSelector('#nearest-1[role=option]');
+    await keys('ArrowDown', 'Enter');
+    await expect.poll(async () => (await tray()).length).toBe(before + 1);
+  });
+});
+
 describe('Check › Nearest in a book', () => {
   it('pairs every swatch, keeps the pairs with a group, and either side finds the other', async () => {
     await screen.go(`/libraries/${id}/check`);
@@ -224,11 +237,19 @@ describe('books of one’s own', () => {
     await screen.text(/Where do the colours go/);
     await screen.go(`/gather?from=book&book=${book}&ink=2`);
     await isInk('RI 2');
+    // a file from another installation knows the book by another id
+    await screen.go(`/gather?from=book&book=elsewhere&called=Rope+inks&ink=1`);
+    await isInk('RI 1');
     await screen.go(`/books/${book}`);
     await screen.button('Take away');
     await screen.text(/is taken away/);
     await screen.button('Undo');
     await screen.text(/Rope inks/);
+    await screen.go(`/books/${book}`);
+    await screen.button('Take away');
+    await screen.go('/books');
+    await screen.button('Bring back');
+    await screen.page.waitForFunction(() => !document.querySelector('[aria-label="Taken away"]'));
   });
 
   it('of processing steps give the names that machines look for, to the letter', async () => {

@@ -9,6 +9,10 @@ import { PlainButton } from '~/ui/plain-button';
 import { WingPair } from '~/ui/wing-pair';
 import css from './InkFacts.module.css';
 
+/** The place of an ink in its book, told by id and by name. */
+const inBook = (library: string, book: string, called: string, ink: string) =>
+  `/libraries/${library}/gather?${new URLSearchParams({ from: 'book', book, called, ink })}`;
+
 /** What an ink is of, where it came from, and the way back there. */
 export function InkFacts({
   swatch: { tint, recipe, special, origin },
@@ -34,7 +38,7 @@ export function InkFacts({
           From{' '}
           <Link
             className={css.link}
-            to={`/libraries/${library}/gather?from=book&book=${origin.book}&ink=${encodeURIComponent(origin.code ?? '')}`}
+            to={inBook(library, origin.book ?? '', origin.name ?? '', origin.code ?? '')}
           >
             {origin.name}, {origin.code}
           </Link>
@@ -65,7 +69,7 @@ export function Equivalents({ swatch, store }: { swatch: Swatch; store: LibraryS
           <Link
             className={`cut ${css.link}`}
             title={`${data.name} in ${data.sourceName}`}
-            to={`/libraries/${store.id}/gather?from=book&book=${data.source}&ink=${encodeURIComponent(data.code ?? data.name)}`}
+            to={inBook(store.id, data.source, data.sourceName, data.code ?? data.name)}
           >
             {data.name}
           </Link>

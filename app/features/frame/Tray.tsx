@@ -62,7 +62,8 @@ export function Tray() {
                 // and not to what is chosen on the screen
                 e.stopPropagation();
                 e.preventDefault();
-                nearest({ color: s.color, name: swatchLabel(s, condition) });
+                if (condition !== screenOnly)
+                  nearest({ color: s.color, name: swatchLabel(s, condition), condition });
               }}
             >
               <SwatchFace swatch={s} className={css.face} />

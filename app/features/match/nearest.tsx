@@ -29,11 +29,16 @@ export function NearestProvider({ children }: { children: ReactNode }) {
   );
 }
 
-/** Asks for the nearest to a colour in books and libraries. */
-export function useNearest(): (asked: Asked) => void {
+/**
+ * Asks for the nearest to a colour in books and libraries; under the condition of the screen, where no other is given.
+ */
+export function useNearest(): (asked: Asked & { condition?: Condition }) => void {
   const ask = useContext(NearestContext);
   const condition = useCondition();
-  return useCallback((asked: Asked) => ask({ ...asked, condition }), [ask, condition]);
+  return useCallback(
+    (asked: Asked & { condition?: Condition }) => ask({ condition, ...asked }),
+    [ask, condition],
+  );
 }
 
 /** The key that does so for what is chosen on a screen. */

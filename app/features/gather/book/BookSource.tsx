@@ -35,7 +35,12 @@ export function BookSource() {
   const { list, problem, book: id, view, marked } = useStore(books);
   const [search] = useSearchParams();
   const [ready, setReady] = useState(false);
-  const [wantedBook, wantedInk] = [search.get('book'), search.get('ink')];
+  const [wanted, called, wantedInk] = [search.get('book'), search.get('called'), search.get('ink')];
+  // a file from elsewhere knows a book by the id it has there: here it goes by its name
+  const wantedBook =
+    list?.some((b) => b.id === wanted) || !called
+      ? wanted
+      : (list?.find((b) => b.name === called)?.id ?? wanted);
   useEffect(() => {
     let live = true;
     void books.load().then(() => live && setReady(true));
