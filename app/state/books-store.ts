@@ -1,6 +1,7 @@
 import type { Swatch } from '#core/swatch/index';
 import type { Columns, ListedBook, Use } from '#server/books';
 import type { BookMade } from '~/features/books/intents';
+import type { BookFetcher } from './book-fetcher';
 import type { BookView, KeptBooks, OpenBook } from './books';
 import { whyNot } from './post';
 import type { Shelf } from './shelf';
@@ -38,7 +39,7 @@ export class BooksStore extends Store<BooksState> {
   private readonly entries = new Map<string, Promise<Swatch | null>>();
   private readonly opening = new Map<string, Promise<OpenBook>>();
   private timer: ReturnType<typeof setTimeout> | null = null;
-  private wanted = new Map<string, { resolve(entry: Swatch | null): void; reject(error: Error): void }[]>();
+  private fetching: Promise<BookFetcher> | null = null;
 
   constructor(
     private readonly shelf: Shelf,
@@ -169,49 +170,28 @@ export class BooksStore extends Store<BooksState> {
     this.set({ marked: [] });
   }
 
-  /** A whole swatch of a book or library; those asked for in one breath are fetched together. */
+  /** A whole swatch of a book or library. */
   entry(library: string, id: string): Promise<Swatch | null> {
     const key = `${library} ${this.snapshot().books[library]?.seq ?? ''} ${id}`;
     const known = this.entries.get(key);
     if (known !== undefined) return known;
     if (this.entries.size > MOST_ENTRIES) this.entries.clear();
-    const entry = new Promise<Swatch | null>((resolve, reject) => {
-      const first = this.wanted.size === 0;
-      this.wanted.set(`${library} ${id}`, [
-        ...(this.wanted.get(`${library} ${id}`) ?? []),
-        { resolve, reject },
-      ]);
-      if (first) setTimeout(() => void this.fetchWanted());
-    });
+    const entry = this.fetcher().then((f) => f.entry(library, id));
     // what could not be fetched is asked for again the next time
     entry.catch(() => this.entries.delete(key));
     this.entries.set(key, entry);
     return entry;
   }
 
-  private async fetchWanted(): Promise<void> {
-    const { wanted } = this;
-    this.wanted = new Map();
-    const byLibrary = new Map<string, string[]>();
-    for (const key of wanted.keys()) {
-      const [library, id] = key.split(' ') as [string, string];
-      byLibrary.set(library, [...(byLibrary.get(library) ?? []), id]);
-    }
-    for (const [library, ids] of byLibrary)
-      for (let at = 0; at < ids.length; at += AT_ONCE) {
-        const some = ids.slice(at, at + AT_ONCE);
-        const response = await this.get(
-          `/libraries/${library}/entries?ids=${some.map(encodeURIComponent).join(',')}`,
-        ).catch(() => null);
-        const found = response?.ok
-          ? new Map(((await response.json()) as Swatch[]).map((s) => [s.id, s]))
-          : null;
-        const why = found ? '' : await whyNot(response);
-        for (const id of some)
-          for (const { resolve, reject } of wanted.get(`${library} ${id}`) ?? [])
-            if (found) resolve(found.get(id) ?? null);
-            else reject(new Error(why));
-      }
+  /** Where an ink is used. */
+  async uses(book: string, code?: string): Promise<Use[]> {
+    return (await this.fetcher()).uses(book, code);
+  }
+
+  /** Comes with the first book: pages without one do without it. */
+  private fetcher(): Promise<BookFetcher> {
+    this.fetching ??= import('./book-fetcher').then((m) => new m.BookFetcher(this.get));
+    return this.fetching;
   }
 
   /** Does something with books as wholes; gives the ids of what was made. @throws Error that says why not */
@@ -232,15 +212,4 @@ export class BooksStore extends Store<BooksState> {
     const [first] = await this.make({ intent: 'samples' });
     if (first) await this.look(first);
   }
-
-  /** Where an ink is used. */
-  async uses(book: string, code?: string): Promise<Use[]> {
-    const response = await this.get(
-      `/books/${book}/uses${code === undefined ? '' : `?code=${encodeURIComponent(code)}`}`,
-    ).catch(() => null);
-    return response?.ok ? ((await response.json()) as Use[]) : [];
-  }
 }
-
-/** An address has room for so many ids. */
-const AT_ONCE = 100;
