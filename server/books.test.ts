@@ -196,6 +196,24 @@ describe('books', () => {
     ]);
     expect((await usesOf(db, book.id, '2'))[0]).toMatchObject({ taken: 0, paired: 1 });
     expect(await usesOf(db, book.id, '3')).toEqual([]);
+    // a library's swatch can be the equivalent, too, and goes by its name where it has no number
+    const other = await createLibrary(db, libraryOf('Scarf', { '': [['Old brass', '#d9a441']] }));
+    const scarf = (await readRows(db, other))!.rows;
+    const brass = {
+      swatch: scarf.library.groups[0]!.swatches[0]!.id,
+      with: {
+        source: library,
+        sourceName: 'Signs',
+        name: 'Gold',
+        lab: [71, 13, 57],
+        difference: 0,
+        metric: 'de00',
+      },
+    };
+    await applyChanges(db, other, change('change-3', pairOps(scarf, [brass], countingIds('pair-'))));
+    expect(await usesOf(db, library, 'Gold')).toEqual([
+      { library: other, name: 'Scarf', taken: 0, paired: 1, swatches: ['Old brass'] },
+    ]);
     // by an index, however many swatches there are
     const plan = await db.all<{ detail: string }>(
       sql`EXPLAIN QUERY PLAN SELECT n FROM swatches WHERE data ->> '$.origin.book' = ${book.id}`,

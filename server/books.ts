@@ -291,7 +291,11 @@ export interface Use {
 const MOST_USES = 200;
 const MOST_NAMED = 6;
 
-/** @param code of one ink; of all of them when none is given */
+/**
+ * Of a book; of a library, too, whose swatches may be the equivalents of others.
+ *
+ * @param code of one swatch, or its name where it has none; of all of them when none is given
+ */
 export async function usesOf(db: Db, book: string, code?: string): Promise<Use[]> {
   const taken = await db.all<{ num: number; n: number; names: string }>(sql`
     SELECT n >> ${NUMBER_BITS} AS num, count(*) AS n, json_group_array(name) AS names FROM swatches
@@ -301,7 +305,7 @@ export async function usesOf(db: Db, book: string, code?: string): Promise<Use[]
     SELECT i.library AS num, count(*) AS n, json_group_array(s.name) AS names FROM items AS i
     JOIN swatches AS s ON s.library = i.library AND s.id = i.data ->> '$.refs[0]'
     WHERE i.kind = 'pairing' AND i.data ->> '$.data.source' = ${book}
-    ${code === undefined ? sql`` : sql`AND i.data ->> '$.data.code' = ${code}`}
+    ${code === undefined ? sql`` : sql`AND coalesce(i.data ->> '$.data.code', i.data ->> '$.data.name') = ${code}`}
     GROUP BY 1 LIMIT ${MOST_USES}`);
   const nums = [...new Set([...taken, ...paired].map((r) => r.num))];
   const names = await db

@@ -1,10 +1,13 @@
 import { X } from 'lucide-react';
+import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { deltaE00, type Lab, toHex, toLab } from '#core/color/index';
 import { pairingsOf, unpair } from '#core/match/pairing';
 import { type Origin, recipeText, type Swatch, tintText } from '#core/swatch/index';
+import type { Use } from '#server/books';
 import { useCondition } from '~/state/condition';
 import type { LibraryStore } from '~/state/library-store';
+import { useStores } from '~/state/stores';
 import { PlainButton } from '~/ui/plain-button';
 import { WingPair } from '~/ui/wing-pair';
 import css from './InkFacts.module.css';
@@ -51,13 +54,44 @@ export function InkFacts({
   );
 }
 
+/** One goes from swatch to swatch faster than this, ms. */
+const WAIT_MS = 250;
+
+/** The libraries that have a swatch of this one for an equivalent of theirs. */
+function useOthers(library: string, code: string): Use[] {
+  const { books } = useStores();
+  const [uses, setUses] = useState<Use[]>([]);
+  useEffect(() => {
+    let live = true;
+    setUses([]);
+    const timer = setTimeout(() => {
+      if (code) void books.uses(library, code).then((found) => live && setUses(found));
+    }, WAIT_MS);
+    return () => {
+      live = false;
+      clearTimeout(timer);
+    };
+  }, [books, library, code]);
+  return uses.filter((u) => u.paired > 0 && u.library !== library);
+}
+
 /** What the swatch is paired with in books and other libraries. */
 export function Equivalents({ swatch, store }: { swatch: Swatch; store: LibraryStore }) {
   const condition = useCondition();
   const pairs = pairingsOf(store.rows.library).get(swatch.id) ?? [];
-  if (pairs.length === 0) return null;
+  const others = useOthers(store.id, swatch.code ?? swatch.name);
+  if (pairs.length === 0 && others.length === 0) return null;
   return (
     <section className={css.equivalents} aria-label="Equivalents">
+      {others.map(({ library, name, swatches }) => (
+        <p key={library} className="caption">
+          The equivalent of {swatches.join(', ')} in{' '}
+          <Link className={css.link} to={`/libraries/${library}/arrange`}>
+            {name}
+          </Link>
+          .
+        </p>
+      ))}
       {pairs.map(({ id, data }) => (
         <p key={id} className={css.equivalent}>
           <span className={css.small}>
