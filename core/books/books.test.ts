@@ -40,7 +40,7 @@ describe('leaves', () => {
         );
         for (const leaf of all) {
           const lights = leaf.rows.map((r) => r.lightness);
-          expect([...lights].sort((a, b) => b - a)).toEqual(lights);
+          for (let i = 1; i < lights.length; i++) expect(lights[i]).toBeLessThan(lights[i - 1]! + 1e-4);
           for (const { places } of leaf.rows) {
             expect(places.length).toBeLessThanOrEqual(10);
             const chroma = places.map((p) => Math.hypot(labs[p]![1], labs[p]![2]));

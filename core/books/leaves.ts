@@ -145,7 +145,8 @@ function rowsOf(sorted: readonly number[], { lightness, chroma }: Lch): Leaf['ro
     Math.min(bands - 1, Math.floor(((high - lightness[place]!) / Math.max(1e-9, high - low)) * bands));
   for (let b = 0, at = 0; b < bands; b++) {
     const start = at;
-    while (at < sorted.length && band(sorted[at]!) === b) at++;
+    // of two that are alike to a hundred-thousandth the darker may stand first
+    while (at < sorted.length && band(sorted[at]!) <= b) at++;
     const own = sorted.slice(start, at);
     // as many rows as it takes, each as long as the others
     const parts = Math.ceil(own.length / LONGEST_ROW);
