@@ -310,7 +310,10 @@ export async function recolor(tx: WriteTx, library: number, condition: Condition
         sql`(${swatches.data} LIKE '%"cmyk"%' OR ${swatches.data} LIKE '%"profile"%')`,
       ),
     );
-  const inks = rows.map(({ data }) => swatchData.read(data).color);
+  const inks = rows.map((row) => {
+    const kept = swatchData.read(row.data);
+    return kept.color;
+  });
   condition.prepare(inks);
   const anew = rows.map(({ n, name, code, role }, i) => {
     const { hex, lab } = foundBy(inks[i]!, condition);
