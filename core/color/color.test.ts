@@ -15,6 +15,7 @@ import {
   toCss,
   toHex,
   toLab,
+  typedColor,
 } from './index.ts';
 
 /** Sharma, Wu and Dalal (2005), The CIEDE2000 color-difference formula, table 1; values from memory of the table. */
@@ -150,6 +151,20 @@ describe('conversions', () => {
 });
 
 describe('typed colours', () => {
+  it('are told from numbers and names where both may stand', () => {
+    for (const text of [
+      '#8a1c24',
+      'Lab 40 57 33',
+      'lab(40 57 33)',
+      'C 10 M 90 Y 80 K 0',
+      'HSB 80 4 93',
+      'gray 40',
+    ])
+      expect(typedColor(text), text).toEqual(parseColor(text));
+    for (const text of ['612', 'KW 612', 'c 7', 'red', 'Lab', '#12', 'gra', ''])
+      expect(typedColor(text), text).toBeNull();
+  });
+
   it.each<[string, Space, number[]]>([
     ['#8a1c24', 'rgb', [0x8a / 255, 0x1c / 255, 0x24 / 255]],
     ['8A1C24', 'rgb', [0x8a / 255, 0x1c / 255, 0x24 / 255]],

@@ -184,4 +184,13 @@ describe('inspection', () => {
       role: 'waterline',
     });
   });
+
+  it('says that a machine will not find a separation whose name a format changes', async () => {
+    // MTL has no blanks in names
+    const cut = one({ name: 'knife ONE', kind: 'technical' });
+    const { detail } = summarize(await changes(cut, formatById('mtl'), lent));
+    expect(detail).toContain('looks for “knife ONE” will not find it: it is written “knife_ONE”');
+    const kept = summarize(await changes(cut, formatById('ase'), lent));
+    expect(kept.detail).not.toContain('will not find it');
+  });
 });

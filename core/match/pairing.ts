@@ -4,7 +4,10 @@ import { keysAt } from '../swatch/order-keys.ts';
 
 export const PAIRING = 'pairing';
 
-/** What a swatch of a library corresponds to elsewhere, most often in a book. */
+/**
+ * What a swatch of a library corresponds to elsewhere, most often in a book. When the swatch is deleted it stays, unseen, so
+ * that undo brings back both; no copy and no file takes it along then.
+ */
 export interface Equivalent {
   /** The id and name of the book or library. */
   source: string;

@@ -60,6 +60,28 @@ describe('a library', () => {
       wrong((l) => Object.assign(l.groups[0].swatches[0], { color: { space: 'rgb', components: [1] } })),
     ).toThrow(/color/);
   });
+
+  it('that is copied keeps what its items refer to, and leaves behind what refers to nothing any more', () => {
+    const library = libraryOf('x', {
+      Hull: [
+        ['a', '#111'],
+        ['b', '#222'],
+      ],
+    });
+    const [a, b] = library.groups[0]!.swatches;
+    library.items = [
+      { id: 'one', kind: 'set', name: 'both', refs: [b!.id, a!.id], data: {} },
+      { id: 'two', kind: 'pairing', name: 'gone', refs: ['deleted long ago'], data: {} },
+      { id: 'three', kind: 'note', name: 'of none', data: {} },
+    ];
+    const copy = withNewIds(library, countingIds('new-'));
+    const byId = new Map(allSwatches(copy).map((s) => [s.id, s.name]));
+    expect(copy.items!.map((i) => [i.name, i.refs?.map((ref) => byId.get(ref))])).toEqual([
+      ['both', ['b', 'a']],
+      ['of none', undefined],
+    ]);
+    expect(copy.items!.every((i) => i.id.startsWith('new-'))).toBe(true);
+  });
 });
 
 describe('searching and sorting', () => {

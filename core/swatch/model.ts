@@ -164,13 +164,13 @@ export function withNewIds(library: Library, newId: NewId): Library {
       swatches: g.swatches.map((s) => ({ ...s, id: again(s.id) })),
     })),
   };
-  // what refers to swatches goes on doing so
+  // what refers to swatches goes on doing so; what refers only to such as are gone is gone with them
   if (library.items)
-    copy.items = library.items.map((item) => ({
-      ...item,
-      id: again(item.id),
-      ...(item.refs ? { refs: item.refs.map((id) => ids.get(id) ?? id) } : {}),
-    }));
+    copy.items = library.items.flatMap((item) => {
+      const refs = item.refs?.flatMap((id) => ids.get(id) ?? []);
+      if (item.refs?.length && refs?.length === 0) return [];
+      return [{ ...item, id: newId(), ...(refs ? { refs } : {}) }];
+    });
   return copy;
 }
 

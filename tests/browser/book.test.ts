@@ -169,6 +169,11 @@ describe('Check › Nearest in a book', () => {
     await screen.page.click('[aria-label=Equivalents] a');
     await isInk(name);
     await expect.poll(() => readout('Ink')).toMatch(/In this library.*Kelp \(equivalent, ΔE00/);
+    // what was kept is what stands there the next time, and is accepted however far it is
+    await screen.go(`/libraries/${id}/check`);
+    await screen.press('Nearest in a book');
+    await screen.text(/3 accepted/);
+    expect(await rows()).toEqual(expect.arrayContaining([expect.stringContaining(`Kelp${name}`)]));
   });
 
   it('uses no number twice where that is asked', async () => {

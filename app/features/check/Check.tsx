@@ -11,11 +11,10 @@ import {
   mend,
   swatchesOf,
 } from '#core/check/index';
-
 import { screenOnly } from '#core/color/index';
 import { pairingsOf } from '#core/match/pairing';
 import type { Options } from '#core/options';
-import type { Library } from '#core/swatch/index';
+import { allSwatches, type Library } from '#core/swatch/index';
 import { ConditionContext, useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
@@ -86,7 +85,10 @@ export function Check() {
   const leave = (one: Finding) =>
     done(store.edit(leaveAlone(store.rows, check, one, () => nanoid(12))), `“${one.name}” is left as it is.`);
 
-  const pairs = useMemo(() => pairingsOf(library).size, [library]);
+  const pairs = useMemo(() => {
+    const kept = pairingsOf(library);
+    return allSwatches(library).filter((s) => kept.has(s.id)).length;
+  }, [library]);
   const go = (id: string) => {
     setAt(id);
     setKey(null);

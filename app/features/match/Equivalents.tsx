@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { nanoid } from 'nanoid';
-import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { type KeyboardEvent, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { takenFrom } from '#core/books/index';
 import {
@@ -13,7 +13,7 @@ import {
   toHex,
   toLab,
 } from '#core/color/index';
-import { PAIRING, pairOps, swapFor } from '#core/match/index';
+import { PAIRING, pairingsOf, pairOps, swapFor } from '#core/match/index';
 import {
   addGroups,
   allSwatches,
@@ -55,11 +55,16 @@ interface Row {
   near: FoundColor[];
   /** The one taken for it. */
   chosen: FoundColor;
+  /** It is the one that was kept with the library before. */
+  kept: boolean;
 }
+
+/** What a colour goes by among several sources. */
+const idOf = (source: string, id: string) => `${source} ${id}`;
 
 /** What the library's swatches are in a book: every one with its five nearest, the worst first. */
 export function Equivalents() {
-  const { store } = useLibrary();
+  const { store, book } = useLibrary();
   const { library, whole } = useStore(store);
   const condition = useCondition();
   const sources = useSources(store.id);
@@ -76,21 +81,30 @@ export function Equivalents() {
     once,
     condition,
   });
+  const nowhere = sources.ready && sources.chosen.length === 0;
+  const kept = useMemo(() => pairingsOf(library), [library]);
   const rows = useMemo(() => {
-    if (!answer) return null;
+    if (!answer || nowhere) return null;
     const made = answer.rows.flatMap(({ swatch, lab, near, first }): Row[] => {
-      const chosen = near.find((n) => `${n.source} ${n.id}` === picked[swatch.id]) ?? first ?? near[0];
-      return chosen ? [{ swatch, lab, near, chosen }] : [];
+      const own = kept.get(swatch.id)?.map((p) => idOf(p.data.source, p.data.code ?? p.data.name)) ?? [];
+      const before = near.find((n) => own.includes(idOf(n.source, n.code ?? n.name)));
+      const chosen =
+        near.find((n) => idOf(n.source, n.id) === picked[swatch.id]) ?? before ?? first ?? near[0];
+      return chosen ? [{ swatch, lab, near, chosen, kept: chosen === before }] : [];
     });
     return made.sort((a, b) => b.chosen.difference - a.chosen.difference);
-  }, [answer, picked]);
-  const taken = (row: Row) => said[row.swatch.id] ?? row.chosen.difference <= within;
+  }, [answer, picked, kept, nowhere]);
+  // what was kept before is accepted, however far it is
+  const taken = useCallback(
+    (row: Row) => said[row.swatch.id] ?? (row.kept || row.chosen.difference <= within),
+    [said, within],
+  );
   // handed on in the library's own order, and not the worst first
   const accepted = useMemo(() => {
     const order = new Map(allSwatches(library).map((s, i) => [s.id, i]));
-    const list = (rows ?? []).filter((r) => said[r.swatch.id] ?? r.chosen.difference <= within);
+    const list = (rows ?? []).filter((r) => order.has(r.swatch.id) && taken(r));
     return list.sort((a, b) => order.get(a.swatch.id)! - order.get(b.swatch.id)!);
-  }, [rows, said, within, library]);
+  }, [rows, taken, library]);
   const place = Math.max(0, rows?.findIndex((r) => r.swatch.id === at) ?? 0);
   const row = rows?.[place] ?? null;
   useNearestKey(() =>
@@ -99,15 +113,16 @@ export function Equivalents() {
           color: row.swatch.color,
           name: swatchLabel(row.swatch, condition),
           not: [store.id, row.swatch.id],
-          swap: { store, ids: [row.swatch.id] },
+          // a book is not edited
+          ...(book ? {} : { swap: { store, ids: [row.swatch.id] } }),
         }
       : null,
   );
   const pick = (one: Row, found: FoundColor) =>
-    setPicked({ ...picked, [one.swatch.id]: `${found.source} ${found.id}` });
+    setPicked({ ...picked, [one.swatch.id]: idOf(found.source, found.id) });
 
   const inside = rows?.filter((r) => r.chosen.difference <= within).length ?? 0;
-  const largest = Math.max(0, ...(rows?.map((r) => r.chosen.difference) ?? []));
+  const largest = rows?.[0]?.chosen.difference ?? 0;
   const mean = rows?.length ? rows.reduce((sum, r) => sum + r.chosen.difference, 0) / rows.length : 0;
   const names = sources.all.filter((s) => sources.chosen.includes(s.id)).map((s) => s.name);
   return (
@@ -141,7 +156,7 @@ export function Equivalents() {
             <Notice>{problem}</Notice>
             <Button onClick={again}>Look again</Button>
           </div>
-        ) : sources.chosen.length === 0 ? (
+        ) : nowhere ? (
           <p className={`second ${css.alone}`}>Choose a book or a library to look in, above.</p>
         ) : !rows ? (
           <p role="status" className={`second ${css.alone}`}>
@@ -181,7 +196,6 @@ export function Equivalents() {
         )}
       </Stage>
       <Detail
-        key={row?.swatch.id}
         row={row}
         metric={metric}
         others={sources.all.filter((s) => !sources.chosen.includes(s.id)).map((s) => s.id)}
@@ -305,7 +319,7 @@ function Rows({
                 <span className={css.five}>
                   {near.map((n) => (
                     <PlainButton
-                      key={`${n.source} ${n.id}`}
+                      key={idOf(n.source, n.id)}
                       tabIndex={-1}
                       aria-pressed={n === chosen}
                       aria-label={`${n.name}, ${metric} ${n.difference.toFixed(1)}`}
@@ -345,6 +359,7 @@ function Detail({ row, metric, others }: { row: Row | null; metric: MetricId; ot
   const where = others.join(' ');
   // biome-ignore lint/correctness/useExhaustiveDependencies: where it is looked is told by the ids
   useEffect(() => {
+    setAlso([]);
     if (!row || others.length === 0) return;
     let live = true;
     const timer = setTimeout(() => {
@@ -401,7 +416,7 @@ function Detail({ row, metric, others }: { row: Row | null; metric: MetricId; ot
           <section aria-label="Also near">
             <h2 className={css.also}>Also near</h2>
             {also.map((f) => (
-              <div key={`${f.source} ${f.id}`} className={css.other}>
+              <div key={idOf(f.source, f.id)} className={css.other}>
                 <span className={css.small}>
                   <WingPair left={here} right={f.hex} />
                 </span>

@@ -15,6 +15,7 @@ import { ConditionContext } from '~/state/condition';
 import { useStores } from '~/state/stores';
 import { Field } from '~/ui/field';
 import { Notice } from '~/ui/notice';
+import { PlainButton } from '~/ui/plain-button';
 import { Tick } from '~/ui/tick';
 import { useToast, wayBack } from '~/ui/toast';
 import { WingPair } from '~/ui/wing-pair';
@@ -63,10 +64,12 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
   const typed = typedColor(text);
   const color = typed ?? asked.color;
   const lab = useMemo(() => toLab(color, condition), [color, condition]);
-  const key = JSON.stringify([lab, asking, sources.chosen]);
+  const [round, setRound] = useState(0);
+  const key = JSON.stringify([lab, asking, sources.ready, sources.chosen, round]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for all that is asked
   useEffect(() => {
+    if (!sources.ready) return;
     let live = true;
     setProblem('');
     const job = match.ask('nearest', {
@@ -216,7 +219,14 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
               }}
               onKeyDown={keys}
             />
-            {problem && <Notice>{problem}</Notice>}
+            {problem && (
+              <Notice>
+                {problem}{' '}
+                <PlainButton look="link" onClick={() => setRound(round + 1)}>
+                  Try again
+                </PlainButton>
+              </Notice>
+            )}
             <div id="nearest-list" role="listbox" aria-label="Found" className={css.list}>
               {list.map((f, i) => (
                 // biome-ignore lint/a11y/useKeyWithClickEvents: the field hears the keys

@@ -18,13 +18,17 @@ export interface SourceName {
 
 /** Every book and library there is to look in, and which are chosen: all books of inks, until something else is. */
 export function useSources(without?: string): {
+  /** It is known which there are. */
+  ready: boolean;
   all: SourceName[];
   chosen: string[];
   choose(ids: string[]): void;
 } {
   const stores = useStores();
   const { list, lookIn } = useStore(stores.books);
-  const [libraries, setLibraries] = useState<{ id: string; name: string; swatchCount: number }[]>([]);
+  const [libraries, setLibraries] = useState<{ id: string; name: string; swatchCount: number }[] | null>(
+    null,
+  );
   useEffect(() => {
     let live = true;
     void stores.books.load();
@@ -36,11 +40,16 @@ export function useSources(without?: string): {
   return useMemo(() => {
     const all = [
       ...(list ?? []).map((b) => ({ ...b, book: true, substrate: b.facts.substrate ?? '' })),
-      ...libraries.map((l) => ({ ...l, book: false, substrate: '' })),
+      ...(libraries ?? []).map((l) => ({ ...l, book: false, substrate: '' })),
     ].filter((s) => s.id !== without);
     const usual = all.filter((s) => s.book && s.id !== STEPS_BOOK).map((s) => s.id);
     const chosen = lookIn?.filter((id) => all.some((s) => s.id === id)) ?? usual;
-    return { all, chosen, choose: (ids: string[]) => stores.books.lookIn(ids) };
+    return {
+      ready: list !== null && libraries !== null,
+      all,
+      chosen,
+      choose: (ids: string[]) => stores.books.lookIn(ids),
+    };
   }, [list, libraries, lookIn, stores, without]);
 }
 

@@ -151,17 +151,20 @@ export function BookSource() {
 function BookChoice() {
   const { books } = useStores();
   const { list, book: id } = useStore(books);
-  const families = useMemo(() => {
-    const found = new Map<string, { id: string; name: string }>();
-    for (const b of list ?? []) {
-      const family = b.facts.family ?? b.name;
-      if (!found.has(family)) found.set(family, { id: b.id, name: family });
-    }
-    return [...found.values()];
+  // one for each family, and for each book that is alone; two may have one name
+  const choices = useMemo(() => {
+    const seen = new Set<string>();
+    return (list ?? []).flatMap((b) => {
+      const { family } = b.facts;
+      if (family && seen.has(family)) return [];
+      if (family) seen.add(family);
+      return [{ id: b.id, family, name: family || b.name || 'Book without a name' }];
+    });
   }, [list]);
   const open = list?.find((b) => b.id === id);
   if (!list || !open) return null;
-  const family = open.facts.family ?? open.name;
+  const { family } = open.facts;
+  const chosen = family ? choices.find((c) => c.family === family) : choices.find((c) => c.id === id);
   const papers = siblings(list, open);
   // the same number on the other paper is what one goes on looking at
   const turn = (to: string) => {
@@ -174,12 +177,12 @@ function BookChoice() {
       <SelectField
         className={css.choice}
         aria-label="Book"
-        value={family}
-        onChange={(e) => void books.look(families.find((f) => f.name === e.target.value)!.id)}
+        value={chosen?.id}
+        onChange={(e) => void books.look(e.target.value)}
       >
-        {families.map((f) => (
-          <option key={f.id} value={f.name}>
-            {f.name}
+        {choices.map((c) => (
+          <option key={c.id} value={c.id}>
+            {c.name}
           </option>
         ))}
       </SelectField>
