@@ -14,6 +14,7 @@ export default [
   route('books', 'routes/books.tsx'),
   route('books/kept', 'routes/books-kept.ts'),
   route('books/:id', 'routes/book.tsx'),
+  route('books/:id/facts', 'routes/book-facts.ts'),
   route('books/:id/uses', 'routes/book-uses.ts'),
   route('presets', 'routes/presets.ts'),
   route('surround', 'routes/surround.ts'),

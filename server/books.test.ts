@@ -23,7 +23,14 @@ import {
 } from './books.ts';
 import { applyChanges } from './changes.ts';
 import type { Db } from './db.ts';
-import { createLibrary, listLibraries, listNames, readLibrary, readRows } from './libraries.ts';
+import {
+  createLibrary,
+  deleteLibrary,
+  listLibraries,
+  listNames,
+  readLibrary,
+  readRows,
+} from './libraries.ts';
 import { openDatabase } from './open.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-books-'));
@@ -103,6 +110,9 @@ describe('books', () => {
     const [cut] = await readEntries(again, 'processing-steps', ['step-Cutting']);
     expect([cut!.name, cut!.code, cut!.kind]).toEqual([' cut LINE ', 'Cutting', 'technical']);
     await expect(deleteBook(db, 'processing-steps')).rejects.toThrow(/stays/);
+    // nor by the way libraries are deleted
+    await deleteLibrary(db, 'processing-steps');
+    expect((await listBooks(db)).map((b) => b.id)).toEqual(['processing-steps']);
   });
 
   it('are made of libraries, and libraries of them, which find the book again', async () => {
@@ -114,6 +124,9 @@ describe('books', () => {
     expect(red!.origin).toEqual({ from: 'book', name: 'Signs', book, code: 'Red' });
     expect((await readLibrary(db, back))!.book).toBeUndefined();
     expect(await bookOfLibrary(db, 'nothing')).toBeNull();
+    expect(await bookOfLibrary(db, 'tray')).toBeNull();
+    await expect(deleteBook(db, library)).rejects.toThrow(/no such book/);
+    expect(await readLibrary(db, library)).not.toBeNull();
     expect(await libraryOfBook(db, library)).toBeNull();
   });
 

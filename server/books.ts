@@ -16,7 +16,7 @@ import { sampleBooks } from '../demo/books/index.ts';
 import { applyChanges, epochOf, findLibrary, RefusedError } from './changes.ts';
 import { conditionFor } from './conditions.ts';
 import { type Db, readTransaction, write } from './db.ts';
-import { createLibrary, insertLibrary, readLibrary } from './libraries.ts';
+import { createLibrary, insertLibrary, readLibrary, TRAY } from './libraries.ts';
 import { plainName } from './rows.ts';
 import { libraries, NUMBER_BITS } from './schema.ts';
 
@@ -93,7 +93,7 @@ export function createBook(db: Db, library: Library, id?: string): Promise<strin
 
 /** A book made of a library as it is now; the library stays. Null when it is not there. */
 export async function bookOfLibrary(db: Db, library: string, id?: string): Promise<string | null> {
-  const found = await readLibrary(db, library);
+  const found = library === TRAY ? null : await readLibrary(db, library);
   return found && createBook(db, found, id);
 }
 
@@ -142,25 +142,22 @@ export async function editBook(db: Db, id: string, edit: BookEdit): Promise<void
   if (outcome!.seq === null) throw new RefusedError(outcome!.said.join(' '));
 }
 
-/** @throws RefusedError for a book that belongs to Papillon */
+/** @throws RefusedError for a book that belongs to Papillon, and for what is none */
 export async function deleteBook(db: Db, id: string): Promise<void> {
   if (id === STEPS_BOOK) throw new RefusedError('This book belongs to Papillon, and stays.');
-  await write(db, async (tx) => {
-    await tx
-      .update(libraries)
-      .set({ deletedAt: new Date() })
-      .where(and(eq(libraries.id, id), eq(libraries.book, true)));
-  });
+  await mark(db, id, new Date());
 }
 
-export async function restoreBook(db: Db, id: string): Promise<void> {
-  await write(db, async (tx) => {
-    await tx
-      .update(libraries)
-      .set({ deletedAt: null })
-      .where(and(eq(libraries.id, id), eq(libraries.book, true)));
+/** @throws RefusedError when it never was */
+export const restoreBook = (db: Db, id: string): Promise<void> => mark(db, id, null);
+
+const mark = (db: Db, id: string, deletedAt: Date | null) =>
+  write(db, async (tx) => {
+    const own = and(eq(libraries.id, id), eq(libraries.book, true));
+    const [there] = await tx.select({ num: libraries.num }).from(libraries).where(own);
+    if (!there) throw new RefusedError('There is no such book.', 'never');
+    await tx.update(libraries).set({ deletedAt }).where(own);
   });
-}
 
 /** What is in a book or library as columns: what browsing and matching need of each, and no more. */
 export interface Columns {
@@ -314,7 +311,7 @@ export async function usesOf(db: Db, book: string, code?: string): Promise<Use[]
     .where(
       and(
         isNull(libraries.deletedAt),
-        ne(libraries.id, 'tray'),
+        ne(libraries.id, TRAY),
         sql`${libraries.num} IN (SELECT value FROM json_each(${JSON.stringify(nums)}))`,
       ),
     )

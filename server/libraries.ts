@@ -232,7 +232,11 @@ export const restoreLibrary = (db: Db, id: string): Promise<void> => mark(db, id
 
 const mark = (db: Db, id: string, deletedAt: Date | null) =>
   write(db, async (tx) => {
-    await tx.update(libraries).set({ deletedAt }).where(eq(libraries.id, id));
+    // a book is taken away in its own way
+    await tx
+      .update(libraries)
+      .set({ deletedAt })
+      .where(and(eq(libraries.id, id), eq(libraries.book, false)));
   });
 
 /** The tray is made when it is first asked for. */

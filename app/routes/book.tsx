@@ -1,13 +1,10 @@
-import { answered, loaded } from '#server/answers';
-import { columnsOf, editBook, listBooks, usesOf } from '#server/books';
-import { RefusedError } from '#server/changes';
-import { readJson } from '#server/http/bodies';
+import { loaded } from '#server/answers';
+import { columnsOf, listBooks, usesOf } from '#server/books';
 import { database } from '#server/open';
 import { BookPage } from '~/features/books/BookPage';
 import { Frame } from '~/features/frame/Frame';
 import { Header, Where } from '~/features/frame/Header';
 import type { Route } from './+types/book';
-import { checkBookEdit } from './checks';
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.book.name ?? 'Book'} · Papillon` },
@@ -41,14 +38,6 @@ export const loader = ({ params }: Route.LoaderArgs) =>
           }))
         : [],
     };
-  });
-
-/** Sets what a book says of itself, or its names where they are the user's. */
-export const action = ({ params, request }: Route.ActionArgs) =>
-  answered(async () => {
-    if (request.method !== 'POST') throw new RefusedError('A book is set with POST.');
-    await editBook(await database(), params.id, checkBookEdit(await readJson(request)));
-    return Response.json(null);
   });
 
 export default function BookRoute({ loaderData }: Route.ComponentProps) {

@@ -78,10 +78,14 @@ describe('the books store', () => {
     await store.load();
     expect(await store.open('b')).toBeNull();
     expect(store.snapshot().problem).toBe('It is away.');
+    await store.look('b', '2');
     answers['/libraries/b/colors'] = book;
     await store.again();
-    expect(store.snapshot().books.b?.name).toBe('Inks on coated');
+    const open = store.snapshot().books.b!;
+    expect(open.name).toBe('Inks on coated');
     expect(store.snapshot().problem).toBeNull();
+    // where one wanted to go is where one comes
+    expect(store.placeIn(open)).toBe(1);
   });
 
   it('comes back to where one was after a reload', async () => {

@@ -1,8 +1,7 @@
 import type { Swatch } from '#core/swatch/index';
 import type { Columns, ListedBook, Use } from '#server/books';
 import type { BookMade } from '~/features/books/intents';
-import type { BookFetcher } from './book-fetcher';
-import type { BookView, KeptBooks, OpenBook } from './books';
+import type { BookFetcher, BookView, KeptBooks, OpenBook } from './books';
 import { whyNot } from './post';
 import type { Shelf } from './shelf';
 import { Store } from './store';
@@ -39,7 +38,9 @@ export class BooksStore extends Store<BooksState> {
   private readonly entries = new Map<string, Promise<Swatch | null>>();
   private readonly opening = new Map<string, Promise<OpenBook>>();
   private timer: ReturnType<typeof setTimeout> | null = null;
-  private fetching: Promise<BookFetcher> | null = null;
+  private fetching: BookFetcher | null = null;
+  /** Where to go in a book that has not come yet. */
+  private way: { book: string; code: string } | null = null;
 
   constructor(
     private readonly shelf: Shelf,
@@ -92,7 +93,8 @@ export class BooksStore extends Store<BooksState> {
   async again(): Promise<void> {
     await this.load();
     const { book } = this.snapshot();
-    if (book) await this.open(book);
+    const open = book && (await this.open(book));
+    if (open) this.goOn(open);
   }
 
   /** Asks the server; null, and the reason in `problem`, when it does not answer. */
@@ -126,8 +128,16 @@ export class BooksStore extends Store<BooksState> {
   async look(id: string, code?: string): Promise<void> {
     if (this.snapshot().book !== id) this.set({ book: id, marked: [] });
     this.save();
+    this.way = code === undefined ? null : { book: id, code };
     const book = await this.open(id);
-    if (!book || code === undefined) return;
+    if (book) this.goOn(book);
+  }
+
+  /** Goes to where one wanted to, once the book is here. */
+  private goOn(book: OpenBook): void {
+    if (this.way?.book !== book.id) return;
+    const { code } = this.way;
+    this.way = null;
     const place = book.swatches.code.indexOf(code);
     const other = place < 0 ? book.swatches.name.indexOf(code) : place;
     if (other >= 0) this.choose(book, other);
@@ -189,8 +199,11 @@ export class BooksStore extends Store<BooksState> {
   }
 
   /** Comes with the first book: pages without one do without it. */
-  private fetcher(): Promise<BookFetcher> {
-    this.fetching ??= import('./book-fetcher').then((m) => new m.BookFetcher(this.get));
+  private async fetcher(): Promise<BookFetcher> {
+    const { BookFetcher } = await import('./books').catch(() => {
+      throw new Error('The server does not answer.');
+    });
+    this.fetching ??= new BookFetcher(this.get);
     return this.fetching;
   }
 

@@ -7,5 +7,5 @@ export type MatchClient = WorkerClient<MatchQueries>;
 export const openMatchClient = (): MatchClient =>
   new WorkerClient(
     () => new Worker(new URL('./match.worker.ts', import.meta.url), { type: 'module' }),
-    'This is too much for the browser’s memory. Look in fewer books at a time.',
+    'The search ended before its time. Check the connection to the server, or look in fewer books at once.',
   );

@@ -172,8 +172,9 @@ describe('profiles', () => {
     );
     await (await screen.find('combobox', 'profile')).select(hash);
     await screen.button('Print on it');
-    await screen.text(/Papillon coated-offset/);
-    await screen.text(/saved/);
+    // it is read before the library is set to it
+    await screen.text(/Printed on\s*Papillon coated-offset/);
+    await screen.text(/· saved/);
     await screen.reload();
     await screen.text(/cannot reach/);
     const refused = await fetch(`${harness.url}/profiles/${hash}`, { method: 'DELETE' });

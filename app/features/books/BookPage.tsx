@@ -40,7 +40,7 @@ export function BookPage({ book, band, kinds, specials, uses, names }: Props) {
   const own = !book.shipped;
 
   const set = async (edit: BookEdit) => {
-    const response = await postJson(`/books/${book.id}`, edit);
+    const response = await postJson(`/books/${book.id}/facts`, edit);
     if (!response?.ok) toast({ text: `Not saved. ${await whyNot(response)}`, stays: true });
     await books.load();
     await revalidate();

@@ -87,13 +87,14 @@ export function Equivalents() {
     if (!answer || nowhere) return null;
     const made = answer.rows.flatMap(({ swatch, lab, near, first }): Row[] => {
       const own = kept.get(swatch.id)?.map((p) => idOf(p.data.source, p.data.code ?? p.data.name)) ?? [];
-      const before = near.find((n) => own.includes(idOf(n.source, n.code ?? n.name)));
+      // two that were kept may be one number, which is not what is asked for here
+      const before = once ? undefined : near.find((n) => own.includes(idOf(n.source, n.code ?? n.name)));
       const chosen =
         near.find((n) => idOf(n.source, n.id) === picked[swatch.id]) ?? before ?? first ?? near[0];
       return chosen ? [{ swatch, lab, near, chosen, kept: chosen === before }] : [];
     });
     return made.sort((a, b) => b.chosen.difference - a.chosen.difference);
-  }, [answer, picked, kept, nowhere]);
+  }, [answer, picked, kept, nowhere, once]);
   // what was kept before is accepted, however far it is
   const taken = useCallback(
     (row: Row) => said[row.swatch.id] ?? (row.kept || row.chosen.difference <= within),
@@ -151,10 +152,10 @@ export function Equivalents() {
             <Tick label="no number twice" checked={once} onChange={setOnce} />
           </span>
         </Toolbar>
-        {problem ? (
+        {problem || sources.problem ? (
           <div className={css.alone}>
-            <Notice>{problem}</Notice>
-            <Button onClick={again}>Look again</Button>
+            <Notice>{sources.problem ?? problem}</Notice>
+            <Button onClick={sources.problem ? sources.again : again}>Look again</Button>
           </div>
         ) : nowhere ? (
           <p className={`second ${css.alone}`}>Choose a book or a library to look in, above.</p>

@@ -219,10 +219,13 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
               }}
               onKeyDown={keys}
             />
-            {problem && (
+            {(problem || sources.problem) && (
               <Notice>
-                {problem}{' '}
-                <PlainButton look="link" onClick={() => setRound(round + 1)}>
+                {sources.problem ?? problem}{' '}
+                <PlainButton
+                  look="link"
+                  onClick={() => (sources.problem ? sources.again() : setRound(round + 1))}
+                >
                   Try again
                 </PlainButton>
               </Notice>
@@ -263,7 +266,7 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
                         : 'Nothing there is of the kind that is asked for.'}
                 </p>
               )}
-              {!found && !problem && (
+              {!found && !problem && !sources.problem && (
                 <p className={`second ${css.none}`} role="status">
                   Looking…
                 </p>

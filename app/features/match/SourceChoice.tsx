@@ -20,6 +20,9 @@ export interface SourceName {
 export function useSources(without?: string): {
   /** It is known which there are. */
   ready: boolean;
+  /** Why it is not. */
+  problem: string | null;
+  again(): void;
   all: SourceName[];
   chosen: string[];
   choose(ids: string[]): void;
@@ -29,14 +32,21 @@ export function useSources(without?: string): {
   const [libraries, setLibraries] = useState<{ id: string; name: string; swatchCount: number }[] | null>(
     null,
   );
+  const [away, setAway] = useState(false);
+  const [round, setRound] = useState(0);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each round asks anew
   useEffect(() => {
     let live = true;
-    void stores.books.load();
-    void stores.listLibraries().then((found) => live && setLibraries(found ?? []));
+    setAway(false);
+    void Promise.all([stores.books.load(), stores.listLibraries()]).then(([, found]) => {
+      if (!live) return;
+      if (found) setLibraries(found);
+      setAway(!found || !stores.books.snapshot().list);
+    });
     return () => {
       live = false;
     };
-  }, [stores]);
+  }, [stores, round]);
   return useMemo(() => {
     const all = [
       ...(list ?? []).map((b) => ({ ...b, book: true, substrate: b.facts.substrate ?? '' })),
@@ -44,13 +54,16 @@ export function useSources(without?: string): {
     ].filter((s) => s.id !== without);
     const usual = all.filter((s) => s.book && s.id !== STEPS_BOOK).map((s) => s.id);
     const chosen = lookIn?.filter((id) => all.some((s) => s.id === id)) ?? usual;
+    const ready = list !== null && libraries !== null;
     return {
-      ready: list !== null && libraries !== null,
+      ready,
+      problem: away && !ready ? 'The server does not answer.' : null,
+      again: () => setRound((n) => n + 1),
       all,
       chosen,
       choose: (ids: string[]) => stores.books.lookIn(ids),
     };
-  }, [list, libraries, lookIn, stores, without]);
+  }, [list, libraries, lookIn, stores, without, away]);
 }
 
 /** Says where is looked, and lets others be chosen. */

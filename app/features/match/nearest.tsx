@@ -14,7 +14,10 @@ import { useCondition } from '~/state/condition';
 import { isTyping } from '~/ui/keys';
 import type { Asked } from './asked';
 
-const NearestDialog = lazy(() => import('./NearestDialog').then((m) => ({ default: m.NearestDialog })));
+const load = () => import('./NearestDialog').then((m) => ({ default: m.NearestDialog }));
+const NearestDialog = lazy(load);
+/** The dialog is fetched so long after a screen that has the key, so that it answers at once, ms. */
+const AFTER_MS = 1500;
 
 const NearestContext = createContext<(asked: Asked & { condition: Condition }) => void>(() => undefined);
 
@@ -59,6 +62,10 @@ export function useNearestKey(chosen: () => Asked | null): void {
       ask(asked);
     };
     window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
+    const timer = setTimeout(() => void load().catch(() => undefined), AFTER_MS);
+    return () => {
+      clearTimeout(timer);
+      window.removeEventListener('keydown', listen);
+    };
   }, [ask]);
 }

@@ -62,9 +62,15 @@ export function BookSource() {
   if (useCondition() === screenOnly) return null;
   if (problem && !book)
     return (
-      <div className={css.alone}>
-        <Notice>{problem}</Notice>
-        <Button onClick={() => void books.again()}>Try again</Button>
+      <div className={css.book}>
+        {/* another book may be at hand */}
+        <div className={css.bar}>
+          <BookChoice />
+        </div>
+        <div className={css.alone}>
+          <Notice>{problem}</Notice>
+          <Button onClick={() => void books.again()}>Try again</Button>
+        </div>
       </div>
     );
   if (!list || (id && !book))
