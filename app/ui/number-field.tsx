@@ -1,4 +1,4 @@
-import { type ReactNode, useEffect, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { Field } from './field';
 import css from './number-field.module.css';
 
@@ -27,15 +27,21 @@ export function NumberField({
 }) {
   const shown = value.toFixed(decimals);
   const [typed, setTyped] = useState(shown);
+  /** What was typed since the field was entered: it may come back late, when more has been typed. */
+  const sent = useRef<number[]>([]);
   // what is being typed stands as long as it means the same: “5” on the way to “50” does not become “5.0”
   useEffect(
-    () => setTyped((was) => (was.trim() !== '' && Number(was) === value ? was : shown)),
+    () =>
+      setTyped((was) =>
+        (was.trim() !== '' && Number(was) === value) || sent.current.includes(value) ? was : shown,
+      ),
     [shown, value],
   );
   const rounded = (n: number) => Number(n.toFixed(decimals));
   const settle = (n: number) => onChange(Math.min(max, Math.max(min, rounded(n))));
   const leave = () => {
     const n = Number(typed);
+    sent.current = [];
     if (typed.trim() !== '' && Number.isFinite(n)) settle(n);
     setTyped(shown);
   };
@@ -50,7 +56,10 @@ export function NumberField({
           setTyped(e.target.value);
           const n = Number(e.target.value);
           // what has more places than are shown waits until it is done
-          if (e.target.value.trim() !== '' && n >= min && n <= max && n === rounded(n)) onChange(n);
+          if (e.target.value.trim() !== '' && n >= min && n <= max && n === rounded(n)) {
+            sent.current.push(n);
+            onChange(n);
+          }
         }}
         onBlur={leave}
         onKeyDown={(e) => {
@@ -58,6 +67,7 @@ export function NumberField({
           const by = { ArrowUp: step, ArrowDown: -step }[e.key];
           if (!by) return;
           e.preventDefault();
+          sent.current = [];
           settle(value + by * (e.shiftKey ? 10 : 1));
         }}
       />

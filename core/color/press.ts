@@ -131,7 +131,6 @@ function settle(searches: Search[], condition: Condition): void {
   }
 }
 
-const FAR = 3;
 const SOME = [0, 0.3, 0.65, 1];
 const someMixes = [0, 0.5].flatMap((k) =>
   SOME.flatMap((c) => SOME.flatMap((m) => SOME.map((y) => [c, m, y, k]))),
@@ -180,8 +179,8 @@ export function nearestPrints(labs: readonly Lab[], condition: Condition, limit 
     searches.filter((s) => s.deltaE00 > REACHED / 2),
     condition,
   );
-  // far outside there may be more than one place that no small step leads away from: once more from the nearest of some
-  const far = searches.filter((s) => s.deltaE00 > FAR);
+  // there may be more than one place that no small step leads away from: once more from the nearest of some
+  const far = searches.filter((s) => s.deltaE00 > REACHED);
   const again = far.map((s): Search => {
     const [inks, lab, difference] = nearestStart(s.wanted, condition, limit);
     return { ...s, inks, lab, deltaE00: difference, damping: 0.05 };

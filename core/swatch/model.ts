@@ -1,15 +1,16 @@
 import type { Color, Condition, ConditionSetting } from '../color/model.ts';
 import { toHex } from '../color/spaces.ts';
+import type { Asked } from '../harmony/asked.ts';
 
 export const KINDS = ['process', 'spot', 'technical'] as const;
 /** What a swatch is to a press: a process colour, a spot ink, or a separation that tells a machine what to do. */
 export type Kind = (typeof KINDS)[number];
 
-export const ORIGINS = ['picture', 'file', 'typed', 'book'] as const;
+export const ORIGINS = ['picture', 'file', 'typed', 'book', 'harmony'] as const;
 /** Where a swatch came from, in words the readout can show, and the place in the source where there is one. */
 export interface Origin {
   from: (typeof ORIGINS)[number];
-  /** The picture's, file's or book's name. */
+  /** The picture's, file's, book's or rule's name. */
   name?: string;
   format?: string;
   /** The book's id, and the number in it. */
@@ -17,6 +18,9 @@ export interface Origin {
   code?: string;
   /** Pixel position in the picture, from its upper left corner. */
   point?: [x: number, y: number];
+  /** The family it was made in, which can be opened again, and the key of the member it was. */
+  family?: Asked;
+  member?: string;
 }
 
 /** A measured reflectance curve. */

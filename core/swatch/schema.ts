@@ -1,5 +1,6 @@
 import { INTENTS, SPACES, WHITES } from '../color/model.ts';
 import { spaces } from '../color/spaces.ts';
+import { CIRCLES, EXTRAS, MOST_BASES, WAYS_ALONG } from '../harmony/asked.ts';
 import { type Op, ROW_KINDS, type RowKind } from './change.ts';
 import { KINDS, ORIGINS, SPECIALS } from './model.ts';
 import { ORDER_KEY } from './order-keys.ts';
@@ -28,6 +29,51 @@ export const colorSchema = {
   })),
 };
 
+const along = {
+  type: 'object',
+  required: ['by', 'amount', 'bend'],
+  properties: {
+    by: { enum: WAYS_ALONG },
+    amount: { type: 'number', minimum: -1, maximum: 1 },
+    bend: { type: 'number', minimum: 0.1, maximum: 10 },
+  },
+  additionalProperties: false,
+};
+const placedByKey = {
+  type: 'object',
+  maxProperties: 100,
+  additionalProperties: { type: 'array', items: { type: 'number' }, minItems: 3, maxItems: 3 },
+};
+/** What a family of colors is asked for. */
+export const askedSchema = {
+  type: 'object',
+  required: ['bases', 'rule', 'circle', 'lightness', 'chroma'],
+  properties: {
+    bases: {
+      type: 'array',
+      minItems: 1,
+      maxItems: MOST_BASES,
+      items: {
+        type: 'object',
+        required: ['color'],
+        properties: { color: { $ref: 'color' }, name: textSchema },
+        additionalProperties: false,
+      },
+    },
+    rule: { type: 'string', maxLength: 64 },
+    circle: { enum: CIRCLES },
+    angle: { type: 'number', minimum: -360, maximum: 360 },
+    count: { type: 'integer', minimum: 0, maximum: 24 },
+    lightness: along,
+    chroma: along,
+    even: { type: 'boolean' },
+    also: { type: 'array', items: { enum: EXTRAS }, maxItems: EXTRAS.length },
+    moved: placedByKey,
+    held: placedByKey,
+  },
+  additionalProperties: false,
+};
+
 const origin = {
   type: 'object',
   required: ['from'],
@@ -38,6 +84,8 @@ const origin = {
     book: id,
     code: textSchema,
     point: { type: 'array', items: { type: 'number' }, minItems: 2, maxItems: 2 },
+    family: askedSchema,
+    member: { type: 'string', maxLength: 64 },
   },
   additionalProperties: false,
 };

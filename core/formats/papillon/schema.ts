@@ -1,8 +1,8 @@
 import type { Item, Library } from '../../swatch/model.ts';
 import { bookSchema, colorSchema, conditionSchema, swatchSchema, textSchema } from '../../swatch/schema.ts';
 
-/** 2 brought print condition, book and items. */
-export const VERSION = 2;
+/** 2 brought print condition, book and items, 3 harmony as an origin and gradients. */
+export const VERSION = 3;
 
 /** A library as the file holds it: its ids are nobody else's business; items refer to swatches by their places, from 0. */
 export type Bare = Omit<Library, 'id' | 'groups' | 'items'> & {
@@ -16,11 +16,11 @@ const within = JSON.parse(JSON.stringify(properties).replaceAll('"$ref":"color"'
 /** The JSON Schema of a `.papillon.json` file, published as docs/papillon.schema.json. */
 export const fileSchema = {
   $schema: 'http://json-schema.org/draft-07/schema#',
-  title: 'A Papillon library, version 2',
+  title: 'A Papillon library, version 3',
   type: 'object',
   required: ['papillon', 'library'],
   properties: {
-    papillon: { enum: [1, VERSION] },
+    papillon: { enum: [1, 2, VERSION] },
     library: {
       type: 'object',
       required: ['name', 'groups'],
