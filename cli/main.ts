@@ -62,6 +62,7 @@ import {
 } from '../core/picture/index.ts';
 import { allSwatches, countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
 import { bring, colorEngine, conditionHere, lentHere } from './engine.ts';
+import { addHarmony } from './harmony.ts';
 import { decodePicture } from './picture.ts';
 
 interface Streams {
@@ -358,6 +359,15 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       ]);
       print(json, { matches }, `${lines.join('\n')}\n`);
     });
+
+  addHarmony(program, {
+    color: asColor,
+    condition: () => conditionHere(),
+    print,
+    refuse: (message) => {
+      throw new FormatError(message);
+    },
+  });
 
   try {
     if (args.length === 0) {

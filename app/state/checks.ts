@@ -1,6 +1,11 @@
-import { checker } from '#core/checker';
+import { checker, share } from '#core/checker';
+import { INTERPOLATIONS } from '#core/color/index';
+import { askedSchema, colorSchema, swatchSchema } from '#core/swatch/schema';
 import { BOOK_VIEWS, type KeptBooks } from './books';
 import type { Kept } from './codes';
+import { HARMONY_VIEWS, type KeptHarmony } from './harmony';
+
+share({ color: colorSchema, swatch: swatchSchema });
 
 const text = { type: 'string', maxLength: 1_000_000 };
 export const checkKept = checker<Kept>({
@@ -28,6 +33,61 @@ export const checkKeptBooks = checker<KeptBooks>({
     book: { type: ['string', 'null'], maxLength: 64 },
     view: { enum: BOOK_VIEWS },
     at: { type: 'object', additionalProperties: { type: 'string', maxLength: 64 } },
+  },
+  additionalProperties: false,
+});
+
+export const checkKeptHarmony = checker<KeptHarmony>({
+  type: 'object',
+  required: ['view', 'scale', 'takes', 'current', 'drag'],
+  properties: {
+    view: { enum: HARMONY_VIEWS },
+    scale: {
+      type: 'object',
+      required: ['through', 'steps', 'way', 'even', 'pattern', 'ground', 'ratios'],
+      properties: {
+        through: {
+          type: 'array',
+          maxItems: 24,
+          items: {
+            type: 'object',
+            required: ['color'],
+            properties: { color: { $ref: 'color' }, name: text, ink: { $ref: 'swatch' } },
+            additionalProperties: false,
+          },
+        },
+        steps: { type: 'integer', minimum: 3, maximum: 24 },
+        way: { enum: INTERPOLATIONS },
+        even: { enum: ['way', 'lightness', 'difference'] },
+        pattern: { type: 'string', maxLength: 200 },
+        ground: { $ref: 'color' },
+        ratios: {
+          type: 'array',
+          minItems: 1,
+          maxItems: 24,
+          items: { type: 'number', minimum: 1, maximum: 21 },
+        },
+      },
+      additionalProperties: false,
+    },
+    takes: {
+      type: 'array',
+      maxItems: 1000,
+      items: {
+        type: 'object',
+        required: ['id', 'asked', 'inside', 'areas'],
+        properties: {
+          id: { type: 'string', maxLength: 64 },
+          name: { type: 'string', maxLength: 1000 },
+          asked: askedSchema,
+          inside: { type: 'string', maxLength: 64 },
+          areas: { type: 'object', additionalProperties: { type: 'number', minimum: 0, maximum: 1 } },
+        },
+        additionalProperties: false,
+      },
+    },
+    current: { type: ['string', 'null'], maxLength: 64 },
+    drag: { enum: ['turn', 'bend'] },
   },
   additionalProperties: false,
 });

@@ -4,6 +4,7 @@ import type { Library } from '#core/swatch/index';
 import { BooksStore } from './books-store';
 import { CodesStore } from './codes-store';
 import { Colors } from './colors';
+import { HarmonyStore } from './harmony-store';
 import { LibraryStore } from './library-store';
 import { Outbox, type Surroundings } from './outbox';
 import { PictureStore } from './picture-store';
@@ -43,6 +44,8 @@ export class Stores {
   readonly codes: CodesStore;
   /** The books, and what is looked at in them. */
   readonly books: BooksStore;
+  /** The families of harmony. */
+  readonly harmony: HarmonyStore;
   private readonly env: Surroundings;
   private readonly libraries = new Map<string, LibraryStore>();
 
@@ -55,6 +58,7 @@ export class Stores {
     this.pictures = new PictureStore(this.shelf, undefined, get, this.colors);
     this.codes = new CodesStore(this.shelf);
     this.books = new BooksStore(this.shelf, get);
+    this.harmony = new HarmonyStore(this.shelf);
   }
 
   /** Brings back what this browser has kept, and sends what earlier pages left unsent. */
@@ -65,6 +69,7 @@ export class Stores {
       this.pictures.restore(earlier?.pictures),
       this.codes.restore(earlier?.codes),
       this.books.restore(),
+      this.harmony.restore(),
     ]);
   }
 
@@ -73,6 +78,7 @@ export class Stores {
     this.pictures.saveNow(true);
     this.codes.saveNow();
     this.books.saveNow();
+    this.harmony.saveNow();
   }
 
   get by(): string {

@@ -51,6 +51,8 @@ export function NumberField({
       <Field
         className="mono"
         inputMode="decimal"
+        // as wide as what is in it
+        style={shown.length > 4 ? { width: `${shown.length + 2.5}ch` } : undefined}
         value={typed}
         onChange={(e) => {
           setTyped(e.target.value);

@@ -32,10 +32,16 @@ export function SwatchFace({
   );
 }
 
-/** Flat colours side by side as one background: thousands of elements fewer than an element for each. */
-export function sideBySide(colors: string[]): string | undefined {
+/**
+ * Flat colours side by side as one background: thousands of elements fewer than an element for each.
+ *
+ * @param areas of each, parts of 1; all the same when not given
+ */
+export function sideBySide(colors: string[], areas?: readonly number[]): string | undefined {
   if (colors.length === 0) return undefined;
-  const at = (i: number) => `${((i / colors.length) * 100).toFixed(3)}%`;
+  const edges = [0];
+  for (const [i] of colors.entries()) edges.push(edges[i]! + (areas?.[i] ?? 1 / colors.length));
+  const at = (i: number) => `${(edges[i]! * 100).toFixed(3)}%`;
   return `linear-gradient(to right, ${colors.map((c, i) => `${c} ${at(i)} ${at(i + 1)}`).join(', ')})`;
 }
 

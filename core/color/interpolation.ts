@@ -38,7 +38,13 @@ const straight = (
 ): Interpolation => ({ id, name, css, into, back });
 
 export const interpolations: readonly Interpolation[] = [
-  straight('oklab', 'OKLab', 'oklab', (c) => c, (n) => n as Oklab),
+  straight(
+    'oklab',
+    'OKLab',
+    'oklab',
+    (c) => c,
+    (n) => n as Oklab,
+  ),
   {
     id: 'oklch',
     name: 'OKLCh, the shorter way',

@@ -1,4 +1,11 @@
-import { decodeSrgb, encodeSrgb, linearToOklab, type Oklch, oklabToLinear, oklabToOklch } from '../color/index.ts';
+import {
+  decodeSrgb,
+  encodeSrgb,
+  linearToOklab,
+  type Oklch,
+  oklabToLinear,
+  oklabToOklch,
+} from '../color/index.ts';
 import type { CircleId } from './asked.ts';
 
 /** An order of the hues around. Places on it are degrees, 0–360. */

@@ -1,5 +1,13 @@
-import { type Color, type Condition, convert, type Lab, type Oklch, oklabToLab, oklchToOklab } from '../color/index.ts';
-import { type Along, type Asked, type Extra, EXTRAS, type Placed } from './asked.ts';
+import {
+  type Color,
+  type Condition,
+  convert,
+  type Lab,
+  type Oklch,
+  oklabToLab,
+  oklchToOklab,
+} from '../color/index.ts';
+import { type Along, type Asked, EXTRAS, type Extra, type Placed } from './asked.ts';
 import { around, type Circle, circleById, turnOf } from './circles.ts';
 import { Way } from './even.ts';
 import type { Gamut } from './gamuts.ts';
@@ -80,7 +88,8 @@ export function fitted(
 }
 
 const labOf = (lch: Oklch): Lab => oklabToLab(oklchToOklab(lch));
-const plainLch = (color: Color, condition: Condition) => convert(color, 'oklch', condition).components as Oklch;
+const plainLch = (color: Color, condition: Condition) =>
+  convert(color, 'oklch', condition).components as Oklch;
 
 /** Where bases stand. Inks of the press itself lie inside its gamut, and are not moved. */
 export function placedBases(asked: Asked, condition: Condition): Placed[] {
@@ -119,19 +128,19 @@ export function familyOf(asked: Asked, gamut: Gamut, condition: Condition): Memb
   const rule = ruleOf(asked);
   const circle = circleById(asked.circle);
   const bases = placedBases(asked, condition);
-  const fit = (placed: Placed) => fitted(placed, circle, gamut);
+  const bring = (placed: Placed) => fitted(placed, circle, gamut);
   const rough =
     'turns' in rule
-      ? bases.flatMap((base, b) => turned(asked, rule, base, b, fit))
+      ? bases.flatMap((base, b) => turned(asked, rule, base, b, bring))
       : rule.id === 'between'
-        ? stepped(asked, rule, bases, 0, circle, fit)
-        : bases.flatMap((base, b) => stepped(asked, rule, [base], b, circle, fit));
+        ? stepped(asked, rule, bases, 0, circle, bring)
+        : bases.flatMap((base, b) => stepped(asked, rule, [base], b, circle, bring));
   return [...rough, ...extras(asked, bases)].map(({ key, base, role, isBase, placed }) => {
     const held = asked.held?.[key];
     const by = asked.moved?.[key];
     const wanted: Placed =
       held ?? (by ? [placed[0] + by[0], Math.max(0, placed[1] + by[1]), around(placed[2] + by[2])] : placed);
-    const { lch, gaveUp, lightened } = fit(wanted);
+    const { lch, gaveUp, lightened } = bring(wanted);
     const own = asked.bases[base]!.color;
     // an ink of the press lies on the press, whatever the screen makes of it
     const here = own.space === 'cmyk' && !own.profile && gamut.id === condition.setting.profile;
@@ -155,7 +164,7 @@ type Fit = (placed: Placed) => { lch: Oklch };
 
 const named = (bases: number, b: number, role: string) => (bases > 1 ? `${role}, base ${b + 1}` : role);
 
-function turned(asked: Asked, rule: Rule & { turns: unknown }, base: Placed, b: number, fit: Fit): Rough[] {
+function turned(asked: Asked, rule: Rule & { turns: unknown }, base: Placed, b: number, bring: Fit): Rough[] {
   const turns = (rule as Extract<Rule, { turns: unknown }>).turns(countOf(asked));
   const angle = angleOf(asked);
   const [L, C, place] = base;
@@ -173,7 +182,7 @@ function turned(asked: Asked, rule: Rule & { turns: unknown }, base: Placed, b: 
   };
   const places =
     rule.id === 'analogous' && asked.even
-      ? evenNeighbours(turns.length, angle, base, at, fit)
+      ? evenNeighbours(turns.length, angle, base, at, bring)
       : turns.map(({ turn, bend }) => turn + bend * angle);
   return [
     own,
@@ -193,29 +202,20 @@ function evenNeighbours(
   angle: number,
   base: Placed,
   at: (turn: number, i: number) => Placed,
-  fit: Fit,
+  bring: Fit,
 ): number[] {
   const reach = 170;
   const sides = [-1, 1].map(
-    (side, s) =>
-      new Way((t) => labOf(fit(t === 0 ? base : at(side * t * reach, s)).lch)),
+    (side, s) => new Way((t) => labOf(bring(t === 0 ? base : at(side * t * reach, s)).lch)),
   );
-  const mean =
-    sides.reduce((sum, way) => sum + way.distance(0, angle / reach), 0) / sides.length;
+  const mean = sides.reduce((sum, way) => sum + way.distance(0, angle / reach), 0) / sides.length;
   return Array.from({ length: n }, (_, i) => {
     const places = sides[i % 2]!.walk(mean, Math.ceil((i + 1) / 2));
     return (i % 2 ? 1 : -1) * (places[Math.ceil((i + 1) / 2)] ?? 1) * reach;
   });
 }
 
-function stepped(
-  asked: Asked,
-  rule: Rule,
-  bases: Placed[],
-  b: number,
-  circle: Circle,
-  fit: Fit,
-): Rough[] {
+function stepped(asked: Asked, rule: Rule, bases: Placed[], b: number, circle: Circle, bring: Fit): Rough[] {
   const { run } = rule as Extract<Rule, { run: unknown }>;
   const reach = asked.lightness.by === 'base' ? 0.2 : Math.abs(asked.lightness.amount);
   const { roles, base, at } = run(bases, countOf(asked), angleOf(asked), reach, circle);
@@ -229,7 +229,11 @@ function stepped(
   const bent = (t: number) => (asked.lightness.by === 'curve' ? t ** asked.lightness.bend : t);
   const plain = roles.map((_, i) => i / (n - 1 || 1));
   // a curve has no place where the base stands in the middle
-  const ts = asked.even ? evenSteps(colored, n, base, fit) : base === null || base === 0 ? plain.map(bent) : plain;
+  const ts = asked.even
+    ? evenSteps(colored, n, base, bring)
+    : base === null || base === 0
+      ? plain.map(bent)
+      : plain;
   return roles.map((role, i) => {
     const isBase = role === 'base' || (rule.id === 'between' && role.startsWith('base '));
     const of = role.startsWith('base ') ? Number(role.slice(5)) - 1 : b;
@@ -243,8 +247,8 @@ function stepped(
   });
 }
 
-function evenSteps(at: (t: number) => Placed, n: number, base: number | null, fit: Fit): number[] {
-  const lab = (t: number) => labOf(fit(at(t)).lch);
+function evenSteps(at: (t: number) => Placed, n: number, base: number | null, bring: Fit): number[] {
+  const lab = (t: number) => labOf(bring(at(t)).lch);
   if (base === null || base === 0 || base === n - 1) return new Way(lab).even(n);
   // outwards from the base in steps of one size, as large as the shorter side allows
   const middle = base / (n - 1);

@@ -72,7 +72,13 @@ export function findRule(colors: readonly Oklch[], circleId: CircleId): Found | 
   const labs = all.map((p) => labOf(p.placed, circle));
   const off = (ideals: Placed[]) => ideals.map((ideal, i) => deltaE00(labs[i]!, labOf(ideal, circle)));
   /** With all three dimensions compared, and so many numbers free. */
-  const weighed = (rule: Rule, base: number, wanted: Placed[], free: number, count: number | null = null): Try => {
+  const weighed = (
+    rule: Rule,
+    base: number,
+    wanted: Placed[],
+    free: number,
+    count: number | null = null,
+  ): Try => {
     // a rule is followed as far as a screen goes
     const ideals = wanted.map((placed): Placed => {
       const { lch } = fitted(placed, circle, SRGB);
@@ -199,7 +205,12 @@ function strength(points: Point[]): number {
 }
 
 /** Runs: every color where it comes closest to the way. */
-function runTries(rule: Extract<Rule, { run: unknown }>, all: Point[], colored: Point[], weighed: Weighed): Try[] {
+function runTries(
+  rule: Extract<Rule, { run: unknown }>,
+  all: Point[],
+  colored: Point[],
+  weighed: Weighed,
+): Try[] {
   const n = all.length;
   if (rule.id === 'neutral') {
     const place = meanPlace(all);
@@ -207,7 +218,15 @@ function runTries(rule: Extract<Rule, { run: unknown }>, all: Point[], colored: 
     if (grey.length < n) return [];
     const chroma = mean(all.map((p) => p.placed[1]));
     const strongest = all.reduce((a, b) => (b.placed[1] > a.placed[1] ? b : a));
-    return [weighed(rule, strongest.index, all.map(({ placed: [L] }): Placed => [L, chroma, place]), 2 + n, n)];
+    return [
+      weighed(
+        rule,
+        strongest.index,
+        all.map(({ placed: [L] }): Placed => [L, chroma, place]),
+        2 + n,
+        n,
+      ),
+    ];
   }
   if (colored.length === 0) return [];
   const place = meanPlace(colored);
@@ -215,18 +234,38 @@ function runTries(rule: Extract<Rule, { run: unknown }>, all: Point[], colored: 
     const chroma = strength(all);
     if (chroma < LEANING) return [];
     const middle = [...all].sort((a, b) => a.placed[0] - b.placed[0])[Math.floor((n - 1) / 2)]!;
-    return [weighed(rule, middle.index, all.map(({ placed: [L] }): Placed => [L, chroma, place]), 2 + n, n - 1)];
+    return [
+      weighed(
+        rule,
+        middle.index,
+        all.map(({ placed: [L] }): Placed => [L, chroma, place]),
+        2 + n,
+        n - 1,
+      ),
+    ];
   }
   if (rule.id === 'between') {
     if (n < 4) return [];
     // the two that are furthest from each other are its ends
     const apart = (p: Placed, q: Placed) =>
-      (p[0] - q[0]) ** 2 + p[1] ** 2 + q[1] ** 2 - 2 * p[1] * q[1] * Math.cos((turnOf(p[2], q[2]) * Math.PI) / 180);
+      (p[0] - q[0]) ** 2 +
+      p[1] ** 2 +
+      q[1] ** 2 -
+      2 * p[1] * q[1] * Math.cos((turnOf(p[2], q[2]) * Math.PI) / 180);
     let ends: [Point, Point] = [all[0]!, all[1]!];
     for (const p of all)
-      for (const q of all) if (apart(p.placed, q.placed) > apart(ends[0].placed, ends[1].placed)) ends = [p, q];
+      for (const q of all)
+        if (apart(p.placed, q.placed) > apart(ends[0].placed, ends[1].placed)) ends = [p, q];
     const line = lineThrough(all, ends[0].placed, ends[1].placed);
-    return [weighed(rule, ends[0].index, all.map((p) => nearestOn(line, p.placed)), 8 + n - 2, n - 2)];
+    return [
+      weighed(
+        rule,
+        ends[0].index,
+        all.map((p) => nearestOn(line, p.placed)),
+        8 + n - 2,
+        n - 2,
+      ),
+    ];
   }
   // in lightness and chroma a straight line each: shades come from black, tints from white, tones lie level
   const strongest = all.reduce((a, b) => (b.placed[1] > a.placed[1] ? b : a));

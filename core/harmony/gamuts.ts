@@ -14,7 +14,11 @@ export interface Gamut {
 const NOISE = 1e-7;
 const inside = (v: number) => v >= -NOISE && v <= 1 + NOISE;
 
-const screen = (id: string, name: string, toOwn: (linear: readonly number[]) => readonly number[]): Gamut => ({
+const screen = (
+  id: string,
+  name: string,
+  toOwn: (linear: readonly number[]) => readonly number[],
+): Gamut => ({
   id,
   name,
   darkest: 0,
@@ -66,6 +70,15 @@ const tables = new WeakMap<Condition, Gamut>();
  * print). Made in some 50 ms, once for a condition.
  */
 export function pressGamutOf(condition: Condition): Gamut {
+  const made = pressGamutSteps(condition);
+  for (;;) {
+    const { done, value } = made.next();
+    if (done) return value;
+  }
+}
+
+/** {@link pressGamutOf} in pieces of a few ms, for a page that is not to stand still. */
+export function* pressGamutSteps(condition: Condition): Generator<undefined, Gamut> {
   const known = tables.get(condition);
   if (known) return known;
   const limit = condition.setting.inkLimit / 100;
@@ -82,27 +95,33 @@ export function pressGamutOf(condition: Condition): Gamut {
         inks.set(limited(mix, limit), at);
         at += 4;
       }
-  const lab = condition.print(inks);
   const points = inks.length / 4;
   // lightness in steps of the table, chroma, hue in steps
   const L = new Float64Array(points);
   const a = new Float64Array(points);
   const b = new Float64Array(points);
-  for (let k = 0; k < points; k++) {
-    const ok = labToOklab([lab[3 * k]!, lab[3 * k + 1]!, lab[3 * k + 2]!]);
-    L[k] = ok[0] * LIGHTS;
-    a[k] = ok[1];
-    b[k] = ok[2];
+  const face = side * side;
+  for (let from = 0; from < points; from += face) {
+    const lab = condition.print(inks.subarray(4 * from, 4 * (from + face)));
+    for (let k = 0; k < face; k++) {
+      const ok = labToOklab([lab[3 * k]!, lab[3 * k + 1]!, lab[3 * k + 2]!]);
+      L[from + k] = ok[0] * LIGHTS;
+      a[from + k] = ok[1];
+      b[from + k] = ok[2];
+    }
+    yield;
   }
   const most = new Float64Array((LIGHTS + 1) * HUES).fill(-1);
   const draw = (p: number, q: number, r: number) => drawTriangle(most, [L, a, b], p, q, r);
-  for (let f = 0; f < all.length; f++)
+  for (let f = 0; f < all.length; f++) {
     for (let u = 0; u < STEPS; u++)
       for (let v = 0; v < STEPS; v++) {
-        const p = f * side * side + u * side + v;
+        const p = f * face + u * side + v;
         draw(p, p + 1, p + side);
         draw(p + 1, p + side + 1, p + side);
       }
+    yield;
+  }
   // lightnesses whose greys are inside: around them every hue has something, two steps from either end for certain
   const whole = Array.from({ length: LIGHTS + 1 }, (_, l) => {
     for (let h = 0; h < HUES; h++) if (most[l * HUES + h]! <= 0) return false;
@@ -153,14 +172,22 @@ function drawTriangle(most: Float64Array, [L, a, b]: Float64Array[], p: number, 
       cut.push([a![s]! + t * (a![e]! - a![s]!), b![s]! + t * (b![e]! - b![s]!)]);
     }
     if (cut.length < 2) continue;
-    const [one, two] = cut.length > 2 && apart(cut[0]!, cut[1]!) < apart(cut[0]!, cut[2]!) ? [cut[0]!, cut[2]!] : [cut[0]!, cut[1]!];
+    const [one, two] =
+      cut.length > 2 && apart(cut[0]!, cut[1]!) < apart(cut[0]!, cut[2]!)
+        ? [cut[0]!, cut[2]!]
+        : [cut[0]!, cut[1]!];
     drawLine(most, l, one, two);
   }
 }
 
 const apart = (p: readonly number[], q: readonly number[]) => Math.hypot(p[0]! - q[0]!, p[1]! - q[1]!);
 
-function drawLine(most: Float64Array, l: number, [ax, ay]: readonly [number, number], [bx, by]: readonly [number, number]): void {
+function drawLine(
+  most: Float64Array,
+  l: number,
+  [ax, ay]: readonly [number, number],
+  [bx, by]: readonly [number, number],
+): void {
   const turn = 2 * Math.PI;
   const start = Math.atan2(ay, ax);
   let sweep = Math.atan2(by, bx) - start;
@@ -173,7 +200,7 @@ function drawLine(most: Float64Array, l: number, [ax, ay]: readonly [number, num
     const across = (bx - ax) * s - (by - ay) * c;
     if (Math.abs(across) < 1e-12) continue;
     const chroma = ((bx - ax) * ay - (by - ay) * ax) / across;
-    const at = l * HUES + ((h % HUES) + HUES) % HUES;
+    const at = l * HUES + (((h % HUES) + HUES) % HUES);
     if (chroma > most[at]!) most[at] = chroma;
   }
 }

@@ -1,5 +1,5 @@
 import { encodeSrgb, toLinearP3 } from '../color/index.ts';
-import type { Circle } from './circles.ts';
+import { type Circle, turnOf } from './circles.ts';
 import type { Gamut } from './gamuts.ts';
 
 /** A picture of four bytes to a pixel, clear where there is no such color. */
@@ -16,7 +16,7 @@ const LEVELS = 4096;
 const ENCODED = Uint8Array.from({ length: LEVELS + 1 }, (_, i) => Math.round(encodeSrgb(i / LEVELS) * 255));
 const NOISE = 1e-6;
 
-/** Where hue depends on lightness, it is found at so many places of the picture and lies straight between them. */
+/** The a and b of OKLab are found at so many places of a picture, and lie straight between them. */
 const NODE = 16;
 
 /**
@@ -24,95 +24,98 @@ const NODE = 16;
  *
  * @param C chroma of OKLCh
  */
-export function paintRibbon({ pixels, width, height }: Painting, circle: Circle, C: number, screen: Screen): void {
-  const words = new Uint32Array(pixels.buffer, pixels.byteOffset, width * height);
-  words.fill(0);
-  const column = columns(circle, C, width, height);
-  for (let x = 0; x < width; x++) {
-    const at = column(x);
-    for (let y = 0; y < height; y++) {
-      const L = 1 - (y + 0.5) / height;
-      const [a, b] = at(y);
-      words[y * width + x] = word(L, a, b, screen);
-    }
-  }
-}
-
-/** The a and b of each column's pixels. */
-function columns(circle: Circle, C: number, width: number, height: number): (x: number) => (y: number) => [number, number] {
-  const hue = (x: number, L: number) => (circle.hueAt(((x + 0.5) / width) * 360, L, C) * Math.PI) / 180;
-  if (circle.id !== 'screen')
-    return (x) => {
-      const h = hue(x, 0.5);
-      const ab: [number, number] = [C * Math.cos(h), C * Math.sin(h)];
-      return () => ab;
-    };
-  const across = Math.ceil(width / NODE) + 1;
-  const down = Math.ceil(height / NODE) + 1;
-  const nodes = new Float64Array(across * down * 2);
-  for (let j = 0; j < down; j++)
-    for (let i = 0; i < across; i++) {
-      const L = Math.min(0.999, Math.max(0.001, 1 - (j * NODE) / height));
-      const h = hue(i * NODE, L);
-      nodes[(j * across + i) * 2] = C * Math.cos(h);
-      nodes[(j * across + i) * 2 + 1] = C * Math.sin(h);
-    }
-  const ab: [number, number] = [0, 0];
-  return (x) => {
-    const i = Math.floor(x / NODE);
-    const s = x / NODE - i;
-    return (y) => {
-      const j = Math.floor(y / NODE);
-      const t = y / NODE - j;
-      const at = (j * across + i) * 2;
-      for (let k = 0; k < 2; k++) {
-        const up = nodes[at + k]! + s * (nodes[at + 2 + k]! - nodes[at + k]!);
-        const low = nodes[at + across * 2 + k]!;
-        ab[k] = up + t * (low + s * (nodes[at + across * 2 + 2 + k]! - low) - up);
-      }
-      return ab;
-    };
-  };
+export function paintRibbon(painting: Painting, circle: Circle, C: number, screen: Screen): void {
+  paint(painting, screen, (x, L) => [C, circle.hueAt(x * 360, L, C)]);
 }
 
 /** Chroma from left to right, from none to the most; lightness from 0 at the bottom to 1 at the top; all at one place. */
 export function paintSlice(
-  { pixels, width, height }: Painting,
+  painting: Painting,
   circle: Circle,
   place: number,
   most: number,
   screen: Screen,
 ): void {
+  paint(painting, screen, (x, L) => [x * most, circle.hueAt(place, L, x * most)]);
+}
+
+/**
+ * Paints lightness upwards, with chroma and hue by place: the whole of a screen's own gamut, and clear outside.
+ *
+ * @param at chroma and hue of a part of the width, 0–1, and a lightness
+ */
+function paint(
+  { pixels, width, height }: Painting,
+  screen: Screen,
+  at: (x: number, L: number) => [C: number, h: number],
+): void {
   const words = new Uint32Array(pixels.buffer, pixels.byteOffset, width * height);
+  const across = Math.ceil(width / NODE) + 1;
+  const down = Math.ceil(height / NODE) + 1;
+  // what a and b come to in the three cone responses: the sums of a pixel are then three
+  const nodes = new Float64Array(across * down * 3);
+  for (let j = 0; j < down; j++)
+    for (let i = 0; i < across; i++) {
+      const L = Math.min(0.999, Math.max(0.001, 1 - (j * NODE) / height));
+      const [C, h] = at((i * NODE) / width, L);
+      const a = C * Math.cos((h * Math.PI) / 180);
+      const b = C * Math.sin((h * Math.PI) / 180);
+      nodes[(j * across + i) * 3] = 0.3963377773761749 * a + 0.2158037573099136 * b;
+      nodes[(j * across + i) * 3 + 1] = -0.1055613458156586 * a - 0.0638541728258133 * b;
+      nodes[(j * across + i) * 3 + 2] = -0.0894841775298119 * a - 1.2914855480194092 * b;
+    }
+  const columns = FROM_CONES.map((column) => toScreen(screen, column));
+  const m = [0, 1, 2].flatMap((row) => columns.map((column) => column[row]!));
+  const line = new Float64Array(across * 3);
   for (let y = 0; y < height; y++) {
     const L = 1 - (y + 0.5) / height;
-    for (let x = 0; x < width; x++) {
-      const C = (most * (x + 0.5)) / width;
-      // the hue of a place changes with lightness and chroma only slowly
-      const h = (circle.hueAt(place, L, C) * Math.PI) / 180;
-      words[y * width + x] = word(L, C * Math.cos(h), C * Math.sin(h), screen);
+    const j = Math.min(down - 2, Math.floor((y + 0.5) / NODE));
+    const t = (y + 0.5) / NODE - j;
+    const upper = j * across * 3;
+    const lower = upper + across * 3;
+    for (let k = 0; k < line.length; k++)
+      line[k] = L + nodes[upper + k]! + t * (nodes[lower + k]! - nodes[upper + k]!);
+    for (let i = 0, x = 0; x < width; i++) {
+      const end = Math.min(width, x + NODE);
+      let l = line[3 * i]!;
+      let mm = line[3 * i + 1]!;
+      let s = line[3 * i + 2]!;
+      const dl = (line[3 * i + 3]! - l) / NODE;
+      const dm = (line[3 * i + 4]! - mm) / NODE;
+      const ds = (line[3 * i + 5]! - s) / NODE;
+      l += dl / 2;
+      mm += dm / 2;
+      s += ds / 2;
+      for (; x < end; x++) {
+        const l3 = l * l * l;
+        const m3 = mm * mm * mm;
+        const s3 = s * s * s;
+        l += dl;
+        mm += dm;
+        s += ds;
+        const r = m[0]! * l3 + m[1]! * m3 + m[2]! * s3;
+        const g = m[3]! * l3 + m[4]! * m3 + m[5]! * s3;
+        const b = m[6]! * l3 + m[7]! * m3 + m[8]! * s3;
+        words[y * width + x] =
+          r < -NOISE || g < -NOISE || b < -NOISE || r > 1 + NOISE || g > 1 + NOISE || b > 1 + NOISE
+            ? 0
+            : 0xff000000 |
+              (ENCODED[(b * LEVELS + 0.5) | 0]! << 16) |
+              (ENCODED[(g * LEVELS + 0.5) | 0]! << 8) |
+              ENCODED[(r * LEVELS + 0.5) | 0]!;
+      }
     }
   }
 }
 
-/** A pixel of OKLab, little-endian; 0, which is clear, for what the screen does not have. */
-function word(L: number, a: number, b: number, screen: Screen): number {
-  const l = L + 0.3963377773761749 * a + 0.2158037573099136 * b;
-  const m = L - 0.1055613458156586 * a - 0.0638541728258133 * b;
-  const s = L - 0.0894841775298119 * a - 1.2914855480194092 * b;
-  const l3 = l * l * l;
-  const m3 = m * m * m;
-  const s3 = s * s * s;
-  let r = 4.0767416360759583 * l3 - 3.3077115392580629 * m3 + 0.2309699031821043 * s3;
-  let g = -1.2684379732850315 * l3 + 2.6097573492876882 * m3 - 0.3413193760026573 * s3;
-  let bl = -0.0041960761386756 * l3 - 0.7034186179359362 * m3 + 1.7076146940746117 * s3;
-  if (screen === 'p3') [r, g, bl] = toLinearP3([r, g, bl]);
-  if (r < -NOISE || g < -NOISE || bl < -NOISE || r > 1 + NOISE || g > 1 + NOISE || bl > 1 + NOISE) return 0;
-  const red = ENCODED[(r * LEVELS + 0.5) | 0]!;
-  const green = ENCODED[(g * LEVELS + 0.5) | 0]!;
-  const blue = ENCODED[(bl * LEVELS + 0.5) | 0]!;
-  return (0xff000000 | (blue << 16) | (green << 8) | red) >>> 0;
-}
+const toScreen = (screen: Screen, linear: number[]) => (screen === 'p3' ? toLinearP3(linear) : linear);
+
+/** Cubed cone responses of OKLab to linear sRGB, by column. */
+const FROM_CONES = [
+  [4.0767416360759583, -1.2684379732850315, -0.0041960761386756],
+  [-3.3077115392580629, 2.6097573492876882, -0.7034186179359362],
+  [0.2309699031821043, -0.3413193760026573, 1.7076146940746117],
+];
 
 /** A stretch of a picture that a gamut reaches, from one edge to the other, in parts of its width and height. */
 export interface Reach {
@@ -126,9 +129,9 @@ export function reachOn(circle: Circle, C: number, gamut: Gamut, steps: number):
   const found: Reach[] = [];
   let open: Reach | null = null;
   for (let i = 0; i <= steps; i++) {
-    const place = (i / steps) * 360;
+    const hue = hueOver(circle, (i / steps) * 360, C);
     const holds = (L: number) => {
-      const h = (circle.hueAt(place, L, C) * Math.PI) / 180;
+      const h = (hue(L) * Math.PI) / 180;
       return gamut.holds(L, C * Math.cos(h), C * Math.sin(h));
     };
     const edge = edgesOf(holds, gamut);
@@ -144,8 +147,31 @@ export function reachOn(circle: Circle, C: number, gamut: Gamut, steps: number):
   return found;
 }
 
+const LIGHTS = 12;
+
+/** The hue of a place over lightness: found at some, and straight between. */
+function hueOver(circle: Circle, place: number, C: number): (L: number) => number {
+  if (circle.id !== 'screen') {
+    const hue = circle.hueAt(place, 0.5, C);
+    return () => hue;
+  }
+  const found = Array.from({ length: LIGHTS + 1 }, (_, i) =>
+    circle.hueAt(place, Math.min(0.999, Math.max(0.001, i / LIGHTS)), C),
+  );
+  return (L) => {
+    const i = Math.min(LIGHTS - 1, Math.max(0, Math.floor(L * LIGHTS)));
+    return found[i]! + turnOf(found[i]!, found[i + 1]!) * (L * LIGHTS - i);
+  };
+}
+
 /** Where a gamut ends in the slice: the most chroma for each lightness, as a part of the picture's width. */
-export function edgeOf(circle: Circle, place: number, most: number, gamut: Gamut, steps: number): [L: number, part: number][] {
+export function edgeOf(
+  circle: Circle,
+  place: number,
+  most: number,
+  gamut: Gamut,
+  steps: number,
+): [L: number, part: number][] {
   const edge: [number, number][] = [];
   for (let i = 0; i <= steps; i++) {
     const L = gamut.darkest + ((gamut.lightest - gamut.darkest) * i) / steps;

@@ -200,13 +200,18 @@ export const rules: readonly Rule[] = [
         base: darker,
         at(t) {
           const middle = darker / count;
-          const light = t < middle ? low + ((L - low) * t) / middle : L + ((high - L) * (t - middle)) / (1 - middle);
+          const light =
+            t < middle ? low + ((L - low) * t) / middle : L + ((high - L) * (t - middle)) / (1 - middle);
           return [light, C, place];
         },
       };
     },
   },
-  towards('shades', 'Shades', 'the base with more and more black', 'shade', ([L, C, h]) => [L * 0.22, C * 0.22, h]),
+  towards('shades', 'Shades', 'the base with more and more black', 'shade', ([L, C, h]) => [
+    L * 0.22,
+    C * 0.22,
+    h,
+  ]),
   towards('tints', 'Tints', 'the base with more and more white', 'tint', ([L, C, h]) => [
     L + (1 - L) * 0.88,
     C * 0.12,
@@ -245,7 +250,11 @@ export const rules: readonly Rule[] = [
       return {
         roles: Array.from({ length: spans * (count + 1) + 1 }, (_, i) => {
           const span = i / (count + 1);
-          return Number.isInteger(span) ? (span ? `base ${span + 1}` : 'base') : `between ${i - Math.floor(span)}`;
+          return Number.isInteger(span)
+            ? span
+              ? `base ${span + 1}`
+              : 'base'
+            : `between ${i - Math.floor(span)}`;
         }),
         base: 0,
         at(t) {

@@ -38,7 +38,8 @@ export interface ScaleAsked {
 }
 
 const perceptual = circleById('perceptual');
-const oklabOf = (color: Color, condition: Condition) => convert(color, 'oklab', condition).components as Oklab;
+const oklabOf = (color: Color, condition: Condition) =>
+  convert(color, 'oklab', condition).components as Oklab;
 
 /** Where a scale of one color begins and ends: as light and dark as a screen of an interface mostly has its steps. */
 const ENDS: Oklch[] = [
@@ -47,7 +48,11 @@ const ENDS: Oklch[] = [
 ];
 
 /** Steps from color to color. Ends, and colors that a step meets exactly, stay as they were authored. */
-export function scaleOf({ through, steps, way, even }: ScaleAsked, gamut: Gamut, condition: Condition): Color[] {
+export function scaleOf(
+  { through, steps, way, even }: ScaleAsked,
+  gamut: Gamut,
+  condition: Condition,
+): Color[] {
   const given = through.map((c) => oklabOf(c, condition));
   const points = given.length === 1 ? aroundOne(given[0]!) : given;
   const spans = points.slice(1).map((to, i) => mixing(way, points[i]!, to));
@@ -99,7 +104,7 @@ function places(at: (t: number) => Oklch, steps: number, even: Evenness): number
 
 /** A step of a contrast scale. */
 export interface ContrastStep {
-  /** sRGB, in whole numbers of 8 bits: the ratio holds for what is written. */
+  /** sRGB, in whole numbers of 8 bits: the ratio holds for what is written, and is never less than was asked for. */
   color: Color;
   wanted: number;
   contrast: number;
@@ -158,10 +163,11 @@ function inWholeNumbers(rgb: number[], ground: number, wanted: number): Contrast
       for (const b of around[2]!) {
         const own = [r / 255, g / 255, b / 255];
         const contrast = contrastOf(linearLuminance(own.map(decodeSrgb)), ground);
-        const off = Math.abs(contrast - wanted);
+        // one that falls short passes no test that asks for the ratio
+        const off = contrast < wanted - 1e-9 ? 1 + wanted - contrast : contrast - wanted;
         const away = own.reduce((sum, v, i) => sum + (v - rgb[i]!) ** 2, 0);
         // first to have the ratio, then to be close
-        const cost = (off > NEAR / 2 ? 1000 * off : 0) + away;
+        const cost = (off > NEAR ? 1000 * off : 0) + away;
         if (cost < best.cost) best = { cost, rgb: own, contrast };
       }
   return { color: { space: 'rgb', components: best.rgb }, wanted, contrast: best.contrast };

@@ -9,6 +9,7 @@ import { PlainButton } from '~/ui/plain-button';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { useTold } from '~/ui/toast';
 import { NEAREST_KEY, useNearest } from '../match/nearest';
+import { dragSwatch } from './drag-swatch';
 import { BottomBar } from './Frame';
 import css from './Tray.module.css';
 
@@ -56,6 +57,8 @@ export function Tray() {
               key={s.id}
               title={`${swatchLabel(s, condition)} · click to take it out of the tray`}
               aria-label={`Take ${swatchLabel(s, condition)} out of the tray`}
+              draggable
+              onDragStart={dragSwatch(s)}
               onClick={() => tray.edit(removeSwatches([s.id]))}
               onKeyDown={(e) => {
                 if (e.key !== NEAREST_KEY || isCommand(e)) return;

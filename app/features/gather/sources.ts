@@ -3,6 +3,8 @@ import type { KeptPicture } from '~/state/picture-store';
 import { BookReadout } from './book/BookReadout';
 import { BookSource } from './book/BookSource';
 import { CodesSource } from './codes/CodesSource';
+import { HarmonyReadout } from './harmony/HarmonyReadout';
+import { HarmonySource } from './harmony/HarmonySource';
 import { PictureSource } from './picture/PictureSource';
 
 /** Where colours are gathered from. All sources fill the tray. */
@@ -19,6 +21,7 @@ export interface Source {
 /** Every source there is, in the order they are shown; a new one is a folder and a line here. */
 export const sources: [Source, ...Source[]] = [
   { id: 'picture', label: 'Picture', Stage: PictureSource },
+  { id: 'harmony', label: 'Harmony', Stage: HarmonySource, Readout: HarmonyReadout },
   { id: 'book', label: 'Book', Stage: BookSource, Readout: BookReadout },
   { id: 'codes', label: 'Codes', Stage: CodesSource },
 ];

@@ -1,0 +1,20 @@
+import type { DragEvent } from 'react';
+import type { Color } from '#core/color/index';
+import type { Swatch } from '#core/swatch/index';
+
+const TYPE = 'application/x-papillon-swatch';
+
+/** What a swatch that is dragged carries to another place of the page. */
+export const dragSwatch = (swatch: Swatch) => (event: DragEvent) => {
+  event.dataTransfer.setData(TYPE, JSON.stringify({ color: swatch.color, name: swatch.name }));
+  event.dataTransfer.effectAllowed = 'copy';
+};
+
+/** The swatch that is let fall; null when it is something else. */
+export function droppedSwatch(event: DragEvent): { color: Color; name: string } | null {
+  const text = event.dataTransfer.getData(TYPE);
+  if (!text) return null;
+  event.preventDefault();
+  event.stopPropagation();
+  return JSON.parse(text) as { color: Color; name: string };
+}

@@ -1,0 +1,103 @@
+import { type PointerEvent, useRef } from 'react';
+import { inkOn, toHex } from '#core/color/index';
+import { PlainButton } from '~/ui/plain-button';
+import css from './Members.module.css';
+import { type Family, memberName } from './use-family';
+
+const LEAST = 0.03;
+
+/** The members large, side by side, as much of each as there is to be; the joints between them move. */
+export function Members({
+  family,
+  chosen,
+  onChoose,
+  onAreas,
+}: {
+  family: Family;
+  chosen: string;
+  onChoose(key: string): void;
+  onAreas(areas: number[]): void;
+}) {
+  const { members, areas, take, condition } = family;
+  const row = useRef<HTMLDivElement>(null);
+  const held = useRef<{ start: number; areas: number[] } | null>(null);
+  const move = (i: number, from: readonly number[], by: number) => {
+    const next = [...from];
+    const both = from[i]! + from[i + 1]!;
+    next[i] = Math.min(both - LEAST, Math.max(LEAST, from[i]! + by));
+    next[i + 1] = both - next[i]!;
+    onAreas(next);
+  };
+  const down = (event: PointerEvent<HTMLElement>) => {
+    if (event.button !== 0) return;
+    event.currentTarget.setPointerCapture(event.pointerId);
+    held.current = { start: event.clientX, areas };
+  };
+  const drag = (i: number) => (event: PointerEvent<HTMLElement>) => {
+    const width = row.current?.clientWidth ?? 0;
+    if (!held.current || width === 0) return;
+    move(i, held.current.areas, (event.clientX - held.current.start) / width);
+  };
+  const let_ = () => {
+    held.current = null;
+  };
+  let edge = 0;
+  return (
+    <section className={css.members} aria-label="Members">
+      <div className={css.row} ref={row}>
+        {members.map((member, i) => {
+          const hex = toHex(member.color, condition);
+          return (
+            <PlainButton
+              key={member.key}
+              className={css.member}
+              style={{ flexGrow: areas[i], background: hex, color: inkOn(member.color, condition) }}
+              data-chosen={member.key === chosen}
+              aria-pressed={member.key === chosen}
+              aria-label={`${memberName(member, take)}, ${hex}`}
+              title={`${memberName(member, take)} · ${hex}`}
+              onClick={() => onChoose(member.key)}
+            >
+              <span className={`mono ${css.hex}`}>{areas[i]! > 0.085 ? hex.toUpperCase() : ''}</span>
+            </PlainButton>
+          );
+        })}
+        {members.slice(1).map((member, i) => {
+          edge += areas[i]!;
+          const name = `Joint between ${memberName(members[i]!, take)} and ${memberName(member, take)}`;
+          return (
+            <span
+              key={member.key}
+              role="slider"
+              tabIndex={0}
+              className={css.joint}
+              style={{ left: `${edge * 100}%` }}
+              aria-label={name}
+              aria-valuemin={0}
+              aria-valuemax={100}
+              aria-valuenow={Math.round(edge * 100)}
+              aria-valuetext={`${Math.round(areas[i]! * 100)} and ${Math.round(areas[i + 1]! * 100)} parts`}
+              onPointerDown={down}
+              onPointerMove={drag(i)}
+              onPointerUp={let_}
+              onPointerCancel={let_}
+              onKeyDown={(e) => {
+                const by = { ArrowLeft: -0.01, ArrowRight: 0.01 }[e.key];
+                if (!by) return;
+                e.preventDefault();
+                move(i, areas, by * (e.shiftKey ? 0.2 : 1));
+              }}
+            />
+          );
+        })}
+      </div>
+      <div className={css.names} aria-hidden>
+        {members.map((member, i) => (
+          <span key={member.key} className="caption cut" dir="auto" style={{ width: `${areas[i]! * 100}%` }}>
+            {memberName(member, take)} · {Math.round(areas[i]! * 100)}
+          </span>
+        ))}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,122 @@
+import { useEffect, useMemo, useState } from 'react';
+import { type Condition, screenOnly, usualInkLimit } from '#core/color/index';
+import {
+  CIRCLES,
+  type CircleId,
+  DISPLAY_P3,
+  familyOf,
+  type Gamut,
+  type Member,
+  pressGamutSteps,
+  SRGB,
+  usualAreas,
+} from '#core/harmony/index';
+import { useCondition } from '~/state/condition';
+import type { FamilyTake, Inside } from '~/state/harmony';
+import { useStore } from '~/state/store';
+import { useStores } from '~/state/stores';
+
+/** Pages do other things after so much of it, ms. */
+const AT_ONCE_MS = 8;
+
+/** The gamut of a press, made in pieces; null until it is there. */
+function usePressGamut(condition: Condition | null): Gamut | null {
+  const [made, setMade] = useState<{ of: Condition; gamut: Gamut } | null>(null);
+  useEffect(() => {
+    if (!condition || condition === screenOnly) return;
+    let live = true;
+    const steps = pressGamutSteps(condition);
+    const go = () => {
+      const start = performance.now();
+      while (live) {
+        const { done, value } = steps.next();
+        if (done) return setMade({ of: condition, gamut: value });
+        if (performance.now() - start > AT_ONCE_MS) break;
+      }
+      if (live) setTimeout(go);
+    };
+    go();
+    return () => {
+      live = false;
+    };
+  }, [condition]);
+  return made && made.of === condition ? made.gamut : null;
+}
+
+/** What stands for the library's own press in a take. */
+export const OWN_PRESS: Inside = 'press';
+
+/** The condition of a profile that is not the library's own. */
+function useOther(profile: string | null): Condition | null {
+  const { colors } = useStores();
+  const [condition, setCondition] = useState<Condition | null>(null);
+  useEffect(() => {
+    setCondition(null);
+    if (!profile) return;
+    let live = true;
+    colors.condition({ profile, intent: 'relative', inkLimit: usualInkLimit(profile) }).then(
+      (found) => live && setCondition(found),
+      () => undefined,
+    );
+    return () => {
+      live = false;
+    };
+  }, [colors, profile]);
+  return condition;
+}
+
+export interface Family {
+  take: FamilyTake;
+  members: Member[];
+  /** The same in every arrangement of hues. */
+  beside: { circle: CircleId; members: Member[] }[];
+  /** Of each member, parts of 1 that add up to it. */
+  areas: number[];
+  /** What members are kept inside; sRGB until a press is ready. */
+  gamut: Gamut;
+  /** The press that is drawn as a line. */
+  press: Gamut | null;
+  /** The gamut that is asked for is not ready yet. */
+  waiting: boolean;
+  condition: Condition;
+}
+
+/** The take that is worked on with its members as they are now; null where there is none. */
+export function useFamily(): Family | null {
+  const { harmony } = useStores();
+  const { takes, current } = useStore(harmony);
+  const take = takes.find((t) => t.id === current) ?? null;
+  const condition = useCondition();
+  const inside = take?.inside ?? 'rgb';
+  const own = usePressGamut(condition);
+  const profile = ['rgb', 'p3', OWN_PRESS].includes(inside) ? null : inside;
+  const other = usePressGamut(useOther(profile));
+  const wanted = inside === 'rgb' ? SRGB : inside === 'p3' ? DISPLAY_P3 : inside === OWN_PRESS ? own : other;
+  const gamut = wanted ?? SRGB;
+  const asked = take?.asked;
+  const beside = useMemo(
+    () =>
+      asked && condition !== screenOnly
+        ? CIRCLES.map((circle) => ({ circle, members: familyOf({ ...asked, circle }, gamut, condition) }))
+        : null,
+    [asked, gamut, condition],
+  );
+  if (!take || !beside) return null;
+  const { members } = beside.find((b) => b.circle === take.asked.circle)!;
+  const press = profile ? other : own;
+  return { take, members, beside, areas: areasOf(take, members), gamut, press, waiting: !wanted, condition };
+}
+
+/** How large members lie side by side: what was set, and the usual of the others. */
+export function areasOf({ areas }: FamilyTake, members: readonly Member[]): number[] {
+  const usual = usualAreas(members.length);
+  const rough = members.map((m, i) => areas[m.key] ?? usual[i]!);
+  const sum = rough.reduce((a, b) => a + b, 0) || 1;
+  return rough.map((v) => v / sum);
+}
+
+/** What a member is called in a sentence. */
+export const memberName = (member: Member, take: FamilyTake): string => {
+  const base = take.asked.bases[member.base];
+  return member.isBase && base?.name ? base.name : member.role;
+};
