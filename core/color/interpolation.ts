@@ -77,9 +77,9 @@ export const interpolationById = (id: string): Interpolation =>
 
 /**
  * The colors from one to another, at parts of the way 0–1. A grey takes on the hue of the other (CSS Color 4, 12.2), and hues go
- * the shorter or the longer way around (12.4).
+ * the shorter or the longer way around (12.4). Where opacity weighs the colors, hues go their own part of the way (12.3).
  */
-export function mixing(id: InterpolationId, from: Oklab, to: Oklab): (t: number) => Oklab {
+export function mixing(id: InterpolationId, from: Oklab, to: Oklab): (t: number, turned?: number) => Oklab {
   const { into, back, hue } = interpolationById(id);
   const a = into(from);
   const b = into(to);
@@ -93,5 +93,5 @@ export function mixing(id: InterpolationId, from: Oklab, to: Oklab): (t: number)
     } else if (turn > 0 && turn < 180) a[2]! += 360;
     else if (turn > -180 && turn <= 0) b[2]! += 360;
   }
-  return (t) => back(a.map((v, i) => v + (b[i]! - v) * t));
+  return (t, turned = t) => back(a.map((v, i) => v + (b[i]! - v) * (hue && i === 2 ? turned : t)));
 }

@@ -11,6 +11,7 @@ import {
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
 import { same } from '../swatch/change.ts';
+import { GRADIENT, gradientsOf } from '../swatch/gradient.ts';
 import { recipeText, tintText } from '../swatch/ink.ts';
 import { allSwatches, countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
 import type { Format } from './format.ts';
@@ -109,6 +110,7 @@ export async function changesInParts(
 const ITEM_WORDS = [
   ['pairing', 'equivalents in books'],
   ['set', 'curated sets'],
+  [GRADIENT, 'gradients'],
 ] as const;
 
 const NAME_LOSS = 'the library’s name';
@@ -121,7 +123,9 @@ export function compareLibraries(
   condition: Condition,
 ): ChangeReport {
   condition.prepare([library, there].flatMap((l) => allSwatches(l).map((s) => s.color)));
-  const { arrived, moved } = pairUp(library, there, condition);
+  const { arrived, moved } = format.traits.gradientsOnly
+    ? { arrived: [], moved: undefined }
+    : pairUp(library, there, condition);
   const report: ChangeReport = {
     changes: [],
     arrivals: [],
@@ -173,8 +177,25 @@ export function compareLibraries(
   for (const [kind, words] of ITEM_WORDS) {
     const count = (l: Library) => (l.items ?? []).filter((i) => i.kind === kind).length;
     if (count(library) > count(there)) report.libraryLosses.push(words);
+    else if (kind === GRADIENT && gradientsDiffer(library, there))
+      report.libraryLosses.push('midpoints and mixing of gradients');
   }
   return report;
+}
+
+/** Whether a gradient comes with other stops, or is mixed in another way, than it is here. */
+function gradientsDiffer(here: Library, there: Library): boolean {
+  const others = gradientsOf(there);
+  return gradientsOf(here).some(({ data }, i) => {
+    const other = others[i]?.data;
+    return (
+      !other ||
+      other.way !== data.way ||
+      other.steps !== data.steps ||
+      other.stops.length !== data.stops.length ||
+      data.stops.some((s, k) => (s.middle ?? 0.5) !== (other.stops[k]!.middle ?? 0.5))
+    );
+  });
 }
 
 /**
@@ -200,7 +221,11 @@ function missing(swatch: Swatch, format: Format, condition: Condition): Change {
     id: swatch.id,
     what: 'missing',
     before: toHex(swatch.color, condition),
-    after: format.traits.most ? `left out: ${format.name} holds at most ${format.traits.most}` : 'left out',
+    after: format.traits.gradientsOnly
+      ? `left out: ${format.name} holds gradients alone`
+      : format.traits.most
+        ? `left out: ${format.name} holds at most ${format.traits.most}`
+        : 'left out',
   };
 }
 

@@ -48,6 +48,7 @@ export const destinations: Destination[] = [
         perGroup: true,
       },
       { format: 'hex', why: 'For programs that take pasted codes.' },
+      { format: 'ggr', why: 'Gradients with midpoints and opacity, one to a file.', perGroup: true },
     ],
     place:
       'Load it in the palette or swatch panel, or put it into the program’s palettes folder inside your user folder.',
@@ -122,6 +123,7 @@ export const destinations: Destination[] = [
       { format: 'mtl', why: 'Material list that nearly every modelling program reads.', usual: true },
       { format: 'hex', why: 'For colour fields that take codes.' },
       { format: 'png', why: 'Palette texture: point faces at its chips.' },
+      { format: 'strip', why: 'Gradients as ramp textures.' },
     ],
     place:
       'Import it like a model; the materials come in by name. A material list must lie beside the model that refers to it.',

@@ -8,6 +8,8 @@ import {
   SHIPPED_NAMES,
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
+import { GRADIENT, type GradientData, MOST_STOPS, type Stop } from '../swatch/gradient.ts';
+import { itemAgain } from '../swatch/items.ts';
 import type { BookFacts, Group, Item, NewId, Swatch } from '../swatch/model.ts';
 import { FormatError } from './error.ts';
 import type { Decoded, Format } from './format.ts';
@@ -24,6 +26,12 @@ const MOST_STEPS = 400_000;
 /** Nobody reads more of them. */
 const MOST_WARNINGS = 50;
 
+/** A gradient as a file has it: stops with their own colors. */
+export interface ReadGradient extends Omit<GradientData, 'stops'> {
+  name: string;
+  stops: readonly Omit<Stop, 'ref'>[];
+}
+
 /** A library while a decoder fills it, swatch by swatch in file order. */
 export class Draft {
   name = '';
@@ -34,6 +42,7 @@ export class Draft {
   book?: BookFacts;
   /** Things beside swatches; they refer to them by their places, the first 0. */
   items: (Omit<Item, 'id' | 'refs'> & { refs?: number[] })[] = [];
+  private readonly gradients: ReadGradient[] = [];
   private readonly warnings: string[] = [];
   /** SHA-256 of the profile that the file's inks are for, where it names one. */
   inks: string | null = null;
@@ -104,6 +113,41 @@ export class Draft {
     this.open.swatches.push({ id: this.newId(), name: '', kind: 'process', ...swatch });
   }
 
+  /** A gradient; its stops are tied to the swatches of the file that have their color. */
+  addGradient(gradient: ReadGradient): void {
+    this.step(gradient.stops.length);
+    this.text(gradient.name, 'the gradient');
+    if (gradient.stops.length > MOST_STOPS)
+      this.warn(
+        `The gradient “${gradient.name.slice(0, 80)}” has ${gradient.stops.length} stops; the first ${MOST_STOPS} were read.`,
+      );
+    this.gradients.push(gradient);
+  }
+
+  private tied(ids: readonly string[]): Omit<Item, 'id'>[] {
+    if (this.gradients.length === 0) return [];
+    const key = (color: Color, alpha = 1) => JSON.stringify([color.space, color.components, alpha]);
+    const known = new Map<string, string>();
+    const swatches = [this.loose, ...this.groups].flatMap((g) => g.swatches);
+    // the first of equals
+    for (let i = swatches.length - 1; i >= 0; i--)
+      known.set(key(swatches[i]!.color, swatches[i]!.alpha), ids[i]!);
+    return this.gradients.map(({ name, stops, way, steps }) => {
+      const refs: string[] = [];
+      const own = stops.slice(0, MOST_STOPS).map(({ color, at, middle, alpha }): Stop => {
+        const id = known.get(key(color, alpha)) ?? known.get(key(color));
+        const rest = { color, at, ...(middle === undefined ? {} : { middle }) };
+        if (!id) return { ...rest, ...(alpha === undefined ? {} : { alpha }) };
+        const place = refs.indexOf(id);
+        // a swatch that is as opaque says so itself
+        const thin = alpha !== undefined && !known.has(key(color, alpha)) ? { alpha } : {};
+        return { ref: place < 0 ? refs.push(id) - 1 : place, ...rest, ...thin };
+      });
+      const data: GradientData = { stops: own, way, ...(steps ? { steps } : {}) };
+      return { kind: GRADIENT, name, refs, data };
+    });
+  }
+
   /**
    * Takes in a profile that the file brings, for colours to name. @returns what they name it by; null, and a warning, when it
    * is none or of another device
@@ -157,11 +201,14 @@ export class Draft {
       groups.unshift(this.loose);
     const { id, name, note, columns, condition, book } = this;
     const ids = [this.loose, ...this.groups].flatMap((g) => g.swatches.map((s) => s.id));
-    const items = this.items.map(({ refs, ...item }) => ({
-      id: this.newId(),
-      ...item,
-      ...(refs ? { refs: refs.flatMap((at) => ids[at] ?? []) } : {}),
-    }));
+    const items = this.items.flatMap(({ refs, ...item }) => {
+      const again = itemAgain(
+        { id: '', ...item, ...(refs ? { refs: refs.map(String) } : {}) },
+        (at) => ids[Number(at)],
+      );
+      return again ? [{ ...again, id: this.newId() }] : [];
+    });
+    for (const gradient of this.tied(ids)) items.push({ ...gradient, id: this.newId() });
     const warnings = this.unsaid > 0 ? [...this.warnings, `${this.unsaid} more of the kind.`] : this.warnings;
     return {
       library: {

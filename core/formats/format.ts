@@ -16,6 +16,8 @@ export interface Traits {
   oneSpace?: true;
   /** Words have colours, too, which {@link Format.decode} takes only when asked. */
   text?: true;
+  /** It holds gradients, and swatches only as what those lead through. */
+  gradientsOnly?: true;
   /** Precision of one channel. */
   bits: number;
   /** The most swatches one file can hold. */

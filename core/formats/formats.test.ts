@@ -23,7 +23,10 @@ const isText = (name: string) => name.isWellFormed() && !/[\p{Cc}\p{Cn}\u2028\u2
 /** Sheets take longer to write than lists. */
 const runs = (id: string) => ({ numRuns: id === 'pdf' ? 15 : 60 });
 
-describe.each(formats.map((f) => [f.id, f] as const))('%s', (id, format) => {
+// what holds gradients alone is looked at in gradients.test.ts
+const ofSwatches = formats.filter((f) => !f.traits.gradientsOnly);
+
+describe.each(ofSwatches.map((f) => [f.id, f] as const))('%s', (id, format) => {
   it('carries every colour in order, and reports every name, group and kind it does not', async () => {
     await fc.assert(
       fc.asyncProperty(anyLibrary(), async (library) => {

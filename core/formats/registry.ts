@@ -11,6 +11,7 @@ import { cxf } from './cxf/cxf.ts';
 import { dxf } from './dxf/dxf.ts';
 import { FormatError } from './error.ts';
 import type { Decoded, Format } from './format.ts';
+import { ggr } from './ggr/ggr.ts';
 import { gltf } from './gltf/gltf.ts';
 import { gpl } from './gpl/gpl.ts';
 import { hex } from './hex/hex.ts';
@@ -23,6 +24,7 @@ import { pdf } from './pdf/pdf.ts';
 import { png } from './png/png.ts';
 import { riffPal } from './riff-pal/riff-pal.ts';
 import { soc } from './soc/soc.ts';
+import { strip } from './strip/strip.ts';
 import { svg } from './svg/svg.ts';
 import { tablet } from './tablet/tablet.ts';
 import { tokens } from './tokens/tokens.ts';
@@ -49,6 +51,8 @@ export const formats: Format[] = [
   iccNamed,
   svg,
   png,
+  ggr,
+  strip,
   pdf,
   dxf,
   mtl,

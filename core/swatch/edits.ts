@@ -10,6 +10,7 @@ import {
   same,
   swatchFields,
 } from './change.ts';
+import { keptInGradients } from './gradient.ts';
 import type { Group, Kind, Library, NewId, Swatch } from './model.ts';
 import {
   firstKeys,
@@ -54,10 +55,17 @@ export function addSwatches(rows: LibraryRows, group: string, swatches: Swatch[]
   };
 }
 
-export const removeSwatches = (ids: Iterable<string>): Draft => {
-  const ops = [...ids].map(drop);
-  return { label: `delete ${n(ops.length)}`, ops };
+/** Deletes swatches; gradients of the library keep their colors. */
+export const removeSwatches = (ids: Iterable<string>, rows?: LibraryRows): Draft => {
+  const going = new Set(ids);
+  return {
+    label: `delete ${n(going.size)}`,
+    ops: [...(rows ? keepColors(rows, going) : []), ...[...going].map(drop)],
+  };
 };
+
+const keepColors = (rows: LibraryRows, going: ReadonlySet<string>): Op[] =>
+  keptInGradients(rows.library, going, (id) => rows.find(id)?.swatch);
 
 /** Puts the swatches in place of everything the group holds. */
 export function replaceSwatches(rows: LibraryRows, group: string, swatches: Swatch[]): Draft {
@@ -65,7 +73,11 @@ export function replaceSwatches(rows: LibraryRows, group: string, swatches: Swat
   const keys = firstKeys(swatches.length);
   return {
     label: `replace ${n(old.length)} by ${swatches.length}`,
-    ops: [...old.map((s) => drop(s.id)), ...swatches.map((s, i) => put(s, group, keys[i]!))],
+    ops: [
+      ...keepColors(rows, new Set(old.map((s) => s.id))),
+      ...old.map((s) => drop(s.id)),
+      ...swatches.map((s, i) => put(s, group, keys[i]!)),
+    ],
   };
 }
 
@@ -203,7 +215,11 @@ export function removeGroup(rows: LibraryRows, id: string): Draft {
   const swatches = group?.swatches ?? [];
   return {
     label: `delete the group “${group?.name ?? ''}” with ${n(swatches.length)}`,
-    ops: [...swatches.map((s) => drop(s.id)), { op: 'drop', of: 'group', id }],
+    ops: [
+      ...keepColors(rows, new Set(swatches.map((s) => s.id))),
+      ...swatches.map((s) => drop(s.id)),
+      { op: 'drop', of: 'group', id },
+    ],
   };
 }
 

@@ -151,33 +151,6 @@ export function countingIds(prefix = ''): NewId {
   return () => `${prefix}${++n}`;
 }
 
-/** A copy of the library under new identifiers. */
-export function withNewIds(library: Library, newId: NewId): Library {
-  const ids = new Map<string, string>();
-  const again = (id: string) => {
-    const made = newId();
-    ids.set(id, made);
-    return made;
-  };
-  const copy = {
-    ...library,
-    id: again(library.id),
-    groups: library.groups.map((g) => ({
-      ...g,
-      id: again(g.id),
-      swatches: g.swatches.map((s) => ({ ...s, id: again(s.id) })),
-    })),
-  };
-  // what refers to swatches goes on doing so; what refers only to such as are gone is gone with them
-  if (library.items)
-    copy.items = library.items.flatMap((item) => {
-      const refs = item.refs?.flatMap((id) => ids.get(id) ?? []);
-      if (item.refs?.length && refs?.length === 0) return [];
-      return [{ ...item, id: newId(), ...(refs ? { refs } : {}) }];
-    });
-  return copy;
-}
-
 /** What a search looks through: name, code, role and hex of a swatch, in lower case, one to a line. */
 export const toSearchText = ({ name, code = '', role = '', color }: Swatch, condition: Condition): string =>
   asSearchText([name, code, role, toHex(color, condition)]);

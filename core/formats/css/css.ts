@@ -1,4 +1,6 @@
 import { CSS_SPACES, fromCss, toCss } from '../../color/index.ts';
+import { cssFallback, cssGradient, readCssGradient } from '../../gradient/index.ts';
+import { gradientsOf, resolvedStops } from '../../swatch/gradient.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
@@ -53,7 +55,7 @@ function unquoted(json: string): string | undefined {
 export const css: PlainFormat = {
   id: 'css',
   name: 'CSS',
-  about: 'Custom properties for web and interface work. Keeps names and Lab values, no groups.',
+  about: 'Custom properties for web and interface work. Keeps names, Lab values and gradients, no groups.',
   endings: ['css'],
   mime: 'text/css',
   traits: {
@@ -73,10 +75,31 @@ export const css: PlainFormat = {
 
   decode: textDecoder((text, draft) => {
     let passed = 0;
+    const colors = new Map<string, NonNullable<ReturnType<typeof fromCss>>>();
+    /** By property: one that is declared again, for browsers that know more, takes the place of the plain one. */
+    const gradients = new Map<string, { name: string; value: string }>();
     for (const { property, value, name } of declarations(text)) {
       const color = fromCss(value);
-      if (color) draft.add({ name: name ?? property, ...color });
+      if (color) {
+        colors.set(property, color);
+        draft.add({ name: name ?? property, ...color });
+      } else if (/-gradient\(/i.test(value))
+        gradients.set(property, { name: name ?? gradients.get(property)?.name ?? property, value });
       else passed++;
+    }
+    for (const { name, value } of gradients.values()) {
+      draft.step(100);
+      const read = readCssGradient(value, (variable) => colors.get(variable) ?? null);
+      if (!read) {
+        passed++;
+        continue;
+      }
+      // a sheet of gradients alone: their colours are its swatches
+      if (colors.size === 0)
+        read.stops.forEach(({ color, alpha }, i) => {
+          draft.add({ name: `${name} ${i + 1}`, color, ...(alpha === undefined ? {} : { alpha }) });
+        });
+      draft.addGradient({ ...read, name });
     }
     if (passed)
       draft.warn(
@@ -86,12 +109,39 @@ export const css: PlainFormat = {
 
   encode(library, { condition }) {
     const unique = uniquely();
-    const lines = allSwatches(library).map(({ name, color, alpha }) => {
+    const properties = new Map<string, string>();
+    const line = (property: string, value: string, name: string) =>
+      `  --${property}: ${value};${property === name ? '' : ` /* ${quoted(name)} */`}\n`;
+    const swatches = allSwatches(library);
+    const lines = swatches.map(({ id, name, color, alpha }) => {
       const property = unique(identifier(name));
-      const note = property === name ? '' : ` /* ${quoted(name)} */`;
-      return `  --${property}: ${toCss(color, condition, alpha)};${note}\n`;
+      properties.set(id, property);
+      return line(property, toCss(color, condition, alpha), name);
     });
-    return writeText(`:root {\n${lines.join('')}}\n`);
+    const byId = new Map(swatches.map((s) => [s.id, s]));
+    const gradients = gradientsOf(library).map((gradient) => {
+      const stops = resolvedStops(gradient, (id) => byId.get(id));
+      const property = unique(identifier(gradient.name));
+      return {
+        plain: line(property, cssFallback(gradient, stops, condition), gradient.name),
+        own: line(
+          property,
+          cssGradient(
+            gradient,
+            stops,
+            condition,
+            ({ swatch }) => swatch && `var(--${properties.get(swatch.id)})`,
+          ),
+          gradient.name,
+        ),
+      };
+    });
+    const plain = `:root {\n${lines.join('')}${gradients.map((g) => g.plain).join('')}}\n`;
+    if (gradients.length === 0) return writeText(plain);
+    const own = gradients.map((g) => g.own).join('');
+    return writeText(
+      `${plain}@supports (background: linear-gradient(in oklab, red, blue)) {\n:root {\n${own}}\n}\n`,
+    );
   },
 };
 

@@ -1,5 +1,6 @@
 import { SPACES } from '../../color/index.ts';
 import { ShapeError } from '../../shape.ts';
+import { itemAgain } from '../../swatch/items.ts';
 import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -60,10 +61,11 @@ export const papillon: PlainFormat = {
     }));
     const places = new Map(library.groups.flatMap((g) => g.swatches).map((s, at) => [s.id, at]));
     // what refers to swatches that are not there is left out with them
-    const kept = items.flatMap(({ id: ___, refs, ...item }) => {
-      const at = refs?.flatMap((ref) => places.get(ref) ?? []);
-      if (!at) return [item];
-      return at.length > 0 || refs?.length === 0 ? [{ ...item, refs: at }] : [];
+    const kept = items.flatMap((item) => {
+      const again = itemAgain(item, (id) => places.get(id));
+      if (!again) return [];
+      const { id: ___, ...rest } = again;
+      return [rest];
     });
     const bare: Bare = { ...library, groups, ...(kept.length > 0 ? { items: kept } : {}) };
     return writeText(`${JSON.stringify({ papillon: VERSION, library: bare }, null, 1)}\n`);

@@ -1,6 +1,9 @@
 import svgpath from 'svgpath';
-import { fromCss, toHex } from '../../color/index.ts';
+import { fromCss, fromRgb8, toHex } from '../../color/index.ts';
+import { plainStops } from '../../gradient/index.ts';
 import { optionOf } from '../../options.ts';
+import { gradientsOf, resolvedStops, type Stop } from '../../swatch/gradient.ts';
+import { allSwatches } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -318,7 +321,8 @@ function inReadingOrder(found: Found[]): Found[] {
 export const svg: PlainFormat = {
   id: 'svg',
   name: 'SVG',
-  about: 'Sheet of filled chips for drawing, cutting and web programs, in millimetres. Names as titles, RGB.',
+  about:
+    'Sheet of filled chips for drawing, cutting and web programs, in millimetres. Names as titles, RGB, gradients as bars.',
   endings: ['svg'],
   mime: 'image/svg+xml',
   options: [
@@ -358,6 +362,9 @@ export const svg: PlainFormat = {
       found.length >= MOST_PAINTS || looked > MOST_LOOKED_AT || sofar.characters > MOST_CHARACTERS;
     const walk = (node: XmlNode, inherited: Drawn | undefined, matrix: Matrix | null, depth: number) => {
       looked++;
+      // on our own sheet a bar shows a gradient, whose colours its chips are
+      if (node.attributes['data-gradient'] !== undefined && root.attributes['data-sheet'] === 'papillon')
+        return;
       if (enough() || (NOT_DRAWN.has(node.name) && depth > 0)) return;
       const own = styleOf(node);
       if (own.display === 'none') return;
@@ -421,6 +428,7 @@ export const svg: PlainFormat = {
         ...(stroke ? { role: 'stroke' } : {}),
       });
     }
+    for (const gradient of gradientsIn(root, byId, styleOf, stopsOf)) draft.addGradient(gradient);
     if (texts > 0)
       draft.warn(`${plural(texts, 'piece')} of text ${texts === 1 ? 'was' : 'were'} passed over.`);
     if (unread > 0)
@@ -437,16 +445,72 @@ export const svg: PlainFormat = {
     const width = Math.max(1, Math.min(columns, chips.length)) * (chip + gap) - gap;
     const height = Math.max(1, rows) * (chip + gap) - gap;
     const mm = (v: number) => short(v, 3);
+    const byId = new Map(allSwatches(library).map((s) => [s.id, s]));
+    const gradients = gradientsOf(library);
+    // gradients follow the chips, a bar for each
+    const whole = chips.length === 0 ? 4 * (chip + gap) : width;
+    const below = chips.length === 0 ? 0 : height + gap;
+    const bars = gradients.map((gradient, i) => {
+      const y = below + i * (chip + gap);
+      const title = names ? `<title>${escapeXml(gradient.name)}</title>` : '';
+      return `<rect data-gradient="" x="0" y="${mm(y)}" width="${mm(whole)}" height="${mm(chip)}" fill="url(#gradient-${i + 1})"${title ? `>${title}</rect>` : '/>'}\n`;
+    });
+    const defs = gradients.map((gradient, i) => {
+      const stops = plainStops(
+        gradient.data,
+        resolvedStops(gradient, (id) => byId.get(id)),
+        condition,
+      ).map((s) => {
+        const [r, g, b] = s.rgb.map((v) => Math.round(v * 255)) as [number, number, number];
+        const opacity = s.alpha < 1 ? ` stop-opacity="${short(s.alpha, 4)}"` : '';
+        return `<stop offset="${short(s.at, 5)}" stop-color="${toHex(fromRgb8(r, g, b), condition)}"${opacity}/>`;
+      });
+      return `<linearGradient id="gradient-${i + 1}"><title>${escapeXml(gradient.name)}</title>${stops.join('')}</linearGradient>\n`;
+    });
+    const tall = gradients.length > 0 ? below + gradients.length * (chip + gap) - gap : height;
+    const wide = gradients.length > 0 ? whole : width;
     const shapes = chips.map(({ swatch, column, row }) => {
       const title = names ? `<title>${escapeXml(swatch.name)}</title>` : '';
       const alpha = swatch.alpha === undefined || swatch.alpha === 1 ? '' : ` fill-opacity="${swatch.alpha}"`;
       return `<rect x="${mm(column * (chip + gap))}" y="${mm(row * (chip + gap))}" width="${mm(chip)}" height="${mm(chip)}" fill="${toHex(swatch.color, condition)}"${alpha}${title ? `>${title}</rect>` : '/>'}\n`;
     });
     return writeText(
-      `<svg xmlns="http://www.w3.org/2000/svg" data-sheet="papillon" width="${mm(width)}mm" height="${mm(height)}mm" viewBox="0 0 ${mm(width)} ${mm(height)}">\n${shapes.join('')}</svg>\n`,
+      `<svg xmlns="http://www.w3.org/2000/svg" data-sheet="papillon" width="${mm(wide)}mm" height="${mm(tall)}mm" viewBox="0 0 ${mm(wide)} ${mm(tall)}">\n${defs.length > 0 ? `<defs>\n${defs.join('')}</defs>\n` : ''}${shapes.join('')}${bars.join('')}</svg>\n`,
     );
   },
 };
+
+/** More gradients than this no drawing means. */
+const MOST_GRADIENTS = 2000;
+
+/** The gradients of a drawing, each with the stops it shows; mixed in sRGB, or in linear light where it says so (SVG 1.1, 13.2). */
+function* gradientsIn(
+  root: XmlNode,
+  byId: Map<string, XmlNode>,
+  styleOf: (node: XmlNode) => Style,
+  stopsOf: (gradient: XmlNode) => XmlNode[],
+): Generator<{ name: string; way: 'srgb' | 'linear'; stops: Omit<Stop, 'ref'>[] }> {
+  let n = 0;
+  const lent = new Set([...byId.values()].flatMap((o) => o.attributes.href ?? []));
+  for (const kind of ['linearGradient', 'radialGradient'])
+    for (const node of elements(root, kind)) {
+      if (++n > MOST_GRADIENTS) return;
+      const stops: Omit<Stop, 'ref'>[] = [];
+      let before = 0;
+      for (const stop of stopsOf(node)) {
+        const own = styleOf(stop);
+        const css = fromCss((own['stop-color'] ?? 'black').slice(0, LONGEST_PAINT));
+        if (!css) continue;
+        before = Math.max(before, amount(stop.attributes.offset ?? '0'));
+        const alpha = (css.alpha ?? 1) * amount(own['stop-opacity']);
+        stops.push({ color: css.color, at: before, ...(alpha < 1 ? { alpha } : {}) });
+      }
+      // one that only lends its stops to others is told with them
+      if (stops.length < 2 || lent.has(`#${node.attributes.id}`)) continue;
+      const linear = node.attributes['color-interpolation'] === 'linearRGB';
+      yield { name: labelOf(node) || `Gradient ${n}`, way: linear ? 'linear' : 'srgb', stops };
+    }
+}
 
 function amount(value: string | undefined): number {
   if (value === undefined) return 1;

@@ -1,5 +1,14 @@
-import { type Color, type Condition, carried, fromCss, type Space, toHex } from '../../color/index.ts';
-import { isLoose, KINDS, type Swatch } from '../../swatch/model.ts';
+import {
+  type Color,
+  type Condition,
+  carried,
+  fromCss,
+  INTERPOLATIONS,
+  type Space,
+  toHex,
+} from '../../color/index.ts';
+import { gradientsOf, MOST_GRADIENT_STEPS, resolvedStops, type Stop } from '../../swatch/gradient.ts';
+import { allSwatches, isLoose, KINDS, type Swatch } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -68,6 +77,29 @@ function readColor(value: unknown): { color: Color; alpha?: number } | null {
   return css === null ? null : fromCss(css);
 }
 
+/** The stops of a gradient's token (Design Tokens, “Gradient”): colours, or references to such, with positions 0–1. */
+function readStops(value: unknown, follow: (value: unknown) => Followed): Omit<Stop, 'ref'>[] | null {
+  if (!Array.isArray(value) || value.length === 0) return null;
+  const stops: Omit<Stop, 'ref'>[] = [];
+  for (const one of value) {
+    const found = follow(one);
+    if ('trouble' in found || !isRecord(found.value)) return null;
+    const inner = follow(found.value.color);
+    const color = 'trouble' in inner ? null : readColor(inner.value);
+    const at = Number(found.value.position);
+    if (!color || !Number.isFinite(at)) return null;
+    stops.push({ ...color, at: Math.min(1, Math.max(0, at)) });
+  }
+  return stops.sort((a, b) => a.at - b.at);
+}
+
+/** The midpoints, which only our own words tell. */
+const withMiddles = (stops: Omit<Stop, 'ref'>[], middles: unknown) =>
+  stops.map((stop, i) => {
+    const middle = Array.isArray(middles) ? Number(middles[i]) : Number.NaN;
+    return middle >= 0 && middle <= 1 && middle !== 0.5 ? { ...stop, middle } : stop;
+  });
+
 type Followed = { value: unknown } | { trouble: string };
 
 /** A reference as it stands, like `{sea.deep}` or `#/sea/deep`; null when the value is none. */
@@ -128,7 +160,7 @@ function follower(root: Json, step: () => void): (value: unknown) => Followed {
 export const tokens: PlainFormat = {
   id: 'tokens',
   name: 'Design tokens',
-  about: 'JSON of the W3C community group, for interfaces. Keeps groups, names and Lab values.',
+  about: 'JSON of the W3C community group, for interfaces. Keeps groups, names, Lab values and gradients.',
   endings: ['tokens.json', 'json'],
   mime: 'application/design-tokens+json',
   traits: {
@@ -179,6 +211,23 @@ export const tokens: PlainFormat = {
           trouble(path, key, found.trouble);
           continue;
         }
+        if ((token.$type ?? here) === 'gradient') {
+          const stops = readStops(found.value, follow);
+          if (!stops) trouble(path, key, 'it is no list of colours with positions');
+          else {
+            const { name, mixing, steps, middles } = ownWords(token);
+            draft.addGradient({
+              name: typeof name === 'string' ? name : key,
+              // a token says nothing of the mixing: most programs do it in sRGB
+              way: INTERPOLATIONS.find((i) => i === mixing) ?? 'srgb',
+              stops: withMiddles(stops, middles),
+              ...(typeof steps === 'number' && steps >= 1
+                ? { steps: Math.min(MOST_GRADIENT_STEPS, Math.round(steps)) }
+                : {}),
+            });
+          }
+          continue;
+        }
         const color = (token.$type ?? here ?? 'color') === 'color' ? readColor(found.value) : null;
         if (color) draft.add(swatchOf(token, key, color));
         else if ((token.$type ?? here) === 'color')
@@ -209,19 +258,48 @@ export const tokens: PlainFormat = {
     if (library.note) root.$description = library.note;
     extend(root, { name: library.name, columns: library.columns });
     const rootKey = uniquely();
+    const paths = new Map<string, string>();
     for (const group of library.groups) {
       let node = root;
       let key = rootKey;
+      let groupKey = '';
       if (!isLoose(library, group)) {
         node = {};
         extend(node, { name: group.name });
-        root[rootKey(keyOf(group.name))] = node;
+        groupKey = rootKey(keyOf(group.name));
+        root[groupKey] = node;
         key = uniquely();
       }
       for (const swatch of group.swatches) {
         const own = key(keyOf(swatch.name));
         node[own] = tokenOf(swatch, own, condition);
+        paths.set(swatch.id, node === root ? own : `${groupKey}.${own}`);
       }
+    }
+    const byId = new Map(allSwatches(library).map((s) => [s.id, s]));
+    for (const gradient of gradientsOf(library)) {
+      const own = rootKey(keyOf(gradient.name));
+      const { way, steps } = gradient.data;
+      const stops = resolvedStops(gradient, (id) => byId.get(id));
+      const token: Json = {
+        $type: 'gradient',
+        $value: stops.map(({ color, at, alpha, swatch }) => ({
+          // by reference, so that recolouring the swatch recolours it
+          color:
+            swatch && alpha === (swatch.alpha ?? 1)
+              ? `{${paths.get(swatch.id)}}`
+              : colorValue(color, condition, alpha),
+          position: at,
+        })),
+      };
+      const middles = stops.map((s) => s.middle);
+      extend(token, {
+        ...(gradient.name === own ? {} : { name: gradient.name }),
+        mixing: way,
+        steps,
+        middles: middles.every((m) => m === 0.5) ? undefined : middles,
+      });
+      root[own] = token;
     }
     return writeText(`${JSON.stringify(root, null, 2)}\n`);
   },

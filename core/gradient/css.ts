@@ -1,0 +1,172 @@
+import {
+  type Color,
+  type Condition,
+  fromCss,
+  type InterpolationId,
+  interpolationById,
+  interpolations,
+} from '../color/index.ts';
+import { type Gradient, MOST_STOPS, type ResolvedStop, type Stop } from '../swatch/gradient.ts';
+import { plainStops, pointsOf, shadeToRgb, shading } from './paint.ts';
+
+const percent = (v: number) => `${Number((v * 100).toFixed(4))}%`;
+const n = (v: number) => String(Number(v.toFixed(5)));
+const rgbText = (rgb: readonly number[], alpha: number) =>
+  `rgb(${rgb.map((v) => n(v * 255)).join(' ')}${alpha < 1 ? ` / ${n(alpha)}` : ''})`;
+
+/** A gradient as stops of plain sRGB, which every browser draws alike (CSS Images 3). */
+export function cssFallback(
+  { data }: Gradient,
+  stops: readonly ResolvedStop[],
+  condition: Condition,
+): string {
+  const list = plainStops(data, stops, condition).map((s) => `${rgbText(s.rgb, s.alpha)} ${percent(s.at)}`);
+  return `linear-gradient(90deg, ${list.join(', ')})`;
+}
+
+/**
+ * A gradient in the space it is mixed in (CSS Images 4): with the swatches it leads through by name where it can, so that they
+ * recolour it.
+ *
+ * @param named what a swatch is called in the sheet, such as `var(--hull)`; null where it is not in it
+ */
+export function cssGradient(
+  { data }: Gradient,
+  stops: readonly ResolvedStop[],
+  condition: Condition,
+  named: (stop: ResolvedStop) => string | null,
+): string {
+  const way = interpolationById(data.way);
+  if (data.steps) {
+    const shade = shading(data, stops, condition);
+    const flat = Array.from({ length: data.steps }, (_, i) => {
+      const here = shade((i + 0.5) / data.steps!);
+      return `${rgbText(shadeToRgb(here), here.alpha)} ${percent(i / data.steps!)} ${percent((i + 1) / data.steps!)}`;
+    });
+    return `linear-gradient(90deg, ${flat.join(', ')})`;
+  }
+  const own = new Map(stops.map((s) => [s.at, s] as const));
+  const list = pointsOf(stops, data.way, condition).map((point) => {
+    const stop = own.get(point.at);
+    const alpha = stop?.alpha ?? point.alpha;
+    const color = stop && alpha === (stop.swatch?.alpha ?? 1) ? named(stop) : null;
+    const [L, a, b] = point.color;
+    return `${color ?? `oklab(${n(L)} ${n(a)} ${n(b)}${alpha < 1 ? ` / ${n(alpha)}` : ''})`} ${percent(point.at)}`;
+  });
+  // the longer way has been laid in pieces, each of which is the shorter
+  const space = data.way === 'oklch-longer' ? 'oklch' : way.css;
+  return `linear-gradient(90deg in ${space}, ${list.join(', ')})`;
+}
+
+/** A gradient as it is read: its colors are the file's own. */
+export interface ReadGradient {
+  stops: (Omit<Stop, 'ref'> & { name?: string })[];
+  way: InterpolationId;
+}
+
+/** Parts between commas that lie in no bracket. */
+function parts(text: string): string[] {
+  const found: string[] = [];
+  let depth = 0;
+  let start = 0;
+  for (let i = 0; i < text.length; i++) {
+    const c = text[i];
+    if (c === '(') depth++;
+    else if (c === ')') depth--;
+    else if (c === ',' && depth === 0) {
+      found.push(text.slice(start, i));
+      start = i + 1;
+    }
+  }
+  found.push(text.slice(start));
+  return found.map((p) => p.trim());
+}
+
+const KIND = /^(repeating-)?(linear|radial|conic)-gradient\(([\s\S]*)\)$/i;
+const SPACE = /\bin\s+([\w-]+)(?:\s+(shorter|longer|increasing|decreasing)\s+hue)?/i;
+const PLACES = /\s+(-?[\d.]+)(%|deg)(?:\s+(-?[\d.]+)(%|deg))?$/i;
+
+const wayOf = (space: string, hue: string | undefined): InterpolationId | null => {
+  if (space === 'oklch' || space === 'lch' || space === 'hsl' || space === 'hwb')
+    return hue?.toLowerCase() === 'longer' ? 'oklch-longer' : 'oklch';
+  return interpolations.find((i) => i.css === space)?.id ?? null;
+};
+
+/**
+ * A CSS gradient, whichever its shape; null when the text is none, or a stop of it is no color.
+ *
+ * Source: CSS Images 4, “color stop list fixup”.
+ * @param lookUp the color of a custom property, by its name without the dashes
+ */
+export function readCssGradient(
+  text: string,
+  lookUp: (name: string) => { color: Color; alpha?: number } | null,
+): ReadGradient | null {
+  const match = KIND.exec(text.trim());
+  if (!match) return null;
+  const list = parts(match[3]!);
+  if (list.length > 2 * MOST_STOPS) return null;
+  const colorOf = (word: string) => {
+    const variable = /^var\(\s*--([^,)\s]+)/.exec(word);
+    const found = variable ? lookUp(variable[1]!) : fromCss(word);
+    return found && { ...found, ...(variable ? { name: variable[1]! } : {}) };
+  };
+  let way: InterpolationId | null = null;
+  const first = list[0] ?? '';
+  const space = SPACE.exec(first);
+  if (space) way = wayOf(space[1]!.toLowerCase(), space[2]);
+  const begins = colorOf(first.replace(PLACES, '')) ? 0 : 1;
+  interface Loose {
+    color: Color;
+    alpha?: number;
+    name?: string;
+    at: number | null;
+    middle?: number;
+  }
+  const stops: Loose[] = [];
+  const whole = match[2]!.toLowerCase() === 'conic' ? { '%': 100, deg: 360 } : { '%': 100, deg: Number.NaN };
+  for (const part of list.slice(begins)) {
+    const hint = /^(-?[\d.]+)%$/.exec(part);
+    if (hint && stops.length > 0) {
+      stops.at(-1)!.middle = Number(hint[1]) / 100;
+      continue;
+    }
+    const places = PLACES.exec(part);
+    const color = colorOf(places ? part.slice(0, places.index) : part);
+    if (!color) return null;
+    const at = (k: number) =>
+      places?.[k] === undefined
+        ? null
+        : Number(places[k]) / whole[places[k + 1]!.toLowerCase() as '%' | 'deg'];
+    const [from, to] = [at(1), at(3)];
+    if ([from, to].some((v) => Number.isNaN(v))) return null;
+    stops.push({ ...color, at: from });
+    if (to !== null) stops.push({ ...color, at: to });
+  }
+  if (stops.length < 2) return null;
+  stops[0]!.at ??= 0;
+  stops.at(-1)!.at ??= 1;
+  let before = 0;
+  stops.forEach((stop, i) => {
+    if (stop.at === null) {
+      // evenly up to the next that says where it is
+      const next = stops.findIndex((s, k) => k > i && s.at !== null);
+      stop.at = before + (stops[next]!.at! - before) / (next - i + 1);
+    }
+    stop.at = before = Math.max(before, stop.at);
+  });
+  // beyond both ends there is nothing to be seen of it
+  const [low, high] = [Math.min(0, stops[0]!.at!), Math.max(1, stops.at(-1)!.at!)];
+  const scaled = (v: number) => (low === 0 && high === 1 ? v : (v - low) / (high - low));
+  const legacy = ['rgb', 'hsl', 'hwb'];
+  return {
+    way: way ?? (stops.every((s) => legacy.includes(s.color.space)) ? 'srgb' : 'oklab'),
+    stops: stops.map(({ at, middle, ...stop }, i) => {
+      const next = stops[i + 1]?.at;
+      const room = next != null ? next - at! : 0;
+      const half =
+        middle !== undefined && room > 0 ? Math.min(1, Math.max(0, (middle - at!) / room)) : undefined;
+      return { ...stop, at: scaled(at!), ...(half === undefined || half === 0.5 ? {} : { middle: half }) };
+    }),
+  };
+}

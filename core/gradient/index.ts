@@ -1,0 +1,2 @@
+export * from './css.ts';
+export * from './paint.ts';
