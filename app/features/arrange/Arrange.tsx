@@ -64,7 +64,12 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
 
   const remove = () => {
     if (chosen.length === 0) return;
-    store.edit(removeSwatches(chosen.map((c) => c.swatch.id), store.rows));
+    store.edit(
+      removeSwatches(
+        chosen.map((c) => c.swatch.id),
+        store.rows,
+      ),
+    );
     select([]);
   };
   const duplicate = () => {

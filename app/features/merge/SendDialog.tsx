@@ -79,7 +79,14 @@ export function SendDialog({
         if (!added) throw new Error('That library cannot be changed now. Nothing was sent; try again.');
         done.push([other, added]);
       }
-      const removed = move && store.edit(removeSwatches(swatches.map((s) => s.id), store.rows));
+      const removed =
+        move &&
+        store.edit(
+          removeSwatches(
+            swatches.map((s) => s.id),
+            store.rows,
+          ),
+        );
       if (removed) done.push([store, removed]);
       onClose();
       toast({
