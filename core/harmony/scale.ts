@@ -136,7 +136,7 @@ export function contrastScale(
   // darker on a light ground and lighter on a dark one, whichever reaches further
   const end = ratioAt(0) >= ratioAt(1) ? 0 : 1;
   return ratios.map((wanted) => {
-    if (wanted > ratioAt(end) + NEAR || wanted < 1) return null;
+    if (wanted > ratioAt(end) + 1e-6 || wanted < 1) return null;
     // from the ground's own lightness to the end the ratio grows
     let [near, far] = [groundLightness(y), end as number];
     for (let i = 0; i < 50; i++) {
