@@ -151,26 +151,47 @@ export function contrastScale(
 /** OKLab's lightness of the grey with a luminance: cube root, as its matrices sum to one. */
 const groundLightness = (y: number) => Math.cbrt(Math.max(0, y));
 
-/** The 8-bit color closest to one among those that have the ratio. */
+/** The luminance that each of 256 levels of a channel gives, linear. */
+const LINEAR = Float64Array.from({ length: 256 }, (_, i) => decodeSrgb(i / 255));
+
+/** The 8-bit color closest to one among those that have the ratio: looked for further around where none is near. */
 function inWholeNumbers(rgb: number[], ground: number, wanted: number): ContrastStep {
-  const around = rgb.map((v) => {
+  for (const reach of [3, 12, 48]) {
+    const found = closestWith(rgb, ground, wanted, reach);
+    if (found) return found;
+  }
+  // black and white are all there is at the ends
+  const own = rgb.map((v) => Math.round(v * 255) / 255);
+  const contrast = contrastOf(linearLuminance(own.map(decodeSrgb)), ground);
+  return { color: { space: 'rgb', components: own }, wanted, contrast };
+}
+
+function closestWith(rgb: number[], ground: number, wanted: number, reach: number): ContrastStep | null {
+  // a level of green weighs more than many of the others
+  const around = rgb.map((v, channel) => {
     const middle = Math.round(v * 255);
-    return [-3, -2, -1, 0, 1, 2, 3].map((d) => middle + d).filter((n) => n >= 0 && n <= 255);
+    const side = channel === 1 ? Math.min(reach, 6) : reach;
+    return Array.from({ length: 2 * side + 1 }, (_, d) => middle - side + d).filter(
+      (n) => n >= 0 && n <= 255,
+    );
   });
-  let best = { cost: Number.POSITIVE_INFINITY, rgb: [0, 0, 0], contrast: 1 };
+  let least = Number.POSITIVE_INFINITY;
+  let best: number[] | null = null;
   for (const r of around[0]!)
     for (const g of around[1]!)
       for (const b of around[2]!) {
-        const own = [r / 255, g / 255, b / 255];
-        const contrast = contrastOf(linearLuminance(own.map(decodeSrgb)), ground);
+        const contrast = contrastOf(linearLuminance([LINEAR[r]!, LINEAR[g]!, LINEAR[b]!]), ground);
         // one that falls short passes no test that asks for the ratio
-        const off = contrast < wanted - 1e-9 ? 1 + wanted - contrast : contrast - wanted;
-        const away = own.reduce((sum, v, i) => sum + (v - rgb[i]!) ** 2, 0);
-        // first to have the ratio, then to be close
-        const cost = (off > NEAR ? 1000 * off : 0) + away;
-        if (cost < best.cost) best = { cost, rgb: own, contrast };
+        if (contrast < wanted - 1e-9 || contrast > wanted + NEAR) continue;
+        const away = (r - rgb[0]! * 255) ** 2 + (g - rgb[1]! * 255) ** 2 + (b - rgb[2]! * 255) ** 2;
+        if (away < least) {
+          least = away;
+          best = [r, g, b];
+        }
       }
-  return { color: { space: 'rgb', components: best.rgb }, wanted, contrast: best.contrast };
+  if (!best) return null;
+  const contrast = contrastOf(linearLuminance(best.map((n) => LINEAR[n]!)), ground);
+  return { color: { space: 'rgb', components: best.map((n) => n / 255) }, wanted, contrast };
 }
 
 /** Ratios that steps of an interface mostly have, from a ground's tint to text (common practice, no source). */
