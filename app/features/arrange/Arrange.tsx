@@ -3,13 +3,19 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import Slider from '@mui/material/Slider';
 import { nanoid } from 'nanoid';
-import { useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { toHex } from '#core/color/index';
 import {
+  addGradients,
   allSwatches,
   countSwatches,
   duplicateSwatches,
+  freeGroupName,
+  type Gradient,
+  gradientsOf,
+  gradientsOfGroups,
+  gradientThrough,
   removeSwatches,
   type SwatchOrder,
   sortSwatches,
@@ -21,7 +27,8 @@ import { useLibrary } from '~/state/workspace';
 import { Empty } from '~/ui/empty';
 import { isCommand, isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
-import { swatchLabel } from '~/ui/swatch';
+import { count, swatchLabel } from '~/ui/swatch';
+import { useToast } from '~/ui/toast';
 import { Stage, Toolbar } from '../frame/Frame';
 import type { Asked } from '../match/asked';
 import { useNearest, useNearestKey } from '../match/nearest';
@@ -33,6 +40,10 @@ import { Board } from './Board';
 import type { View } from './layout';
 import { Readout } from './Readout';
 
+const GradientShelf = lazy(() =>
+  import('../gradient/GradientShelf').then((m) => ({ default: m.GradientShelf })),
+);
+
 /** Arrange: the library itself. */
 export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number } | null }) {
   const { store, selection, select } = useLibrary();
@@ -42,8 +53,11 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
   const [sorting, setSorting] = useState<HTMLElement | null>(null);
   const [sending, setSending] = useState<ReadonlySet<string> | null>(null);
   const [merging, setMerging] = useState(false);
+  const [grading, setGrading] = useState<HTMLElement | null>(null);
+  const [gradient, setGradient] = useState<string | null>(null);
   const condition = useCondition();
   const openFiles = useOpenFiles();
+  const toast = useToast();
   // biome-ignore lint/correctness/useExhaustiveDependencies: the rows change with the library
   const chosen = useMemo(() => store.rows.inOrder(selection), [store, library, selection]);
   const total = countSwatches(library);
@@ -78,6 +92,19 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
     );
     if (store.edit(draft)) select(made);
   };
+  const addGradient = (made: Gradient[]) => {
+    setGrading(null);
+    if (made.length === 0 || !store.edit(addGradients(store.rows, made))) return;
+    if (made.length === 1) setGradient(made[0]!.id);
+    else toast({ text: `${count(made.length, 'gradient')} made.` });
+  };
+  const ofChosen = () => {
+    const swatches = chosen.map((c) => c.swatch);
+    const name = `${swatchLabel(swatches[0]!, condition)} to ${swatchLabel(swatches.at(-1)!, condition)}`;
+    const free = freeGroupName({ groups: gradientsOf(library) }, name);
+    addGradient([gradientThrough(nanoid(12), free, swatches, 'oklab')]);
+  };
+  const gradable = library.groups.filter((g) => g.swatches.length > 1).length;
   const sort = (order: SwatchOrder) => {
     setSorting(null);
     const ids = chosen.length > 1 ? chosen.map((c) => c.swatch.id) : allSwatches(library).map((s) => s.id);
@@ -161,6 +188,25 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
           >
             Nearest…
           </PlainButton>
+          <PlainButton
+            look="tab"
+            aria-haspopup="menu"
+            disabled={chosen.length < 2 && gradable === 0}
+            onClick={(e) => setGrading(e.currentTarget)}
+          >
+            Gradient
+          </PlainButton>
+          <Menu anchorEl={grading} open={!!grading} onClose={() => setGrading(null)}>
+            <MenuItem disabled={chosen.length < 2} onClick={ofChosen}>
+              through the {chosen.length > 1 ? `${chosen.length} chosen` : 'chosen swatches'}
+            </MenuItem>
+            <MenuItem
+              disabled={gradable === 0}
+              onClick={() => addGradient(gradientsOfGroups(library, null, () => nanoid(12)))}
+            >
+              one for each of {count(gradable, 'group')}
+            </MenuItem>
+          </Menu>
           <PlainButton look="tab" onClick={() => setMerging(true)}>
             Merge…
           </PlainButton>
@@ -196,6 +242,9 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
         ) : (
           <Board view={view} size={size} scrollTo={scrollTo} onSend={setSending} />
         )}
+        <Suspense>
+          {gradientsOf(library).length > 0 && <GradientShelf opened={gradient} onOpen={setGradient} />}
+        </Suspense>
         {sending && <SendDialog store={store} ids={sending} onClose={() => setSending(null)} />}
         {merging && <BringIn store={store} onClose={() => setMerging(false)} />}
       </Stage>

@@ -8,7 +8,7 @@ import {
   type Screen,
   SRGB,
 } from '#core/harmony/index';
-import { usePainting, useSize } from './Ribbon';
+import { usePainting, useSize } from '~/ui/painting';
 import css from './Slice.module.css';
 import type { Family } from './use-family';
 
