@@ -14,6 +14,7 @@ import { same } from '../swatch/change.ts';
 import { GRADIENT, gradientsOf } from '../swatch/gradient.ts';
 import { recipeText, tintText } from '../swatch/ink.ts';
 import { allSwatches, countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
+import { SURFACES } from '../swatch/surfaces.ts';
 import type { Format } from './format.ts';
 import { plural } from './text.ts';
 import type { Lent } from './typesetting.ts';
@@ -111,6 +112,7 @@ const ITEM_WORDS = [
   ['pairing', 'equivalents in books'],
   ['set', 'curated sets'],
   [GRADIENT, 'gradients'],
+  [SURFACES, 'surfaces of materials'],
 ] as const;
 
 const NAME_LOSS = 'the library’s name';
@@ -176,6 +178,7 @@ export function compareLibraries(
   if (library.book && !there.book) report.libraryLosses.push('what makes it a book');
   for (const [kind, words] of ITEM_WORDS) {
     const count = (l: Library) => (l.items ?? []).filter((i) => i.kind === kind).length;
+    if (kind === SURFACES && format.traits.surfaces) continue;
     if (count(library) > count(there)) report.libraryLosses.push(words);
     else if (kind === GRADIENT && gradientsDiffer(library, there))
       report.libraryLosses.push('midpoints and mixing of gradients');

@@ -18,6 +18,8 @@ export interface Traits {
   text?: true;
   /** It holds gradients, and swatches only as what those lead through. */
   gradientsOnly?: true;
+  /** It says how materials take the light. */
+  surfaces?: true;
   /** Precision of one channel. */
   bits: number;
   /** The most swatches one file can hold. */

@@ -1,7 +1,7 @@
 import type { InterpolationId } from '../color/interpolation.ts';
 import type { Color } from '../color/model.ts';
 import { type Draft, itemFields, type Op } from './change.ts';
-import type { Item, Library, NewId, Swatch } from './model.ts';
+import { type Item, isLoose, type Library, type NewId, type Swatch } from './model.ts';
 import { keysAt } from './order-keys.ts';
 import type { LibraryRows } from './rows.ts';
 
@@ -166,5 +166,5 @@ export const gradientsOfGroups = (
   newId: NewId,
 ): Gradient[] =>
   library.groups
-    .filter((g) => (groups === null || groups.has(g.id)) && g.swatches.length > 1)
+    .filter((g) => (groups === null || groups.has(g.id)) && !isLoose(library, g) && g.swatches.length > 1)
     .map((g) => gradientThrough(newId(), g.name, g.swatches, 'oklab'));

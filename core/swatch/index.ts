@@ -12,5 +12,6 @@ export * from './order-keys.ts';
 export * from './rows.ts';
 export * from './schema.ts';
 export * from './steps.ts';
+export * from './surfaces.ts';
 export * from './sync.ts';
 export * from './together.ts';

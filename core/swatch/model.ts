@@ -170,7 +170,10 @@ export function swatchesBetween(library: Library, a: string, b: string): Swatch[
 }
 
 /** A name for a new group that no other has. */
-export function freeGroupName({ groups }: { groups: readonly { name: string }[] }, name = 'New group'): string {
+export function freeGroupName(
+  { groups }: { groups: readonly { name: string }[] },
+  name = 'New group',
+): string {
   const taken = new Set(groups.map((g) => g.name));
   let free = name;
   for (let n = 2; taken.has(free); n++) free = `${name} ${n}`;

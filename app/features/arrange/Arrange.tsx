@@ -16,6 +16,7 @@ import {
   gradientsOf,
   gradientsOfGroups,
   gradientThrough,
+  isLoose,
   removeSwatches,
   type SwatchOrder,
   sortSwatches,
@@ -44,6 +45,10 @@ const GradientShelf = lazy(() =>
   import('../gradient/GradientShelf').then((m) => ({ default: m.GradientShelf })),
 );
 
+const MaterialsDialog = lazy(() =>
+  import('../materials/MaterialsDialog').then((m) => ({ default: m.MaterialsDialog })),
+);
+
 /** Arrange: the library itself. */
 export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number } | null }) {
   const { store, selection, select } = useLibrary();
@@ -55,6 +60,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
   const [merging, setMerging] = useState(false);
   const [grading, setGrading] = useState<HTMLElement | null>(null);
   const [gradient, setGradient] = useState<string | null>(null);
+  const [materials, setMaterials] = useState(false);
   const condition = useCondition();
   const openFiles = useOpenFiles();
   const toast = useToast();
@@ -104,7 +110,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
     const free = freeGroupName({ groups: gradientsOf(library) }, name);
     addGradient([gradientThrough(nanoid(12), free, swatches, 'oklab')]);
   };
-  const gradable = library.groups.filter((g) => g.swatches.length > 1).length;
+  const gradable = library.groups.filter((g) => g.swatches.length > 1 && !isLoose(library, g)).length;
   const sort = (order: SwatchOrder) => {
     setSorting(null);
     const ids = chosen.length > 1 ? chosen.map((c) => c.swatch.id) : allSwatches(library).map((s) => s.id);
@@ -207,6 +213,9 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
               one for each of {count(gradable, 'group')}
             </MenuItem>
           </Menu>
+          <PlainButton look="tab" disabled={chosen.length === 0} onClick={() => setMaterials(true)}>
+            Materials…
+          </PlainButton>
           <PlainButton look="tab" onClick={() => setMerging(true)}>
             Merge…
           </PlainButton>
@@ -244,6 +253,9 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
         )}
         <Suspense>
           {gradientsOf(library).length > 0 && <GradientShelf opened={gradient} onOpen={setGradient} />}
+          {materials && chosen.length > 0 && (
+            <MaterialsDialog swatches={chosen.map((c) => c.swatch)} onClose={() => setMaterials(false)} />
+          )}
         </Suspense>
         {sending && <SendDialog store={store} ids={sending} onClose={() => setSending(null)} />}
         {merging && <BringIn store={store} onClose={() => setMerging(false)} />}

@@ -1,8 +1,13 @@
 import { WebIO } from '@gltf-transform/core';
 import { describe, expect, it } from 'vitest';
 import { toRgb } from '../../color/index.ts';
-import { coated, fleet, readBy, writeBy } from '../../testing.ts';
+import { LibraryRows, setSurface } from '../../swatch/index.ts';
+import { countingIds } from '../../swatch/model.ts';
+import { coated, fleet, lent, readBy, writeBy } from '../../testing.ts';
+import { changes } from '../changes.ts';
+import { gpl } from '../gpl/gpl.ts';
 import { mtl } from '../mtl/mtl.ts';
+import type { Lent } from '../typesetting.ts';
 import { gltf } from './gltf.ts';
 
 const swatches = fleet.groups.flatMap((g) => g.swatches);
@@ -18,6 +23,44 @@ describe('glTF materials', () => {
       0.02843, 0.20508, 0.14703, 1,
     ]);
     for (const m of materials) for (const v of m.getBaseColorFactor()) expect(v >= 0 && v <= 1).toBe(true);
+  });
+});
+
+describe('surfaces', () => {
+  const rows = LibraryRows.of({
+    ...fleet,
+    groups: fleet.groups.map((g) => ({
+      ...g,
+      swatches: g.swatches.map((s, i) => (i === 0 ? { ...s, role: 'brass' } : { ...s, role: 'deck' })),
+    })),
+  });
+  rows.apply(setSurface(rows, 'brass', { roughness: 0.25, metalness: 1 }, countingIds('s')).ops);
+  rows.apply(setSurface(rows, 'deck', { roughness: 0.8, metalness: 0 }, countingIds('t')).ops);
+  const { library } = rows;
+
+  it('go by role into glTF, as @gltf-transform/core reads it', async () => {
+    const document = await new WebIO().readJSON({ json: JSON.parse(writeBy(gltf, library)), resources: {} });
+    const roles = library.groups.flatMap((g) => g.swatches.map((s) => s.role));
+    document
+      .getRoot()
+      .listMaterials()
+      .forEach((m, i) => {
+        expect([m.getRoughnessFactor(), m.getMetallicFactor()]).toEqual(
+          roles[i] === 'brass' ? [0.25, 1] : [0.8, 0],
+        );
+      });
+    expect(library.items?.length).toBe(1);
+  });
+
+  it('go into MTL as highlight and as roughness, and are told where they are lost', async () => {
+    const text = writeBy(mtl, library);
+    // 2 / 0.25⁴ − 2 = 510
+    expect(text).toMatch(/Ns 510\nPr 0.25\nPm 1/);
+    expect(text).toMatch(/Pr 0.8\nPm 0/);
+    expect(writeBy(mtl, fleet)).not.toMatch(/Pr/);
+    const { libraryLosses } = await changes(library, gpl, lent as unknown as Lent);
+    expect(libraryLosses).toContain('surfaces of materials');
+    expect((await changes(library, gltf, lent as unknown as Lent)).libraryLosses).toEqual([]);
   });
 });
 

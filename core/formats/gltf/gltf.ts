@@ -1,19 +1,16 @@
-import { toRgb } from '../../color/index.ts';
+import { decodeSrgb, encodeSrgb, toRgb } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
+import { surfaceOf, surfacesOf } from '../../swatch/surfaces.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
 import { writeText } from '../text.ts';
 
-/** IEC 61966-2-1, both ways; glTF 2.0 wants factors in linear light. */
-const toLinear = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
-const fromLinear = (v: number) => (v <= 0.0031308 ? v * 12.92 : 1.055 * v ** (1 / 2.4) - 0.055);
-
 export const gltf: PlainFormat = {
   id: 'gltf',
   name: 'glTF materials',
-  about: 'Materials for real-time 3D, one per swatch, in linear light. Keeps names, RGB.',
+  about: 'Materials for real-time 3D, one per swatch, in linear light. Keeps names, RGB, surfaces by role.',
   endings: ['gltf'],
   mime: 'model/gltf+json',
   traits: {
@@ -22,6 +19,7 @@ export const gltf: PlainFormat = {
     write: true,
     names: true,
     groups: false,
+    surfaces: true,
     kinds: ['process'],
     spaces: ['rgb'],
     bits: 32,
@@ -39,23 +37,25 @@ export const gltf: PlainFormat = {
       const [r, g, b, alpha] = factor.map(Number);
       draft.add({
         name: String(material.name ?? ''),
-        color: { space: 'rgb', components: [r, g, b].map(fromLinear) },
+        color: { space: 'rgb', components: [r, g, b].map(encodeSrgb) },
         ...(alpha < 1 ? { alpha } : {}),
       });
     }
   }),
 
   encode(library, { condition }) {
-    const materials = allSwatches(library).map(({ name, color, alpha = 1 }) => ({
+    const surfaces = surfacesOf(library);
+    // glTF 2.0 wants factors in linear light
+    const materials = allSwatches(library).map(({ name, color, role, alpha = 1 }) => ({
       name,
       ...(alpha < 1 ? { alphaMode: 'BLEND' } : {}),
       pbrMetallicRoughness: {
         baseColorFactor: [
-          ...toRgb(color, condition).map((v) => toLinear(Math.min(1, Math.max(0, v)))),
+          ...toRgb(color, condition).map((v) => decodeSrgb(Math.min(1, Math.max(0, v)))),
           alpha,
         ],
-        metallicFactor: 0,
-        roughnessFactor: 1,
+        metallicFactor: surfaceOf(surfaces, role).metalness,
+        roughnessFactor: surfaceOf(surfaces, role).roughness,
       },
     }));
     return writeText(

@@ -1,14 +1,30 @@
 import { toRgb } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
+import { type Surface, surfacesOf } from '../../swatch/surfaces.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { linesOf, readText, short, uniquely, writeText } from '../text.ts';
 
+/**
+ * A surface as the old highlight (Ks and Ns, from roughness by the usual 2/α² − 2 with α = roughness²; B. Walter et al. 2007) and
+ * as the physical extension that newer programs read (Pr, Pm; from memory).
+ */
+function shine(surface: Surface | undefined, rgb: string[]): string {
+  if (!surface) return 'illum 1\n';
+  const { roughness, metalness } = surface;
+  const alpha = Math.max(0.03, roughness * roughness);
+  const exponent = Math.min(1000, Math.max(0, 2 / (alpha * alpha) - 2));
+  // paint mirrors 4 % of white, metal its own colour
+  const mirrored = rgb.map((v) => short(0.04 + (Number(v) - 0.04) * metalness, 6));
+  return `Ks ${mirrored.join(' ')}\nNs ${short(exponent, 3)}\nPr ${short(roughness, 4)}\nPm ${short(metalness, 4)}\nillum 2\n`;
+}
+
 export const mtl: PlainFormat = {
   id: 'mtl',
   name: 'MTL',
-  about: 'Materials of OBJ models, one per swatch, for 3D programs. Keeps names without blanks, RGB.',
+  about:
+    'Materials of OBJ models, one per swatch, for 3D programs. Keeps names without blanks, RGB, surfaces by role.',
   endings: ['mtl'],
   mime: 'model/mtl',
   traits: {
@@ -16,6 +32,7 @@ export const mtl: PlainFormat = {
     write: true,
     names: true,
     groups: false,
+    surfaces: true,
     kinds: ['process'],
     spaces: ['rgb'],
     bits: 20,
@@ -65,7 +82,8 @@ export const mtl: PlainFormat = {
 
   encode(library, { condition }) {
     const unique = uniquely('_');
-    const materials = allSwatches(library).map(({ name, color, alpha }) => {
+    const surfaces = surfacesOf(library);
+    const materials = allSwatches(library).map(({ name, color, role, alpha }) => {
       const own = unique(
         name
           .toWellFormed()
@@ -74,7 +92,8 @@ export const mtl: PlainFormat = {
           .replace(/^#/, '_') || 'swatch',
       );
       const rgb = toRgb(color, condition).map((v) => short(Math.min(1, Math.max(0, v)), 6));
-      return `newmtl ${own}\nKd ${rgb.join(' ')}\n${alpha === undefined || alpha === 1 ? '' : `d ${alpha}\n`}illum 1\n\n`;
+      const opacity = alpha === undefined || alpha === 1 ? '' : `d ${alpha}\n`;
+      return `newmtl ${own}\nKd ${rgb.join(' ')}\n${opacity}${shine(surfaces.get(role ?? ''), rgb)}\n`;
     });
     return writeText(materials.join(''));
   },
