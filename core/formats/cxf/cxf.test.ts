@@ -22,6 +22,13 @@ const measured: Library = {
 };
 
 describe('CxF/X-3', () => {
+  it('keeps what a tint is of', () => {
+    const [ink] = fleet.groups[1].swatches;
+    const tint = { of: 'Boot-top "red" & more', percent: 37.5 };
+    const library = { ...fleet, groups: [{ id: 'g', name: '', swatches: [{ ...ink, tint }] }] };
+    expect(readBy(cxf, writeBy(cxf, library)).swatches[0].tint).toEqual(tint);
+  });
+
   it('is read by fast-xml-parser: objects with Lab, CMYK and spectra under their names', () => {
     const parser = new XMLParser({
       ignoreAttributes: false,

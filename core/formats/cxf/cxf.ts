@@ -227,6 +227,8 @@ function readObject(
   if (!color) return null;
   const alternates = colors.filter((c) => c !== color);
   const [code, role, note, alpha] = ['Code', 'Role', 'Note', 'Alpha'].map((t) => tags.get(t));
+  const ink = tags.get('Tint of');
+  const percent = Number(tags.get('Tint') ?? Number.NaN);
   return {
     name: object.attributes.Name ?? '',
     kind: KINDS.find((k) => k === tags.get('Kind')) ?? (color.space === 'lab' ? 'spot' : 'process'),
@@ -236,6 +238,7 @@ function readObject(
     ...(code ? { code } : {}),
     ...(role ? { role } : {}),
     ...(note ? { note } : {}),
+    ...(ink !== undefined && percent >= 0 && percent <= 100 ? { tint: { of: ink, percent } } : {}),
     ...(alpha && Number(alpha) >= 0 && Number(alpha) < 1 ? { alpha: Number(alpha) } : {}),
   };
 }
@@ -295,6 +298,8 @@ function objectOf(
     ['Code', swatch.code],
     ['Role', swatch.role],
     ['Note', swatch.note],
+    ['Tint of', swatch.tint?.of],
+    ['Tint', swatch.tint && String(swatch.tint.percent)],
     ['Alpha', swatch.alpha === undefined || swatch.alpha === 1 ? undefined : String(swatch.alpha)],
   ];
   const list = tags.flatMap(([name, value]) =>

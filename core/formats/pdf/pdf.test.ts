@@ -6,8 +6,9 @@ import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
 import { lentHere } from '../../../cli/engine.ts';
 import { parseColor } from '../../color/index.ts';
-import type { Library } from '../../swatch/model.ts';
+import type { Library, Swatch } from '../../swatch/model.ts';
 import { fleet, readBy } from '../../testing.ts';
+import { changes } from '../changes.ts';
 import { pdf } from './pdf.ts';
 
 const lent = await lentHere();
@@ -50,6 +51,47 @@ describe('PDF sheet', () => {
     const [red, cut] = [await ink('Boot-top red'), await ink('Cutting')];
     // a chip is 119 by 54 points, which is 59 by 27 dots at 36 to the inch
     for (const dots of [red, cut]) expect(Math.abs(dots - 59 * 27)).toBeLessThan(200);
+  });
+
+  it('puts tints on the plate of their ink, as much as they are of it', async () => {
+    const solid: Swatch = { id: 'r', name: 'Fähre #5', kind: 'spot', color: parseColor('Lab 40 60 30') };
+    const tint = (percent: number): Swatch => ({
+      ...solid,
+      id: `${percent}`,
+      name: `Fähre #5 ${percent} %`,
+      color: parseColor(`Lab ${100 - 0.6 * percent} ${0.6 * percent} ${0.3 * percent}`),
+      tint: { of: solid.name, percent },
+    });
+    const without = {
+      id: 'l',
+      name: 'Tints',
+      groups: [{ id: 'g', name: '', swatches: [tint(50), tint(25)] }],
+    };
+    const library = {
+      ...without,
+      groups: [{ ...without.groups[0]!, swatches: [solid, tint(50), tint(25)] }],
+    };
+    for (const [n, some] of [library, without].entries()) {
+      execFileSync('gs', [
+        '-q',
+        '-dNOPAUSE',
+        '-dBATCH',
+        '-dSAFER',
+        '-sDEVICE=tiffsep',
+        '-r36',
+        `-sOutputFile=${join(folder, `tint${n}-%d.tif`)}`,
+        await file(some),
+      ]);
+      const plates = readdirSync(folder).filter((f) => f.startsWith(`tint${n}-1(`) && f.includes('hre'));
+      // one plate for the ink and all its tints
+      expect(plates.length).toBe(1);
+      const data = await sharp(join(folder, plates[0]!)).greyscale().raw().toBuffer();
+      const dots = (ink: number) => data.filter((v) => Math.abs(v - 255 * (1 - ink)) < 3).length;
+      for (const ink of [0.5, 0.25]) expect(Math.abs(dots(ink) - 59 * 27)).toBeLessThan(200);
+      const report = await changes(some, pdf, lent);
+      expect(report.changes.filter((c) => c.what === 'tint')).toEqual([]);
+      expect(report.largestDeltaE00).toBeLessThan(0.1);
+    }
   });
 
   it('mutool finds its fonts, separations and text on every page', async () => {

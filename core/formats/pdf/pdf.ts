@@ -9,7 +9,7 @@ import {
   toLab,
 } from '../../color/index.ts';
 import { joined } from '../../join.ts';
-import { isLoose, type Library, type Swatch } from '../../swatch/model.ts';
+import { allSwatches, isLoose, type Library, type Swatch } from '../../swatch/model.ts';
 import { decoder } from '../draft.ts';
 import type { Format } from '../format.ts';
 import { srgbProfile } from '../icc.ts';
@@ -100,7 +100,10 @@ function intend(doc: Document, { setting, name }: Condition): void {
 }
 
 function drawSheet(doc: Document, library: Library, condition: Condition): void {
-  const paint = painter(doc, condition);
+  const inks = new Map(
+    allSwatches(library).flatMap((s) => (s.kind === 'spot' && !s.tint ? [[s.name, s] as const] : [])),
+  );
+  const paint = painter(doc, condition, (name) => inks.get(name));
   let y = MARGIN;
   heading(doc, 'H1', library.name, 'semibold', 18, y);
   y += HEADING + 8;
@@ -235,7 +238,11 @@ const pdfName = (text: string) =>
     .join('');
 
 /** Gives the operators that set a swatch's colour on the current page. */
-function painter(doc: Document, condition: Condition): (swatch: Swatch) => string {
+function painter(
+  doc: Document,
+  condition: Condition,
+  solidOf: (ink: string) => Swatch | undefined,
+): (swatch: Swatch) => string {
   const made = new Map<string, ReturnType<Document['ref']>>();
   const inks = new Map<string, string>();
   const spaceOf = (key: string, definition: () => unknown) => {
@@ -260,6 +267,13 @@ function painter(doc: Document, condition: Condition): (swatch: Swatch) => strin
     return `/${id} cs`;
   };
   const held = (color: Color) => carried(color, pdf.traits.spaces, condition);
+  /** What the whole ink would be, if its tints lay on a straight line: so that this one looks as it does here. */
+  const whole = (color: Color, part: number): Color => {
+    const [L, a, b] = toLab(color, condition);
+    const at = (from: number, v: number, least: number, most: number) =>
+      Math.min(most, Math.max(least, from + (v - from) / part));
+    return { space: 'lab', components: [at(100, L, 0, 100), at(0, a, -128, 127), at(0, b, -128, 127)] };
+  };
   const process = (color: Color) => {
     const { space, components } = held(color);
     if (space === 'cmyk') return `${numbers(components.map(inRange))} k`;
@@ -268,8 +282,13 @@ function painter(doc: Document, condition: Condition): (swatch: Swatch) => strin
     return `${use('sRGB', icc())} ${numbers(components)} scn`;
   };
   const separation = (swatch: Swatch) => {
-    const color = held(swatch.color);
-    const key = `${swatch.name}\n${color.space} ${color.components}`;
+    const { tint } = swatch;
+    const part = tint && tint.percent > 0 ? tint.percent / 100 : 1;
+    // a tint is so much of its ink, on the ink's own plate
+    const solid = tint && solidOf(tint.of);
+    const name = tint ? tint.of : swatch.name;
+    const color = solid ? held(solid.color) : tint ? whole(swatch.color, part) : held(swatch.color);
+    const key = `${name}\n${color.space} ${color.components}`;
     const ref = spaceOf(key, () => {
       const { space, components } = color;
       const [alternate, paper, ink] =
@@ -282,13 +301,13 @@ function painter(doc: Document, condition: Condition): (swatch: Swatch) => strin
               : [icc(), [1, 1, 1], components.map(inRange)];
       return [
         'Separation',
-        pdfName(swatch.name || 'Spot'),
+        pdfName(name || 'Spot'),
         alternate,
         { FunctionType: 2, Domain: [0, 1], C0: paper, C1: ink, N: 1 },
       ];
     });
     if (!inks.has(key)) inks.set(key, `Ink${inks.size}`);
-    return `${use(inks.get(key)!, ref)} 1 scn`;
+    return `${use(inks.get(key)!, ref)} ${numbers([part])} scn`;
   };
   return (swatch) => (swatch.kind === 'process' ? process(swatch.color) : separation(swatch));
 }

@@ -63,6 +63,22 @@ function painted(operators: string, spaces: Map<string, string>): Parameters<Dra
   const definition = spaces.get(id) ?? '';
   const components = /\/C1 \[([^\]]*)\]/.exec(definition)?.[1].trim().split(/\s+/).map(Number) ?? [];
   const lab = /\/C0 \[100 0 0\]/.test(definition);
+  const part = values.at(-1) ?? 1;
+  const name = /\/?Separation \/(\S+)/.exec(definition)?.[1];
   const byCount: Record<number, Color['space']> = { 1: 'gray', 3: lab ? 'lab' : 'rgb', 4: 'cmyk' };
-  return { kind: 'spot', color: { space: byCount[components.length] ?? 'rgb', components } };
+  const space = byCount[components.length] ?? 'rgb';
+  if (!(part < 1) || !name) return { kind: 'spot', color: { space, components } };
+  const paper = /\/C0 \[([^\]]*)\]/.exec(definition)?.[1].trim().split(/\s+/).map(Number) ?? [];
+  const of = new TextDecoder().decode(
+    Uint8Array.from(
+      [...name.matchAll(/#([0-9a-f]{2})|([^#])/g)].map(([, hex, letter]) =>
+        hex ? Number.parseInt(hex, 16) : letter!.charCodeAt(0),
+      ),
+    ),
+  );
+  return {
+    kind: 'spot',
+    color: { space, components: components.map((v, i) => (paper[i] ?? 0) + (v - (paper[i] ?? 0)) * part) },
+    tint: { of, percent: Math.round(part * 1e4) / 100 },
+  };
 }
