@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeEach, describe, expect, it } from 'vitest';
 import { fromRgb8 } from '../core/color/index.ts';
-import { countingIds, type Library, type Swatch, setFields } from '../core/swatch/index.ts';
+import { countingIds, gradientThrough, type Library, type Swatch, setFields } from '../core/swatch/index.ts';
 import { anyLibrary } from '../core/testing.ts';
 import { applyChanges } from './changes.ts';
 import type { Db } from './db.ts';
@@ -248,6 +248,21 @@ describe('search', () => {
     expect((await listLibraries(db, 'brass'))[0].found).toEqual(['Old brass']);
     expect((await listLibraries(db, 'kf 1'))[0].found).toEqual(['KF 12']);
     expect((await found('')).length).toBe(2);
+  });
+
+  it('finds a gradient by its name', async () => {
+    const [one, two] = [swatch('a', 'Dawn'), swatch('b', 'Dusk')];
+    await createLibrary(db, {
+      id: 'y',
+      name: 'Sky',
+      groups: [{ id: 'g', name: '', swatches: [one, two] }],
+      items: [gradientThrough('i', 'Ölrot at First Light 100%', [one, two], 'oklch')],
+    });
+    for (const query of ['first light', 'Ölrot', '100%']) {
+      const [library] = await listLibraries(db, query);
+      expect([query, library?.found]).toEqual([query, ['Ölrot at First Light 100%']]);
+    }
+    expect(await listLibraries(db, 'first_light')).toEqual([]);
   });
 
   it('finds what edits have made of a name, and not what it was', async () => {

@@ -1,8 +1,9 @@
-import { and, asc, desc, eq, isNotNull, isNull, ne, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, isNotNull, isNull, ne, or, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import {
   arrived,
   checkLibrary,
+  GRADIENT,
   groupData,
   itemData,
   type Library,
@@ -105,7 +106,7 @@ async function freshBand(db: Db, num: number): Promise<Band> {
 }
 
 /**
- * All libraries, newest change first; with a query, those in which a library, group or swatch is so named, or has a colour
+ * All libraries, newest change first; with a query, those in which a library, group, gradient or swatch is so named, or has a colour
  * close to the one given.
  */
 export async function listLibraries(db: Db, query = ''): Promise<Summary[]> {
@@ -141,7 +142,8 @@ async function search(db: Db, query: string, wanted: string): Promise<Map<number
       for (const { library, text } of await findColor(tx, color)) add(library, text);
       return found;
     }
-    const pattern = `%${wanted.replace(/[\\%_]/g, '\\$&')}%`;
+    const like = (text: string) => `%${text.replace(/[\\%_]/g, '\\$&')}%`;
+    const pattern = like(wanted);
     for (const { num } of await tx
       .select({ num: libraries.num })
       .from(libraries)
@@ -152,6 +154,21 @@ async function search(db: Db, query: string, wanted: string): Promise<Map<number
       .from(groups)
       .where(sql`${groups.folded} LIKE ${pattern} ESCAPE '\\'`)
       .orderBy(asc(groups.library), asc(groups.orderKey)))
+      add(num, name);
+    // SQLite itself knows the capitals of the Latin letters; others are found as they are typed
+    for (const { num, name } of await tx
+      .select({ num: items.library, name: items.name })
+      .from(items)
+      .where(
+        and(
+          eq(items.kind, GRADIENT),
+          or(
+            sql`${items.name} LIKE ${pattern} ESCAPE '\\'`,
+            sql`${items.name} LIKE ${like(query.trim())} ESCAPE '\\'`,
+          ),
+        ),
+      )
+      .orderBy(asc(items.library), asc(items.orderKey)))
       add(num, name);
     for (const { library, text } of await findSwatches(tx, wanted)) add(library, text);
     return found;

@@ -306,7 +306,8 @@ export function movedTo(
   if (member.isBase)
     return {
       ...asked,
-      bases: asked.bases.map((b, i) => (i === member.base ? { ...b, color: colorAt(to) } : b)),
+      // another color has not the name of the one it came from
+      bases: asked.bases.map((b, i) => (i === member.base ? { color: colorAt(to) } : b)),
     };
   const was = asked.moved?.[key] ?? [0, 0, 0];
   const turn = turnOf(member.place, to[2]);
@@ -330,7 +331,7 @@ export function movedTo(
       ...asked,
       bases: asked.bases.map((b, i) => {
         const [L, C, place] = bases[i]!;
-        return Math.abs(turn) < 1e-9 ? b : { ...b, color: colorAt([L, C, around(place + turn)]) };
+        return Math.abs(turn) < 1e-9 ? b : { color: colorAt([L, C, around(place + turn)]) };
       }),
     },
     by,

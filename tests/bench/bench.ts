@@ -21,6 +21,7 @@ import { benchColor } from './color.ts';
 import { contenders, kMeans, type Method, type Rgb } from './contenders.ts';
 import { benchDrag } from './drag.ts';
 import { benchFormats } from './formats.ts';
+import { benchHarmony } from './harmony.ts';
 import { benchStorage } from './storage.ts';
 
 const COUNTS = [5, 10, 24, 64];
@@ -141,6 +142,7 @@ if (!part || part === 'drag') await benchDrag();
 if (!part || part === 'formats') await benchFormats(...rest);
 if (!part || part === 'color') await benchColor();
 if (!part || part === 'books') await benchBooks();
+if (!part || part === 'harmony') await benchHarmony();
 if (!part || part === 'storage') {
   await benchStorage(
     rest.includes('--json'),

@@ -68,7 +68,7 @@ export function GroupHead({
       )}
       {same && origin && (
         <span className="caption cut">
-          from {origin.from === 'picture' ? 'the picture ' : ''}
+          {origin.from === 'harmony' ? 'by ' : origin.from === 'picture' ? 'from the picture ' : 'from '}
           {origin.name}
         </span>
       )}

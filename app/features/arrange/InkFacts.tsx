@@ -18,7 +18,7 @@ const inBook = (library: string, book: string, called: string, ink: string) =>
 
 /** What an ink is of, where it came from, and the way back there. */
 export function InkFacts({
-  swatch: { tint, recipe, special, origin },
+  swatch: { id, tint, recipe, special, origin },
   library,
 }: {
   swatch: Swatch;
@@ -46,6 +46,18 @@ export function InkFacts({
             {origin.name}, {origin.code}
           </Link>
           .
+        </p>
+      ) : origin?.from === 'harmony' ? (
+        <p className={`caption ${css.origin}`}>
+          Made by {origin.name}.{' '}
+          {origin.family && (
+            <Link
+              className={css.link}
+              to={`/libraries/${library}/gather?${new URLSearchParams({ from: 'harmony', swatch: id })}`}
+            >
+              Open its family
+            </Link>
+          )}
         </p>
       ) : (
         origin && <p className={`caption ${css.origin}`}>{originText(origin)}</p>
