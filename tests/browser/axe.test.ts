@@ -151,6 +151,66 @@ const screens: [string, () => Promise<unknown>][] = [
     },
   ],
   [
+    'Gather, no family yet',
+    async () => {
+      await screen.go(`/libraries/${id}/gather?from=harmony`);
+      await screen.text(/One colour, and the rest of its family/);
+    },
+  ],
+  [
+    'Gather, a family',
+    async () => {
+      await screen.button('Boot-top red');
+      await screen.page.waitForSelector('[aria-label="Hue and lightness"] button');
+      await screen.text(/line: Coated/);
+    },
+  ],
+  [
+    'which rule it is',
+    async () => {
+      await screen.button('Which rule is it…');
+      await screen.page.waitForSelector('[role=dialog]');
+    },
+  ],
+  [
+    'Gather, a scale',
+    async () => {
+      await screen.dismissDialog();
+      await screen.button('Scale');
+      await screen.button('Old brass');
+      await screen.text(/from each step to the next/);
+    },
+  ],
+  [
+    'Gather, a contrast scale',
+    async () => {
+      await screen.button('Contrast scale');
+      await screen.text(/Every step has its ratio/);
+    },
+  ],
+  [
+    'a gradient',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange`);
+      await screen.choose('Boot-top red');
+      await screen.page.keyboard.down('Control');
+      await screen.choose('Old brass');
+      await screen.page.keyboard.up('Control');
+      await screen.button('Gradient');
+      await screen.page.waitForSelector('[role=menuitem]');
+      await screen.page.keyboard.press('Enter');
+      await screen.page.waitForSelector('[aria-label^="Stop "]');
+    },
+  ],
+  [
+    'materials',
+    async () => {
+      await screen.button('Done');
+      await screen.button('Materials…');
+      await screen.page.waitForSelector('[role=dialog] input[type=range]');
+    },
+  ],
+  [
     'Gather, no book yet',
     async () => {
       await screen.go(`/libraries/${id}/gather?from=book`);
@@ -300,6 +360,7 @@ describe('on an upright tablet', () => {
     ['the libraries', '/'],
     ['Gather', '/gather'],
     ['Codes', '/gather?from=codes'],
+    ['Harmony', '/gather?from=harmony'],
     ['Arrange', '/libraries/ID/arrange'],
     ['Check', '/libraries/ID/check'],
     ['Hand over', '/libraries/ID/hand-over'],

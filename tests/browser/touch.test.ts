@@ -106,6 +106,31 @@ describe('a finger on the board', () => {
   });
 });
 
+describe('a finger on the ribbon', () => {
+  it('drags a member, and the joints between them', async () => {
+    await screen.go(`/libraries/${id}/gather?from=harmony`);
+    await screen.button('Boot-top red');
+    const said = () => screen.page.$eval('[data-key="0"]', (e) => e.getAttribute('aria-label'));
+    const before = await said();
+    const [at] = await seen('[data-key="0"]');
+    const [x, y] = [at!.x + at!.width / 2, at!.y + at!.height / 2];
+    await screen.page.touchscreen.touchStart(x, y);
+    for (let step = 1; step <= 6; step++)
+      await screen.page.touchscreen.touchMove(x + 10 * step, y - 4 * step);
+    await screen.page.touchscreen.touchEnd();
+    await expect.poll(said).not.toBe(before);
+    const joint = () =>
+      screen.page.$eval('[aria-label^="Joint"]', (e) => Number(e.getAttribute('aria-valuenow')));
+    const was = await joint();
+    const [edge] = await seen('[aria-label^="Joint"]');
+    const [jx, jy] = [edge!.x + edge!.width / 2, edge!.y + edge!.height / 2];
+    await screen.page.touchscreen.touchStart(jx, jy);
+    for (let step = 1; step <= 6; step++) await screen.page.touchscreen.touchMove(jx + 10 * step, jy);
+    await screen.page.touchscreen.touchEnd();
+    await expect.poll(joint).toBeGreaterThan(was);
+  });
+});
+
 describe('outline and readout', () => {
   it('are drawers: they come and go, and leave the stage its width', async () => {
     await arrange();
@@ -177,6 +202,7 @@ describe('everything that is tapped', () => {
     ['the libraries', '/'],
     ['Gather', '/libraries/ID/gather'],
     ['Codes', '/libraries/ID/gather?from=codes'],
+    ['Harmony', '/libraries/ID/gather?from=harmony'],
     ['Arrange', '/libraries/ID/arrange'],
     ['Check', '/libraries/ID/check'],
     ['Print profiles', '/profiles'],

@@ -96,7 +96,7 @@ function Chips({
     left -= some.length;
     if (some.length === 0) return null;
     return (
-      <section key={group.id} aria-label={title ?? groupLabel(library, i)}>
+      <fieldset key={group.id} aria-label={title ?? groupLabel(library, i)}>
         <p className="caption cut" dir="auto">
           {title ?? groupLabel(library, i)}
         </p>
@@ -111,7 +111,7 @@ function Chips({
             />
           ))}
         </div>
-      </section>
+      </fieldset>
     );
   });
 }
