@@ -1,2 +1,3 @@
+export * from './along.ts';
 export * from './css.ts';
 export * from './paint.ts';

@@ -233,6 +233,34 @@ describe('gradients', () => {
     expect(screen.errors).toEqual([]);
   });
 
+  it('are taken along a line that is drawn on a picture', async () => {
+    const { default: sharp } = await import('sharp');
+    const ramp = Buffer.alloc(120 * 80 * 3);
+    for (let y = 0; y < 80; y++)
+      for (let x = 0; x < 120; x++) ramp.set([40 + x, 60, 200 - x], (y * 120 + x) * 3);
+    const bytes = await sharp(ramp, { raw: { width: 120, height: 80, channels: 3 } })
+      .png()
+      .toBuffer();
+    await screen.go(`/libraries/${id}/gather`);
+    await screen.drop([{ name: 'tide.png', bytes }]);
+    await screen.text(/Put \d+ in the tray/);
+    await screen.button('along a line');
+    const area = (await (await screen.page.waitForSelector('[role=application]'))!.boundingBox())!;
+    const at = (x: number) => [area.x + area.width * x, area.y + area.height / 2] as const;
+    await screen.page.mouse.move(...at(0.2));
+    await screen.page.mouse.down();
+    for (const x of [0.4, 0.6, 0.8]) await screen.page.mouse.move(...at(x));
+    await screen.page.mouse.up();
+    await screen.text(/The gradient “tide, a line” is in the library, with [2-6] stops/);
+    // and by its ends in pixels, without a mouse
+    await screen.button('along a line');
+    await screen.button('Make the gradient');
+    await screen.text(/The gradient “tide, a line 2”/);
+    await screen.button('Look at it');
+    await screen.page.waitForSelector('[aria-label="Gradient tide, a line 2"]');
+    expect(screen.errors).toEqual([]);
+  });
+
   it('look in Chromium as they do here, to 1 of 255, as CSS and as SVG', async () => {
     // a page without the rules of ours for inline styles
     const page = await screen.page.browser().newPage();

@@ -26,6 +26,7 @@ import type { OpenedPicture } from '~/workers/picture-messages';
 import { ChartControl } from './ChartControl';
 import css from './Controls.module.css';
 import { HeldColors } from './HeldColors';
+import { LineControl } from './LineControl';
 import type { Tool } from './PictureView';
 import { RegionControl } from './RegionControl';
 import type { Pair, TakeState } from './use-take';
@@ -47,12 +48,15 @@ export function Controls({
   opened,
   tool,
   setTool,
+  onLine,
 }: {
   state: TakeState;
   /** The one picture; null when several are taken together. */
   opened: OpenedPicture | null;
   tool: Tool;
   setTool(tool: Tool): void;
+  /** Makes a gradient along a line, where there is a library for it. */
+  onLine: ((from: [number, number], to: [number, number]) => void) | null;
 }) {
   const { recipe, set } = state;
   const { method } = recipe;
@@ -121,6 +125,7 @@ export function Controls({
       {opened && (method === 'reduce' || method === 'exact') && (
         <RegionControl region={recipe.region} set={set} opened={opened} tool={tool} setTool={setTool} />
       )}
+      {opened && onLine && <LineControl opened={opened} tool={tool} setTool={setTool} onLine={onLine} />}
       <hr />
       <Button
         variant="text"

@@ -21,6 +21,7 @@ import css from './PictureSource.module.css';
 import { PictureStrip, Thumbnail } from './PictureStrip';
 import { PictureView, type Tool } from './PictureView';
 import { Takes } from './Takes';
+import { useLine } from './use-line';
 import { fits, type TakeState, useTake } from './use-take';
 
 const grouped = new Intl.NumberFormat('en-GB');
@@ -52,8 +53,9 @@ export function PictureSource({ kept }: { kept: KeptPicture[] }) {
     [pictures, shown],
   );
   const closed = kept.filter((k) => !pictures.some((p) => p.id === k.id));
-  if (pictures.length === 0) return <Nothing kept={closed} />;
   const one = pictures.find((p) => p.id === shown) ?? null;
+  const onLine = useLine(one, take);
+  if (pictures.length === 0) return <Nothing kept={closed} />;
   const board = shown ? state.boards[shown] : null;
   return (
     <>
@@ -76,6 +78,7 @@ export function PictureSource({ kept }: { kept: KeptPicture[] }) {
                     tool={tool}
                     onMarked={() => setTool('look')}
                     onTake={(color) => taken(take, color)}
+                    onLine={(from, to) => void onLine?.(from, to)}
                   >
                     <Legend state={take} drawn={drawn} setDrawn={setDrawn} />
                   </PictureView>
@@ -86,7 +89,13 @@ export function PictureSource({ kept }: { kept: KeptPicture[] }) {
               <Together pictures={ready} state={take} />
             )}
           </section>
-          <Controls state={take} opened={one?.opened ?? null} tool={tool} setTool={setTool} />
+          <Controls
+            state={take}
+            opened={one?.opened ?? null}
+            tool={tool}
+            setTool={setTool}
+            onLine={onLine && ((from, to) => void onLine(from, to))}
+          />
           {calm && <PaletteList state={calm} pictures={ready} />}
         </div>
       )}

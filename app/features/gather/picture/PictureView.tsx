@@ -13,13 +13,13 @@ import { type PaletteColor, type Region, rectangle } from '#core/picture/index';
 import { PlainButton } from '~/ui/plain-button';
 import type { OpenedPicture, PictureQueries } from '~/workers/picture-messages';
 import { latestOnly } from '~/workers/worker-client';
-import { ChartOutlines, Marks, RegionOutline } from './overlays';
+import { ChartOutlines, Line, Marks, RegionOutline } from './overlays';
 import css from './PictureView.module.css';
 import { fits, type TakeState } from './use-take';
 import { useView, type ViewState, zoomKey } from './use-view';
 
 /** What dragging on the picture does. */
-export type Tool = 'look' | 'rectangle' | 'freehand';
+export type Tool = 'look' | 'rectangle' | 'freehand' | 'line';
 
 /** A hand that moves less than this has clicked. */
 const CLICK = 4;
@@ -38,6 +38,7 @@ export function PictureView({
   tool,
   onMarked,
   onTake,
+  onLine,
   children,
 }: {
   id: string;
@@ -48,6 +49,8 @@ export function PictureView({
   /** A region has been drawn. */
   onMarked(): void;
   onTake(color: PaletteColor): void;
+  /** A line has been drawn, from one pixel to another. */
+  onLine(from: [number, number], to: [number, number]): void;
   /** What is said below the picture. */
   children: ReactNode;
 }) {
@@ -94,9 +97,14 @@ export function PictureView({
     else {
       const [p, q] = [view.toPicture(now.from.x, now.from.y), view.toPicture(place.x, place.y)];
       setDraft((was) =>
-        tool === 'rectangle'
-          ? rectangle(p.x, p.y, q.x, q.y)
-          : ([...(was ?? [[p.x, p.y]]), [q.x, q.y]] as Region['outline']),
+        tool === 'line'
+          ? [
+              [p.x, p.y],
+              [q.x, q.y],
+            ]
+          : tool === 'rectangle'
+            ? rectangle(p.x, p.y, q.x, q.y)
+            : ([...(was ?? [[p.x, p.y]]), [q.x, q.y]] as Region['outline']),
       );
     }
     now.last = place;
@@ -106,7 +114,10 @@ export function PictureView({
     gesture.current = null;
     if (!now || !e.isPrimary) return;
     if (now.moved) {
-      if (draft && draft.length > 2) {
+      if (draft && tool === 'line') {
+        onLine(draft[0]!, draft[1]!);
+        onMarked();
+      } else if (draft && draft.length > 2) {
         state.set({ region: { outline: draft, outside: recipe.region?.outside ?? false } });
         onMarked();
       }
@@ -140,7 +151,8 @@ export function PictureView({
   // a chart's chips say nothing about the paper they lie on
   const half = drawn && fits(recipe.method) && colors.length > 0;
   const outside = recipe.region?.outside ?? false;
-  const region = draft ? { outline: draft, outside } : fits(recipe.method) ? recipe.region : null;
+  const region =
+    draft && tool !== 'line' ? { outline: draft, outside } : fits(recipe.method) ? recipe.region : null;
   return (
     <>
       <div
@@ -181,6 +193,7 @@ export function PictureView({
             <Shown id={id} store={store} view={view} cell={recipe.cell} palette={palette} from={divider} />
           )}
           <svg className={css.overlay} aria-hidden>
+            {draft && tool === 'line' && <Line outline={draft} view={view} />}
             {region && <RegionOutline region={region} view={view} />}
             {recipe.method === 'chart' && answer?.chart && (
               <ChartOutlines chips={answer.chart.chips} view={view} />

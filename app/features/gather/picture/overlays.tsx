@@ -19,6 +19,11 @@ function Outline({ points }: { points: string }) {
   );
 }
 
+/** A line that is being drawn. */
+export function Line({ outline, view }: { outline: [number, number][]; view: ViewState }) {
+  return <Outline points={line(outline, view)} />;
+}
+
 /** A region; what does not belong to it is veiled. */
 export function RegionOutline({ region, view }: { region: Region; view: ViewState }) {
   const points = line(region.outline, view);
