@@ -5,6 +5,8 @@ import { type Color, INTERPOLATIONS, type InterpolationId } from '../color/index
 import { paintGradient, shadeToRgb, shading } from '../gradient/index.ts';
 import {
   addGradients,
+  addGroups,
+  broughtTogether,
   type Gradient,
   gradientsOf,
   gradientsOfGroups,
@@ -12,6 +14,7 @@ import {
   LibraryRows,
   removeSwatches,
   resolvedStops,
+  subset,
   withNewIds,
 } from '../swatch/index.ts';
 import { countingIds, type Library } from '../swatch/model.ts';
@@ -267,6 +270,20 @@ describe('gradients', () => {
     );
     expect(gradientsOf(part)[0]!.refs.length).toBe(2);
     expect(row(part)).toEqual(row(withGradient('oklab')));
+  });
+
+  it('come along when a file’s groups are added to another library, and part with what they do not lead through', () => {
+    const rows = LibraryRows.of(libraryOf('Here', { A: [['x', '#111111']] }));
+    const { groups, items } = broughtTogether([withGradient('lab'), withGradient('oklab')], countingIds('b'));
+    rows.apply(addGroups(rows, groups, undefined, items).ops);
+    const all = gradientsOf(rows.library);
+    expect(all.map((g) => g.data.way)).toEqual(['lab', 'oklab']);
+    all.forEach((g, i) => {
+      expect(g.refs).toEqual(rows.library.groups[i + 1]!.swatches.map((s) => s.id));
+    });
+    // a part that it does not lead through is without it
+    expect(subset(rows.library, (_, g) => g === rows.library.groups[0]).items).toEqual([]);
+    expect(subset(rows.library, (_, g) => g === rows.library.groups[2]).items).toEqual([all[1]]);
   });
 
   it('of 175 swatches in 35 groups are 35 in one step, with the groups’ names', () => {

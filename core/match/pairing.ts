@@ -1,6 +1,5 @@
 import type { Draft, Item, Library, LibraryRows, NewId, Op } from '../swatch/index.ts';
-import { itemFields } from '../swatch/index.ts';
-import { keysAt } from '../swatch/order-keys.ts';
+import { itemOps } from '../swatch/item-ops.ts';
 
 export const PAIRING = 'pairing';
 
@@ -47,7 +46,6 @@ export function pairOps(
   newId: NewId,
 ): Op[] {
   const known = pairingsOf(rows.library);
-  const places = rows.itemPlaces();
   const fresh: { swatch: string; with: Equivalent }[] = [];
   const ops: Op[] = [];
   for (const pair of pairs) {
@@ -56,13 +54,10 @@ export function pairOps(
       ops.push({ op: 'set', of: 'item', id: old.id, fields: { name: pair.with.name, data: pair.with } });
     else fresh.push(pair);
   }
-  const { keys } = keysAt(places, places.length, fresh.length);
-  fresh.forEach(({ swatch, with: data }, i) => {
-    const id = newId();
-    const item: Item = { id, kind: PAIRING, name: data.name, refs: [swatch], data };
-    ops.push({ op: 'put', of: 'item', id, fields: itemFields(item, keys[i]!) });
-  });
-  return ops;
+  const made = fresh.map(
+    ({ swatch, with: data }): Item => ({ id: newId(), kind: PAIRING, name: data.name, refs: [swatch], data }),
+  );
+  return [...ops, ...itemOps(rows, made)];
 }
 
 /** Takes pairings away. */

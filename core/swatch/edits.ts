@@ -11,7 +11,8 @@ import {
   swatchFields,
 } from './change.ts';
 import { keptInGradients } from './gradient.ts';
-import type { Group, Kind, Library, NewId, Swatch } from './model.ts';
+import { itemOps } from './item-ops.ts';
+import type { Group, Item, Kind, Library, NewId, Swatch } from './model.ts';
 import {
   firstKeys,
   keysAt,
@@ -184,8 +185,17 @@ export function setFields(ids: Iterable<string>, fields: SwatchFields): Draft {
   return { label: `${(names.length === 1 && verbs[names[0]!]) || 'change'} ${n(ops.length)}`, ops };
 }
 
-/** Adds groups with their swatches before place `index` of the groups; at the end when none is given. */
-export function addGroups(rows: LibraryRows, groups: Group[], index?: number): Draft {
+/**
+ * Adds groups with their swatches before place `index` of the groups; at the end when none is given.
+ *
+ * @param items what refers to their swatches, and comes along
+ */
+export function addGroups(
+  rows: LibraryRows,
+  groups: Group[],
+  index?: number,
+  items: readonly Item[] = [],
+): Draft {
   const places = rows.groupPlaces();
   const { keys, rekeyed } = keysAt(places, index ?? places.length, groups.length);
   const swatches = groups.reduce((sum, g) => sum + g.swatches.length, 0);
@@ -193,7 +203,11 @@ export function addGroups(rows: LibraryRows, groups: Group[], index?: number): D
     label: `${groups.length === 1 ? `add the group “${groups[0]!.name}”` : `add ${groups.length} groups`}${
       swatches > 0 ? ` with ${n(swatches)}` : ''
     }`,
-    ops: [...groups.flatMap((group, g) => groupOps(group, keys[g]!)), ...movedGroups(rekeyed)],
+    ops: [
+      ...groups.flatMap((group, g) => groupOps(group, keys[g]!)),
+      ...movedGroups(rekeyed),
+      ...itemOps(rows, items),
+    ],
   };
 }
 

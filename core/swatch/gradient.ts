@@ -1,8 +1,8 @@
 import type { InterpolationId } from '../color/interpolation.ts';
 import type { Color } from '../color/model.ts';
-import { type Draft, itemFields, type Op } from './change.ts';
+import type { Draft, Op } from './change.ts';
+import { itemOps } from './item-ops.ts';
 import { type Item, isLoose, type Library, type NewId, type Swatch } from './model.ts';
-import { keysAt } from './order-keys.ts';
 import type { LibraryRows } from './rows.ts';
 
 export const GRADIENT = 'gradient';
@@ -112,21 +112,10 @@ export function gradientAgain<T>(
 const s = (n: number) => (n === 1 ? 'a gradient' : `${n} gradients`);
 
 /** Adds gradients behind the items there are. */
-export function addGradients(rows: LibraryRows, gradients: readonly Gradient[]): Draft {
-  const places = rows.itemPlaces();
-  const { keys } = keysAt(places, places.length, gradients.length);
-  return {
-    label: `add ${gradients.length === 1 ? `the gradient “${gradients[0]!.name}”` : s(gradients.length)}`,
-    ops: gradients.map(
-      ({ id, ...item }, i): Op => ({
-        op: 'put',
-        of: 'item',
-        id,
-        fields: itemFields({ id, ...item }, keys[i]!),
-      }),
-    ),
-  };
-}
+export const addGradients = (rows: LibraryRows, gradients: readonly Gradient[]): Draft => ({
+  label: `add ${gradients.length === 1 ? `the gradient “${gradients[0]!.name}”` : s(gradients.length)}`,
+  ops: itemOps(rows, gradients),
+});
 
 /** Sets what a gradient is. */
 export const setGradient = (

@@ -134,12 +134,19 @@ export function swatchIndex(library: Library): Map<string, { swatch: Swatch; gro
   return found;
 }
 
-/** A copy of the library that holds only the chosen swatches; groups left empty by that are left out. */
+/** A copy of the library that holds only the chosen swatches; groups left empty by that are left out, and what refers to others alone. */
 export function subset(library: Library, keep: (swatch: Swatch, group: Group) => boolean): Library {
   const groups = library.groups
     .map((g) => ({ ...g, swatches: g.swatches.filter((s) => keep(s, g)) }))
     .filter((g) => g.swatches.length > 0);
-  return { ...library, groups };
+  const { items, ...rest } = library;
+  if (!items) return { ...rest, groups };
+  const kept = new Set(groups.flatMap((g) => g.swatches.map((s) => s.id)));
+  return {
+    ...rest,
+    groups,
+    items: items.filter(({ refs }) => !refs?.length || refs.some((id) => kept.has(id))),
+  };
 }
 
 /** A function that gives new identifiers; core has no randomness of its own. */

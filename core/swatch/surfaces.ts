@@ -1,6 +1,6 @@
-import { type Draft, itemFields } from './change.ts';
+import type { Draft } from './change.ts';
+import { itemOps } from './item-ops.ts';
 import type { Item, Library, NewId } from './model.ts';
-import { keysAt } from './order-keys.ts';
 import type { LibraryRows } from './rows.ts';
 
 export const SURFACES = 'surfaces';
@@ -57,8 +57,6 @@ export function setSurface(rows: LibraryRows, role: string, surface: Surface, ne
         },
       ],
     };
-  const places = rows.itemPlaces();
-  const { keys } = keysAt(places, places.length, 1);
   const item: Item = { id: newId(), kind: SURFACES, name: '', data: { byRole: { [role]: surface } } };
-  return { label, ops: [{ op: 'put', of: 'item', id: item.id, fields: itemFields(item, keys[0]!) }] };
+  return { label, ops: itemOps(rows, [item]) };
 }

@@ -1,25 +1,41 @@
-import { type Group, isLoose, type Library, type NewId } from './model.ts';
+import { itemAgain } from './items.ts';
+import { type Group, type Item, isLoose, type Library, type NewId } from './model.ts';
 
-/** The groups of several libraries, with ids of their own; swatches in no group come as a group named after their library. */
-export function groupsOf(libraries: Library[], newId: NewId): Group[] {
-  return libraries.flatMap((library) =>
-    library.groups
+/** The groups of several libraries under new ids, those in no group under their library's name, and what refers to their swatches. */
+export function broughtTogether(libraries: Library[], newId: NewId): { groups: Group[]; items: Item[] } {
+  const ids = new Map<string, string>();
+  const items: Item[] = [];
+  const groups = libraries.flatMap((library) => {
+    ids.clear();
+    const made = library.groups
       .filter((g) => !isLoose(library, g) || g.swatches.length > 0)
       .map((g) => ({
         id: newId(),
         name: isLoose(library, g) ? library.name : g.name,
-        swatches: g.swatches.map((s) => ({ ...s, id: newId() })),
-      })),
-  );
+        swatches: g.swatches.map((s) => {
+          const id = newId();
+          ids.set(s.id, id);
+          return { ...s, id };
+        }),
+      }));
+    for (const item of library.items ?? []) {
+      const again = itemAgain(item, (id) => ids.get(id));
+      if (again) items.push({ ...again, id: newId() });
+    }
+    return made;
+  });
+  return { groups, items };
 }
 
 /** Several libraries as one; a single one stays as it is. */
 export function asOne(libraries: Library[], name: string, newId: NewId): Library {
   const [only] = libraries;
   if (only && libraries.length === 1) return only;
+  const { groups, items } = broughtTogether(libraries, newId);
   return {
     id: newId(),
     name,
-    groups: [{ id: newId(), name: '', swatches: [] }, ...groupsOf(libraries, newId)],
+    groups: [{ id: newId(), name: '', swatches: [] }, ...groups],
+    ...(items.length > 0 ? { items } : {}),
   };
 }

@@ -75,7 +75,7 @@ export function SendDialog({
         const other = stores.library(target.id);
         const rows = await other.whole();
         const groups = sent.groups.map((g) => ({ ...g, name: g.name || name }));
-        const added = other.edit(addGroups(rows, groups));
+        const added = other.edit(addGroups(rows, groups, undefined, sent.items));
         if (!added) throw new Error('That library cannot be changed now. Nothing was sent; try again.');
         done.push([other, added]);
       }

@@ -14,8 +14,8 @@ import {
   addGroups,
   allSwatches,
   asOne,
+  broughtTogether,
   countSwatches,
-  groupsOf,
   isLoose,
   type Library,
 } from '#core/swatch/index';
@@ -105,7 +105,8 @@ export function Review({
     }
     setBusy(true);
     if (where === 'add' && here) {
-      const added = here.edit(addGroups(here.rows, groupsOf(libraries, newId)));
+      const { groups, items } = broughtTogether(libraries, newId);
+      const added = here.edit(addGroups(here.rows, groups, undefined, items));
       if (!added) {
         setBusy(false);
         return;
