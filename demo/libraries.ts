@@ -1,6 +1,14 @@
 import { takenFrom } from '../core/books/index.ts';
-import { deltaE00, type Lab, parseColor, screenOnly, toLab } from '../core/color/index.ts';
+import {
+  deltaE00,
+  type InterpolationId,
+  type Lab,
+  parseColor,
+  screenOnly,
+  toLab,
+} from '../core/color/index.ts';
 import type { PaletteColor } from '../core/picture/index.ts';
+import { gradientThrough } from '../core/swatch/gradient.ts';
 import { allSwatches, type Kind, type Library, type NewId, type Swatch } from '../core/swatch/model.ts';
 
 type Entry = [name: string, color: string, extra?: Partial<Pick<Swatch, 'role' | 'code' | 'kind' | 'note'>>];
@@ -42,14 +50,31 @@ export function sampleLibraries(
       .sort((a, b) => a.far - b.far);
     return { ...takenFrom(inks, best!.ink, newId()), name, ...extra };
   };
-  const library = (name: string, loose: Swatch[], groups: [string, Swatch[]][]): Library => ({
-    id: newId(),
-    name,
-    groups: [
-      { id: newId(), name: '', swatches: loose },
-      ...groups.map(([n, s]) => ({ id: newId(), name: n, swatches: s })),
-    ],
-  });
+  const library = (
+    name: string,
+    loose: Swatch[],
+    groups: [string, Swatch[]][],
+    gradients: [string, InterpolationId, through: string[]][] = [],
+  ): Library => {
+    const made = [loose, ...groups.map(([, s]) => s)].flat();
+    const items = gradients.map(([n, way, through]) =>
+      gradientThrough(
+        newId(),
+        n,
+        through.flatMap((t) => made.find((s) => s.name === t) ?? []),
+        way,
+      ),
+    );
+    return {
+      id: newId(),
+      name,
+      groups: [
+        { id: newId(), name: '', swatches: loose },
+        ...groups.map(([n, s]) => ({ id: newId(), name: n, swatches: s })),
+      ],
+      ...(items.length > 0 ? { items } : {}),
+    };
+  };
   const tints = (name: string, [c, m, y, k]: number[], steps: number[]): Swatch[] =>
     swatches(
       steps.map((t) => [
@@ -250,6 +275,11 @@ export function sampleLibraries(
             'technical',
           ),
         ],
+      ],
+      [
+        ['Night into first light', 'oklab', ['Night water', 'Deep slate', 'Sea fog', 'First light']],
+        ['Rope and brass', 'oklab', ['Dark plank', 'Oiled teak', 'New rope']],
+        ['Routes by season', 'oklch', ['Winter pier', 'Night boat', 'Summer only']],
       ],
     ),
   ];

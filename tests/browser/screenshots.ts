@@ -1,6 +1,6 @@
 // npm run screenshots: one picture of each main view from the demo's data, into docs/screenshots
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import { strToU8, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { Harness, type Screen } from './harness.ts';
@@ -82,24 +82,12 @@ await screen.button('lightness');
 await pause(800);
 await shot('gather-takes');
 await screen.button('Start over');
-await screen.button('Point');
-await screen.page.mouse.move(420, 330);
-await screen.page.mouse.click(420, 330);
-await shot('gather-point');
 await screen.drop([{ name: 'paint-chart.jpg', bytes: await photographedChart() }]);
 await screen.text(/paint-chart\.jpg1 041/);
 await screen.button('Chart');
 await screen.text(/24 chips, read row by row/);
 await pause(500);
 await shot('gather-chart');
-for (const sample of readdirSync(samples).filter((name) => !name.startsWith('harbour')))
-  await screen.drop([{ name: sample, bytes: readFileSync(`${samples}/${sample}`) }]);
-await screen.text(/All together.*1 \d\d\d × /);
-await screen.button('Close paint-chart.jpg');
-await screen.button('All together');
-await screen.text(/3 pictures together/);
-await pause(1500);
-await shot('gather-together');
 await screen.click('link', 'Codes');
 const field = await screen.find('textbox', 'Type or paste codes');
 for (const code of [
@@ -120,6 +108,28 @@ for (const code of [
 }
 await field.type('lab(60 20 40) Lamp');
 await shot('gather-codes');
+await screen.click('link', 'Harmony');
+await screen.button('Boot-top red');
+await screen.text(/gave up chroma|Every member is inside/);
+await pause(800);
+await screen.page.focus('[data-key="0.1"]');
+await screen.page.evaluate(() => (document.activeElement as HTMLElement).blur());
+await screen.button('New take');
+await screen.button('Tetradic');
+await screen.page.evaluate(() => (document.activeElement as HTMLElement).blur());
+await pause(300);
+await screen.page.evaluate(() =>
+  (document.querySelector('section[aria-label=Takes] [aria-pressed]') as HTMLElement).click(),
+);
+await shot('harmony');
+await screen.button('Contrast scale');
+for (const color of ['Night boat', 'North route', 'Summer only']) {
+  if (color !== 'Night boat') await screen.button('another colour');
+  await screen.button(color);
+}
+await screen.page.mouse.move(600, 690);
+await shot('harmony-scale');
+await screen.button('Family');
 await screen.click('link', 'Book');
 await screen.fill('Number, name or colour', '408');
 await screen.page.waitForSelector('fieldset[aria-label=Tints] button');
@@ -153,11 +163,12 @@ await screen.button('Vector drawing ASE 1 file');
 await screen.page.waitForSelector('.Report-report[data-stale=false]');
 await shot('hand-over');
 await screen.click('link', 'Arrange');
-await screen.button('Merge…');
-await screen.button('Compare');
-await screen.text(/Same colour, another name/);
-await shot('merge');
-await screen.page.keyboard.press('Escape');
+await (await screen.page.waitForSelector('[aria-label="Gradient Night into first light"]'))!.click();
+await screen.page.waitForSelector('[aria-label^="Stop "]');
+await screen.click('checkbox', 'show the bands of 8 bits');
+await pause(400);
+await shot('gradient');
+await screen.button('Done');
 
 const ropes = (name: string, ...lines: string[]) => `GIMP Palette\nName: ${name}\n#\n${lines.join('\n')}\n`;
 const job = zipSync({
