@@ -196,7 +196,7 @@ const screens: [string, () => Promise<unknown>][] = [
       await screen.page.keyboard.down('Control');
       await screen.choose('Old brass');
       await screen.page.keyboard.up('Control');
-      await screen.button('Gradient');
+      await screen.button('Make…');
       await screen.page.waitForSelector('[role=menuitem]');
       await screen.page.keyboard.press('Enter');
       await screen.page.waitForSelector('[aria-label^="Stop "]');
@@ -206,7 +206,10 @@ const screens: [string, () => Promise<unknown>][] = [
     'materials',
     async () => {
       await screen.button('Done');
-      await screen.button('Materials…');
+      await screen.button('Make…');
+      await screen.page.waitForSelector('[role=menuitem]');
+      await screen.page.keyboard.press('End');
+      await screen.page.keyboard.press('Enter');
       await screen.page.waitForSelector('[role=dialog] input[type=range]');
     },
   ],

@@ -204,11 +204,11 @@ describe('scales', () => {
 describe('gradients', () => {
   it('are made of the groups in one step, recolour with their swatches, and undo at once', async () => {
     await screen.go(`/libraries/${id}/arrange`);
-    await screen.button('Gradient');
+    await screen.button('Make…');
     await screen.page.waitForSelector('[role=menuitem]');
     await screen.page.evaluate(() =>
       [...document.querySelectorAll<HTMLElement>('[role=menuitem]')]
-        .find((e) => /one for each/.test(e.textContent!))!
+        .find((e) => /gradient for each/.test(e.textContent!))!
         .click(),
     );
     await screen.page.waitForSelector('[aria-label="Gradient Hull"]');

@@ -58,7 +58,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
   const [sorting, setSorting] = useState<HTMLElement | null>(null);
   const [sending, setSending] = useState<ReadonlySet<string> | null>(null);
   const [merging, setMerging] = useState(false);
-  const [grading, setGrading] = useState<HTMLElement | null>(null);
+  const [making, setMaking] = useState<HTMLElement | null>(null);
   const [gradient, setGradient] = useState<string | null>(null);
   const [materials, setMaterials] = useState(false);
   const condition = useCondition();
@@ -99,7 +99,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
     if (store.edit(draft)) select(made);
   };
   const addGradient = (made: Gradient[]) => {
-    setGrading(null);
+    setMaking(null);
     if (made.length === 0 || !store.edit(addGradients(store.rows, made))) return;
     if (made.length === 1) setGradient(made[0]!.id);
     else toast({ text: `${count(made.length, 'gradient')} made.` });
@@ -197,25 +197,31 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
           <PlainButton
             look="tab"
             aria-haspopup="menu"
-            disabled={chosen.length < 2 && gradable === 0}
-            onClick={(e) => setGrading(e.currentTarget)}
+            disabled={chosen.length === 0 && gradable === 0}
+            onClick={(e) => setMaking(e.currentTarget)}
           >
-            Gradient
+            Make…
           </PlainButton>
-          <Menu anchorEl={grading} open={!!grading} onClose={() => setGrading(null)}>
+          <Menu anchorEl={making} open={!!making} onClose={() => setMaking(null)}>
             <MenuItem disabled={chosen.length < 2} onClick={ofChosen}>
-              through the {chosen.length > 1 ? `${chosen.length} chosen` : 'chosen swatches'}
+              a gradient through the {chosen.length > 1 ? `${chosen.length} chosen` : 'chosen swatches'}
             </MenuItem>
             <MenuItem
               disabled={gradable === 0}
               onClick={() => addGradient(gradientsOfGroups(library, null, () => nanoid(12)))}
             >
-              one for each of {count(gradable, 'group')}
+              a gradient for each of {count(gradable, 'group')}
+            </MenuItem>
+            <MenuItem
+              disabled={chosen.length === 0}
+              onClick={() => {
+                setMaking(null);
+                setMaterials(true);
+              }}
+            >
+              materials of the {chosen.length > 1 ? `${chosen.length} chosen` : 'chosen swatch'}
             </MenuItem>
           </Menu>
-          <PlainButton look="tab" disabled={chosen.length === 0} onClick={() => setMaterials(true)}>
-            Materials…
-          </PlainButton>
           <PlainButton look="tab" onClick={() => setMerging(true)}>
             Merge…
           </PlainButton>
