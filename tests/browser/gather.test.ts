@@ -19,7 +19,7 @@ afterAll(() => harness?.stop());
 const hexes = () =>
   screen.page.$$eval('.PaletteList-row', (rows) => rows.map((r) => (r as HTMLElement).title));
 const names = () => screen.page.$$eval('.PaletteList-name', (rows) => rows.map((r) => r.textContent ?? ''));
-const takes = () => screen.page.$$eval('.Takes-name', (list) => list.map((e) => e.textContent ?? ''));
+const takes = () => screen.page.$$eval('.take-row-name', (list) => list.map((e) => e.textContent ?? ''));
 
 /** Where a place in the picture is on the screen; places are parts of its width and height. */
 async function spot(x: number, y: number): Promise<[number, number]> {
@@ -128,7 +128,7 @@ describe('a take', () => {
     await screen.page.keyboard.type('Whole');
     await screen.page.keyboard.press('Enter');
     await expect.poll(takes).toEqual(['Whole', '5 colours']);
-    await screen.page.hover('.Takes-take');
+    await screen.page.hover('.take-row-take');
     await screen.button('Delete the take Whole');
     await expect.poll(takes).toEqual(['5 colours']);
     await screen.page.click('.toast-toast button');

@@ -1,11 +1,11 @@
-import { Plus, X } from 'lucide-react';
-import { memo, useState } from 'react';
+import { Plus } from 'lucide-react';
+import { memo } from 'react';
 import { screenOnly, toHex } from '#core/color/index';
 import type { Take } from '#core/picture/index';
 import type { Board, PictureStore } from '~/state/picture-store';
 import { PlainButton } from '~/ui/plain-button';
-import { RenameField } from '~/ui/rename-field';
-import { count, sideBySide } from '~/ui/swatch';
+import { count } from '~/ui/swatch';
+import { TakeRow } from '~/ui/take-row';
 import { useToast } from '~/ui/toast';
 import css from './Takes.module.css';
 import type { TakeState } from './use-take';
@@ -34,7 +34,6 @@ export const Takes = memo(function Takes({
   state: TakeState | null;
 }) {
   const toast = useToast();
-  const [renaming, setRenaming] = useState<string | null>(null);
   const drop = (take: Take) => {
     const back = store.removeTake(source, take.id);
     toast({
@@ -56,51 +55,16 @@ export const Takes = memo(function Takes({
         const live = kept.id === state?.take.id && state.board === source;
         const take = live ? { ...kept, colors: state.colors, mean: state.fit?.mean ?? kept.mean } : kept;
         return (
-          <div key={take.id} className={css.take} data-current={take.id === board.current}>
-            <div className={css.head}>
-              {renaming === take.id ? (
-                <RenameField
-                  label="Name of the take"
-                  name={takeName(take)}
-                  onRename={(typed) => store.renameTake(source, take.id, typed.trim().slice(0, 200))}
-                  onDone={() => setRenaming(null)}
-                />
-              ) : (
-                <PlainButton
-                  className={`${css.name} cut`}
-                  title="Double-click to rename"
-                  aria-pressed={take.id === board.current}
-                  onClick={() => store.chooseTake(source, take.id)}
-                  onDoubleClick={() => setRenaming(take.id)}
-                  onKeyDown={(e) => {
-                    if (e.key === 'F2') setRenaming(take.id);
-                    if (e.key === 'Delete' && board.takes.length > 1) drop(take);
-                  }}
-                >
-                  {takeName(take)}
-                </PlainButton>
-              )}
-              <span className="caption mono">{take.mean === null ? '' : `ΔE00 ${take.mean.toFixed(1)}`}</span>
-              {board.takes.length > 1 && (
-                <PlainButton
-                  look="icon"
-                  className={css.drop}
-                  aria-label={`Delete the take ${takeName(take)}`}
-                  onClick={() => drop(take)}
-                >
-                  <X size={13} />
-                </PlainButton>
-              )}
-            </div>
-            <PlainButton
-              className={css.strip}
-              tabIndex={-1}
-              aria-hidden
-              onClick={() => store.chooseTake(source, take.id)}
-            >
-              <i style={{ background: sideBySide(take.colors.map((c) => toHex(c.color, screenOnly))) }} />
-            </PlainButton>
-          </div>
+          <TakeRow
+            key={take.id}
+            name={takeName(take)}
+            colors={take.colors.map((c) => toHex(c.color, screenOnly))}
+            says={take.mean === null ? '' : `ΔE00 ${take.mean.toFixed(1)}`}
+            current={take.id === board.current}
+            onChoose={() => store.chooseTake(source, take.id)}
+            onRename={(name) => store.renameTake(source, take.id, name)}
+            onDrop={board.takes.length > 1 ? () => drop(take) : undefined}
+          />
         );
       })}
       <PlainButton look="tab" className={css.add} onClick={() => store.addTake(source)}>
