@@ -11,8 +11,9 @@ import css from './gather-unplaced.module.css';
 /** Gathering before any library is open: the tray keeps the colours until they are placed in one. */
 export default function GatherUnplacedRoute() {
   const [search] = useSearchParams();
+  const { readout } = sourceIn(search);
   return (
-    <Frame panels={{ outline: 'Groups', ...(sourceIn(search).Readout ? { readout: 'Ink' } : {}) }}>
+    <Frame panels={{ outline: 'Groups', ...(readout ? { readout } : {}) }}>
       <Header>
         <Where>Gather</Where>
       </Header>

@@ -15,8 +15,9 @@ export const loader = ({ params }: Route.LoaderArgs) =>
 
 export default function GatherRoute({ loaderData }: Route.ComponentProps) {
   const [search] = useSearchParams();
+  const { readout } = sourceIn(search);
   return (
-    <Frame panels={{ outline: 'Groups', ...(sourceIn(search).Readout ? { readout: 'Ink' } : {}) }}>
+    <Frame panels={{ outline: 'Groups', ...(readout ? { readout } : {}) }}>
       <LibraryHeader />
       <Outline />
       <Gather kept={loaderData.kept} />

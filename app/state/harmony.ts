@@ -1,5 +1,5 @@
 import type { Color } from '#core/color/index';
-import { type Asked, type Drag, type ScaleAsked, usualRatios } from '#core/harmony/index';
+import type { Asked, Drag, ScaleAsked } from '#core/harmony/index';
 import type { Swatch } from '#core/swatch/index';
 
 /** What members are kept inside: a screen's gamut, the library's own press, or the press of a profile, by its hash. */
@@ -37,7 +37,8 @@ export const PLAIN_SCALE: KeptScale = {
   even: 'way',
   pattern: '{name}-{step}',
   ground: { space: 'rgb', components: [1, 1, 1] },
-  ratios: usualRatios(11),
+  // as `usualRatios` has them, which the home does without
+  ratios: [1.07, 1.39, 1.81, 2.36, 3.08, 4.01, 5.22, 6.79, 8.85, 11.52, 15],
 };
 
 export interface KeptHarmony {

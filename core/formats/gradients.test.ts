@@ -7,11 +7,13 @@ import {
   addGradients,
   addGroups,
   broughtTogether,
+  compareForMerge,
   type Gradient,
   gradientsOf,
   gradientsOfGroups,
   gradientThrough,
   LibraryRows,
+  mergeLibrary,
   removeSwatches,
   resolvedStops,
   subset,
@@ -284,6 +286,25 @@ describe('gradients', () => {
     // a part that it does not lead through is without it
     expect(subset(rows.library, (_, g) => g === rows.library.groups[0]).items).toEqual([]);
     expect(subset(rows.library, (_, g) => g === rows.library.groups[2]).items).toEqual([all[1]]);
+  });
+
+  it('come along when a library is merged, onto the swatches that meet, and once', () => {
+    const theirs = withNewIds(withGradient('oklch'), countingIds('t'));
+    const rows = LibraryRows.of(
+      withNewIds(
+        { ...dusk, groups: [{ ...dusk.groups[0]!, swatches: swatches.slice(0, 2) }] },
+        countingIds('m'),
+      ),
+    );
+    const keep = { same: 'mine', name: 'mine', color: 'mine' } as const;
+    const newId = countingIds('n');
+    for (let round = 0; round < 2; round++) {
+      const draft = mergeLibrary(rows, theirs, compareForMerge(rows.library, theirs, coated), keep, newId);
+      if (draft) rows.apply(draft.ops);
+      const all = gradientsOf(rows.library);
+      expect(all.length).toBe(1);
+      expect(all[0]!.refs).toEqual(rows.library.groups[0]!.swatches.map((s) => s.id));
+    }
   });
 
   it('of 175 swatches in 35 groups are 35 in one step, with the groups’ names', () => {

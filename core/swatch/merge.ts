@@ -1,7 +1,9 @@
 import { type Condition, deltaE00, toHex, toLab } from '../color/index.ts';
-import { type Draft, type Op, swatchFields } from './change.ts';
+import { type Draft, type Op, same, swatchFields } from './change.ts';
 import { addGroups, addSwatches, rowOps } from './edits.ts';
-import { type Group, isLoose, type Library, type NewId, type Swatch } from './model.ts';
+import { itemOps } from './item-ops.ts';
+import { itemAgain } from './items.ts';
+import { type Group, type Item, isLoose, type Library, type NewId, type Swatch } from './model.ts';
 import type { LibraryRows } from './rows.ts';
 
 /** Colours closer than this, as CIEDE2000, count as the same: no one tells them apart side by side. */
@@ -98,13 +100,19 @@ export function mergeLibrary(
   }
   const fresh: Group[] = [];
   const homes = new Map<string, Swatch[]>();
+  /** Where each of theirs is afterwards. */
+  const here = new Map(meetings.map((m) => [m.theirs.id, m.mine.id]));
   for (const group of theirs.groups) {
     const arriving = group.swatches
       .filter((s) => {
         const meeting = byTheirs.get(s);
         return !meeting || keep[meeting.kind] === 'both';
       })
-      .map((s) => ({ ...s, id: newId() }));
+      .map((s) => {
+        const id = newId();
+        here.set(s.id, id);
+        return { ...s, id };
+      });
     if (arriving.length === 0) continue;
     const home = homeOf(mine, theirs, group);
     if (home) homes.set(home.id, [...(homes.get(home.id) ?? []), ...arriving]);
@@ -115,6 +123,15 @@ export function mergeLibrary(
   }
   for (const [id, arriving] of homes) ops.push(...addSwatches(rows, id, arriving).ops);
   if (fresh.length > 0) ops.push(...addGroups(rows, fresh).ops);
+  // what refers to swatches comes along, unless the very same is here
+  const items = (theirs.items ?? []).flatMap((item): Item[] => {
+    const again = itemAgain(item, (id) => here.get(id));
+    if (!again) return [];
+    const { id: _, ...come } = again;
+    const known = mine.items?.some(({ id: __, ...own }) => same(own, come));
+    return known ? [] : [{ ...come, id: newId() }];
+  });
+  ops.push(...itemOps(rows, items));
   return ops.length === 0
     ? null
     : {

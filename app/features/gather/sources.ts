@@ -14,15 +14,16 @@ export interface Source {
   label: string;
   /** @param kept the pictures kept with the open library */
   Stage: ComponentType<{ kept: KeptPicture[] }>;
-  /** What stands beside the stage; without it the stage has all the room. */
+  /** What stands beside the stage, and what it is called where it is a drawer; without it the stage has all the room. */
   Readout?: ComponentType;
+  readout?: string;
 }
 
 /** Every source there is, in the order they are shown; a new one is a folder and a line here. */
 export const sources: [Source, ...Source[]] = [
   { id: 'picture', label: 'Picture', Stage: PictureSource },
-  { id: 'harmony', label: 'Harmony', Stage: HarmonySource, Readout: HarmonyReadout },
-  { id: 'book', label: 'Book', Stage: BookSource, Readout: BookReadout },
+  { id: 'harmony', label: 'Harmony', Stage: HarmonySource, Readout: HarmonyReadout, readout: 'Family' },
+  { id: 'book', label: 'Book', Stage: BookSource, Readout: BookReadout, readout: 'Ink' },
   { id: 'codes', label: 'Codes', Stage: CodesSource },
 ];
 

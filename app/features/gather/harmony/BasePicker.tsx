@@ -1,14 +1,14 @@
 import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { type Color, toHex, typedColor } from '#core/color/index';
-import { allSwatches, type Library, type Swatch } from '#core/swatch/index';
+import { allSwatches, countSwatches, type Library, type Swatch } from '#core/swatch/index';
 import { useCondition } from '~/state/condition';
 import { useLibraryState, useTray } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
 import { Field } from '~/ui/field';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
-import { groupLabel, swatchLabel } from '~/ui/swatch';
+import { count, groupLabel, swatchLabel } from '~/ui/swatch';
 import css from './BasePicker.module.css';
 
 export interface Picked {
@@ -91,27 +91,37 @@ function Chips({
   onPick(picked: Picked): void;
 }) {
   let left = MOST;
-  return library.groups.map((group, i) => {
-    const some = group.swatches.slice(0, Math.max(0, left));
-    left -= some.length;
-    if (some.length === 0) return null;
-    return (
-      <fieldset key={group.id} aria-label={title ?? groupLabel(library, i)}>
-        <p className="caption cut" dir="auto">
-          {title ?? groupLabel(library, i)}
+  const unseen = countSwatches(library) - MOST;
+  return (
+    <>
+      {library.groups.map((group, i) => {
+        const some = group.swatches.slice(0, Math.max(0, left));
+        left -= some.length;
+        if (some.length === 0) return null;
+        return (
+          <fieldset key={group.id} aria-label={title ?? groupLabel(library, i)}>
+            <p className="caption cut" dir="auto">
+              {title ?? groupLabel(library, i)}
+            </p>
+            <div className={css.chips}>
+              {some.map((s) => (
+                <PlainButton
+                  key={s.id}
+                  style={{ background: toHex(s.color, condition) }}
+                  aria-label={swatchLabel(s, condition)}
+                  title={swatchLabel(s, condition)}
+                  onClick={() => onPick({ color: s.color, name: s.name, swatch: s })}
+                />
+              ))}
+            </div>
+          </fieldset>
+        );
+      })}
+      {unseen > 0 && (
+        <p className="caption">
+          {count(unseen, 'more swatch', 'more swatches')} not shown; choose them in Arrange and come back.
         </p>
-        <div className={css.chips}>
-          {some.map((s) => (
-            <PlainButton
-              key={s.id}
-              style={{ background: toHex(s.color, condition) }}
-              aria-label={swatchLabel(s, condition)}
-              title={swatchLabel(s, condition)}
-              onClick={() => onPick({ color: s.color, name: s.name, swatch: s })}
-            />
-          ))}
-        </div>
-      </fieldset>
-    );
-  });
+      )}
+    </>
+  );
 }
