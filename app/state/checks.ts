@@ -5,7 +5,7 @@ import { BOOK_VIEWS, type KeptBooks } from './books';
 import type { Kept } from './codes';
 import { HARMONY_VIEWS, type KeptHarmony } from './harmony';
 
-share({ color: colorSchema, swatch: swatchSchema });
+share({ color: colorSchema, asked: askedSchema, swatch: swatchSchema });
 
 const text = { type: 'string', maxLength: 1_000_000 };
 export const checkKept = checker<Kept>({
@@ -79,7 +79,7 @@ export const checkKeptHarmony = checker<KeptHarmony>({
         properties: {
           id: { type: 'string', maxLength: 64 },
           name: { type: 'string', maxLength: 1000 },
-          asked: askedSchema,
+          asked: { $ref: 'asked' },
           inside: { type: 'string', maxLength: 64 },
           areas: { type: 'object', additionalProperties: { type: 'number', minimum: 0, maximum: 1 } },
         },

@@ -84,7 +84,7 @@ const origin = {
     book: id,
     code: textSchema,
     point: { type: 'array', items: { type: 'number' }, minItems: 2, maxItems: 2 },
-    family: askedSchema,
+    family: { $ref: 'asked' },
     member: { type: 'string', maxLength: 64 },
   },
   additionalProperties: false,
@@ -346,6 +346,7 @@ const reply = {
 export const schemas = {
   color: colorSchema,
   condition: conditionSchema,
+  asked: askedSchema,
   swatch: swatchSchema,
   group,
   item,

@@ -1,5 +1,12 @@
 import type { Item, Library } from '../../swatch/model.ts';
-import { bookSchema, colorSchema, conditionSchema, swatchSchema, textSchema } from '../../swatch/schema.ts';
+import {
+  askedSchema,
+  bookSchema,
+  colorSchema,
+  conditionSchema,
+  swatchSchema,
+  textSchema,
+} from '../../swatch/schema.ts';
 
 /** 2 brought print condition, book and items, 3 harmony as an origin and gradients. */
 export const VERSION = 3;
@@ -11,7 +18,9 @@ export type Bare = Omit<Library, 'id' | 'groups' | 'items'> & {
 };
 
 const { id: _, ...properties } = swatchSchema.properties;
-const within = JSON.parse(JSON.stringify(properties).replaceAll('"$ref":"color"', '"$ref":"#/$defs/color"'));
+/** A schema with its references to others as a file of its own has them. */
+const standing = (schema: object) =>
+  JSON.parse(JSON.stringify(schema).replace(/"\$ref":"(\w+)"/g, '"$ref":"#/$defs/$1"'));
 
 /** The JSON Schema of a `.papillon.json` file, published as docs/papillon.schema.json. */
 export const fileSchema = {
@@ -61,6 +70,7 @@ export const fileSchema = {
   additionalProperties: false,
   $defs: {
     color: colorSchema,
-    swatch: { ...swatchSchema, required: ['name', 'kind', 'color'], properties: within },
+    asked: standing(askedSchema),
+    swatch: { ...swatchSchema, required: ['name', 'kind', 'color'], properties: standing(properties) },
   },
 };
