@@ -268,7 +268,14 @@ const screens: [string, () => Promise<unknown>][] = [
   ['processing steps', () => screen.go('/books/processing-steps')],
   ['a book that is none', () => screen.go('/books/none')],
   ['Print profiles', () => screen.go('/profiles')],
-  ['Arrange, mosaic', () => screen.go(`/libraries/${id}/arrange`)],
+  [
+    'Arrange, mosaic',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange`);
+      // what says that it is being read comes in softly, and is too pale half-way
+      await screen.page.waitForSelector('[role=option]');
+    },
+  ],
   [
     'Arrange, one chosen',
     async () => {
