@@ -23,6 +23,7 @@ import { countingIds, type Library } from '../swatch/model.ts';
 import { coated, lent, libraryOf } from '../testing.ts';
 import { css } from './css/css.ts';
 import { ggr } from './ggr/ggr.ts';
+import { MARK } from './gpl/gpl.ts';
 import { changes as allChanges, type Format, formatById, openSwatchFile } from './index.ts';
 import { papillon } from './papillon/papillon.ts';
 import { strip } from './strip/strip.ts';
@@ -38,6 +39,9 @@ const dusk = libraryOf('Dusk', {
   ],
 });
 const swatches = dusk.groups[0]!.swatches;
+
+/** What the format demands as its first line. */
+const FIRST = `${MARK} Gradient`;
 
 const changes = (library: Library, format: Format) => allChanges(library, format, lent as unknown as Lent);
 
@@ -193,7 +197,7 @@ describe('gradients', () => {
 
   it('are read from GGR by their segments, midpoints and curves', () => {
     const line = (more: string) =>
-      `GIMP Gradient\nName: Tide\n2\n0 0.2 0.5 1 0 0 1 0 1 0 1 0 0 0 0\n0.5 0.75 1 0 1 0 1 0 0 1 0.5 ${more}\n`;
+      `${FIRST}\nName: Tide\n2\n0 0.2 0.5 1 0 0 1 0 1 0 1 0 0 0 0\n0.5 0.75 1 0 1 0 1 0 0 1 0.5 ${more}\n`;
     const open = (text: string) => openSwatchFile(new TextEncoder().encode(text), 'tide.ggr', countingIds());
     const { library } = open(line('0 0 0 0'));
     const [tide] = gradientsOf(library);
@@ -214,7 +218,7 @@ describe('gradients', () => {
     expect(gradientsOf(open(line('5 0 0 0')).library)[0]!.data.stops.length).toBeGreaterThan(15);
     expect(gradientsOf(open(line('0 1 0 0')).library)[0]!.data.stops.length).toBeGreaterThan(15);
     expect(open(line('0 0 1 0')).warnings.join()).toMatch(/1 segment takes/);
-    expect(() => open('GIMP Gradient\nName: x\n1\n0 0.5 zork\n')).toThrow(/line 4.*no segment/);
+    expect(() => open(`${FIRST}\nName: x\n1\n0 0.5 zork\n`)).toThrow(/line 4.*no segment/);
   });
 
   it('of hostile texts read without an end or a crash', () => {

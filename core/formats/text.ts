@@ -93,6 +93,14 @@ export function blankRemarks(text: string): string {
   }
 }
 
+/** Recognises text by what it begins with. */
+export const beginningWith = (line: string) => (bytes: Uint8Array) =>
+  readText(bytes.subarray(0, 64))
+    ?.replace(/^\uFEFF/, '')
+    .startsWith(line)
+    ? 1
+    : 0;
+
 /** Makes names unique: a second `hull` becomes `hull-2`. */
 export function uniquely(join = '-'): (name: string) => string {
   const taken = new Set<string>();

@@ -11,9 +11,10 @@ import { allSwatches, type Library } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { linesOf, oneLine, plural, readText, writeText } from '../text.ts';
+import { MARK } from '../gpl/gpl.ts';
+import { beginningWith, linesOf, oneLine, plural, writeText } from '../text.ts';
 
-const MAGIC = 'GIMP Gradient';
+const MAGIC = `${MARK} Gradient`;
 /** How a segment's colors follow each other; the places in the list are the numbers in the file. */
 const CURVES: ((t: number, middle: number) => number)[] = [
   linear,
@@ -56,12 +57,7 @@ export const ggr: PlainFormat = {
     bits: 16,
   },
 
-  recognise: (bytes) =>
-    readText(bytes.subarray(0, 64))
-      ?.replace(/^\uFEFF/, '')
-      .startsWith(MAGIC)
-      ? 1
-      : 0,
+  recognise: beginningWith(MAGIC),
 
   decode: textDecoder((text, draft) => {
     const lines = [...linesOf(text)];

@@ -3,9 +3,11 @@ import { allSwatches } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { linesOf, oneLine, readText, writeText } from '../text.ts';
+import { beginningWith, linesOf, oneLine, writeText } from '../text.ts';
 
 const MAGIC = 'GIMP Palette';
+/** The word that this format and GGR have before what they hold. */
+export const MARK = MAGIC.split(' ')[0]!;
 const [ENTRY, ENTRY_RGBA] = [3, 4].map(
   (n) => new RegExp(`^[ \\t]*${Array(n).fill('(\\d+)').join('[ \\t]+')}(?:\\t(.*)|[ \\t]+(.*)|)$`, 's'),
 );
@@ -26,12 +28,7 @@ export const gpl: PlainFormat = {
     bits: 8,
   },
 
-  recognise: (bytes) =>
-    readText(bytes.subarray(0, 64))
-      ?.replace(/^\uFEFF/, '')
-      .startsWith(MAGIC)
-      ? 1
-      : 0,
+  recognise: beginningWith(MAGIC),
 
   decode: textDecoder((text, draft) => {
     let channels = 3;

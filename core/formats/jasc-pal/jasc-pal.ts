@@ -3,7 +3,7 @@ import { allSwatches } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { linesOf, plural, readText, writeText } from '../text.ts';
+import { beginningWith, linesOf, plural, writeText } from '../text.ts';
 
 const MAGIC = 'JASC-PAL';
 
@@ -23,12 +23,7 @@ export const jascPal: PlainFormat = {
     bits: 8,
   },
 
-  recognise: (bytes) =>
-    readText(bytes.subarray(0, 64))
-      ?.replace(/^\uFEFF/, '')
-      .startsWith(MAGIC)
-      ? 1
-      : 0,
+  recognise: beginningWith(MAGIC),
 
   decode: textDecoder((text, draft) => {
     const lines = linesOf(text);

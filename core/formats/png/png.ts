@@ -76,6 +76,19 @@ export function pngFile(sheet: PixelSheet, data: Uint8ClampedArray): Uint8Array<
   );
 }
 
+/** A picture that we wrote, and what it says under our keyword. @throws FormatError when it is another's */
+export function ownPicture(bytes: Uint8Array, keyword: string, what: string) {
+  let picture: ReturnType<typeof decodePng>;
+  try {
+    picture = decodePng(bytes);
+  } catch (error) {
+    throw new FormatError(`it does not decode (${error instanceof Error ? error.message : error}).`);
+  }
+  const laid = parseJson(picture.text[keyword] ?? 'null');
+  if (!isRecord(laid)) throw new FormatError(`it is a picture, not a ${what}. Open it in Gather.`);
+  return { picture, laid };
+}
+
 export const png: Format = {
   id: 'png',
   name: 'PNG sheet',
@@ -101,14 +114,7 @@ export const png: Format = {
   recognise: () => 0,
 
   decode: decoder((bytes, draft) => {
-    let picture: ReturnType<typeof decodePng>;
-    try {
-      picture = decodePng(bytes);
-    } catch (error) {
-      throw new FormatError(`it does not decode (${error instanceof Error ? error.message : error}).`);
-    }
-    const laid = parseJson(picture.text[KEYWORD] ?? 'null');
-    if (!isRecord(laid)) throw new FormatError('it is a picture, not a sheet of chips. Open it in Gather.');
+    const { picture, laid } = ownPicture(bytes, KEYWORD, 'sheet of chips');
     const [chip, strip, columns, count] = [laid.chip, laid.strip, laid.columns, laid.count].map(Number);
     for (let i = 0; i < count; i++) {
       const x = (i % columns) * chip + (chip >> 1);

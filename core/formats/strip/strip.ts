@@ -1,13 +1,12 @@
-import { decode as decodePng, encode as encodePng } from 'fast-png';
+import { encode as encodePng } from 'fast-png';
 import { fromRgb8 } from '../../color/index.ts';
 import { paintGradient } from '../../gradient/index.ts';
 import { optionOf } from '../../options.ts';
 import { gradientsOf, gradientThrough, resolvedStops } from '../../swatch/gradient.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { isRecord, parseJson } from '../json.ts';
+import { ownPicture } from '../png/png.ts';
 
 const KEYWORD = 'Papillon strips';
 /** What renderers and browsers still open as one picture. */
@@ -39,15 +38,7 @@ export const strip: PlainFormat = {
   recognise: () => 0,
 
   decode: decoder((bytes, draft) => {
-    let picture: ReturnType<typeof decodePng>;
-    try {
-      picture = decodePng(bytes);
-    } catch (error) {
-      throw new FormatError(`it does not decode (${error instanceof Error ? error.message : error}).`);
-    }
-    const laid = parseJson(picture.text[KEYWORD] ?? 'null');
-    if (!isRecord(laid))
-      throw new FormatError('it is a picture, and no strip of gradients. Open it in Gather.');
+    const { picture, laid } = ownPicture(bytes, KEYWORD, 'strip of gradients');
     const { width, channels, data } = picture;
     const count = Math.min(Number(laid.count), picture.height);
     for (let k = 0; k < count; k++) {
