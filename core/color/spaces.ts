@@ -339,3 +339,15 @@ export function inkOn(color: Color, condition: Condition): '#000000' | '#ffffff'
   const y = luminance(color, condition);
   return (y + 0.05) / 0.05 >= 1.05 / (y + 0.05) ? '#000000' : '#ffffff';
 }
+
+/** Whether something from elsewhere is a color: of a space there is, with as many finite numbers as that has. */
+export function isColor(value: unknown): value is Color {
+  const { space, components } = (value ?? {}) as Partial<Color>;
+  return (
+    typeof space === 'string' &&
+    Object.hasOwn(spaces, space) &&
+    Array.isArray(components) &&
+    components.length === spaces[space].channels.length &&
+    components.every(Number.isFinite)
+  );
+}

@@ -249,6 +249,40 @@ describe('gradients', () => {
     );
   });
 
+  it('that are damaged are no gradients, and break nothing', () => {
+    const sound = withGradient('oklab').items![0]!;
+    const data = sound.data as Gradient['data'];
+    const with_ = (more: object) => gradientsOf({ items: [{ ...sound, data: { ...data, ...more } }] }).length;
+    expect(with_({})).toBe(1);
+    for (const more of [
+      { stops: [] },
+      { stops: [null] },
+      { stops: [{ at: 0.5, color: { space: 'rgb' } }] },
+      { stops: [{ at: 0.5, color: { space: 'rgb', components: [1, 2] } }] },
+      { stops: [{ at: 0.5, color: { space: 'constructor', components: [] } }] },
+      { stops: [{ at: Number.NaN, color: swatches[0]!.color }] },
+      { steps: 1e9 },
+      { steps: 0 },
+      { stops: Array(501).fill(data.stops[0]) },
+    ])
+      expect([more, with_(more)]).toEqual([more, 0]);
+    // a way that is not known, and references that lead nowhere, do for the plain ones
+    expect(with_({ way: 'zork' })).toBe(1);
+    const lost = withGradient('oklab', {
+      way: 'zork' as InterpolationId,
+      stops: [{ ...data.stops[0]!, ref: 99 }],
+    });
+    expect(row(lost)[128]).toEqual([179, 38, 43, 255]);
+  });
+
+  it('of very many swatches are not made: a file has as many stops as it may', async () => {
+    const many = libraryOf('Many', {
+      A: Array.from({ length: 700 }, (_, i) => [`${i}`, i % 2 ? '#ff0000' : '#00ffff'] as [string, string]),
+    });
+    expect(gradientsOfGroups(many, countingIds('x'))).toEqual([]);
+    for (const format of [ggr, strip]) expect(gradientsOf(await again(many, format)).length).toBe(1);
+  });
+
   it('recolour with their swatches, and keep the colour of one that is deleted', () => {
     const rows = LibraryRows.of(withGradient('oklab'));
     const blue: Color = { space: 'rgb', components: [0, 0, 1] };
@@ -330,7 +364,7 @@ describe('gradients', () => {
       ),
     );
     const rows = LibraryRows.of(many);
-    const draft = addGradients(rows, gradientsOfGroups(many, null, newId));
+    const draft = addGradients(rows, gradientsOfGroups(many, newId));
     rows.apply(draft.ops);
     expect(gradientsOf(rows.library).map((g) => g.name)).toEqual(
       many.groups.filter((g) => g.name).map((g) => g.name),

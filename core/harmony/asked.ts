@@ -37,6 +37,8 @@ export interface Asked {
   also?: Extra[];
   /** What the user has moved members by: lightness, chroma, degrees; by key. */
   moved?: Record<string, Placed>;
+  /** What members were kept inside: `rgb`, `p3`, `press` or a profile's hash. */
+  inside?: string;
   /** Members that stay where they are, whatever happens to the others. */
   held?: Record<string, Placed>;
 }

@@ -235,7 +235,9 @@ function stepped(asked: Asked, rule: Rule, bases: Placed[], b: number, circle: C
       ? plain.map(bent)
       : plain;
   return roles.map((role, i) => {
-    const isBase = role === 'base' || (rule.id === 'between' && role.startsWith('base '));
+    // even steps pass by the bases in the middle
+    const met = !asked.even || i === 0 || i === n - 1;
+    const isBase = role === 'base' || (rule.id === 'between' && role.startsWith('base ') && met);
     const of = role.startsWith('base ') ? Number(role.slice(5)) - 1 : b;
     return {
       key: isBase && of < bases.length + b ? `${of}` : `${b}.${i}`,

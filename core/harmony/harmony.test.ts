@@ -223,6 +223,17 @@ describe('lightness and chroma', () => {
     );
   });
 
+  it('goes evenly past the bases in the middle', () => {
+    const bases = [oklch(0.3, 0.08, 20), oklch(0.45, 0.1, 60), oklch(0.9, 0.05, 120)].map((color) => ({
+      color,
+    }));
+    const all = members('between', { bases, even: true, count: 3 });
+    const steps = all.slice(1).map((m, i) => deltaE00(labOf(all[i]!), labOf(m)));
+    for (const step of steps) expect(Math.abs(step / steps[0]! - 1)).toBeLessThan(0.05);
+    expect(new Set(all.map((m) => m.key)).size).toBe(all.length);
+    expect(all.map((m) => m.isBase)).toEqual(all.map((_, i) => i === 0 || i === all.length - 1));
+  });
+
   it('puts neighbours evenly, too', () => {
     const all = members('analogous', { count: 5, even: true });
     const order = ['0.3', '0.1', '0', '0.2', '0.4'].map((key) => all.find((m) => m.key === key)!);

@@ -1,8 +1,9 @@
 import type { InterpolationId } from '../color/interpolation.ts';
 import type { Color } from '../color/model.ts';
+import { isColor } from '../color/spaces.ts';
 import type { Draft, Op } from './change.ts';
 import { itemOps } from './item-ops.ts';
-import { type Item, isLoose, type Library, type NewId, type Swatch } from './model.ts';
+import { type Group, type Item, isLoose, type Library, type NewId, type Swatch } from './model.ts';
 import type { LibraryRows } from './rows.ts';
 
 export const GRADIENT = 'gradient';
@@ -38,12 +39,15 @@ export const MOST_GRADIENT_STEPS = 256;
 /** What may come from another program or version is looked into before it is drawn. */
 export function isGradient(item: Item): item is Gradient {
   if (item.kind !== GRADIENT || !Array.isArray(item.refs)) return false;
-  const { stops } = (item.data ?? {}) as Partial<GradientData>;
+  const { stops, steps = 1 } = (item.data ?? {}) as Partial<GradientData>;
   return (
     Array.isArray(stops) &&
     stops.length > 0 &&
     stops.length <= MOST_STOPS &&
-    stops.every((s) => typeof s?.at === 'number' && typeof s.color?.space === 'string')
+    stops.every((stop) => stop && stop.at >= 0 && stop.at <= 1 && isColor(stop.color)) &&
+    Number.isInteger(steps) &&
+    steps >= 1 &&
+    steps <= MOST_GRADIENT_STEPS
   );
 }
 
@@ -148,12 +152,12 @@ export function keptInGradients(
   });
 }
 
+/** Whether a group has enough swatches for a gradient, and not too many. */
+export const makesGradient = (library: Library, group: Group): boolean =>
+  !isLoose(library, group) && group.swatches.length > 1 && group.swatches.length <= MOST_STOPS;
+
 /** A gradient for each group of two swatches or more, named as the group is. */
-export const gradientsOfGroups = (
-  library: Library,
-  groups: ReadonlySet<string> | null,
-  newId: NewId,
-): Gradient[] =>
+export const gradientsOfGroups = (library: Library, newId: NewId): Gradient[] =>
   library.groups
-    .filter((g) => (groups === null || groups.has(g.id)) && !isLoose(library, g) && g.swatches.length > 1)
+    .filter((g) => makesGradient(library, g))
     .map((g) => gradientThrough(newId(), g.name, g.swatches, 'oklab'));

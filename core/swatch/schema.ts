@@ -68,6 +68,7 @@ export const askedSchema = {
     chroma: along,
     even: { type: 'boolean' },
     also: { type: 'array', items: { enum: EXTRAS }, maxItems: EXTRAS.length },
+    inside: { type: 'string', maxLength: 64 },
     moved: placedByKey,
     held: placedByKey,
   },

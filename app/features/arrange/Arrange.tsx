@@ -4,7 +4,7 @@ import MenuItem from '@mui/material/MenuItem';
 import Slider from '@mui/material/Slider';
 import { nanoid } from 'nanoid';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useLocation } from 'react-router';
 import { toHex } from '#core/color/index';
 import {
   addGradients,
@@ -16,7 +16,8 @@ import {
   gradientsOf,
   gradientsOfGroups,
   gradientThrough,
-  isLoose,
+  MOST_STOPS,
+  makesGradient,
   removeSwatches,
   type SwatchOrder,
   sortSwatches,
@@ -110,7 +111,12 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
     const free = freeGroupName({ groups: gradientsOf(library) }, name);
     addGradient([gradientThrough(nanoid(12), free, swatches, 'oklab')]);
   };
-  const gradable = library.groups.filter((g) => g.swatches.length > 1 && !isLoose(library, g)).length;
+  const gradable = library.groups.filter((g) => makesGradient(library, g)).length;
+  // the search may lead to a gradient
+  const sought = (useLocation().state as { gradient?: string } | null)?.gradient;
+  useEffect(() => {
+    if (sought) setGradient(sought);
+  }, [sought]);
   const sort = (order: SwatchOrder) => {
     setSorting(null);
     const ids = chosen.length > 1 ? chosen.map((c) => c.swatch.id) : allSwatches(library).map((s) => s.id);
@@ -203,12 +209,12 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
             Make…
           </PlainButton>
           <Menu anchorEl={making} open={!!making} onClose={() => setMaking(null)}>
-            <MenuItem disabled={chosen.length < 2} onClick={ofChosen}>
+            <MenuItem disabled={chosen.length < 2 || chosen.length > MOST_STOPS} onClick={ofChosen}>
               a gradient through the {chosen.length > 1 ? `${chosen.length} chosen` : 'chosen swatches'}
             </MenuItem>
             <MenuItem
               disabled={gradable === 0}
-              onClick={() => addGradient(gradientsOfGroups(library, null, () => nanoid(12)))}
+              onClick={() => addGradient(gradientsOfGroups(library, () => nanoid(12)))}
             >
               a gradient for each of {count(gradable, 'group')}
             </MenuItem>

@@ -1,14 +1,14 @@
 import Popover from '@mui/material/Popover';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Condition } from '#core/color/index';
-import { type Group, type Swatch, toSearchText } from '#core/swatch/index';
+import { type Condition, toHex } from '#core/color/index';
+import { type Group, gradientsOf, resolvedStops, type Swatch, toSearchText } from '#core/swatch/index';
 import { useCondition } from '~/state/condition';
 import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { Field } from '~/ui/field';
 import { isTyping } from '~/ui/keys';
-import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
+import { groupLabel, SwatchFace, sideBySide, swatchLabel } from '~/ui/swatch';
 import css from './Find.module.css';
 
 const MOST_SHOWN = 12;
@@ -26,7 +26,7 @@ function textOf(swatch: Swatch, condition: Condition): string {
   return text;
 }
 
-/** Finds a swatch of the open library by name, code, role or hex, and goes to it. */
+/** Finds a swatch of the open library by name, code, role or hex, or a gradient by name, and goes to it. */
 export function Find() {
   const { store, select } = useLibrary();
   const condition = useCondition();
@@ -57,13 +57,22 @@ export function Find() {
           if (textOf(swatch, condition).includes(wanted)) hits.push({ swatch, group });
     return hits;
   }, [library, wanted, condition]);
+  const gradients = useMemo(
+    () =>
+      library ? gradientsOf(library).filter((g) => g.name.toLocaleLowerCase('en').includes(wanted)) : [],
+    [library, wanted],
+  );
   const shown = open && wanted !== '';
+  // swatches first, gradients after those that are shown
+  const swatches = found.slice(0, MOST_SHOWN);
+  const total = swatches.length + Math.min(gradients.length, MOST_SHOWN);
   const go = (index: number) => {
-    const hit = found[index];
-    if (!hit) return;
-    select([hit.swatch.id]);
+    const hit = swatches[index];
+    const gradient = gradients[index - swatches.length];
+    if (!hit && !gradient) return;
+    if (hit) select([hit.swatch.id]);
     setOpen(false);
-    void navigate(`/libraries/${store.id}/arrange`);
+    void navigate(`/libraries/${store.id}/arrange`, hit ? {} : { state: { gradient: gradient!.id } });
   };
   return (
     <>
@@ -75,7 +84,7 @@ export function Find() {
         role="combobox"
         aria-expanded={shown}
         aria-controls="found"
-        aria-activedescendant={shown && found.length > 0 ? `found-${at}` : undefined}
+        aria-activedescendant={shown && total > 0 ? `found-${at}` : undefined}
         value={query}
         onChange={(e) => {
           setQuery(e.target.value);
@@ -85,7 +94,7 @@ export function Find() {
         onFocus={() => setOpen(true)}
         onBlur={() => setOpen(false)}
         onKeyDown={(e) => {
-          if (e.key === 'ArrowDown') setAt(Math.min(at + 1, Math.min(found.length, MOST_SHOWN) - 1));
+          if (e.key === 'ArrowDown') setAt(Math.max(0, Math.min(at + 1, total - 1)));
           if (e.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
           if (e.key === 'Enter') go(at);
           if (e.key === 'Escape') {
@@ -109,7 +118,7 @@ export function Find() {
         slotProps={{ paper: { className: css.list } }}
       >
         <div role="listbox" id="found" aria-label="Swatches found">
-          {found.slice(0, MOST_SHOWN).map(({ swatch, group }, i) => (
+          {swatches.map(({ swatch, group }, i) => (
             // biome-ignore lint/a11y/useKeyWithClickEvents: the field's arrow keys and Enter do the same
             // biome-ignore lint/a11y/useFocusableInteractive: the focus stays in the field
             <div
@@ -135,10 +144,40 @@ export function Find() {
               </span>
             </div>
           ))}
+          {gradients.slice(0, MOST_SHOWN).map((g, k) => (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: see above
+            // biome-ignore lint/a11y/useFocusableInteractive: see above
+            <div
+              key={g.id}
+              id={`found-${swatches.length + k}`}
+              role="option"
+              aria-selected={swatches.length + k === at}
+              className={css.hit}
+              onMouseDown={(e) => e.preventDefault()}
+              onClick={() => go(swatches.length + k)}
+            >
+              <span
+                className={css.face}
+                style={{
+                  background: sideBySide(
+                    resolvedStops(g, (id) => store.rows.find(id)?.swatch).map((s) =>
+                      toHex(s.color, condition),
+                    ),
+                  ),
+                }}
+              />
+              <span className={css.words}>
+                <span className="cut" dir="auto">
+                  {g.name}
+                </span>
+                <span className="caption cut">gradient</span>
+              </span>
+            </div>
+          ))}
         </div>
         <p className={`caption ${css.note}`}>
-          {found.length === 0
-            ? 'No swatch is named so. Names, codes, roles and hex codes are searched.'
+          {total === 0
+            ? 'No swatch and no gradient is named so. Names, codes, roles and hex codes are searched.'
             : found.length > MOST_SHOWN
               ? `${found.length - MOST_SHOWN} more; type on to narrow it down.`
               : 'Enter goes to it.'}

@@ -1,5 +1,5 @@
 import type { DragEvent } from 'react';
-import type { Color } from '#core/color/index';
+import { type Color, isColor } from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
 
 const TYPE = 'application/x-papillon-swatch';
@@ -16,5 +16,11 @@ export function droppedSwatch(event: DragEvent): { color: Color; name: string } 
   if (!text) return null;
   event.preventDefault();
   event.stopPropagation();
-  return JSON.parse(text) as { color: Color; name: string };
+  try {
+    // another page may have put anything there
+    const { color, name } = JSON.parse(text) as { color: unknown; name: unknown };
+    return isColor(color) && typeof name === 'string' ? { color, name } : null;
+  } catch {
+    return null;
+  }
 }

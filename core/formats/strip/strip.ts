@@ -2,10 +2,11 @@ import { encode as encodePng } from 'fast-png';
 import { fromRgb8 } from '../../color/index.ts';
 import { paintGradient } from '../../gradient/index.ts';
 import { optionOf } from '../../options.ts';
-import { gradientsOf, gradientThrough, resolvedStops } from '../../swatch/gradient.ts';
+import { gradientsOf, resolvedStops } from '../../swatch/gradient.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { decoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
+import { gradientOf } from '../ggr/ggr.ts';
 import { ownPicture } from '../png/png.ts';
 
 const KEYWORD = 'Papillon strips';
@@ -68,7 +69,7 @@ export const strip: PlainFormat = {
     ) as [number, number];
     const swatches = allSwatches(library);
     const own = gradientsOf(library);
-    const gradients = own.length > 0 ? own : [gradientThrough('strip', library.name, swatches, 'oklab')];
+    const gradients = own.length > 0 ? own : [gradientOf(library)];
     const height = Math.max(1, Math.min(high, Math.floor(MOST_ROWS / gradients.length)));
     const byId = new Map(swatches.map((s) => [s.id, s]));
     const data = new Uint8ClampedArray(width * height * gradients.length * 4);

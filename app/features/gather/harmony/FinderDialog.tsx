@@ -7,17 +7,7 @@ import Slider from '@mui/material/Slider';
 import { nanoid } from 'nanoid';
 import { useEffect, useMemo, useState } from 'react';
 import { type Color, type Condition, convert, deltaE00, type Oklch, toHex, toLab } from '#core/color/index';
-import {
-  CIRCLES,
-  type CircleId,
-  circleById,
-  findRule,
-  type Gamut,
-  pressGamutOf,
-  pulled,
-  ruleById,
-  SRGB,
-} from '#core/harmony/index';
+import { CIRCLES, type CircleId, circleById, findRule, pulled, ruleById, SRGB } from '#core/harmony/index';
 import { allSwatches, type Library, type Op, type Swatch } from '#core/swatch/index';
 import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
@@ -32,6 +22,7 @@ import { WingPair } from '~/ui/wing-pair';
 import { takeName } from '../picture/Takes';
 import { useToTray } from '../use-to-tray';
 import css from './FinderDialog.module.css';
+import { usePressGamut } from './use-family';
 
 /** Colors that are asked about: of a group, the tray, a picture's palette or a curated set. */
 interface Asking {
@@ -44,6 +35,9 @@ interface Asking {
 
 /** More colors than this follow no rule that anybody could see. */
 const MOST = 60;
+
+/** Inks, and what tells a machine something, are what they are. */
+const isInk = ({ kind }: Swatch) => kind !== 'process';
 
 const plain = (color: Color, name: string): Swatch => ({ id: nanoid(12), name, kind: 'process', color });
 
@@ -113,16 +107,18 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
   const swatches = useMemo(() => asking?.swatches.slice(0, MOST) ?? [], [asking]);
   const colors = useMemo(() => swatches.map((s) => lchOf(s.color, condition)), [swatches, condition]);
   const found = useMemo(() => findRule(colors, circle), [colors, circle]);
-  const gamut: Gamut = useMemo(
-    () => (swatches.some((s) => s.color.space === 'cmyk') ? pressGamutOf(condition) : SRGB),
-    [swatches, condition],
-  );
+  const onPress = swatches.some((s) => s.color.space === 'cmyk');
+  const gamut = usePressGamut(onPress ? condition : null) ?? SRGB;
   const there = useMemo(
     () =>
       found
-        ? pulled(colors, found, pull, gamut).map((components): Color => ({ space: 'oklch', components }))
+        ? pulled(colors, found, pull, gamut).map(
+            (components, i): Color =>
+              // an ink is what it is
+              isInk(swatches[i]!) ? swatches[i]!.color : { space: 'oklch', components },
+          )
         : [],
-    [colors, found, pull, gamut],
+    [colors, found, pull, gamut, swatches],
   );
   if (!asking)
     return (
@@ -140,19 +136,17 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
       </Dialog>
     );
   const rule = found && ruleById(found.rule);
-  const pulledSwatches = swatches.map((s, i) => ({ ...s, color: pull === 0 ? s.color : there[i]! }));
+  const moving = swatches.flatMap((s, i) => (isInk(s) ? [] : [{ ...s, color: there[i] ?? s.color }]));
+  const inks = swatches.length - moving.length;
   const inPlace = () => {
     const store = workspace!.store;
-    const ops = swatches.map(
-      (s, i): Op => ({ op: 'set', of: 'swatch', id: s.id, fields: { color: there[i]! } }),
-    );
     const change = store.edit({
-      label: `pull ${count(swatches.length, 'swatch', 'swatches')} towards ${rule!.name.toLowerCase()}`,
-      ops,
+      ops: moving.map((s): Op => ({ op: 'set', of: 'swatch', id: s.id, fields: { color: s.color } })),
+      label: `pull ${count(moving.length, 'swatch', 'swatches')} towards ${rule!.name.toLowerCase()}`,
     });
     if (change)
       toast({
-        text: `${count(swatches.length, 'swatch', 'swatches')} pulled towards ${rule!.name.toLowerCase()}.`,
+        text: `${count(moving.length, 'swatch', 'swatches')} pulled towards ${rule!.name.toLowerCase()}.`,
         ...wayBack([store, change]),
       });
     onClose();
@@ -243,7 +237,7 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
             </Setting>
             <p className="caption">
               Left as it is, right {pull > 0 ? 'as it would be' : 'by the rule'}; the figure is ΔE00 between
-              the two.
+              the two.{inks > 0 ? ` ${count(inks, 'ink stays as it is', 'inks stay as they are')}.` : ''}
             </p>
           </>
         ) : (
@@ -256,15 +250,18 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
           Open as a family
         </Button>
         <Button
-          disabled={pull === 0}
+          disabled={pull === 0 || moving.length === 0}
           onClick={() => {
             void toTray(
-              pulledSwatches.map((s) => ({
-                ...s,
-                id: nanoid(12),
-                origin: { from: 'harmony', name: rule!.name },
-              })),
-              (i) => pulledSwatches[i]!.name === '',
+              moving.map(
+                ({ name, color, role, alpha }): Swatch => ({
+                  ...plain(color, name),
+                  ...(role ? { role } : {}),
+                  ...(alpha === undefined ? {} : { alpha }),
+                  origin: { from: 'harmony', name: rule!.name },
+                }),
+              ),
+              (i) => moving[i]!.name === '',
             );
             onClose();
           }}
@@ -272,7 +269,7 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
           To the tray
         </Button>
         {asking.own && !workspace?.book && (
-          <Button variant="contained" disabled={pull === 0} onClick={inPlace}>
+          <Button variant="contained" disabled={pull === 0 || moving.length === 0} onClick={inPlace}>
             Pull in place
           </Button>
         )}

@@ -6,6 +6,7 @@ import { screenOnly } from '#core/color/index';
 import { circleById, movedTo, type Placed, plainAsked, ruleOf, rules } from '#core/harmony/index';
 import { allSwatches, type Swatch } from '#core/swatch/index';
 import { useCondition } from '~/state/condition';
+import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
@@ -36,10 +37,12 @@ export function HarmonySource() {
   const { view } = useStore(harmony);
   const condition = useCondition();
   const [finding, setFinding] = useState(false);
-  useOpenedFrom();
+  const workspace = useWorkspace();
+  const wanted = useSearchParams()[0].get('swatch');
   if (condition === screenOnly) return null;
   return (
     <div className={css.harmony}>
+      {workspace && wanted && <OpenedFrom store={workspace.store} wanted={wanted} />}
       <div className={css.bar}>
         <Choices aria-label="What is made">
           {VIEWS.map(([id, label]) => (
@@ -65,20 +68,21 @@ export function HarmonySource() {
 }
 
 /** A link may name a swatch of the library: the family it was made in is opened, or one is begun from it. */
-function useOpenedFrom() {
+function OpenedFrom({ store, wanted }: { store: LibraryStore; wanted: string }) {
   const { harmony } = useStores();
-  const workspace = useWorkspace();
-  const [search, setSearch] = useSearchParams();
-  const wanted = search.get('swatch');
-  const whole = !!workspace?.store.snapshot().whole;
-  const library = workspace?.store.rows.library;
+  const { library, whole } = useStore(store);
+  const [, setSearch] = useSearchParams();
   useEffect(() => {
-    if (!wanted || !library || !whole) return;
+    if (!whole) return;
     const swatch = allSwatches(library).find((s) => s.id === wanted);
-    if (swatch?.origin?.family) harmony.begin(swatch.origin.family, 'rgb', swatch.origin.member);
-    else if (swatch) harmony.begin(plainAsked(swatch.color, swatch.name));
+    if (swatch?.origin?.family) {
+      const { inside = 'rgb', ...asked } = swatch.origin.family;
+      harmony.begin(asked, inside, swatch.origin.member);
+    } else if (swatch) harmony.begin(plainAsked(swatch.color, swatch.name), OWN_PRESS);
+    harmony.show('family');
     setSearch({ from: 'harmony' }, { replace: true });
   }, [wanted, library, whole, harmony, setSearch]);
+  return null;
 }
 
 function FamilyView() {
@@ -176,7 +180,7 @@ function TakeIt({ family }: { family: Family }) {
         origin: {
           from: 'harmony',
           name: `${rule.name}, ${circleById(take.asked.circle).name}`,
-          family: take.asked,
+          family: { ...take.asked, inside: take.inside },
           member: m.key,
         },
       }),

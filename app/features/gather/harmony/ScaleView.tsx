@@ -17,6 +17,7 @@ import {
   typedColor,
 } from '#core/color/index';
 import {
+  type ContrastStep,
   contrastScale,
   type Evenness,
   FEWEST_STEPS,
@@ -67,12 +68,18 @@ export function ScaleView({ contrast }: { contrast: boolean }) {
   const spot =
     !contrast && scale.through.length === 1 && scale.through[0]!.ink ? scale.through[0]!.ink : null;
   const facts = list?.find((b) => b.id === spot?.origin?.book)?.facts ?? {};
+  const { through, ground, ratios } = scale;
+  // names and counts may change without the colours
+  const contrasts = useMemo(
+    () => (contrast ? through.map((t) => contrastScale(t.color, ground, ratios, condition)) : []),
+    [contrast, through, ground, ratios, condition],
+  );
   const rows = useMemo(() => {
     if (scale.through.length === 0) return [];
-    if (contrast) return contrastRows(scale, condition);
+    if (contrast) return contrastRows(scale, contrasts, condition);
     if (spot) return [tintRow(spot, scale.steps, facts, condition)];
     return [plainRow(scale, condition)];
-  }, [scale, contrast, spot, facts, condition]);
+  }, [scale, contrast, contrasts, spot, facts, condition]);
   const made = rows.flatMap((r) => r.steps.flatMap((s) => (s ? [s.swatch] : [])));
   const chosen = useChosen();
   return (
@@ -260,11 +267,15 @@ function plainRow(scale: KeptScale, condition: Condition): Row {
   };
 }
 
-function contrastRows(scale: KeptScale, condition: Condition): Row[] {
-  return scale.through.map((through) => {
+function contrastRows(
+  scale: KeptScale,
+  made: readonly (ContrastStep | null)[][],
+  condition: Condition,
+): Row[] {
+  return scale.through.map((through, k) => {
     const name = nameOf(through, condition);
     const names = stepNames(scale.pattern, name, scale.ratios.length);
-    const found = contrastScale(through.color, scale.ground, scale.ratios, condition);
+    const found = made[k]!;
     const none = found.filter((f) => !f).length;
     return {
       name,

@@ -20,7 +20,7 @@ import { useStores } from '~/state/stores';
 const AT_ONCE_MS = 8;
 
 /** The gamut of a press, made in pieces; null until it is there. */
-function usePressGamut(condition: Condition | null): Gamut | null {
+export function usePressGamut(condition: Condition | null): Gamut | null {
   const [made, setMade] = useState<{ of: Condition; gamut: Gamut } | null>(null);
   useEffect(() => {
     if (!condition || condition === screenOnly) return;
