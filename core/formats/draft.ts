@@ -243,10 +243,16 @@ export function decoder(
   };
 }
 
-/** {@link decoder} for formats that are text. */
-export function textDecoder(fill: (text: string, draft: Draft, options?: Options) => void): Format['decode'] {
+/**
+ * {@link decoder} for formats that are text.
+ * @param read takes the text out of the bytes, null when they are none
+ */
+export function textDecoder(
+  fill: (text: string, draft: Draft, options?: Options) => void,
+  read: (bytes: Uint8Array) => string | null = readText,
+): Format['decode'] {
   return decoder((bytes, draft, options) => {
-    const text = readText(bytes);
+    const text = read(bytes);
     if (text === null) throw new FormatError('it is not text: binary data are in it. It is damaged.');
     fill(text.replace(/^\uFEFF/, ''), draft, options);
   });

@@ -5,30 +5,52 @@ export function plural(n: number, one: string, many = `${one}s`): string {
   return n === 1 ? `1 ${one}` : `${n} ${many}`;
 }
 
+/** What old systems put behind the end of a text: NUL, and Ctrl-Z of CP/M and DOS. */
+const isPadding = (byte: number | undefined) => byte === 0 || byte === 0x1a;
+
+/** Whether a byte is a control character that no text has. */
+const isControl = (b: number) => b < 9 || (b > 13 && b < 32 && b !== 27);
+
 /**
  * Text from bytes: UTF-8, or UTF-16 where a byte order mark says so, else Latin-1. Returns null when the bytes
  * are no text: they hold control characters that no text file has.
+ * @param cut they are the beginning of more, so that the last character may be incomplete
  */
-export function readText(bytes: Uint8Array): string | null {
+export function readText(bytes: Uint8Array, cut = false): string | null {
   const mark = (bytes[0] << 8) | bytes[1];
   if (mark === 0xfffe || mark === 0xfeff)
-    return new TextDecoder(mark === 0xfffe ? 'utf-16le' : 'utf-16be').decode(bytes);
-  for (let i = 0; i < bytes.length; i++) {
-    const b = bytes[i];
-    if (b < 9 || (b > 13 && b < 32 && b !== 27)) return null;
-  }
+    return new TextDecoder(mark === 0xfffe ? 'utf-16le' : 'utf-16be').decode(bytes, { stream: cut });
+  let end = bytes.length;
+  while (!cut && isPadding(bytes[end - 1])) end--;
+  for (let i = 0; i < end; i++) if (isControl(bytes[i])) return null;
+  const text = bytes.subarray(0, end);
   try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    return new TextDecoder('utf-8', { fatal: true }).decode(text, { stream: cut });
   } catch {
-    return new TextDecoder('latin1').decode(bytes);
+    return new TextDecoder('latin1').decode(text);
   }
 }
 
-/** The first lines of a text, whole, for recognising what it is without reading all of it; null when it is none. */
+/** The beginning of a text, for recognising what it is without reading all of it; null when it is none. */
+export const sniff = (bytes: Uint8Array, most: number): string | null =>
+  bytes.length <= most ? readText(bytes) : readText(bytes.subarray(0, most), true);
+
+/** Whether bytes are words rather than a table of numbers that happens to hold no control characters. */
+export function looksLikeText(bytes: Uint8Array): boolean {
+  const text = readText(bytes);
+  if (!text) return false;
+  // UTF-8 of other scripts is no accident; what was taken for Latin-1 or UTF-16 may be
+  const latin = text.replace(/[^\x09-\x7e]/g, '').length;
+  return (
+    latin >= text.length * 0.75 || (!hasMark(bytes) && new TextEncoder().encode(text).length === bytes.length)
+  );
+}
+const hasMark = (bytes: Uint8Array) => bytes[0]! + bytes[1]! === 0x1fd;
+
+/** {@link sniff}, whole lines only. */
 export function beginningOf(bytes: Uint8Array, most = 1 << 18): string | null {
-  if (bytes.length <= most) return readText(bytes);
-  const text = readText(bytes.subarray(0, most));
-  return text?.slice(0, text.lastIndexOf('\n') + 1 || text.length) ?? null;
+  const text = sniff(bytes, most);
+  return bytes.length <= most ? text : (text?.slice(0, text.lastIndexOf('\n') + 1 || text.length) ?? null);
 }
 
 /** Text as UTF-8 bytes. */
@@ -95,11 +117,7 @@ export function blankRemarks(text: string): string {
 
 /** Recognises text by what it begins with. */
 export const beginningWith = (line: string) => (bytes: Uint8Array) =>
-  readText(bytes.subarray(0, 64))
-    ?.replace(/^\uFEFF/, '')
-    .startsWith(line)
-    ? 1
-    : 0;
+  sniff(bytes, 64)?.startsWith(line) ? 1 : 0;
 
 /** Makes names unique: a second `hull` becomes `hull-2`. */
 export function uniquely(join = '-'): (name: string) => string {

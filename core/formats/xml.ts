@@ -1,5 +1,8 @@
 import { SaxesParser } from 'saxes';
+import { textDecoder } from './draft.ts';
+import { decodeAs } from './encodings.ts';
 import { FormatError } from './error.ts';
+import { readText } from './text.ts';
 
 /** An element with its local name; namespaces' prefixes are the writer's own business. */
 export interface XmlNode {
@@ -19,8 +22,65 @@ const CHARACTERS_EACH = 40;
 const MOST_ATTRIBUTES = 1000;
 const NONE: XmlNode[] = [];
 
+/** What the entities of a file may become, all together, and how deep they may lie in each other. */
+const MOST_EXPANDED = 1_000_000;
+const DEEPEST_ENTITY = 10;
+
+/** The text of XML in the encoding that it declares (XML 1.0, 4.3.3); null when it is no text. */
+export function xmlText(bytes: Uint8Array, cut = false): string | null {
+  // UTF-16 without a mark begins with “<” and a NUL
+  if (bytes[0] === 0x3c && bytes[1] === 0) return decodeAs(bytes, 'utf-16le');
+  if (bytes[0] === 0 && bytes[1] === 0x3c) return decodeAs(bytes, 'utf-16be');
+  const head = String.fromCharCode(...bytes.subarray(0, 200));
+  const declared = /^(?:\xef\xbb\xbf)?\s*<\?xml[^>]*?\sencoding\s*=\s*["']([\w.:-]+)["']/.exec(head)?.[1];
+  if (!declared || /^utf-?(8|16)$/i.test(declared)) return readText(bytes, cut);
+  return decodeAs(bytes, declared) ?? readText(bytes, cut);
+}
+
+/** {@link textDecoder} reads XML so. */
+export const xmlDecoder = (fill: Parameters<typeof textDecoder>[0]) => textDecoder(fill, xmlText);
+
+/** The entities that a document type declares as texts (XML 1.0, 4.2.1), by name; those outside of the file are none. */
+function entitiesOf(doctype: string): Map<string, string> {
+  const found = new Map<string, string>();
+  for (const [, name, , double, single] of doctype.matchAll(
+    /<!ENTITY\s+([\w.:-]{1,200})\s+("([^"]*)"|'([^']*)')\s*>/g,
+  ))
+    if (!found.has(name!)) found.set(name!, double ?? single ?? '');
+  return found;
+}
+
+/** Lets a parser know the entities of the file, each looked up when it is used, within limits. */
+function declareEntities(parser: SaxesParser, doctype: string, place: () => string): void {
+  const declared = entitiesOf(doctype);
+  let characters = 0;
+  const expanded = (name: string, depth: number): string => {
+    if (depth > DEEPEST_ENTITY)
+      throw new FormatError(
+        `${place()}: the entity “${name}” leads through more than ${DEEPEST_ENTITY} others, or to itself.`,
+      );
+    const text = declared
+      .get(name)!
+      .replace(/&(?:#(\d{1,7})|#x([\da-f]{1,6})|([\w.:-]+));/gi, (all, ten, hex, inner) => {
+        const code = ten ? Number(ten) : hex ? Number.parseInt(hex, 16) : Number.NaN;
+        if (code <= 0x10ffff) return String.fromCodePoint(code);
+        return inner && declared.has(inner) ? expanded(inner, depth + 1) : (FIVE[inner] ?? all);
+      });
+    characters += text.length;
+    if (characters > MOST_EXPANDED)
+      throw new FormatError(
+        `${place()}: its entities become more than a million characters; no swatch file does that.`,
+      );
+    return text;
+  };
+  for (const name of declared.keys())
+    if (!(name in FIVE)) Object.defineProperty(parser.ENTITIES, name, { get: () => expanded(name, 1) });
+}
+/** XML's own (XML 1.0, 4.6). */
+const FIVE: Record<string, string> = { amp: '&', gt: '>', lt: '<', quot: '"', apos: "'" };
+
 /**
- * Reads XML into a tree. Entities other than XML's own five are not expanded, so a file cannot grow on opening.
+ * Reads XML into a tree. Entities that the file declares as texts are expanded, within limits; none is fetched.
  * @param each elements of this name are handed over as they end, and not kept: a long list needs no tree
  * @throws FormatError with line and column
  */
@@ -36,6 +96,7 @@ export function parseXml(text: string, each?: { name: string; take(node: XmlNode
     const why = error.message.replace(/^(\d+:)?\d+:\s*/, '').replace(/\.?$/, '');
     throw new FormatError(`${place()}: the XML is damaged (${why}). Get it again from where it was made.`);
   });
+  parser.on('doctype', (doctype) => declareEntities(parser, doctype, place));
   parser.on('attribute', () => {
     if (++attributesHere > MOST_ATTRIBUTES)
       throw new FormatError(`${place()}: an element has more than ${MOST_ATTRIBUTES} attributes.`);
@@ -94,21 +155,39 @@ export const escapeXml = (text: string) =>
     .replace(/[&<>"\t\n\r]/g, (c) => XML_NAMES[c] ?? `&#${c.charCodeAt(0)};`);
 const XML_NAMES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
 
-/** Whether a text begins as XML with this root element, whatever its prefix. */
-export function rootIs(text: string | null, name: string): boolean {
-  if (text === null) return false;
-  let at = text.startsWith('\uFEFF') ? 1 : 0;
+/** So much may stand before the root: declarations of entities, remarks. */
+const LONGEST_PROLOG = 1 << 16;
+
+/** Whether bytes begin as XML with this root element, whatever its prefix. */
+export function rootIs(bytes: Uint8Array, name: string): boolean {
+  const text = xmlText(bytes.subarray(0, LONGEST_PROLOG), bytes.length > LONGEST_PROLOG)?.replace(
+    /^\uFEFF/,
+    '',
+  );
+  if (!text) return false;
+  let at = 0;
   const past = (end: string, from: number) => {
     const found = text.indexOf(end, from);
     return found < 0 ? text.length : found + end.length;
+  };
+  /** The end of a document type, past what stands in quotes and brackets in it. */
+  const pastDoctype = () => {
+    let inside = false;
+    for (; at < text.length; at++) {
+      const c = text[at]!;
+      if (c === '"' || c === "'") at = past(c, at + 1) - 1;
+      else if (text.startsWith('<!--', at)) at = past('-->', at) - 1;
+      else if (c === '[') inside = true;
+      else if (c === ']') inside = false;
+      else if (c === '>' && !inside) return at + 1;
+    }
+    return at;
   };
   for (;;) {
     while (/\s/.test(text[at] ?? '')) at++;
     if (text.startsWith('<?', at)) at = past('?>', at);
     else if (text.startsWith('<!--', at)) at = past('-->', at);
-    else if (text.startsWith('<!DOCTYPE', at)) {
-      const [bracket, end] = [text.indexOf('[', at), text.indexOf('>', at)];
-      at = bracket >= 0 && bracket < end ? past('>', past(']', bracket)) : past('>', at);
-    } else return new RegExp(`^<(?:[\\w.-]+:)?${name}[\\s/>]`).test(text.slice(at, at + 200));
+    else if (text.startsWith('<!DOCTYPE', at)) at = pastDoctype();
+    else return new RegExp(`^<(?:[\\w.-]+:)?${name}[\\s/>]`).test(text.slice(at, at + 200));
   }
 }

@@ -4,12 +4,15 @@ import { ByteReader, ByteWriter } from '../bytes.ts';
 import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { plural } from '../text.ts';
+import { looksLikeText, plural } from '../text.ts';
 
 const MOST = 256;
 const TABLE_BYTES = MOST * 3;
 const TAIL_BYTES = 4;
 const NO_TRANSPARENCY = 0xffff;
+
+const hasSize = (bytes: Uint8Array) =>
+  bytes.length === TABLE_BYTES || bytes.length === TABLE_BYTES + TAIL_BYTES;
 
 export const act: PlainFormat = {
   id: 'act',
@@ -29,11 +32,11 @@ export const act: PlainFormat = {
     most: MOST,
   },
 
-  // no signature either: only the size tells
-  recognise: (bytes) => (bytes.length === TABLE_BYTES || bytes.length === TABLE_BYTES + TAIL_BYTES ? 0.6 : 0),
+  // no signature either: only the size tells, and that it is no text of that size
+  recognise: (bytes) => (hasSize(bytes) && !looksLikeText(bytes) ? 0.6 : 0),
 
   decode: decoder((bytes, draft) => {
-    if (!act.recognise(bytes))
+    if (!hasSize(bytes))
       throw new FormatError(
         `it is ${plural(bytes.length, 'byte')} long; a colour table (ACT) has ${TABLE_BYTES} or ${TABLE_BYTES + TAIL_BYTES}.`,
       );

@@ -14,7 +14,7 @@ import { warnWithout } from '../cxf/cxf.ts';
 import { type Draft, textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { linesOf, oneLine, plural, readText, short, writeText } from '../text.ts';
+import { linesOf, oneLine, plural, short, sniff, writeText } from '../text.ts';
 
 /** The columns of values by space; the first space that is there is the swatch's own, the others its alternates. */
 const VALUES: { space: Color['space']; fields: string[]; from(v: number[]): number[] }[] = [
@@ -73,7 +73,7 @@ export const cgats: PlainFormat = {
   },
 
   recognise(bytes) {
-    const text = readText(bytes.subarray(0, 65536));
+    const text = sniff(bytes, 65536);
     return text && /^[ \t]*BEGIN_DATA_FORMAT\b/m.test(text) ? 1 : 0;
   },
 

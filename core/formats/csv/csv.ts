@@ -14,7 +14,7 @@ import { isLoose, KINDS, type Kind, type Library, type Swatch } from '../../swat
 import { type Draft, textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { readText, short, writeText } from '../text.ts';
+import { short, sniff, writeText } from '../text.ts';
 
 /** The columns of words, in the order they are written, with the headings that are understood for each. */
 const WORDS = {
@@ -192,7 +192,7 @@ export const csv: PlainFormat = {
   },
 
   recognise(bytes) {
-    const text = readText(bytes.subarray(0, 8192));
+    const text = sniff(bytes, 8192);
     if (text === null) return 0;
     const [first] = readRows(text.replace(/^\uFEFF/, '')).rows;
     if (!first || first.cells.length < 2) return 0;

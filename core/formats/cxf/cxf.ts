@@ -9,11 +9,11 @@ import {
 } from '../../color/index.ts';
 import { spectrumToLab } from '../../spectral/index.ts';
 import { isLoose, KINDS, type Spectrum, type Swatch } from '../../swatch/model.ts';
-import { type Draft, textDecoder } from '../draft.ts';
+import type { Draft } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { plural, readText, writeText } from '../text.ts';
-import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode } from '../xml.ts';
+import { plural, writeText } from '../text.ts';
+import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode, xmlDecoder } from '../xml.ts';
 
 const NAMESPACE = 'http://colorexchangeformat.com/CxF3-core';
 
@@ -49,9 +49,9 @@ export const cxf: PlainFormat = {
     bits: 64,
   },
 
-  recognise: (bytes) => (rootIs(readText(bytes.subarray(0, 4096)), 'CxF') ? 1 : 0),
+  recognise: (bytes) => (rootIs(bytes, 'CxF') ? 1 : 0),
 
-  decode: textDecoder((text, draft) => {
+  decode: xmlDecoder((text, draft) => {
     let last = '';
     const without: string[] = [];
     // what the spectra are sampled at may stand behind them

@@ -1,10 +1,11 @@
 import { type Color, fromRgb8, screenOnly, toHex, toRgb8 } from '../../color/index.ts';
 import { optionOf } from '../../options.ts';
 import { textDecoder } from '../draft.ts';
+import { decodeAs } from '../encodings.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
-import { beginningOf, short, uniquely, writeText } from '../text.ts';
+import { beginningOf, readText, short, uniquely, writeText } from '../text.ts';
 import { INDEXED, nearestIndexed } from './indexed.ts';
 
 const BY_BLOCK = 0;
@@ -52,9 +53,32 @@ function* thingsOf(text: string): Generator<Pair[]> {
   if (thing.length > 0) yield thing;
 }
 
+/** The code pages of two-byte characters written as `\M+nXXXX`, by their number; from memory. */
+const MULTIBYTE: Record<string, string> = { 1: 'ansi_932', 2: 'ansi_950', 3: 'ansi_949', 5: 'ansi_936' };
 /** Characters beyond ASCII are written as `\U+XXXX`, which every version reads. */
 const unescapeText = (text: string) =>
-  text.replace(/\\U\+([0-9a-f]{4})/gi, (_, hex) => String.fromCharCode(Number.parseInt(hex, 16)));
+  text
+    .replace(/\\U\+([0-9a-f]{4})/gi, (_, hex) => String.fromCharCode(Number.parseInt(hex, 16)))
+    .replace(
+      /\\M\+([1235])([0-9a-f]{2})([0-9a-f]{2})/gi,
+      (all, page, high, low) =>
+        decodeAs(
+          Uint8Array.from([high, low], (h) => Number.parseInt(h, 16)),
+          MULTIBYTE[page]!,
+        ) ?? all,
+    );
+
+/** So much of the header is looked through for the code page. */
+const LONGEST_HEADER = 1 << 16;
+
+/** The text in the code page its header names (`$DWGCODEPAGE`); from version AC1021 on it is UTF-8 whatever that says. */
+function drawingText(bytes: Uint8Array): string | null {
+  const plain = readText(bytes);
+  if (plain === null || new TextEncoder().encode(plain).length === bytes.length) return plain;
+  const head = String.fromCharCode(...bytes.subarray(0, LONGEST_HEADER));
+  const page = /\$DWGCODEPAGE\s+3\s+([\w.-]+)/i.exec(head)?.[1];
+  return (page && decodeAs(bytes, page)) ?? plain;
+}
 const escapeText = (text: string) =>
   text.replace(/[^\x20-\x7e]/g, (c) => `\\U+${c.charCodeAt(0).toString(16).toUpperCase().padStart(4, '0')}`);
 
@@ -136,7 +160,7 @@ export const dxf: PlainFormat = {
       throw new FormatError(
         'its end (EOF) is missing. It is cut short; get it again from where it was made.',
       );
-  }),
+  }, drawingText),
 
   encode(library, { condition }, options) {
     const [columns, size] = ['columns', 'chip'].map((id) => Number(optionOf(dxf, options, id)));

@@ -4,7 +4,7 @@ import { type Surface, surfacesOf } from '../../swatch/surfaces.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { linesOf, readText, short, uniquely, writeText } from '../text.ts';
+import { linesOf, short, sniff, uniquely, writeText } from '../text.ts';
 
 /**
  * A surface as the old highlight (Ks and Ns, from roughness by the usual 2/α² − 2 with α = roughness²; B. Walter et al. 2007) and
@@ -39,7 +39,7 @@ export const mtl: PlainFormat = {
   },
 
   recognise(bytes) {
-    const text = readText(bytes.subarray(0, 65536));
+    const text = sniff(bytes, 65536);
     return text && /^[ \t]*newmtl[ \t]/m.test(text) ? 0.9 : 0;
   },
 

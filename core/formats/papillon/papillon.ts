@@ -5,7 +5,7 @@ import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
-import { readText, writeText } from '../text.ts';
+import { readText, sniff, writeText } from '../text.ts';
 import { checkFile } from './checks.ts';
 import { type Bare, VERSION } from './schema.ts';
 
@@ -25,8 +25,7 @@ export const papillon: PlainFormat = {
     bits: 64,
   },
 
-  recognise: (bytes) =>
-    /^\uFEFF?\s*\{\s*"papillon"\s*:/.test(readText(bytes.subarray(0, 200)) ?? '') ? 1 : 0,
+  recognise: (bytes) => (/^\uFEFF?\s*\{\s*"papillon"\s*:/.test(sniff(bytes, 200) ?? '') ? 1 : 0),
 
   decode: decoder((bytes, draft) => {
     const data = parseJson(readText(bytes) ?? '');

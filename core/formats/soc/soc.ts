@@ -1,10 +1,9 @@
 import { fromCss, toHex } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { readText, writeText } from '../text.ts';
-import { escapeXml, parseXml, rootIs } from '../xml.ts';
+import { writeText } from '../text.ts';
+import { escapeXml, parseXml, rootIs, xmlDecoder } from '../xml.ts';
 
 export const soc: PlainFormat = {
   id: 'soc',
@@ -22,9 +21,9 @@ export const soc: PlainFormat = {
     bits: 8,
   },
 
-  recognise: (bytes) => (rootIs(readText(bytes.subarray(0, 4096)), 'color-table') ? 1 : 0),
+  recognise: (bytes) => (rootIs(bytes, 'color-table') ? 1 : 0),
 
-  decode: textDecoder((text, draft) => {
+  decode: xmlDecoder((text, draft) => {
     parseXml(text, {
       name: 'color',
       take({ attributes, line }) {

@@ -4,12 +4,11 @@ import { plainStops } from '../../gradient/index.ts';
 import { optionOf } from '../../options.ts';
 import { gradientsOf, resolvedStops, type Stop } from '../../swatch/gradient.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
-import { blankRemarks, plural, readText, short, writeText } from '../text.ts';
-import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode } from '../xml.ts';
+import { blankRemarks, plural, short, writeText } from '../text.ts';
+import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode, xmlDecoder } from '../xml.ts';
 
 /** What is drawn only when something else refers to it. */
 const NOT_DRAWN = new Set([
@@ -342,9 +341,9 @@ export const svg: PlainFormat = {
     bits: 8,
   },
 
-  recognise: (bytes) => (rootIs(readText(bytes.subarray(0, 8192)), 'svg') ? 1 : 0),
+  recognise: (bytes) => (rootIs(bytes, 'svg') ? 1 : 0),
 
-  decode: textDecoder((text, draft, options) => {
+  decode: xmlDecoder((text, draft, options) => {
     const [root] = parseXml(text).children;
     const found: Found[] = [];
     const styleOf = styler(root);
