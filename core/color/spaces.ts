@@ -261,16 +261,29 @@ export function carried(color: Color, allowed: readonly Space[], condition: Cond
   if (allowed.includes(color.space)) {
     const plain = convert(color, color.space, condition);
     return gamut !== color.space || isInside(plain.components, 0)
-      ? plain
-      : { space: gamut, components: intoGamut(toCulori(plain, condition), spaces[gamut]) };
+      ? withinEnds(plain)
+      : withinEnds({ space: gamut, components: intoGamut(toCulori(plain, condition), spaces[gamut]) });
   }
   const device = condition.isDevice(color);
   const wide = !device && (measured || !isInside(spaces.rgb.fromCulori(toCulori(color, condition))));
-  const held = convert(color, wide && allowed.includes('lab') ? 'lab' : allowed[0]!, condition);
-  if (held.space !== 'lab') return held;
-  // nothing is lighter than white
-  const [L, a, b] = held.components as Lab;
-  return { space: 'lab', components: [Math.min(100, Math.max(0, L)), a, b] };
+  return withinEnds(convert(color, wide && allowed.includes('lab') ? 'lab' : allowed[0]!, condition));
+}
+
+/** Whether a channel goes no further than its ends: a*, b* and chroma have none. */
+const hasEnds = ({ id, gamut }: SpaceDefinition, i: number) =>
+  i === 0 || id === 'cmyk' || gamut !== undefined;
+
+/** The color with what lies beyond the ends of a channel brought to them: nothing is lighter than white, no ink more than all of it. */
+function withinEnds(color: Color): Color {
+  const space = spaces[color.space];
+  const inside = (v: number, i: number) => {
+    const { min, max } = space.channels[i]!;
+    if (Number.isNaN(v)) return min;
+    if (space.channels[i] === HUE) return v >= min && v <= max ? v : ((v % max) + max) % max || 0;
+    return hasEnds(space, i) ? Math.min(max, Math.max(min, v)) : v;
+  };
+  const components = color.components.map(inside);
+  return components.every((v, i) => v === color.components[i]) ? color : { ...color, components };
 }
 
 /** CIE Lab, D50, of what a screen shows. */

@@ -64,11 +64,17 @@ export class Draft {
     this.open = this.loose;
   }
 
+  /** A limit is no matter of one entry. */
+  private full(message: string): FormatError {
+    this.isFull = true;
+    return new FormatError(message);
+  }
+
   /** Counts what the decoder looks at. @throws FormatError when it is more than any sound file holds */
   step(n = 1): void {
     this.steps += n;
     if (this.steps > MOST_STEPS)
-      throw new FormatError(
+      throw this.full(
         'it holds more than any swatch file does, and was read no further. Take out what is not needed.',
       );
   }
@@ -76,9 +82,9 @@ export class Draft {
   private text(text: string, what: string): void {
     this.characters += text.length;
     if (this.characters > MOST_CHARACTERS)
-      throw new FormatError('its names together are longer than any swatch file is. It is damaged.');
+      throw this.full('its names together are longer than any swatch file is. It is damaged.');
     if (text.length > LONGEST_TEXT)
-      throw new FormatError(
+      throw this.full(
         `${what} “${text.slice(0, 30)}…” has ${text.length} characters; up to ${LONGEST_TEXT} can be kept. It is damaged, or must be shortened.`,
       );
   }
@@ -105,7 +111,7 @@ export class Draft {
   }
   add(swatch: Pick<Swatch, 'color'> & Partial<Omit<Swatch, 'id'>>): void {
     if (this.count >= MOST_SWATCHES)
-      throw new FormatError(
+      throw this.full(
         `it holds more than ${MOST_SWATCHES.toLocaleString('en')} colours, and was read no further. Divide it.`,
       );
     if (swatch.name) this.text(swatch.name, 'the name');
@@ -170,6 +176,35 @@ export class Draft {
     return hash;
   }
 
+  /**
+   * Reads one entry of a list; one that is not sound is left out and told, as one bad swatch is no reason to refuse the others.
+   * A file whose every entry is bad is no file of its format, which {@link decoder} then says.
+   */
+  attempt(read: () => void): void {
+    this.attempted++;
+    const before = this.count;
+    try {
+      read();
+    } catch (error) {
+      if (!(error instanceof FormatError) || this.isFull) throw error;
+      this.firstBad ??= error;
+      if (this.count === before) this.warn(`Left out: ${error.message}`);
+    }
+  }
+  /** How many entries have been read so, those left out included. */
+  attempted = 0;
+  /** Whether no entry has come yet. */
+  get isEmpty(): boolean {
+    return this.count === 0 && this.attempted === 0;
+  }
+  private firstBad: FormatError | null = null;
+  private isFull = false;
+
+  /** @throws FormatError of the first bad entry, when there was no good one */
+  private refuseAllBad(): void {
+    if (this.firstBad && this.count === 0) throw this.firstBad;
+  }
+
   warn(text: string): void {
     if (this.warnings.length < MOST_WARNINGS) this.warnings.push(text);
     else this.unsaid++;
@@ -194,6 +229,7 @@ export class Draft {
   }
 
   done(): Decoded {
+    this.refuseAllBad();
     this.settleInks();
     const groups = [...this.groups];
     // a real group without a name must not be taken for the place of swatches in no group

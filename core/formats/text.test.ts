@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../color/index.ts';
 import { countingIds, type Library } from '../swatch/model.ts';
-import { anyColor, anyLibrary, anyName, coated, lent, readBy } from '../testing.ts';
+import { anyColor, anyLibrary, anyName, coated, lent, readBy, readBy } from '../testing.ts';
 import { css } from './css/css.ts';
 import { gpl } from './gpl/gpl.ts';
 import { hex } from './hex/hex.ts';
@@ -77,10 +77,13 @@ describe('GPL', () => {
   });
 
   it.each([
-    ['GIMP Palette\n1 2 3 ok\n1 2 x\n', /line 3 .*is no colour/],
-    ['GIMP Palette\n1 2 300 loud\n', /line 2 has the value 300/],
-  ])('refuses %j with its line', (source, message) => {
-    expect(() => read(gpl, source)).toThrow(message);
+    ['1 2 x', /line 3 .*is no colour/],
+    ['1 2 300 loud', /line 3 has the value 300/],
+  ])('passes over %j and tells its line, unless there is nothing else', (line, message) => {
+    const { lines, warnings } = readBy(gpl, `GIMP Palette\n1 2 3\tok\n${line}\n4 5 6\ttoo\n`);
+    expect(lines).toEqual(['ok #010203', 'too #040506']);
+    expect(warnings).toEqual([expect.stringMatching(message)]);
+    expect(() => read(gpl, `GIMP Palette\n\n${line}\n`)).toThrow(message);
   });
 });
 
@@ -91,10 +94,14 @@ describe('hex list', () => {
     expect(list.groups[0].swatches[4].alpha).toBeCloseTo(128 / 255);
   });
 
-  it('names the line of a slip', () => {
-    expect(() =>
-      openSwatchFile(bytes('#112233\n#445566\n#77889g\n#aabbcc\n'), 'a.txt', countingIds()),
-    ).toThrow(/a.txt: .*line 3: “#77889g”/);
+  it('names the line of a slip, and goes on', () => {
+    const { warnings, library } = openSwatchFile(
+      bytes('#112233\n#445566\n#77889g\n#aabbcc\n'),
+      'a.txt',
+      countingIds(),
+    );
+    expect(entries(library).map(([h]) => h)).toEqual(['#112233', '#445566', '#aabbcc']);
+    expect(warnings).toEqual([expect.stringMatching(/line 3: “#77889g”/)]);
   });
 
   it('is not seen in prose or numbers', () => {

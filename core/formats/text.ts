@@ -133,6 +133,27 @@ export function uniquely(join = '-'): (name: string) => string {
   };
 }
 
+/**
+ * Keeps texts apart that were cut to so many characters: when another text became the same, its end becomes a number.
+ * Texts that were equal before stay equal.
+ */
+export function keptApart(length: number): (text: string, cut: string) => string {
+  const taken = new Map<string, string>();
+  const given = new Map<string, string>();
+  return (text, cut) => {
+    const known = given.get(text);
+    if (known !== undefined) return known;
+    let free = cut;
+    for (let n = 2; (taken.get(free) ?? text) !== text; n++) {
+      const end = `~${n}`;
+      free = `${cut.slice(0, length - end.length)}${end}`;
+    }
+    taken.set(free, text);
+    given.set(text, free);
+    return free;
+  };
+}
+
 /** `Boot-top red` becomes `boot-top-red`: letters and digits of any script, joined by hyphens. */
 export const identifier = (name: string) =>
   name

@@ -1,11 +1,11 @@
 import { type Color, carried } from '../../color/index.ts';
-import { allSwatches } from '../../swatch/model.ts';
+import { allSwatches, type Kind } from '../../swatch/model.ts';
 import { aroundNumbers, factsOf } from '../book-names.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
 import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { cutText, plural } from '../text.ts';
+import { cutText, keptApart, plural } from '../text.ts';
 
 const MAGIC = '8BCB';
 const CODE_LENGTH = 6;
@@ -14,6 +14,11 @@ const LONGEST_TEXT = 0xffff;
 /** The book's number among installed books; one outside those that are taken. */
 const BOOK_ID = 32000;
 const PAGE_SIZE = 7;
+/** What stands behind the colours of a book, from memory: whether they are spots or process mixtures. */
+const [SPOT, PROCESS] = ['spflspot', 'spflproc'];
+
+const processBook = (bytes: Uint8Array) =>
+  String.fromCharCode(...bytes.subarray(-PROCESS.length)) === PROCESS;
 
 const byte = (v: number) => Math.min(255, Math.max(0, Math.round(v)));
 const models: {
@@ -95,6 +100,7 @@ export const acb: PlainFormat = {
         `its colours are in the colour space number ${number}; an ACB has RGB (0), CMYK (2) or Lab (7).`,
       );
     let blank = 0;
+    const kind: Kind = processBook(bytes) ? 'process' : 'spot';
     for (let i = 1; i <= count; i++) {
       const place = `colour ${i} of ${count} (byte ${reader.at})`;
       const name = text(`the name of ${place}`);
@@ -108,7 +114,7 @@ export const acb: PlainFormat = {
         draft.add({
           name: `${prefix}${plain(name)}${suffix}`,
           ...(code.trim() === '' ? {} : { code }),
-          kind: 'spot',
+          kind,
           color: { space: model.space, components: model.read(values) },
         });
     }
@@ -127,6 +133,7 @@ export const acb: PlainFormat = {
       writer.u32(cut.length).utf16(cut);
     };
     const around = aroundNumbers(library);
+    const apart = keptApart(CODE_LENGTH);
     for (const value of [library.name, around?.prefix ?? '', around?.suffix ?? '', library.note ?? ''])
       text(value);
     writer
@@ -137,10 +144,11 @@ export const acb: PlainFormat = {
     for (const { name, code, color } of swatches) {
       // a place with neither name nor code would be read as empty
       text(around ? code! : name);
-      writer.ascii(codeOf(code, name).padEnd(CODE_LENGTH));
+      writer.ascii(apart(code ?? '', codeOf(code, name)).padEnd(CODE_LENGTH));
       for (const v of model.write(carried(color, [model.space], condition).components)) writer.u8(v);
     }
-    return writer.ascii('spflspot').done();
+    const all = swatches.length > 0 && swatches.every((s) => s.kind === 'process');
+    return writer.ascii(all ? PROCESS : SPOT).done();
   },
 };
 

@@ -154,14 +154,24 @@ export const aco: PlainFormat = {
   },
 };
 
-type Entry = Pick<Swatch, 'name' | 'color'> | { name: string; book: number };
+type Entry = Pick<Swatch, 'name' | 'color'> | { name: string; space: number; place: string };
 
 /** Adds what was read; colours that are only a number in someone's book have no value to keep, and are told. */
 function keep(entries: Entry[], draft: Draft): void {
   const coded: string[] = [];
-  for (const entry of entries)
+  for (const entry of entries) {
     if ('color' in entry) draft.add(entry);
-    else coded.push(entry.name ? `“${entry.name}”` : 'one without a name');
+    else {
+      const called = entry.name ? `“${entry.name.slice(0, 80)}”` : 'one without a name';
+      if (BOOKS.has(entry.space)) coded.push(called);
+      else
+        draft.attempt(() => {
+          throw new FormatError(
+            `${entry.place}, ${called}, is in the colour space number ${entry.space}, which ACO does not have; it has RGB, HSB, CMYK, Lab, gray and wide CMYK.`,
+          );
+        });
+    }
+  }
   if (coded.length > 0)
     draft.warn(
       `${plural(coded.length, 'colour is', 'colours are')} only a number in a colour book, without a value, and could not be read: ${coded.slice(0, 5).join(', ')}${coded.length > 5 ? '…' : ''}. Add them from the book.`,
@@ -175,10 +185,6 @@ function readSection(reader: ByteReader, version: number, entries: Entry[]): voi
     const number = reader.u16(place);
     const words = [0, 1, 2, 3].map(() => reader.u16(place));
     const model = models.find((m) => m.number === number);
-    if (!model && !BOOKS.has(number))
-      throw new FormatError(
-        `${place} is in the colour space number ${number}, which Papillon cannot read; it reads RGB, HSB, CMYK, Lab, gray and wide CMYK.`,
-      );
     let name = '';
     if (version === 2) {
       const units = reader.u32(`the name of ${place}`);
@@ -189,7 +195,9 @@ function readSection(reader: ByteReader, version: number, entries: Entry[]): voi
       name = reader.utf16(units, `the name of ${place}`);
     }
     entries.push(
-      model ? { name, color: { space: model.space, components: model.read(words) } } : { name, book: number },
+      model
+        ? { name, color: { space: model.space, components: model.read(words) } }
+        : { name, space: number, place },
     );
   }
 }

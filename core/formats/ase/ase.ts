@@ -1,7 +1,7 @@
 import { type Color, type Condition, carried, type Space, spaces } from '../../color/index.ts';
 import { type Group, isLoose, type Kind, type Swatch } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
-import { decoder } from '../draft.ts';
+import { type Draft, decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { cutText, plural } from '../text.ts';
@@ -66,6 +66,7 @@ export const ase: PlainFormat = {
     const path: Group[] = [];
     let nested = false;
     let blocks = 0;
+    const labs: number[][] = [];
     while (reader.left > 0 && (blocks < promised || looksLikeBlock(reader))) {
       blocks++;
       draft.step();
@@ -87,7 +88,11 @@ export const ase: PlainFormat = {
         path.pop();
         draft.leave(path.at(-1));
       } else if (type === COLOR) {
-        draft.add(readColor(body, place));
+        draft.attempt(() => {
+          const swatch = readColor(body, place, draft);
+          if (swatch.color.space === 'lab') labs.push(swatch.color.components);
+          draft.add(swatch);
+        });
       } else {
         draft.warn(`Block ${blocks} is of the unknown type ${type} and was passed over.`);
       }
@@ -100,6 +105,7 @@ export const ase: PlainFormat = {
       draft.warn(`The header counts ${plural(promised, 'block')}; ${blocks} are there and were read.`);
     if (reader.left > 0)
       draft.warn(`${plural(reader.left, 'byte')} after the last block mean nothing and were left out.`);
+    settleLightness(labs, draft);
     if (path.length > 0) draft.warn(`The group “${path.at(-1)?.name}” is not closed; it ends with the file.`);
     if (nested) draft.warn('Groups lie inside groups; each became a group of its own, named after its path.');
   }),
@@ -133,7 +139,17 @@ function readName(body: ByteReader, place: string): string {
   return body.utf16(body.u16(`the name in ${place}`), `the name in ${place}`);
 }
 
-function readColor(body: ByteReader, place: string): Omit<Swatch, 'id'> {
+/** L* that no colour has: a few writers put it on 0–100 where 0–1 is meant, in all of a file. */
+const NO_LIGHTNESS = 200;
+function settleLightness(labs: number[][], draft: Draft): void {
+  if (!labs.some((lab) => lab[0]! > NO_LIGHTNESS)) return;
+  for (const lab of labs) lab[0]! /= 100;
+  draft.warn(
+    'Its Lab has L* on 0–100 instead of 0–1, by a slip of the program that wrote it, and was read so.',
+  );
+}
+
+function readColor(body: ByteReader, place: string, draft: Draft): Omit<Swatch, 'id'> {
   const name = readName(body, place);
   const tag = body.ascii(4, `the colour model in ${place}`);
   const model = models.find((m) => m.tag.trim().toLowerCase() === tag.trim().toLowerCase());
@@ -149,10 +165,11 @@ function readColor(body: ByteReader, place: string): Omit<Swatch, 'id'> {
   // a few writers leave the type out
   const type = body.left >= 2 ? body.u16(place) : 2;
   if (!types[type])
-    throw new FormatError(
-      `the swatch “${name}” in ${place} has the unknown type ${type}; 0, 1 or 2 is allowed.`,
+    draft.warn(
+      `The swatch “${name.slice(0, 80)}” in ${place} has the unknown type ${type}; it was read as a process colour.`,
     );
-  return { name, ...types[type], color: { space: model.space, components: model.read(values) } };
+  const kind = types[type] ?? { kind: 'process' };
+  return { name, ...kind, color: { space: model.space, components: model.read(values) } };
 }
 
 function writeName(to: ByteWriter, name: string): ByteWriter {

@@ -61,14 +61,89 @@ describe('CSV', () => {
     expect(readBy(csv, writeBy(csv, library)).swatches[0].name).toBe(name);
   });
 
-  it('names row and column of a slip', () => {
-    expect(() => readBy(csv, 'Name,Hex\nRed,#8a1c24\nBad,#zz0011\n')).toThrow(
-      /row 3.*“#zz0011” is no colour/,
-    );
+  it('names row and column of a slip, and goes on with the others', () => {
+    const told = (text: string) => readBy(csv, text).warnings;
+    expect(readBy(csv, 'Name,Hex\nRed,#8a1c24\nBad,#zz0011\nDeck,#fff8ee\n').lines).toEqual([
+      'Red #8a1c24',
+      'Deck #fff8ee',
+    ]);
+    expect(told('Name,Hex\nRed,#8a1c24\nBad,#zz0011\n')).toEqual([
+      expect.stringMatching(/row 3.*“#zz0011” is no colour/),
+    ]);
+    // where every row is bad it is the file that is wrong
     expect(() => readBy(csv, 'Name,Red,Green,Blue\nX,1,two,3\n')).toThrow(
       /row 2, column 3: “two” is no number/,
     );
     expect(() => readBy(csv, 'Name,C,M,Y,K\nX,1,2,3,400\n')).toThrow(/out of range for CMYK/);
     expect(() => readBy(csv, 'Name,Size\nX,1\n')).toThrow(/no column holds colours/);
+  });
+
+  it.each([
+    ['as parts of 1', 'Name,Hex,Opacity\nA,#112233,0.5\nB,#445566,1\n', [0.5, undefined]],
+    ['in percent', 'Name,Hex,Opacity\nA,#112233,50\nB,#445566,100\n', [0.5, undefined]],
+    ['in percent, as its heading says', 'Name,Hex,Alpha %\nA,#112233,0.5\nB,#445566,1\n', [0.005, 0.01]],
+    ['in percent, as its cells say', 'Name,Hex,Alpha\nA,#112233,1%\nB,#445566,100%\n', [0.01, undefined]],
+    ['up to 255', 'R,G,B,A\n1,2,3,51\n4,5,6,255\n', [0.2, undefined]],
+    ['in a code', 'Name,Hex\nA,#11223333\nB,445566FF\nC,aabbcc80\n', [0.2, undefined, 128 / 255]],
+  ])('reads opacity %s', (_, text, alphas) => {
+    expect(readBy(csv, text).swatches.map((s) => s.alpha)).toEqual(alphas);
+  });
+
+  it('reads RGB and ink as parts of 1, by all rows together', () => {
+    expect(readBy(csv, 'Name,R,G,B\nHull,0.5412,0.1098,0.1412\nDeck,1,1,0\n').lines).toEqual([
+      'Hull #8a1c24',
+      'Deck #ffff00',
+    ]);
+    expect(readBy(csv, 'Name,R,G,B\nHull,54.12%,10.98%,14.12%\n').lines).toEqual(['Hull #8a1c24']);
+    expect(readBy(csv, 'R,G,B\n1,0,1\n200,0,0\n').lines).toEqual([' #010001', ' #c80000']);
+    const [brass] = readBy(csv, 'Name,C,M,Y,K\nBrass,0.04,0.26,0.7,0\n').swatches;
+    expect(brass!.color.components).toEqual([0.04, 0.26, 0.7, 0]);
+    // nearly black in whole numbers, as the codes beside them say
+    expect(readBy(csv, 'Hex,Red,Green,Blue\n#010001,0.6,0,1\n').swatches[0]!.color.components).toEqual([
+      0.6 / 255,
+      0,
+      1 / 255,
+    ]);
+  });
+
+  it('keeps the first of several notations as authored, and the others beside it', () => {
+    const both = (head: string, row: string) => {
+      const [s] = readBy(csv, `Name,${head}\nX,${row}\n`).swatches;
+      return [s!.color, ...(s!.alternates ?? [])].map(
+        (c) => `${c.space} ${c.components.map((v) => Math.round(v * 100))}`,
+      );
+    };
+    expect(both('R,G,B,C,M,Y,K', '255,0,0,10,20,30,40')).toEqual(['rgb 100,0,0', 'cmyk 10,20,30,40']);
+    expect(both('C,M,Y,K,R,G,B', '10,20,30,40,255,0,0')).toEqual(['cmyk 10,20,30,40', 'rgb 100,0,0']);
+    expect(both('L*,a*,b*,C,M,Y,K,Hex', '50,10,20,10,20,30,40,#808080')).toEqual([
+      'lab 5000,1000,2000',
+      'cmyk 10,20,30,40',
+      'rgb 50,50,50',
+    ]);
+    // a code that is the same colour in fewer digits is none of its own
+    expect(both('L*,a*,b*,Hex', '50,0,0,#777777')).toEqual(['lab 5000,0,0']);
+  });
+
+  it.each([
+    ['Color,Hex\nHull,#8a1c24\n', 'Hull #8a1c24'],
+    ['Colour Name,Hex Value\nHull,8a1c24\n', 'Hull #8a1c24'],
+    ['Name,H,S,V\nHull,355.6,79.71,54.12\n', 'Hull #8a1c24'],
+    ['Name,Hue (°),Saturation (%),Value (%)\nHull,355.6,79.71,54.12\n', 'Hull #8a1c24'],
+    ['Name,RGB\nHull,"138, 28, 36"\n', 'Hull #8a1c24'],
+    ['Name;RGB\nHull;138,28,36\n', 'Hull #8a1c24'],
+    ['Name\tRGB\nHull\trgb(138 28 36)\n', 'Hull #8a1c24'],
+    ['Name;RGB\nHull;R138 G28 B36\n', 'Hull #8a1c24'],
+    ['Name,HSV\nHull,"355.6°, 79.71%, 54.12%"\n', 'Hull #8a1c24'],
+    ['Name,RGB\nHull,#8a1c24\n', 'Hull #8a1c24'],
+  ])('reads %j', (text, line) => {
+    expect(readBy(csv, text).lines).toEqual([line]);
+  });
+
+  it('reads ink in one cell, headings with units, and kinds in other words', () => {
+    const inks = (text: string) => readBy(csv, text).swatches.map((s) => [s.kind, s.color.components]);
+    const brass = [0.04, 0.26, 0.7, 0.12];
+    expect(inks('Name,C %,M %,Y %,K %,Type\nBrass,4,26,70,12,Spot Color\n')).toEqual([['spot', brass]]);
+    expect(inks('Name;CMYK;Kind\nBrass;C4 M26 Y70 K12;process colour\n')).toEqual([['process', brass]]);
+    expect(inks('Name;CMYK\nBrass;4/26/70/12\n')).toEqual([['process', brass]]);
   });
 });

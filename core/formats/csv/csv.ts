@@ -3,9 +3,11 @@ import {
   type Color,
   type Condition,
   carried,
+  fromCss,
   NotationError,
   parseColor,
   type Space,
+  screenOnly,
   spaces,
   toHex,
   toRgb8,
@@ -18,29 +20,43 @@ import { short, sniff, writeText } from '../text.ts';
 
 /** The columns of words, in the order they are written, with the headings that are understood for each. */
 const WORDS = {
-  group: ['group', 'palette', 'folder', 'category'],
-  name: ['name', 'swatch', 'swatch name', 'colour name', 'color name', 'sample_name', 'title'],
-  code: ['code', 'number', 'no', 'no.', 'id', 'reference', 'ref'],
-  kind: ['kind', 'type'],
+  group: ['group', 'palette', 'folder', 'category', 'family', 'collection'],
+  name: ['name', 'swatch', 'swatch name', 'colour name', 'color name', 'sample_name', 'title', 'label'],
+  code: ['code', 'number', 'no', 'no.', 'id', 'reference', 'ref', 'colour code', 'color code'],
+  kind: ['kind', 'type', 'colour type', 'color type'],
   role: ['role', 'use', 'usage'],
   note: ['note', 'notes', 'comment', 'remark', 'description'],
-  hex: ['hex', 'hex code', 'html', 'web', 'colour', 'color', 'value', '#'],
-  alpha: ['alpha %', 'alpha', 'opacity', 'opacity %'],
+  hex: [
+    'hex',
+    'hex code',
+    'hex value',
+    'hexcode',
+    'hex colour',
+    'hex color',
+    'rgb hex',
+    'html',
+    'web',
+    'value',
+    '#',
+  ],
+  alpha: ['alpha %', 'alpha', 'opacity', 'opacity %', 'a'],
 } as const;
 type Word = keyof typeof WORDS;
+/** Headings of a column that holds codes in some tables and names in others. */
+const COLOR_HEADINGS = ['colour', 'color'];
 
 /** The columns of numbers: their space, heading, the usual short headings, and what 1 inside is outside. */
 const NUMBERS: { space: Space; heading: string; also: string[]; factor: number }[] = [
   ...['Red', 'Green', 'Blue'].map((h) => ({
     space: 'rgb' as const,
     heading: h,
-    also: [h[0].toLowerCase()],
+    also: [h[0].toLowerCase(), `rgb_${h[0].toLowerCase()}`],
     factor: 255,
   })),
   ...['Cyan %', 'Magenta %', 'Yellow %', 'Black %'].map((h, i) => ({
     space: 'cmyk' as const,
     heading: h,
-    also: ['cmyk'[i], h.split(' ')[0].toLowerCase(), ...(i === 3 ? ['key'] : [])],
+    also: ['cmyk'[i], h.split(' ')[0].toLowerCase(), `cmyk_${'cmyk'[i]}`, ...(i === 3 ? ['key'] : [])],
     factor: 100,
   })),
   ...['L*', 'a*', 'b*'].map((h, i) => ({
@@ -52,38 +68,58 @@ const NUMBERS: { space: Space; heading: string; also: string[]; factor: number }
   ...['Hue °', 'Saturation %', 'Brightness %'].map((h, i) => ({
     space: 'hsb' as const,
     heading: h,
-    also: ['hsb'[i], h.split(' ')[0].toLowerCase()],
+    also: ['hsb'[i], h.split(' ')[0].toLowerCase(), ...(i === 2 ? ['v', 'value'] : [])],
     factor: i === 0 ? 1 : 100,
   })),
-  { space: 'gray', heading: 'Gray %', also: ['gray', 'grey', 'grey %'], factor: 100 },
+  { space: 'gray', heading: 'Gray %', also: ['gray', 'grey'], factor: 100 },
 ];
 const SPACES_BY_WEIGHT: Space[] = ['lab', 'cmyk', 'hsb', 'gray', 'rgb'];
+/** What a single cell may be headed that holds all numbers of a colour, such as `255, 0, 0`. */
+const WHOLE: Record<string, Space> = {
+  rgb: 'rgb',
+  cmyk: 'cmyk',
+  lab: 'lab',
+  'l*a*b*': 'lab',
+  'cie lab': 'lab',
+  cielab: 'lab',
+  hsb: 'hsb',
+  hsv: 'hsb',
+};
 
-const plainHeading = (cell: string) => cell.trim().toLowerCase();
+/** A heading without the unit behind it: `C %`, `C (%)`, `Hue (°)`, `R [0-255]`. */
+const plainHeading = (cell: string) =>
+  cell
+    .trim()
+    .toLowerCase()
+    .replace(/\s*(?:[([].{0,12}[)\]]|%|°)$/, '')
+    .trim();
 
 interface Columns {
   words: Partial<Record<Word, number>>;
   numbers: Partial<Record<Space, number[]>>;
+  /** Columns that hold a whole colour each. */
+  whole: Partial<Record<Space, number>>;
 }
 
 /** Finds the columns by their headings; null when the row is no heading. */
 function readHeadings(row: string[]): Columns | null {
   const cells = row.map(plainHeading);
   const words: Columns['words'] = {};
-  for (const word of Object.keys(WORDS) as Word[]) {
-    const at = WORDS[word].map((w) => cells.indexOf(w)).find((i) => i >= 0);
-    if (at !== undefined) words[word] = at;
-  }
   const numbers: Columns['numbers'] = {};
+  const whole: Columns['whole'] = {};
+  cells.forEach((cell, i) => {
+    const space = WHOLE[cell];
+    if (space && whole[space] === undefined) whole[space] = i;
+  });
   for (const space of SPACES_BY_WEIGHT) {
     const wanted = NUMBERS.filter((n) => n.space === space);
-    const long = wanted.map((n) => cells.indexOf(n.heading.toLowerCase()));
+    const fits = (cell: string | undefined, n: (typeof wanted)[number]) =>
+      cell !== undefined && (cell === plainHeading(n.heading) || n.also.includes(cell));
+    const long = wanted.map((n) => cells.indexOf(plainHeading(n.heading)));
     if (long.every((i) => i >= 0)) numbers[space] = long;
     else {
       // one-letter headings repeat across spaces (b is blue and b* and brightness): they must stand in a row
-      const from = cells.findIndex((_, i) =>
-        wanted.every((n, k) => cells[i + k] === n.heading.toLowerCase() || n.also.includes(cells[i + k])),
-      );
+      const from = cells.findIndex((_, i) => wanted.every((n, k) => fits(cells[i + k], n)));
       if (from >= 0) numbers[space] = wanted.map((_, k) => from + k);
       else {
         // in any order, where no other space claims the letters
@@ -94,12 +130,28 @@ function readHeadings(row: string[]): Columns | null {
       }
     }
   }
-  const known = Object.keys(numbers).length > 0 || words.hex !== undefined;
-  return known && !row.some((c) => isHex(c)) ? { words, numbers } : null;
+  const claimed = new Set(Object.values(numbers).flat());
+  for (const word of Object.keys(WORDS) as Word[]) {
+    const at = WORDS[word]
+      .map((w) => cells.findIndex((c, i) => !claimed.has(i) && c === plainHeading(w)))
+      .find((i) => i >= 0);
+    if (at !== undefined) words[word] = at;
+  }
+  // beside a column of codes, “Color” heads the names; alone it heads the codes
+  const color = cells.findIndex((c) => COLOR_HEADINGS.includes(c));
+  if (color >= 0) {
+    const colored = words.hex !== undefined || claimed.size > 0 || Object.keys(whole).length > 0;
+    if (!colored) words.hex = color;
+    else words.name ??= color;
+  }
+  const known = claimed.size > 0 || Object.keys(whole).length > 0 || words.hex !== undefined;
+  return known && !row.some((c) => isHex(c)) ? { words, numbers, whole } : null;
 }
 
 const isHex = (cell: string) =>
-  cell.length < 100 && /^\s*#?[0-9a-f]{6}\s*$/i.test(cell) && !/^\s*\d{1,6}\s*$/.test(cell);
+  cell.length < 100 &&
+  (/^\s*(?:#|0x)?[0-9a-f]{6}(?:[0-9a-f]{2})?\s*$/i.test(cell) || /^\s*#[0-9a-f]{3,4}\s*$/i.test(cell)) &&
+  !/^\s*\d{1,8}\s*$/.test(cell);
 
 const LONGEST_NUMBER = 1000;
 
@@ -109,6 +161,20 @@ function readNumber(cell: string): number | null {
   const text = cell.trim().replace(/[%°]$/, '').trimEnd();
   if (!/^[-+−]?(\d+([.,]\d*)?|[.,]\d+)(e[-+]?\d+)?$/i.test(text)) return null;
   return Number(text.replace(',', '.').replace('−', '-'));
+}
+
+/** The numbers of a cell that holds several: `255, 0, 0`, `rgb(255 0 0)`, `10/20/30/0`, `C10 M20 Y30 K0`. */
+function numbersIn(cell: string): number[] | null {
+  if (cell.length > LONGEST_NUMBER) return null;
+  const text = cell
+    .trim()
+    .replace(/^[a-z*]+\s*\((.*)\)$/i, '$1')
+    .replace(/[%°]/g, ' ')
+    .replace(/(^|[\s,;/])[a-z]\*?\s*[:=]?\s*(?=[-+−.\d])/gi, '$1');
+  const parts = text.split(/\s*[;/|]\s*|\s*,\s+|\s+/).filter(Boolean);
+  const list = parts.length === 1 ? text.split(',') : parts;
+  const values = list.map(readNumber);
+  return values.length > 1 && values.every((v) => v !== null) ? (values as number[]) : null;
 }
 
 /** A spreadsheet runs a cell that begins so as a formula; an apostrophe before it makes it text. */
@@ -166,12 +232,16 @@ function guessColumns(row: string[]): Columns | null {
   const hex = row.findIndex(isHex);
   if (hex >= 0) {
     const name = row.findIndex((_, i) => i !== hex && text(i));
-    return { words: { hex, ...(name >= 0 ? { name } : {}) }, numbers: {} };
+    return { words: { hex, ...(name >= 0 ? { name } : {}) }, numbers: {}, whole: {} };
   }
   const first = row.findIndex((_, i) => [0, 1, 2].every((k) => inByte(row[i + k])));
   if (first < 0) return null;
   const name = row.findIndex((_, i) => (i < first || i > first + 2) && text(i));
-  return { words: name >= 0 ? { name } : {}, numbers: { rgb: [first, first + 1, first + 2] } };
+  return {
+    words: name >= 0 ? { name } : {},
+    numbers: { rgb: [first, first + 1, first + 2] },
+    whole: {},
+  };
 }
 const inByte = (cell = '') => /^\s*\d{1,3}\s*$/.test(cell) && Number(cell) <= 255;
 
@@ -216,13 +286,14 @@ export const csv: PlainFormat = {
     const runs = groups.filter((g, i) => i === 0 || g !== groups[i - 1]).length;
     // a table sorted by something else than its groups has them in pieces, which belong together
     const scattered = runs > 2 * new Set(groups).size;
+    const scales = scalesOf(list, columns, headings ? rows[0].cells : [], draft);
     let last = '';
     list.forEach(({ cells, number }, i) => {
       const group = groups[i];
       if (scattered) draft.into(group);
       else if (group !== last) draft.enter(group);
       last = group;
-      readRow(cells, `row ${number}`, columns, draft);
+      draft.attempt(() => readRow(cells, `row ${number}`, columns, scales, draft));
     });
     if (scattered) draft.warn('The rows of a group do not stand together; they were brought together.');
   }),
@@ -230,59 +301,191 @@ export const csv: PlainFormat = {
   encode: (library, { condition }) => writeText(`\uFEFF${table(library, condition)}\r\n`),
 };
 
-function readRow(row: string[], place: string, { words, numbers }: Columns, draft: Draft): void {
+/** What 1 inside is outside, in this table. */
+interface Scales {
+  rgb: number;
+  percent: number;
+  /** Of saturation and brightness. */
+  hsb: number;
+  alpha: number;
+}
+
+/**
+ * The scales the numbers of a table are on, by all of them: RGB up to 255, or up to 1 or 100 where none is more and some are broken;
+ * opacity in percent, or up to 1 or 255.
+ */
+function scalesOf(list: Row[], { words, numbers, whole }: Columns, headings: string[], draft: Draft): Scales {
+  const column = (at: number | undefined) =>
+    at === undefined ? [] : list.flatMap(({ cells }) => readNumber(cells[at] ?? '') ?? []);
+  const all = (space: Space) => [
+    ...(numbers[space] ?? []).flatMap(column),
+    ...(whole[space] === undefined
+      ? []
+      : list.flatMap(({ cells }) => numbersIn(cells[whole[space]!] ?? '') ?? [])),
+  ];
+  const most = (values: number[]) => values.reduce((a, b) => Math.max(a, b), 0);
+  const broken = (values: number[]) => values.some((v) => v > 0 && v < 1 && !Number.isInteger(v));
+  const inPercent = (at: number | undefined) =>
+    at !== undefined &&
+    ((headings[at] ?? '').includes('%') || list.some(({ cells }) => (cells[at] ?? '').trim().endsWith('%')));
+  const rgb = all('rgb');
+  const small = most(rgb) <= 1 && rgb.some((v) => v > 0) && !codesSay255(list, words.hex, numbers.rgb);
+  const rgbScale = numbers.rgb?.some(inPercent) ? 100 : small ? 1 : 255;
+  if (rgbScale === 1) draft.warn('Its RGB goes from 0 to 1, and was read so.');
+  /** 100, unless nothing says percent and all of it lies from 0 to 1, somewhere between. */
+  const partScale = (space: Space, what: string, from: number) => {
+    const at = (numbers[space] ?? []).slice(from);
+    const parts = at.length > 0 ? at.flatMap(column) : all(space);
+    const one = !at.some(inPercent) && most(parts) <= 1 && broken(parts) && (from === 0 || at.length > 0);
+    if (one) draft.warn(`Its ${what} from 0 to 1, and was read so.`);
+    return one ? 1 : 100;
+  };
+  const percent = partScale('cmyk', 'ink goes', 0);
+  const hsb = partScale('hsb', 'saturation and brightness go', 1);
+  const alphas = column(words.alpha);
+  const alpha = inPercent(words.alpha) ? 100 : most(alphas) > 100 ? 255 : most(alphas) <= 1 ? 1 : 100;
+  if (alpha === 255) draft.warn('Its opacity goes up to 255, and was read so.');
+  return { rgb: rgbScale, percent, hsb, alpha };
+}
+
+/** Whether the codes beside numbers of at most 1 say that these count to 255: dark colours rather than parts of 1. */
+function codesSay255(list: Row[], hex: number | undefined, columns: number[] | undefined): boolean {
+  let [plain, small] = [0, 0];
+  for (const { cells } of list) {
+    const code = hex === undefined || !columns ? null : fromCss((cells[hex] ?? '').trim());
+    const values = columns?.map((at) => readNumber(cells[at] ?? ''));
+    if (!code || !values?.every((v) => v !== null)) continue;
+    values.forEach((v, i) => {
+      const said = code.color.components[i] ?? 0;
+      plain += Math.abs(said - v! / 255);
+      small += Math.abs(said - v!);
+    });
+  }
+  return plain < small;
+}
+
+/** The word of a column of kinds, in whatever words the table has them. */
+const kindOf = (word: string): Kind =>
+  /\btechnical\b/i.test(word) ? 'technical' : /\bspots?\b/i.test(word) ? 'spot' : 'process';
+
+function readRow(row: string[], place: string, columns: Columns, scales: Scales, draft: Draft): void {
+  const { words } = columns;
   const word = (w: Word) => unsafe(row[words[w] ?? -1] ?? '');
-  const kind = word('kind').trim().toLowerCase();
-  const alpha = readNumber(word('alpha'));
+  const { colors, alpha: within } = readColors(row, place, word('hex'), columns, scales);
+  const [color, ...alternates] = colors;
+  const given = readNumber(word('alpha'));
+  const alpha = given === null ? within : Math.max(0, given / scales.alpha);
   draft.add({
     name: word('name'),
-    kind: KINDS.find((k) => k === kind) ?? 'process',
-    color: readColor(row, place, word('hex'), numbers),
+    kind: kindOf(word('kind')),
+    color: color!,
+    ...(alternates.length > 0 ? { alternates } : {}),
     ...(word('code') && { code: word('code') }),
     ...(word('role') && { role: word('role') }),
     ...(word('note') && { note: word('note') }),
-    ...(alpha !== null && alpha < 100 ? { alpha: Math.max(0, alpha / 100) } : {}),
+    ...(alpha !== undefined && alpha < 1 ? { alpha } : {}),
   });
 }
 
-function readColor(row: string[], place: string, hex: string, numbers: Columns['numbers']): Color {
+/** How far beyond the ends of a channel a number may lie that was rounded, or is of a wider screen than sRGB. */
+const BEYOND: Partial<Record<Space, number>> = { rgb: 4, lab: 1 };
+
+/** The first colour is the row's own, as a table begins with what was authored; the others are the same in other spaces. */
+function readColors(
+  row: string[],
+  place: string,
+  hex: string,
+  { numbers, whole, words }: Columns,
+  scales: Scales,
+): { colors: Color[]; alpha?: number } {
+  const found: { at: number; color: Color; alpha?: number }[] = [];
   for (const space of SPACES_BY_WEIGHT) {
     const columns = numbers[space];
     const cells = columns?.map((i) => row[i] ?? '');
-    if (!columns || !cells || cells.every((c) => c.trim() === '')) continue;
-    const values = cells.map(readNumber);
-    const bad = values.indexOf(null);
-    if (bad >= 0)
-      throw new FormatError(
-        `${place}, column ${columns[bad] + 1}: “${cells[bad].slice(0, 40)}” is no number. Mend it, or empty the ${spaces[space].name} cells.`,
-      );
-    const factors = NUMBERS.filter((n) => n.space === space).map((n) => n.factor);
-    const components = values.map((v, i) => (v as number) / factors[i]);
+    let values: number[] | null = null;
+    let at = columns?.[0] ?? 0;
+    if (columns && cells && cells.some((c) => c.trim() !== '')) {
+      const read = cells.map(readNumber);
+      const bad = read.indexOf(null);
+      if (bad >= 0)
+        throw new FormatError(
+          `${place}, column ${columns[bad] + 1}: “${cells[bad].slice(0, 40)}” is no number. Mend it, or empty the ${spaces[space].name} cells.`,
+        );
+      values = read as number[];
+    } else if (whole[space] !== undefined && (row[whole[space]] ?? '').trim() !== '') {
+      at = whole[space];
+      const cell = row[at]!;
+      values = numbersIn(cell);
+      const wanted = spaces[space].channels.length;
+      if (values?.length !== wanted) {
+        // a code may stand where numbers are headed
+        const code = colorIn(cell);
+        if (!code)
+          throw new FormatError(
+            `${place}, column ${at + 1}: “${cell.slice(0, 40)}” are not the ${wanted} numbers of ${spaces[space].name}. Mend it, or empty the cell.`,
+          );
+        found.push({ at, ...code });
+        continue;
+      }
+    }
+    if (!values) continue;
+    const components = values.map((v, i) => v / scaleOf(space, i, scales));
     const off = components.findIndex((v, i) => {
       const { min, max } = spaces[space].channels[i];
-      // sRGB may go beyond for colours a wider screen can show
-      if (space === 'rgb') return Math.abs(v) > 5;
       // a* and b* have no ends of their own
-      const open = space === 'lab' && i > 0 ? 1000 : 0;
-      return v < min - open - 1e-6 || v > max + open + 1;
+      if (space === 'lab' && i > 0) return false;
+      const beyond = (BEYOND[space] ?? 0) + 0.01 * (max - min);
+      return v < min - beyond || v > max + beyond;
     });
     if (off >= 0 || !components.every(Number.isFinite))
       throw new FormatError(
-        `${place}, column ${columns[Math.max(0, off)] + 1}: ${cells[Math.max(0, off)]} is out of range for ${spaces[space].name}.`,
+        `${place}, column ${(columns?.[Math.max(0, off)] ?? at) + 1}: ${values[Math.max(0, off)]} is out of range for ${spaces[space].name}.`,
       );
-    return { space, components };
+    found.push({ at, color: { space, components } });
   }
-  try {
-    return parseColor(hex);
-  } catch (error) {
-    if (!(error instanceof NotationError)) throw error;
+  const code = hex.trim() === '' ? null : colorIn(hex);
+  const codeAt = words.hex ?? -1;
+  if (code) {
+    // a code beside numbers that it was made of says the same with fewer digits
+    const same = found.find(
+      ({ color }) =>
+        color.space === 'rgb' ||
+        (color.space !== 'cmyk' && toHex(color, screenOnly) === toHex(code.color, screenOnly)),
+    );
+    if (!same) found.push({ at: codeAt, ...code });
+    else if (code.alpha !== undefined) same.alpha = code.alpha;
+  } else if (found.length === 0)
     throw new FormatError(
       hex.trim() === ''
         ? `${place} has no colour. Fill it in or take the row out.`
         : `${place}: “${hex.slice(0, 40)}” is no colour. Mend it or take the row out.`,
     );
+  const [rgb, rest] = [found.filter((f) => f.at === codeAt), found.filter((f) => f.at !== codeAt)];
+  const own = [...rest.sort((a, b) => a.at - b.at), ...rgb].map((f) => f.color);
+  const alpha = found.find((f) => f.alpha !== undefined)?.alpha;
+  return { colors: own, ...(alpha === undefined ? {} : { alpha }) };
+}
+
+function colorIn(text: string): { color: Color; alpha?: number } | null {
+  const plain = text.trim().replace(/^(?:0x)?(?=[0-9a-f]{8}$)/i, '#');
+  const css = fromCss(plain);
+  if (css) return css;
+  try {
+    return { color: parseColor(text) };
+  } catch (error) {
+    if (!(error instanceof NotationError)) throw error;
+    return null;
   }
 }
+
+const scaleOf = (space: Space, i: number, scales: Scales) =>
+  space === 'rgb'
+    ? scales.rgb
+    : space === 'cmyk'
+      ? scales.percent
+      : space === 'hsb' && i > 0
+        ? scales.hsb
+        : NUMBERS.filter((n) => n.space === space)[i]!.factor;
 
 /** The table: words that any swatch has, the hex of each, and numbers in the spaces that need more than hex. */
 function table(library: Library, condition: Condition): string {

@@ -1,6 +1,6 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { textDecoder } from '../draft.ts';
+import { type Draft, textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { beginningWith, linesOf, oneLine, writeText } from '../text.ts';
@@ -31,7 +31,7 @@ export const gpl: PlainFormat = {
   recognise: beginningWith(MAGIC),
 
   decode: textDecoder((text, draft) => {
-    let channels = 3;
+    let channels: 3 | 4 = 3;
     let n = 0;
     for (const line of linesOf(text)) {
       n++;
@@ -40,7 +40,7 @@ export const gpl: PlainFormat = {
         continue;
       }
       if (line.trim() === '' || line.startsWith('#')) continue;
-      const header = draft.count === 0 && /^(Name|Columns|Channels):[ \t]?(.*)$/is.exec(line);
+      const header = draft.isEmpty && /^(Name|Columns|Channels):[ \t]?(.*)$/is.exec(line);
       if (header) {
         const [, key, value] = header;
         if (/^name$/i.test(key)) draft.name = value;
@@ -48,23 +48,7 @@ export const gpl: PlainFormat = {
         else if (value.trim().toUpperCase() === 'RGBA') channels = 4;
         continue;
       }
-      // the name begins after one tab, or after blanks; names are kept as they are
-      const entry = (channels === 4 ? ENTRY_RGBA : ENTRY).exec(line);
-      const values = entry?.slice(1, 1 + channels).map(Number);
-      if (!entry || !values)
-        throw new FormatError(
-          `line ${n} (“${line.trim().slice(0, 40)}”) is no colour: ${channels === 4 ? 'four' : 'three'} numbers from 0 to 255 should stand there. Mend the line or take it out.`,
-        );
-      if (values.some((v) => v > 255))
-        throw new FormatError(
-          `line ${n} has the value ${Math.max(...values)}; 255 is the largest allowed. Mend the line or take it out.`,
-        );
-      const [r, g, b, a = 255] = values;
-      draft.add({
-        name: entry[channels + 1] ?? entry[channels + 2] ?? '',
-        color: fromRgb8(r, g, b),
-        ...(a < 255 ? { alpha: a / 255 } : {}),
-      });
+      draft.attempt(() => readEntry(line, n, channels, draft));
     }
   }),
 
@@ -79,6 +63,26 @@ export const gpl: PlainFormat = {
     return writeText(`${lines.join('\n')}\n`);
   },
 };
+
+function readEntry(line: string, n: number, channels: 3 | 4, draft: Draft): void {
+  // the name begins after one tab, or after blanks; names are kept as they are
+  const entry = (channels === 4 ? ENTRY_RGBA : ENTRY).exec(line);
+  const values = entry?.slice(1, 1 + channels).map(Number);
+  if (!entry || !values)
+    throw new FormatError(
+      `line ${n} (“${line.trim().slice(0, 40)}”) is no colour: ${channels === 4 ? 'four' : 'three'} numbers from 0 to 255 should stand there. Mend the line or take it out.`,
+    );
+  if (values.some((v) => v > 255))
+    throw new FormatError(
+      `line ${n} has the value ${Math.max(...values)}; 255 is the largest allowed. Mend the line or take it out.`,
+    );
+  const [r, g, b, a = 255] = values;
+  draft.add({
+    name: entry[channels + 1] ?? entry[channels + 2] ?? '',
+    color: fromRgb8(r, g, b),
+    ...(a < 255 ? { alpha: a / 255 } : {}),
+  });
+}
 
 /** 0 when it says none. */
 function readColumns(text: string): number {

@@ -48,7 +48,7 @@ export const hex: PlainFormat = {
 
   decode: textDecoder((text, draft) => {
     let alphaGiven = 0;
-    for (const { token, line } of tokens(text)) {
+    const read = (token: string, line: number) => {
       const digits = digitsOf(token);
       if (!digits)
         throw new FormatError(
@@ -61,7 +61,8 @@ export const hex: PlainFormat = {
         color: fromRgb8(r, g, b),
         ...(long.length === 8 && a < 255 ? { alpha: a / 255 } : {}),
       });
-    }
+    };
+    for (const { token, line } of tokens(text)) draft.attempt(() => read(token, line));
     if (alphaGiven)
       draft.warn(
         `${plural(alphaGiven, 'code has', 'codes have')} an alpha value, read from the last digits.`,

@@ -6,7 +6,7 @@ import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { description, profile, textTag, xyzTag } from '../icc.ts';
-import { oneLine, plural } from '../text.ts';
+import { keptApart, oneLine, plural } from '../text.ts';
 
 const NAME_BYTES = 32;
 const HEADER_BYTES = 128;
@@ -109,10 +109,12 @@ export const iccNamed: PlainFormat = {
     const list = new ByteWriter().ascii('ncl2').u32(0).u32(0).u32(swatches.length);
     list.u32(device ? spaces[DEVICES[device]].channels.length : 0);
     const around = aroundNumbers(library);
-    for (const text of [around?.prefix ?? '', around?.suffix ?? '']) list.bytes(nameBytes(text));
+    const apart = keptApart(NAME_BYTES - 1);
+    for (const text of [around?.prefix ?? '', around?.suffix ?? '']) list.bytes(padded(plainAscii(text)));
     const word = (v: number) => Math.min(0xffff, Math.max(0, Math.round(v)));
     for (const { name, code, color } of swatches) {
-      list.bytes(nameBytes(around ? code! : name));
+      const called = around ? code! : name;
+      list.bytes(padded(apart(called, plainAscii(called).slice(0, NAME_BYTES - 1))));
       const [L, a, b] = toLab(color, condition);
       list
         .u16(word(L * L_UNIT))
@@ -130,12 +132,13 @@ export const iccNamed: PlainFormat = {
   },
 };
 
-/** 31 characters of ASCII and a closing zero; others become question marks. */
-function nameBytes(name: string): Uint8Array {
+/** ASCII; other characters become question marks. */
+const plainAscii = (name: string) =>
+  [...oneLine(name)].map((c) => (/[\x20-\x7e]/.test(c) ? c : '?')).join('');
+
+/** 31 characters and a closing zero. */
+function padded(text: string): Uint8Array {
   const bytes = new Uint8Array(NAME_BYTES);
-  [...oneLine(name)].slice(0, NAME_BYTES - 1).forEach((c, i) => {
-    const code = c.codePointAt(0)!;
-    bytes[i] = code >= 32 && code < 127 ? code : 63;
-  });
+  for (let i = 0; i < Math.min(text.length, NAME_BYTES - 1); i++) bytes[i] = text.charCodeAt(i);
   return bytes;
 }

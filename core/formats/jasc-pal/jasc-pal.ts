@@ -1,6 +1,6 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { textDecoder } from '../draft.ts';
+import { type Draft, textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { beginningWith, linesOf, plural, writeText } from '../text.ts';
@@ -35,20 +35,14 @@ export const jascPal: PlainFormat = {
     for (const line of lines) {
       n++;
       if (line.trim() === '') continue;
-      const entry = /^\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(\d{1,3}))?\s*$/.exec(line);
-      const [r, g, b, a] = entry?.slice(1).map((v) => (v === undefined ? 255 : Number(v))) ?? [256];
-      if (Math.max(r, g, b, a) > 255 || !entry)
-        throw new FormatError(
-          `line ${n} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 255 should stand there. Mend the line or take it out.`,
-        );
-      draft.add({ color: fromRgb8(r, g, b), ...(a < 255 ? { alpha: a / 255 } : {}) });
+      draft.attempt(() => readEntry(line, n, draft));
     }
-    if (draft.count < promised)
+    if (draft.attempted < promised)
       throw new FormatError(
-        `it promises ${plural(promised, 'colour')} in line 3, but has ${draft.count}. It is cut short; get it again from where it was made.`,
+        `it promises ${plural(promised, 'colour')} in line 3, but has ${draft.attempted}. It is cut short; get it again from where it was made.`,
       );
-    if (draft.count > promised)
-      draft.warn(`Line 3 counts ${plural(promised, 'colour')}; ${draft.count} are there and were read.`);
+    if (draft.attempted > promised)
+      draft.warn(`Line 3 counts ${plural(promised, 'colour')}; ${draft.attempted} are there and were read.`);
   }),
 
   encode(library, { condition }) {
@@ -62,3 +56,13 @@ export const jascPal: PlainFormat = {
     return writeText(lines.map((line) => `${line}\r\n`).join(''));
   },
 };
+
+function readEntry(line: string, n: number, draft: Draft): void {
+  const entry = /^\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(\d{1,3}))?\s*$/.exec(line);
+  const [r, g, b, a] = entry?.slice(1).map((v) => (v === undefined ? 255 : Number(v))) ?? [256];
+  if (Math.max(r, g, b, a) > 255 || !entry)
+    throw new FormatError(
+      `line ${n} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 255 should stand there. Mend the line or take it out.`,
+    );
+  draft.add({ color: fromRgb8(r, g, b), ...(a < 255 ? { alpha: a / 255 } : {}) });
+}

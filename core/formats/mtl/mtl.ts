@@ -58,18 +58,23 @@ export const mtl: PlainFormat = {
     for (const line of linesOf(text)) {
       n++;
       const [key, ...words] = line.trim().split(/\s+/, 5);
+      const at = n;
       if (key === 'newmtl') {
         finish();
         [name, color, alpha] = [line.trim().slice(7).trim(), null, 1];
       } else if (key === 'Kd') {
         // one number stands for three; a spectral file or XYZ is something else
         if (words[0] === 'spectral' || words[0] === 'xyz') continue;
-        const values = words.slice(0, 3).map(Number);
-        if (values.length === 0 || !values.every((v) => Number.isFinite(v) && v >= 0 && v <= 100))
-          throw new FormatError(
-            `line ${n} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 1 should stand there.`,
-          );
-        color = [values[0], values[1] ?? values[0], values[2] ?? values[0]];
+        draft.attempt(() => {
+          const values = words.slice(0, 3).map(Number);
+          if (values.length === 0 || !values.every((v) => Number.isFinite(v) && v >= 0 && v <= 100))
+            throw new FormatError(
+              `line ${at} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 1 should stand there.`,
+            );
+          color = [values[0]!, values[1] ?? values[0]!, values[2] ?? values[0]!];
+        });
+        // it has been told why
+        if (!color) name = null;
       } else if (key === 'd' && Number(words[0]) >= 0 && Number(words[0]) <= 1) alpha = Number(words[0]);
       else if (key === 'Tr' && Number(words[0]) >= 0 && Number(words[0]) <= 1) alpha = 1 - Number(words[0]);
     }

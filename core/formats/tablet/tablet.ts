@@ -108,22 +108,24 @@ function readPalette(
       gap++;
       return;
     }
-    const { hue, saturation, brightness, alpha = 1, colorProfile } = isRecord(place) ? place : {};
-    const values = [hue, saturation, brightness, alpha];
-    if (!values.every((v): v is number => typeof v === 'number' && v >= 0 && v <= 1))
-      throw new FormatError(
-        `place ${i + 1} of ${palette} is no colour: hue, saturation and brightness from 0 to 1 should stand there.`,
-      );
-    const [h, s, b, a] = values;
-    const hsb: Color = { space: 'hsb', components: [h * 360, s, b] };
-    const profile = profiles.get(String(colorProfile));
-    draft.add({
-      // HSB is another way to write RGB, whatever RGB it is
-      color: profile ? { ...convert(hsb, 'rgb', screenOnly), profile } : hsb,
-      ...(a < 1 ? { alpha: a } : {}),
-      ...(gap > 0 ? { gap } : {}),
+    draft.attempt(() => {
+      const { hue, saturation, brightness, alpha = 1, colorProfile } = isRecord(place) ? place : {};
+      const values = [hue, saturation, brightness, alpha];
+      if (!values.every((v): v is number => typeof v === 'number' && v >= 0 && v <= 1))
+        throw new FormatError(
+          `place ${i + 1} of ${palette} is no colour: hue, saturation and brightness from 0 to 1 should stand there.`,
+        );
+      const [h, s, b, a] = values;
+      const hsb: Color = { space: 'hsb', components: [h * 360, s, b] };
+      const profile = profiles.get(String(colorProfile));
+      draft.add({
+        // HSB is another way to write RGB, whatever RGB it is
+        color: profile ? { ...convert(hsb, 'rgb', screenOnly), profile } : hsb,
+        ...(a < 1 ? { alpha: a } : {}),
+        ...(gap > 0 ? { gap } : {}),
+      });
+      gap = 0;
     });
-    gap = 0;
   });
   if (places.length > PLACES)
     draft.warn(`${palette} has ${plural(places.length, 'place')}; all of them were read.`);
