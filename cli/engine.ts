@@ -40,4 +40,5 @@ export async function conditionHere(library: { condition?: ConditionSetting } = 
 export const lentHere = async (library?: { condition?: ConditionSetting }): Promise<Lent> => ({
   ...typesetting,
   condition: await conditionHere(library),
+  now: new Date().toISOString(),
 });

@@ -23,8 +23,7 @@ import {
 } from '../core/color/index.ts';
 import {
   baseName,
-  changes,
-  describeChange,
+  compareWritten,
   type Format,
   FormatError,
   fileName,
@@ -35,6 +34,7 @@ import {
   inspection,
   isZip,
   LARGEST_SWATCH_FILE,
+  linesOfReport,
   type Opened,
   type Options,
   openSwatchFile,
@@ -197,6 +197,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
             const result = await convert(one.opened, to, target, set);
             done.push({ in: one.path, out: target, ...result.json });
             texts.push(`${one.path} → ${target}\n${result.text}`);
+            if (!json) for (const w of one.opened.warnings) err(`${one.path}: ${w}\n`);
           }
         }
       } catch (error) {
@@ -563,25 +564,31 @@ function checkOptions(format: Format, set: Options): void {
 
 /** Writes what was opened and tells what changed, as the one JSON value and as text. */
 async function convert(
-  { library, format: from, profiles }: Opened,
+  { library, format: from, profiles, warnings }: Opened,
   to: Format,
   path: string,
   options?: Options,
 ) {
   await bring(profiles);
   const lent = await lentHere(library);
-  const report = await changes(library, to, lent, options);
-  await write(path, await to.encode(library, lent, options));
+  const written = await to.encode(library, lent, options);
+  const report = compareWritten(library, written, to, lent.condition);
+  await write(path, written);
   const { title, detail } = summarize(report);
-  const lines = report.changes.map((c) => `  ${c.swatch || '(no name)'}: ${describeChange(c)}`);
   return {
     json: {
       from: from.id,
       to: to.id,
       swatches: countSwatches(library),
       changes: report.changes.map(({ id: _, ...change }) => change),
+      library: [
+        ...(report.groupsLost ? ['its groups'] : []),
+        ...report.groupChanges,
+        ...report.libraryLosses,
+      ],
+      warnings,
     },
-    text: [`${title}. ${detail}`, ...lines, ''].join('\n'),
+    text: [`${title}. ${detail}`, ...linesOfReport(report).map((l) => `  ${l}`), ''].join('\n'),
   };
 }
 

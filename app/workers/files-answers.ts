@@ -39,6 +39,7 @@ export const fileAnswers = (
 ): Answers<FileQueries> => {
   const lentFor = async (library: Library): Promise<Lent> => ({
     ...typesetting,
+    now: new Date().toISOString(),
     condition: await colors.condition(
       conditionOf(library),
       allSwatches(library).map((s) => s.color),

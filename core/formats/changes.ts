@@ -28,6 +28,7 @@ export interface Change {
     | 'missing'
     | 'name'
     | 'group'
+    | 'merged'
     | 'kind'
     | 'global'
     | 'space'
@@ -47,6 +48,8 @@ export interface Change {
   after: string;
   /** CIEDE2000 of here and there, where the colour itself is concerned. */
   deltaE00?: number;
+  /** Papillon reads it back as it was; nobody else does. */
+  papillonOnly?: true;
 }
 
 export interface ChangeReport {
@@ -57,6 +60,8 @@ export interface ChangeReport {
   changed: number;
   largestDeltaE00: number;
   groupsLost: boolean;
+  /** What becomes of groups that are not simply lost, each once, in words. */
+  groupChanges: string[];
   /** The library's own name, columns and note that do not arrive. */
   libraryLosses: string[];
 }
@@ -66,7 +71,7 @@ const FLOAT_NOISE = 1e-6;
 
 /**
  * What will be different after the library has been written in a format, found by writing it and reading it
- * back. No format keeps a list of its own losses.
+ * back as another reader would, who knows nothing of what Papillon writes for itself. No format keeps a list of its own losses.
  */
 export async function changes(
   library: Library,
@@ -75,8 +80,32 @@ export async function changes(
   options?: Options,
 ): Promise<ChangeReport> {
   const written = await format.encode(library, lent, options);
-  return compareLibraries(library, format.decode(written, countingIds()).library, format, lent.condition);
+  return compareWritten(library, written, format, lent.condition);
 }
+
+/** {@link changes} where the file has been written already. */
+export function compareWritten(
+  library: Library,
+  written: Uint8Array<ArrayBuffer>,
+  format: Format,
+  condition: Condition,
+): ChangeReport {
+  const own = compareLibraries(library, format.decode(written, countingIds()).library, format, condition);
+  if (!format.ownWords) return own;
+  const { library: there } = format.decode(written, countingIds(), { asOthers: true });
+  const report = compareLibraries(library, there, format, condition);
+  const told = new Map(own.changes.map((c) => [`${c.id} ${c.what}`, c]));
+  report.changes = report.changes.map((c) => {
+    const known = told.get(`${c.id} ${c.what}`);
+    return known ? c : { ...c, papillonOnly: true as const };
+  });
+  report.libraryLosses = report.libraryLosses.map((l) =>
+    own.libraryLosses.includes(l) ? l : `${l}${FOR_PAPILLON}`,
+  );
+  return report;
+}
+
+const FOR_PAPILLON = ' (kept for Papillon only)';
 
 /**
  * {@link changes} of a library that goes out in several files, as one report. A file per group keeps the groups apart,
@@ -103,6 +132,7 @@ export async function changesInParts(
     changed: reports.reduce((n, r) => n + r.changed, 0),
     largestDeltaE00: Math.max(0, ...reports.map((r) => r.largestDeltaE00)),
     groupsLost: !perGroup && reports.some((r) => r.groupsLost),
+    groupChanges: perGroup ? [] : [...new Set(reports.flatMap((r) => r.groupChanges))],
     libraryLosses: [...losses],
   };
 }
@@ -116,6 +146,9 @@ const ITEM_WORDS = [
 ] as const;
 
 const NAME_LOSS = 'the library’s name';
+
+/** Changes that are of a swatch's group, and not of itself. */
+const OF_GROUPS = new Set<Change['what']>(['group', 'merged']);
 
 /** {@link changes} where the file has been written and read back already. */
 export function compareLibraries(
@@ -134,8 +167,12 @@ export function compareLibraries(
     changed: 0,
     largestDeltaE00: 0,
     groupsLost: false,
+    groupChanges: [],
     libraryLosses: [],
   };
+  /** The first of our groups that came in each of theirs. */
+  const cameIn = new Map<Group, Group>();
+  const groupChanges = new Map<string, Change>();
   let place = 0;
   for (const group of library.groups) {
     const here = isLoose(library, group) ? null : group.name;
@@ -151,23 +188,28 @@ export function compareLibraries(
           before: String(place),
           after: String(moved[place - 1] + 1),
         });
+      const ofGroup = (what: 'group' | 'merged', before: string, after: string) => {
+        const change: Change = { swatch: swatch.name, id: swatch.id, what, before, after };
+        found.push(change);
+        if (after !== 'no group') groupChanges.set(`${what}\n${before}\n${after}`, change);
+      };
       if (other && thereGroup !== here) {
-        if (here !== null) report.groupsLost = true;
-        found.push({
-          swatch: swatch.name,
-          id: swatch.id,
-          what: 'group',
-          before: here ?? 'no group',
-          after: thereGroup ?? 'no group',
-        });
+        if (thereGroup === null) report.groupsLost = true;
+        ofGroup('group', here ?? 'no group', thereGroup ?? 'no group');
+      }
+      if (other && thereGroup !== null && here !== null) {
+        const first = cameIn.get(other.group);
+        if (!first) cameIn.set(other.group, group);
+        else if (first !== group) ofGroup('merged', here, first.name);
       }
       const dE = other ? deltaE00(toLab(swatch.color, condition), toLab(other.swatch.color, condition)) : 0;
       report.largestDeltaE00 = Math.max(report.largestDeltaE00, dE);
-      if (found.some((c) => c.what !== 'group')) report.changed++;
+      if (found.some((c) => !OF_GROUPS.has(c.what))) report.changed++;
       report.changes.push(...found);
       report.arrivals.push({ swatch, group, there: other?.swatch ?? null, deltaE00: dE });
     }
   }
+  report.groupChanges = [...groupChanges.values()].map(describeChange);
   const emptyGroups = (l: Library) => l.groups.filter((g) => !isLoose(l, g)).length;
   if (emptyGroups(library) > emptyGroups(there)) report.groupsLost = true;
   // a format without a place for it leaves the name to the file's own
@@ -252,9 +294,15 @@ function compare(here: Swatch, there: Swatch, condition: Condition): Change[] {
     note('numbers', numbers(here.color), numbers(there.color), dE);
   if ((here.alpha ?? 1) !== (there.alpha ?? 1)) note('alpha', percent(here.alpha), percent(there.alpha));
   if (here.spectrum && !there.spectrum) note('spectrum', 'measured', 'none');
-  const kept = there.alternates?.length ?? 0;
-  if ((here.alternates?.length ?? 0) > kept)
-    note('alternates', String(here.alternates?.length), String(kept));
+  const lost = (here.alternates ?? []).filter(
+    (a) => ![there.color, ...(there.alternates ?? [])].some((b) => a.space === b.space && sameNumbers(a, b)),
+  );
+  if (lost.length > 0)
+    note(
+      'alternates',
+      lost.map(authored).join('; '),
+      lost.length === here.alternates!.length && !there.alternates ? '' : 'others',
+    );
   for (const field of ['tint', 'recipe', 'special'] as const)
     if (here[field] && !same(here[field], there[field])) note(field, inWords(here, field), '');
   if ((here.gap ?? 0) !== (there.gap ?? 0)) note('gap', String(here.gap ?? 0), String(there.gap ?? 0));
@@ -279,7 +327,10 @@ function sameNumbers(a: Color, b: Color): boolean {
 }
 
 /** What a change means, in words. */
-export function describeChange(change: Change): string {
+export const describeChange = (change: Change): string =>
+  `${inPlainWords(change)}${change.papillonOnly ? FOR_PAPILLON : ''}`;
+
+function inPlainWords(change: Change): string {
   switch (change.what) {
     case 'missing':
       return change.after;
@@ -294,8 +345,14 @@ export function describeChange(change: Change): string {
       return `it comes in place ${change.after} instead of ${change.before}`;
     case 'spectrum':
       return 'the measured spectrum is not carried';
+    case 'merged':
+      return change.before === change.after
+        ? `two groups “${change.before}” become one`
+        : `the group “${change.before}” becomes part of “${change.after}”`;
     case 'alternates':
-      return 'its values in other colour spaces are not carried';
+      return change.after === ''
+        ? 'its values in other colour spaces are not carried'
+        : `${change.before} beside it is not carried as it is`;
     case 'tint':
       return `that it is ${change.before} is not carried`;
     case 'recipe':
@@ -324,14 +381,22 @@ export function describeChange(change: Change): string {
   }
 }
 
+/** A report as lines: each swatch with what changes of it; groups are told once, by {@link summarize}. */
+export const linesOfReport = ({ changes: all }: ChangeReport): string[] =>
+  all.filter((c) => !OF_GROUPS.has(c.what)).map((c) => `${c.swatch || '(no name)'}: ${describeChange(c)}`);
+
 /** Whether no colour differs by as much as is shown, a tenth of ΔE00. */
 export const colorsStay = ({ largestDeltaE00 }: ChangeReport) => largestDeltaE00 < 0.05;
 
 /** The report in one sentence or two. */
 export function summarize(report: ChangeReport): { title: string; detail: string } {
   const total = report.arrivals.length;
-  const title =
-    report.changed === 0
+  const alone = report.changed === 0 && report.groupsLost && total > 0;
+  const title = alone
+    ? total === 1
+      ? 'The swatch arrives; its group does not'
+      : `All ${total} swatches arrive; their groups do not`
+    : report.changed === 0
       ? total === 1
         ? 'The swatch arrives exactly as it is'
         : `All ${total} swatches arrive exactly as they are`
@@ -340,15 +405,22 @@ export function summarize(report: ChangeReport): { title: string; detail: string
   const parts = [
     left > 0 && `${plural(left, 'swatch is', 'swatches are')} left out.`,
     colorsStay(report) ? 'Colours stay.' : `Largest difference ΔE00 ${report.largestDeltaE00.toFixed(1)}.`,
-    report.groupsLost ? 'Groups are lost.' : '',
+    report.groupsLost && !alone ? 'Groups are lost.' : '',
+    ...report.groupChanges.slice(0, 3).map((g) => `${g[0]!.toUpperCase()}${g.slice(1)}.`),
+    report.groupChanges.length > 3 ? `So do ${report.groupChanges.length - 3} more groups.` : '',
   ];
-  const lost = (['name', 'kind', 'role', 'code'] as const).filter((what) =>
-    report.changes.some((c) => c.what === what),
-  );
+  const told = (only: boolean) =>
+    (['name', 'kind', 'role', 'code'] as const).filter((what) => {
+      const of = report.changes.filter((c) => c.what === what);
+      return of.length > 0 && of.every((c) => c.papillonOnly) === only;
+    });
+  const lost = told(false);
   const words = { name: 'names', kind: 'spot and technical kinds', role: 'roles', code: 'codes' };
   if (lost.length > 0) {
     parts.push(`${sentence(lost.map((l) => words[l]))} do not arrive as they are.`);
   }
+  const own = told(true);
+  if (own.length > 0) parts.push(`${sentence(own.map((l) => words[l]))} are kept for Papillon only.`);
   const renamed = report.arrivals.find(
     (a) => a.swatch.kind === 'technical' && a.there && a.there.name !== a.swatch.name,
   );

@@ -51,12 +51,17 @@ export interface Format {
   traits: Traits;
   /** What all its files have in common, where that tells why one was not recognised. */
   clue?: string;
+  /**
+   * It writes words that only Papillon understands; {@link Format.decode} with `asOthers` reads a file as somebody does who passes
+   * over them.
+   */
+  ownWords?: true;
   /** What can be chosen on writing; every option has a sound initial value. */
   options?: OptionDeclaration[];
   /** How surely the bytes are of this format: 0 no, 1 certainly. Never looks at a file's name. */
   recognise(bytes: Uint8Array): number;
   /**
-   * @param options `text`: take the colours of text too, where a drawing has some
+   * @param options `text`: take the colours of text too, where a drawing has some; `asOthers`: see {@link Format.ownWords}
    * @throws FormatError and nothing else.
    */
   decode(bytes: Uint8Array, newId: NewId, options?: Options): Decoded;
@@ -69,5 +74,5 @@ export interface Format {
 
 /** A format that sets no type. */
 export interface PlainFormat extends Format {
-  encode(library: Library, lent: Pick<Lent, 'condition'>, options?: Options): Bytes;
+  encode(library: Library, lent: Pick<Lent, 'condition' | 'now'>, options?: Options): Bytes;
 }

@@ -132,11 +132,13 @@ describe('what comes in', () => {
   });
 
   it('a damaged file gives its reason and what was sound before it', () => {
-    const [found] = take(strToU8('GIMP Palette\n1 2 3\tHemp\n4 5 999\tTar\n'), 'ropes.gpl');
+    const [found] = take(strToU8('JASC-PAL\n0100\n3\n1 2 3\n'), 'ropes.pal');
     expect(found).toMatchObject({
       kind: 'problem',
-      message: expect.stringMatching(/^ropes.gpl: read as GPL, line 3/),
-      sound: { library: { name: 'ropes', groups: [{ swatches: [{ name: 'Hemp' }] }] } },
+      message: expect.stringMatching(
+        /^ropes.pal: read as JASC PAL, it promises 3 colours in line 3, but has 1/,
+      ),
+      sound: { library: { name: 'ropes', groups: [{ swatches: [{ name: '' }] }] } },
     });
   });
 });

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../color/index.ts';
 import { countingIds, type Library } from '../swatch/model.ts';
-import { anyColor, anyLibrary, anyName, coated, lent, readBy, readBy } from '../testing.ts';
+import { anyColor, anyLibrary, anyName, coated, lent, readBy } from '../testing.ts';
 import { css } from './css/css.ts';
 import { gpl } from './gpl/gpl.ts';
 import { hex } from './hex/hex.ts';

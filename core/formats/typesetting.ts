@@ -18,4 +18,6 @@ export interface Typesetting {
 /** All that a format is lent: the print condition under which colours become others, and type. */
 export interface Lent extends Typesetting {
   condition: Condition;
+  /** When the file is written, as ISO 8601, for formats that say so; core has no clock. */
+  now?: string;
 }

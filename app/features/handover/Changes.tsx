@@ -22,8 +22,8 @@ export function Changes({ report }: { report: ChangeReport }) {
   const rows = useMemo((): Row[] => {
     const byId = new Map<string, string[]>();
     for (const c of report.changes) {
-      // that groups are lost is said once above
-      if (c.what === 'group') continue;
+      // what becomes of groups is said once above
+      if (c.what === 'group' || c.what === 'merged') continue;
       const own = byId.get(c.id);
       if (own) own.push(describeChange(c));
       else byId.set(c.id, [describeChange(c)]);

@@ -144,7 +144,7 @@ export const acb: PlainFormat = {
     for (const { name, code, color } of swatches) {
       // a place with neither name nor code would be read as empty
       text(around ? code! : name);
-      writer.ascii(apart(code ?? '', codeOf(code, name)).padEnd(CODE_LENGTH));
+      writer.ascii(code ? apart(code, codeOf(code, name)) : codeOf(code, name).padEnd(CODE_LENGTH));
       for (const v of model.write(carried(color, [model.space], condition).components)) writer.u8(v);
     }
     const all = swatches.length > 0 && swatches.every((s) => s.kind === 'process');

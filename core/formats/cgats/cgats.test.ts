@@ -1,6 +1,11 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import Reference from 'colorjs.io';
 import { describe, expect, it } from 'vitest';
 import { SHIPPED, toLab } from '../../color/index.ts';
-import { coated, fleet, readBy, uncoated, writeBy } from '../../testing.ts';
+import { coated, fleet, lent, readBy, uncoated, writeBy } from '../../testing.ts';
 import { cgats } from './cgats.ts';
 
 /** Laid out as ISO 28178 describes its tables; written by hand, values invented. */
@@ -60,10 +65,12 @@ describe('CGATS', () => {
   });
 
   it('says what is wrong and where', () => {
-    expect(() => readBy(cgats, table.replace('68.3', ''))).toThrow(
-      /line 14 has 8 values, but the format names 9/,
-    );
-    expect(() => readBy(cgats, table.replace('68.3', 'x'))).toThrow(/line 14: LAB_A “x” is no number/);
+    expect(readBy(cgats, table.replace('68.3', '')).warnings).toEqual([
+      expect.stringMatching(/line 14 has 8 values, but the format names 9/),
+    ]);
+    expect(readBy(cgats, table.replace('68.3', 'x')).warnings).toEqual([
+      expect.stringMatching(/line 14: LAB_A “x” is no number/),
+    ]);
     expect(() => readBy(cgats, table.replace('SETS 2', 'SETS 3'))).toThrow(
       /promises 3 sets of values, but has 2/,
     );
@@ -125,5 +132,87 @@ describe('CGATS that says what its Lab is for', () => {
     expect(toLab(swatches[0].color, coated)).toEqual(
       toLab({ space: 'cmyk', components: [0, 1, 0, 0] }, uncoated),
     );
+  });
+
+  const inTable = (fields: string, ...rows: string[]) =>
+    readBy(
+      cgats,
+      `X\nBEGIN_DATA_FORMAT\nSAMPLE_ID ${fields}\nEND_DATA_FORMAT\nBEGIN_DATA\n${rows.map((r, i) => `A${i} ${r}\n`).join('')}END_DATA\n`,
+    );
+
+  it('reads LCh and xyY, as colorjs.io has them', () => {
+    const xyY = new Reference('lab', [60, -40, 30]).to('xyz-d50').coords.map(Number);
+    const sum = xyY[0]! + xyY[1]! + xyY[2]!;
+    for (const { swatches } of [
+      inTable('LAB_L LAB_C LAB_H', '60 50 143.13010235'),
+      inTable('XYY_X XYY_Y XYY_CAPY', `${xyY[0]! / sum} ${xyY[1]! / sum} ${xyY[1]! * 100}`),
+    ])
+      toLab(swatches[0]!.color, coated).forEach((v, i) => {
+        expect(v).toBeCloseTo([60, -40, 30][i]!, 3);
+      });
+  });
+
+  it('reads RGB on the scale it is on', () => {
+    const first = (...rows: string[]) => inTable('RGB_R RGB_G RGB_B', ...rows).swatches[0]!.color.components;
+    expect(first('255 0 51', '0 0 0')).toEqual([1, 0, 0.2]);
+    expect(first('100 0 20', '0 0 0')).toEqual([1, 0, 0.2]);
+    expect(first('33.3 0 66.6', '0 0 0')).toEqual([33.3 / 100, 0, 66.6 / 100]);
+    expect(first('1 0 0.2', '0 0 0')).toEqual([1, 0, 0.2]);
+    expect(first('51 0 0', '0 0 51')).toEqual([0.2, 0, 0]);
+    const dark = {
+      ...fleet,
+      groups: [
+        {
+          id: 'g',
+          name: '',
+          swatches: [
+            {
+              ...fleet.groups[0]!.swatches[1]!,
+              color: { space: 'rgb' as const, components: [0.1, 0.2, 0.3] },
+            },
+          ],
+        },
+      ],
+    };
+    expect(
+      readBy(cgats, writeBy(cgats, dark)).swatches[0]!.color.components.map((v) => Math.round(v * 1e9) / 1e9),
+    ).toEqual([0.1, 0.2, 0.3]);
+  });
+
+  // transicc is the command of Little CMS, whose reader of such tables refuses the whole file for one slip
+  it('writes names with quotes as Little CMS and we read them', () => {
+    const names = [
+      '19" stripe',
+      "the captain's",
+      `5' 4" tall`,
+      'a # b',
+      '',
+      'Мост 🚢',
+      'x'.repeat(300),
+      'BEGIN_DATA',
+      "'",
+      '"',
+    ];
+    const swatches = names.map((name, i) => ({ ...fleet.groups[1]!.swatches[0]!, id: `${i}`, name }));
+    const bytes = cgats.encode(
+      { ...fleet, name: 'A "made up" chart', groups: [{ id: 'g', name: '', swatches }] },
+      lent,
+    );
+    expect(readBy(cgats, bytes).swatches.map((s) => s.name)).toEqual(
+      names.map((n) => (n === `5' 4" tall` ? `5' 4” tall` : n)),
+    );
+    const folder = mkdtempSync(join(tmpdir(), 'cgats-'));
+    try {
+      writeFileSync(join(folder, 'in.txt'), bytes);
+      execFileSync(
+        'transicc',
+        ['-i', '*Lab', '-o', '*sRGB', join(folder, 'in.txt'), join(folder, 'out.txt')],
+        { stdio: 'pipe' },
+      );
+      const back = readFileSync(join(folder, 'out.txt'), 'utf8');
+      expect(/NUMBER_OF_SETS\s+(\d+)/.exec(back)?.[1]).toBe(String(names.length));
+    } finally {
+      rmSync(folder, { recursive: true });
+    }
   });
 });

@@ -17,31 +17,60 @@ import type { PlainFormat } from '../format.ts';
 import { linesOf, oneLine, plural, short, sniff, writeText } from '../text.ts';
 
 /** The columns of values by space; the first space that is there is the swatch's own, the others its alternates. */
-const VALUES: { space: Color['space']; fields: string[]; from(v: number[]): number[] }[] = [
+const VALUES: {
+  space: Color['space'];
+  fields: string[];
+  from(v: number[]): number[];
+  /** XYZ (Y of white is 1) of the numbers, which the table's white then makes Lab. */
+  xyz?(v: number[]): number[];
+}[] = [
   { space: 'lab', fields: ['LAB_L', 'LAB_A', 'LAB_B'], from: (v) => v },
-  { space: 'lab', fields: ['XYZ_X', 'XYZ_Y', 'XYZ_Z'], from: (v) => xyz50ToLab(v.map((x) => x / 100)) },
+  { space: 'lch', fields: ['LAB_L', 'LAB_C', 'LAB_H'], from: (v) => v },
+  { space: 'lch', fields: ['LCH_L', 'LCH_C', 'LCH_H'], from: (v) => v },
+  {
+    space: 'lab',
+    fields: ['XYZ_X', 'XYZ_Y', 'XYZ_Z'],
+    from: (v) => xyz50ToLab(v.map((x) => x / 100)),
+    xyz: (v) => v.map((x) => x / 100),
+  },
+  {
+    space: 'lab',
+    fields: ['XYY_X', 'XYY_Y', 'XYY_CAPY'],
+    from: (v) => xyz50ToLab(ofXyY(v)),
+    xyz: ofXyY,
+  },
   { space: 'cmyk', fields: ['CMYK_C', 'CMYK_M', 'CMYK_Y', 'CMYK_K'], from: (v) => v.map((x) => x / 100) },
-  { space: 'rgb', fields: ['RGB_R', 'RGB_G', 'RGB_B'], from: (v) => v.map((x) => x / 255) },
+  // what 1 is, all rows together tell
+  { space: 'rgb', fields: ['RGB_R', 'RGB_G', 'RGB_B'], from: (v) => v },
 ];
+/** One for each space that is written. */
+const WRITTEN = VALUES.filter((v) => !v.xyz && v.space !== 'lch');
+function ofXyY([x, y, Y]: number[]): number[] {
+  return y ? [(x! * Y!) / 100 / y, Y! / 100, ((1 - x! - y) * Y!) / 100 / y] : [0, 0, 0];
+}
 const MOST_COLUMNS = 10_000;
 /** As many as a swatch may keep. */
 const MOST_WAVELENGTHS = 1000;
 const SPECTRAL = /^(?:SPECTRAL_NM_?|SPECTRAL_|SPEC_|NM_?)(\d{3,4}(?:\.\d+)?)$/i;
 
-/** Words of a line up to a remark, which begins with “#”; a quoted one may hold blanks, and quotes that are doubled. */
+/**
+ * Words of a line up to a remark, which begins with “#”; a quoted one may hold blanks. Some quote with apostrophes, and some double the
+ * quotes inside.
+ */
 function wordsOf(line: string): string[] {
   const words: string[] = [];
   for (let at = 0; at < line.length; ) {
     const c = line[at];
     if (c === '#') break;
     if (/\s/.test(c)) at++;
-    else if (c === '"') {
-      let end = line.indexOf('"', at + 1);
-      while (end >= 0 && line[end + 1] === '"') end = line.indexOf('"', end + 2);
+    else if (c === '"' || (c === "'" && /'(?:\s|$)/.test(line.slice(at + 1, at + 1 + LONGEST_WORD)))) {
+      let end = line.indexOf(c, at + 1);
+      if (c === '"') while (end >= 0 && line[end + 1] === c) end = line.indexOf(c, end + 2);
       // a quote that is never closed is no quote
       if (end < 0) at++;
       else {
-        words.push(line.slice(at + 1, end).replaceAll('""', '"'));
+        const word = line.slice(at + 1, end);
+        words.push(c === '"' ? word.replaceAll('""', '"') : word);
         at = end + 1;
       }
     } else {
@@ -86,6 +115,8 @@ export const cgats: PlainFormat = {
     let sets = 0;
     const without: string[] = [];
     let read: ((words: string[], line: number) => Omit<Swatch, 'id'> | null) | null = null;
+    const rgbs: Color[] = [];
+    let own = false;
     const stated = { illuminant: 'D50', observer: '2' };
     let n = 0;
     for (const line of linesOf(text)) {
@@ -99,7 +130,8 @@ export const cgats: PlainFormat = {
         format = [...format, ...words];
         if (format.length > MOST_COLUMNS)
           throw new FormatError(`its format names more than ${MOST_COLUMNS} columns; no table has so many.`);
-      } else if (key === 'NUMBER_OF_SETS') promised = Number(value);
+      } else if (key === 'ORIGINATOR') own = value === 'Papillon';
+      else if (key === 'NUMBER_OF_SETS') promised = Number(value);
       else if (key === 'WEIGHTING_FUNCTION') {
         const [what, which] = (value ?? '').split(',').map((w) => w.trim());
         if (/^illuminant/i.test(what ?? '')) stated.illuminant = which ?? '';
@@ -117,14 +149,20 @@ export const cgats: PlainFormat = {
         read = setReader(fields, statedWhite(stated, draft));
       } else if (key === 'END_DATA') inData = false;
       else if (inData && fields && read) {
-        if (words.length !== fields.length)
-          throw new FormatError(
-            `line ${n} has ${plural(words.length, 'value')}, but the format names ${fields.length}. It is damaged; get it again from where it was made.`,
-          );
         sets++;
-        const swatch = read(words, n);
-        if (swatch) draft.add(swatch);
-        else without.push(words[0]);
+        const [columns, reader, line] = [fields, read, n];
+        draft.attempt(() => {
+          if (words.length !== columns.length)
+            throw new FormatError(
+              `line ${line} has ${plural(words.length, 'value')}, but the format names ${columns.length}. It is damaged; get it again from where it was made.`,
+            );
+          const swatch = reader(words, line);
+          if (!swatch) without.push(words[0]);
+          else {
+            rgbs.push(...[swatch.color, ...(swatch.alternates ?? [])].filter((c) => c.space === 'rgb'));
+            draft.add(swatch);
+          }
+        });
       }
     }
     if (!fields)
@@ -133,13 +171,14 @@ export const cgats: PlainFormat = {
       throw new FormatError(
         `it promises ${plural(promised, 'set')} of values, but has ${sets}. It is cut short; get it again from where it was made.`,
       );
+    settleRgb(rgbs, own, draft);
     warnWithout(without, draft);
   }),
 
-  encode(library, { condition }) {
+  encode(library, { condition, now }) {
     const swatches = allSwatches(library);
     // a table has the same columns for all: the space all share, else Lab
-    const shared = VALUES.find((v) => swatches.every((s) => s.color.space === v.space)) ?? VALUES[0];
+    const shared = WRITTEN.find((v) => swatches.every((s) => s.color.space === v.space)) ?? WRITTEN[0];
     const grid = swatches[0]?.spectrum;
     const spectral = (s: Swatch) =>
       s.spectrum?.start === grid?.start &&
@@ -157,12 +196,15 @@ export const cgats: PlainFormat = {
     const white = shared.space === 'lab' ? swatches[0]?.color.white : undefined;
     const stated =
       white && swatches.every((s) => s.color.space === 'lab' && s.color.white === white) ? white : null;
-    const quoted = (text: string) => `"${oneLine(text).replaceAll('"', '""')}"`;
     const numbers = ({ color }: Swatch) => {
-      if (shared.space === 'cmyk') return color.components.map((v) => short(v * 100, 10));
+      if (shared.space === 'cmyk')
+        return carried(color, ['cmyk'], condition).components.map((v) => short(v * 100, 10));
       if (shared.space === 'rgb')
         return carried(color, ['rgb'], condition).components.map((v) => short(v * 255, 10));
-      return (stated ? color.components : toLab(color, condition)).map((v) => short(v, 10));
+      const lab = stated
+        ? color
+        : carried({ space: 'lab', components: toLab(color, condition) }, ['lab'], condition);
+      return lab.components.map((v) => short(v, 10));
     };
     const rows = swatches.map((s, i) =>
       [i + 1, quoted(s.name), ...numbers(s), ...(wavelengths.length > 0 ? s.spectrum!.values : [])].join(
@@ -170,10 +212,27 @@ export const cgats: PlainFormat = {
       ),
     );
     return writeText(
-      `CGATS.17\nORIGINATOR\t"Papillon"\nDESCRIPTOR\t${quoted(library.name)}\n${weighting(stated ?? 'D50/2')}NUMBER_OF_FIELDS\t${fields.length}\nBEGIN_DATA_FORMAT\n${fields.join('\t')}\nEND_DATA_FORMAT\nNUMBER_OF_SETS\t${rows.length}\nBEGIN_DATA\n${rows.map((r) => `${r}\n`).join('')}END_DATA\n`,
+      `CGATS.17\nORIGINATOR\t"Papillon"\nDESCRIPTOR\t${quoted(library.name)}\n${weighting(stated ?? 'D50/2')}${now ? `CREATED\t"${now}"\n` : ''}NUMBER_OF_FIELDS\t${fields.length}\nBEGIN_DATA_FORMAT\n${fields.join('\t')}\nEND_DATA_FORMAT\nNUMBER_OF_SETS\t${rows.length}\nBEGIN_DATA\n${rows.map((r) => `${r}\n`).join('')}END_DATA\n`,
     );
   },
 };
+
+/** RGB up to 255, or up to 100 or 1 as some have it: a table whose numbers go no further, and have fractions or end there. */
+function settleRgb(rgbs: Color[], own: boolean, draft: Draft): void {
+  const most = rgbs.reduce((m, c) => Math.max(m, ...c.components), 0);
+  const broken = rgbs.some((c) => c.components.some((v) => !Number.isInteger(v)));
+  const max =
+    own || most > 100 ? 255 : most <= 1 && (broken || most === 1) ? 1 : most === 100 || broken ? 100 : 255;
+  for (const color of rgbs) color.components = color.components.map((v) => v / max);
+  if (max !== 255 && rgbs.length > 0) draft.warn(`Its RGB goes up to ${max}, and was read so.`);
+}
+
+/** A text in the quotes that are not in it: tables have no way to write both kinds, and readers refuse doubled ones. */
+function quoted(text: string): string {
+  const plain = oneLine(text).replaceAll('\t', ' ');
+  if (!plain.includes('"')) return `"${plain}"`;
+  return plain.includes("'") ? `"${plain.replaceAll('"', '”')}"` : `'${plain}'`;
+}
 
 /** What Lab is for, as the keywords of ISO 28178 say it. */
 function weighting(white: string): string {
@@ -186,10 +245,11 @@ function setReader(
   fields: string[],
   white: White | undefined,
 ): (words: string[], line: number) => Omit<Swatch, 'id'> | null {
-  const values: { space: Color['space']; at: number[]; from(v: number[]): number[] }[] = [];
-  for (const { space, fields: wanted, from } of VALUES) {
+  const values: (Pick<(typeof VALUES)[number], 'space' | 'from' | 'xyz'> & { at: number[] })[] = [];
+  for (const { space, fields: wanted, ...how } of VALUES) {
     const at = wanted.map((f) => fields.indexOf(f));
-    if (at.every((i) => i >= 0) && !values.some((v) => v.space === space)) values.push({ space, at, from });
+    const known = values.some((v) => v.space === space || (v.space === 'lab' && space === 'lch'));
+    if (at.every((i) => i >= 0) && !known) values.push({ space, at, ...how });
   }
   const spectral = spectralColumns(fields);
   const name =
@@ -203,20 +263,13 @@ function setReader(
         throw new FormatError(`line ${line}: ${fields[i]} “${words[i].slice(0, 40)}” is no number.`);
       return value;
     };
-    const colors: Color[] = values.map(({ space, at, from }) => {
-      if (space !== 'lab' || !white) return { space, components: from(at.map(number)) };
+    const colors: Color[] = values.map(({ space, at, from, xyz }) => {
+      const numbers = at.map(number);
+      if ((space !== 'lab' && space !== 'lch') || !white) return { space, components: from(numbers) };
       // XYZ is brought to D50 by itself; Lab keeps its numbers, and what they are for
-      return fields[at[0]] === 'XYZ_X'
-        ? {
-            space,
-            components: xyz50ToLab(
-              adaptedXyz(
-                at.map((i) => number(i) / 100),
-                white,
-              ),
-            ),
-          }
-        : { space, components: at.map(number), white };
+      return xyz
+        ? { space, components: xyz50ToLab(adaptedXyz(xyz(numbers), white)) }
+        : { space, components: from(numbers), white };
     });
     const spectrum = spectral && readSpectrum(spectral, number);
     if (spectrum && !colors.some((c) => c.space === 'lab'))

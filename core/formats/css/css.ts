@@ -73,12 +73,14 @@ export const css: PlainFormat = {
     return text?.includes('--') && declarations(text).some((d) => fromCss(d.value)) ? 0.85 : 0;
   },
 
-  decode: textDecoder((text, draft) => {
+  ownWords: true,
+  decode: textDecoder((text, draft, options) => {
     let passed = 0;
     const colors = new Map<string, NonNullable<ReturnType<typeof fromCss>>>();
     /** By property: one that is declared again, for browsers that know more, takes the place of the plain one. */
     const gradients = new Map<string, { name: string; value: string }>();
-    for (const { property, value, name } of declarations(text)) {
+    for (const { property, value, name: own } of declarations(text)) {
+      const name = options?.asOthers ? undefined : own;
       const color = fromCss(value);
       if (color) {
         colors.set(property, color);

@@ -184,7 +184,7 @@ const safe = (text: string) => {
   const plain = text.replace(/[\0-\x08\x0b\x0c\x0e-\x1f]+/g, ' ');
   return FORMULA.test(plain) || /^'+[=+\-@\t\r]/.test(plain) ? `'${plain}` : plain;
 };
-const unsafe = (cell: string) => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
+const withoutMark = (cell: string) => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
 
 /** More than any table has whose rows are colours. */
 const MOST_ROWS = 300_000;
@@ -272,7 +272,9 @@ export const csv: PlainFormat = {
     return columns && (columns.words.name !== undefined || columns.numbers.rgb) ? 0.5 : 0;
   },
 
-  decode: textDecoder((text, draft) => {
+  ownWords: true,
+  decode: textDecoder((text, draft, options) => {
+    const unsafe = options?.asOthers ? (cell: string) => cell : withoutMark;
     const { rows, trouble } = readRows(text);
     if (trouble) throw new FormatError(trouble);
     const headings = rows.length > 0 ? readHeadings(rows[0].cells) : null;
@@ -293,7 +295,7 @@ export const csv: PlainFormat = {
       if (scattered) draft.into(group);
       else if (group !== last) draft.enter(group);
       last = group;
-      draft.attempt(() => readRow(cells, `row ${number}`, columns, scales, draft));
+      draft.attempt(() => readRow(cells.map(unsafe), `row ${number}`, columns, scales, draft));
     });
     if (scattered) draft.warn('The rows of a group do not stand together; they were brought together.');
   }),
@@ -370,7 +372,7 @@ const kindOf = (word: string): Kind =>
 
 function readRow(row: string[], place: string, columns: Columns, scales: Scales, draft: Draft): void {
   const { words } = columns;
-  const word = (w: Word) => unsafe(row[words[w] ?? -1] ?? '');
+  const word = (w: Word) => row[words[w] ?? -1] ?? '';
   const { colors, alpha: within } = readColors(row, place, word('hex'), columns, scales);
   const [color, ...alternates] = colors;
   const given = readNumber(word('alpha'));

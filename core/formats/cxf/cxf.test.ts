@@ -1,7 +1,10 @@
+import Reference from 'colorjs.io';
 import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, it } from 'vitest';
+import { SHIPPED, toLab } from '../../color/index.ts';
 import type { Library } from '../../swatch/model.ts';
-import { fleet, lent, readBy, writeBy } from '../../testing.ts';
+import { coated, fleet, lent, readBy, writeBy } from '../../testing.ts';
+import { compareWritten } from '../changes.ts';
 import { cxf } from './cxf.ts';
 
 const measured: Library = {
@@ -21,7 +24,7 @@ const measured: Library = {
   ],
 };
 
-describe('CxF/X-3', () => {
+describe('CxF', () => {
   it('keeps what a tint is of', () => {
     const [ink] = fleet.groups[1].swatches;
     const tint = { of: 'Boot-top "red" & more', percent: 37.5 };
@@ -39,7 +42,9 @@ describe('CxF/X-3', () => {
     const { CxF } = parser.parse(writeBy(cxf, measured));
     const { Object: object } = CxF.Resources.ObjectCollection;
     expect(object['@Name']).toBe('Boot-top red');
-    const { ColorCIELab, ColorCMYK, ReflectanceSpectrum } = object.ColorValues;
+    const { ColorCIELab, ReflectanceSpectrum } = object.ColorValues;
+    // a device's numbers stand apart from measured ones (ISO 17972-1, from memory)
+    const { ColorCMYK } = object.DeviceColorValues;
     expect([ColorCIELab.L, ColorCIELab.A, ColorCIELab.B]).toEqual(['40', '57', '33']);
     expect([ColorCMYK.Cyan, ColorCMYK.Magenta, ColorCMYK.Yellow, ColorCMYK.Black]).toEqual([
       '10',
@@ -88,9 +93,90 @@ describe('CxF/X-3', () => {
   });
 
   it('names the line of a value that is none', () => {
-    expect(() => readBy(cxf, writeBy(cxf, fleet).replace('<cc:L>40</cc:L>', '<cc:L>NaN</cc:L>'))).toThrow(
-      /line \d+: L of “Boot-top red” “NaN” is no number/,
+    const { warnings } = readBy(cxf, writeBy(cxf, fleet).replace('<cc:L>40</cc:L>', '<cc:L>NaN</cc:L>'));
+    expect(warnings.join()).toMatch(/line \d+: L of “Boot-top red” “NaN” is no number/);
+  });
+
+  const inFile = (objects: string, specs = '') =>
+    readBy(
+      cxf,
+      `<CxF><Resources><ObjectCollection>${objects}</ObjectCollection><ColorSpecificationCollection>${specs}</ColorSpecificationCollection></Resources></CxF>`,
     );
+
+  it('reads LCh, XYZ, xyY and a device’s numbers, wherever they stand', () => {
+    const parts = (names: string[], values: number[]) =>
+      names.map((n, i) => `<${n}>${values[i]}</${n}>`).join('');
+    // the white of D50 and a green of the same; as colorjs.io has them
+    const green = new Reference('lab', [60, -40, 30]);
+    const xyz = green.to('xyz-d50').coords.map((v) => Number(v) * 100);
+    const [x, y, Y] = [
+      xyz[0]! / (xyz[0]! + xyz[1]! + xyz[2]!),
+      xyz[1]! / (xyz[0]! + xyz[1]! + xyz[2]!),
+      xyz[1]!,
+    ];
+    const { swatches } = inFile(
+      `<Object Name="LCh"><ColorValues><ColorCIELCh>${parts(['L', 'C', 'H'], [60, 50, 143.13010235415598])}</ColorCIELCh></ColorValues></Object>
+       <Object Name="XYZ"><ColorValues><ColorCIEXYZ>${parts(['X', 'Y', 'Z'], xyz)}</ColorCIEXYZ></ColorValues></Object>
+       <Object Name="xyY"><ColorValues><ColorCIExyY>${parts(['x', 'y', 'Y'], [x, y, Y])}</ColorCIExyY></ColorValues></Object>
+       <Object Name="Inks"><DeviceColorValues><ColorCMYKPlusN>${parts(['Cyan', 'Magenta', 'Yellow', 'Black'], [10, 20, 30, 40])}<SpotColor Name="x" Percentage="5"/></ColorCMYKPlusN></DeviceColorValues></Object>
+       <Object Name="Screen"><DeviceColorValues><ColorRGB MaxRange="1">${parts(['R', 'G', 'B'], [1, 0.5, 0])}</ColorRGB></DeviceColorValues></Object>`,
+    );
+    for (const swatch of swatches.slice(0, 3))
+      toLab(swatch.color, coated).forEach((v, i) => {
+        expect(v).toBeCloseTo([60, -40, 30][i]!, 3);
+      });
+    expect(swatches.slice(3).map((s) => s.color)).toEqual([
+      { space: 'cmyk', components: [0.1, 0.2, 0.3, 0.4] },
+      { space: 'rgb', components: [1, 0.5, 0] },
+    ]);
+    expect(swatches.map((s) => s.kind)).toEqual(['spot', 'spot', 'spot', 'process', 'process']);
+  });
+
+  it('brings XYZ of another white to D50, as its specification says', () => {
+    // the white of D65 and 2° (CIE 15) is white
+    const { swatches } = inFile(
+      '<Object Name="Tile"><ColorValues><ColorCIEXYZ ColorSpecification="A"><X>95.047</X><Y>100</Y><Z>108.883</Z></ColorCIEXYZ></ColorValues></Object>',
+      '<ColorSpecification Id="A"><TristimulusSpec><Illuminant>D65</Illuminant><Observer>2_Degree</Observer></TristimulusSpec></ColorSpecification>',
+    );
+    expect(swatches[0]!.color.components.map((v) => Math.round(v * 10) / 10 + 0)).toEqual([100, 0, 0]);
+  });
+
+  it('gives a spot that is mixed of inks its Lab as it prints, and says when it was made', () => {
+    const inks = { space: 'cmyk' as const, components: [0, 1, 0.9, 0] };
+    const spot = { ...fleet.groups[1]!.swatches[0]!, color: inks };
+    const written = new TextDecoder().decode(
+      cxf.encode(
+        { ...fleet, groups: [{ id: 'g', name: '', swatches: [spot] }] },
+        { ...lent, now: '2026-11-26T09:00:00Z' },
+      ),
+    );
+    const parser = new XMLParser({ removeNSPrefix: true });
+    const { CxF } = parser.parse(written);
+    const { ColorValues, CreationDate } = CxF.Resources.ObjectCollection.Object;
+    const [L, a, b] = toLab(inks, coated);
+    expect([ColorValues.ColorCIELab.L, ColorValues.ColorCIELab.A, ColorValues.ColorCIELab.B]).toEqual([
+      L,
+      a,
+      b,
+    ]);
+    expect([CreationDate, CxF.FileInformation.CreationDate]).toEqual([
+      '2026-11-26T09:00:00Z',
+      '2026-11-26T09:00:00Z',
+    ]);
+    // the file names the print condition that its inks are for
+    expect(readBy(cxf, written).swatches[0]!.color).toEqual({ ...inks, profile: SHIPPED.coated });
+  });
+
+  it('leaves one bad object out, and tells what is for Papillon only', async () => {
+    const { swatches, warnings } = inFile(
+      '<Object Name="Bad"><ColorValues><ColorCIELab><L>x</L><A>0</A><B>0</B></ColorCIELab></ColorValues></Object><Object Name="Good"><ColorValues><ColorCIELab><L>50</L><A>0</A><B>0</B></ColorCIELab></ColorValues></Object>',
+    );
+    expect(swatches.map((s) => s.name)).toEqual(['Good']);
+    expect(warnings).toEqual([expect.stringMatching(/L of “Bad” “x” is no number/)]);
+    const report = compareWritten(fleet, cxf.encode(fleet, lent), cxf, coated);
+    const only = report.changes.filter((c) => c.papillonOnly).map((c) => `${c.swatch} ${c.what}`);
+    expect(only).toEqual(expect.arrayContaining(['Boot-top red code', 'Boot-top red role', 'Cutting kind']));
+    expect(report.changes.some((c) => c.what === 'note')).toBe(false);
   });
 
   it('keeps Lab for another white, and says so in its own specification, as fast-xml-parser reads it', () => {

@@ -1,11 +1,15 @@
 import {
+  adaptedXyz,
   type Color,
   type Condition,
   carried,
   profileNamed,
+  SHIPPED,
+  toLab,
   toRgb8,
   type White,
   whiteNamed,
+  xyz50ToLab,
 } from '../../color/index.ts';
 import { spectrumToLab } from '../../spectral/index.ts';
 import { isLoose, KINDS, type Spectrum, type Swatch } from '../../swatch/model.ts';
@@ -17,12 +21,51 @@ import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode, xmlDecode
 
 const NAMESPACE = 'http://colorexchangeformat.com/CxF3-core';
 
-/** The colour elements: their parts in our order, what 1 inside is outside, and which of several counts most. */
-const VALUES: { element: string; space: Color['space']; parts: string[]; factor: number }[] = [
+/** The elements of colours: their parts in our order, what 1 inside is outside, and where they stand. The first of several counts most. */
+const VALUES: {
+  element: string;
+  space: Color['space'];
+  parts: string[];
+  factor: number;
+  /** A device's numbers have a place of their own (ISO 17972-1). */
+  device?: true;
+  /** Numbers that become those of the space when their white is known. */
+  from?: (v: number[]) => Triple;
+}[] = [
   { element: 'ColorCIELab', space: 'lab', parts: ['L', 'A', 'B'], factor: 1 },
-  { element: 'ColorCMYK', space: 'cmyk', parts: ['Cyan', 'Magenta', 'Yellow', 'Black'], factor: 100 },
+  { element: 'ColorCIELCh', space: 'lch', parts: ['L', 'C', 'H'], factor: 1 },
+  {
+    element: 'ColorCIEXYZ',
+    space: 'lab',
+    parts: ['X', 'Y', 'Z'],
+    factor: 100,
+    from: (v) => v as Triple,
+  },
+  {
+    element: 'ColorCIExyY',
+    space: 'lab',
+    parts: ['x', 'y', 'Y'],
+    factor: 1,
+    from: ([x, y, Y]) => (y ? [(x! * Y!) / 100 / y, Y! / 100, ((1 - x! - y) * Y!) / 100 / y] : [0, 0, 0]),
+  },
+  {
+    element: 'ColorCMYK',
+    space: 'cmyk',
+    parts: ['Cyan', 'Magenta', 'Yellow', 'Black'],
+    factor: 100,
+    device: true,
+  },
+  {
+    element: 'ColorCMYKPlusN',
+    space: 'cmyk',
+    parts: ['Cyan', 'Magenta', 'Yellow', 'Black'],
+    factor: 100,
+    device: true,
+  },
   { element: 'ColorSRGB', space: 'rgb', parts: ['R', 'G', 'B'], factor: 255 },
+  { element: 'ColorRGB', space: 'rgb', parts: ['R', 'G', 'B'], factor: 255, device: true },
 ];
+type Triple = [number, number, number];
 
 function numberIn(node: XmlNode | undefined, what: string): number {
   const value = Number(node?.text.trim() || Number.NaN);
@@ -35,41 +78,45 @@ function numberIn(node: XmlNode | undefined, what: string): number {
 
 export const cxf: PlainFormat = {
   id: 'cxf',
-  name: 'CxF/X-3',
-  about: 'XML of colour measurement and print (ISO 17972-1). Keeps Lab, CMYK, spectra, codes and roles.',
+  name: 'CxF',
+  about:
+    'XML of colour measurement and print (ISO 17972-1, for spot inks -4). Keeps names, Lab, CMYK, spectra and notes.',
   endings: ['cxf', 'xml'],
   mime: 'application/xml',
   traits: {
     read: true,
     write: true,
     names: true,
-    groups: true,
-    kinds: [...KINDS],
+    groups: false,
+    kinds: [],
     spaces: ['lab', 'cmyk', 'rgb'],
     bits: 64,
   },
 
   recognise: (bytes) => (rootIs(bytes, 'CxF') ? 1 : 0),
 
-  decode: xmlDecoder((text, draft) => {
+  ownWords: true,
+  decode: xmlDecoder((text, draft, options) => {
     let last = '';
     const without: string[] = [];
     // what the spectra are sampled at may stand behind them
     const pending: Pending[] = [];
-    const labs: { color: Color; specification: string }[] = [];
+    const labs: Stated[] = [];
     const root = parseXml(text, {
       name: 'Object',
       take(object) {
-        const swatch = readObject(object, pending, labs);
-        const tags = tagsOf(object);
-        if (!swatch) {
-          without.push(object.attributes.Name || object.attributes.Id || `line ${object.line}`);
-          return;
-        }
-        const group = tags.get('Group') ?? '';
-        if (group !== last || tags.has('New group')) draft.enter(group);
-        last = group;
-        draft.add(swatch);
+        const tags: Map<string, string> = options?.asOthers ? new Map() : tagsOf(object);
+        draft.attempt(() => {
+          const swatch = readObject(object, tags, pending, labs);
+          if (!swatch) {
+            without.push(object.attributes.Name || object.attributes.Id || `line ${object.line}`);
+            return;
+          }
+          const group = tags.get('Group') ?? '';
+          if (group !== last || tags.has('New group')) draft.enter(group);
+          last = group;
+          draft.add(swatch);
+        });
       },
     });
     draft.name = [...elements(root, 'FileInformation')]
@@ -80,7 +127,7 @@ export const cxf: PlainFormat = {
     warnWithout(without, draft);
   }),
 
-  encode(library, { condition }) {
+  encode(library, { condition, now = UNKNOWN_DATE }) {
     const grids: Spectrum[] = [];
     const whites = new Set<White>();
     const specId = ({ start, step }: Spectrum) => {
@@ -97,6 +144,7 @@ export const cxf: PlainFormat = {
           specId,
           whites,
           condition,
+          now,
         ),
       ),
     );
@@ -105,12 +153,28 @@ export const cxf: PlainFormat = {
         `   <cc:ColorSpecification Id="S${i}"><cc:TristimulusSpec><cc:Illuminant>D50</cc:Illuminant><cc:Observer>2_Degree</cc:Observer><cc:Method>E308_1nm</cc:Method></cc:TristimulusSpec><cc:MeasurementSpec><cc:MeasurementType>Spectrum_Reflectance</cc:MeasurementType><cc:WavelengthRange StartWL="${start}" Increment="${step}"/></cc:MeasurementSpec></cc:ColorSpecification>\n`,
     );
     return writeText(
-      `<?xml version="1.0" encoding="UTF-8"?>\n<cc:CxF xmlns:cc="${NAMESPACE}">\n <cc:FileInformation><cc:Creator>Papillon</cc:Creator><cc:Description>${escapeXml(library.name)}</cc:Description></cc:FileInformation>\n <cc:Resources>\n  <cc:ObjectCollection>\n${objects.join('')}  </cc:ObjectCollection>\n  <cc:ColorSpecificationCollection>\n   <cc:ColorSpecification Id="D50"><cc:TristimulusSpec><cc:Illuminant>D50</cc:Illuminant><cc:Observer>2_Degree</cc:Observer></cc:TristimulusSpec></cc:ColorSpecification>\n${[...whites].map(whiteSpec).join('')}${spectral.join('')}  </cc:ColorSpecificationCollection>\n </cc:Resources>\n</cc:CxF>\n`,
+      `<?xml version="1.0" encoding="UTF-8"?>\n<cc:CxF xmlns:cc="${NAMESPACE}">\n <cc:FileInformation><cc:Creator>Papillon</cc:Creator><cc:CreationDate>${now}</cc:CreationDate><cc:Description>${escapeXml(library.name)}</cc:Description></cc:FileInformation>\n <cc:Resources>\n  <cc:ObjectCollection>\n${objects.join('')}  </cc:ObjectCollection>\n  <cc:ColorSpecificationCollection>\n   <cc:ColorSpecification Id="D50"><cc:TristimulusSpec><cc:Illuminant>D50</cc:Illuminant><cc:Observer>2_Degree</cc:Observer></cc:TristimulusSpec></cc:ColorSpecification>\n${deviceSpec(condition)}${[...whites].map(whiteSpec).join('')}${spectral.join('')}  </cc:ColorSpecificationCollection>\n </cc:Resources>\n</cc:CxF>\n`,
     );
   },
 };
 
+/** Where nobody tells the time; the element must be there. */
+const UNKNOWN_DATE = '1980-01-01T00:00:00Z';
+
+/** The elements that are written, one for each space. */
+const WRITTEN = VALUES.filter((v) => ['ColorCIELab', 'ColorCMYK', 'ColorSRGB'].includes(v.element));
+const DEVICE_SPEC = 'Device';
+
+const part = (element: string, content: string[]) =>
+  content.length > 0 ? `<cc:${element}>${content.join('')}</cc:${element}>` : '';
+
 const specOf = (white?: White) => (white ? white.replace('/', '-') : 'D50');
+/** What inks are for, by the name it is registered under; the element is from memory. */
+function deviceSpec({ setting }: Condition): string {
+  const registered = { [SHIPPED.coated]: 'FOGRA39', [SHIPPED.uncoated]: 'FOGRA29' }[setting.profile];
+  return `   <cc:ColorSpecification Id="${DEVICE_SPEC}"${registered ? ` Name="${registered}"` : ''}/>\n`;
+}
+
 function whiteSpec(white: White): string {
   const [illuminant, observer] = white.split('/');
   return `   <cc:ColorSpecification Id="${specOf(white)}"><cc:TristimulusSpec><cc:Illuminant>${illuminant}</cc:Illuminant><cc:Observer>${observer}_Degree</cc:Observer></cc:TristimulusSpec></cc:ColorSpecification>\n`;
@@ -155,12 +219,15 @@ function settleSpectra(root: XmlNode, pending: Pending[]): void {
   }
 }
 
+/** A colour whose illuminant and observer its specification tells. */
+interface Stated {
+  color: Color;
+  specification: string;
+  xyz?: Triple;
+}
+
 /** Lab keeps what its specification says it is for; inks the print condition that one names. */
-function settleWhites(
-  root: XmlNode,
-  labs: readonly { color: Color; specification: string }[],
-  draft: Draft,
-): void {
+function settleWhites(root: XmlNode, labs: readonly Stated[], draft: Draft): void {
   const whites = new Map<string, White | undefined | null>();
   for (const spec of elements(root, 'ColorSpecification')) {
     const text = (name: string) => [...elements(spec, name)][0]?.text ?? '';
@@ -177,9 +244,11 @@ function settleWhites(
     );
   }
   const said = new Set<string>();
-  for (const { color, specification } of labs) {
+  for (const { color, specification, xyz } of labs) {
     const white = whites.get(specification);
-    if (white) color.white = white;
+    // XYZ is brought to D50 by itself; Lab keeps its numbers, and what they are for
+    if (xyz) color.components = xyz50ToLab(white ? adaptedXyz(xyz, white) : xyz);
+    else if (white) color.white = white;
     if (white === undefined || said.has(specification)) continue;
     said.add(specification);
     draft.warn(
@@ -192,22 +261,31 @@ function settleWhites(
 
 function readObject(
   object: XmlNode,
+  tags: Map<string, string>,
   pending: Pending[],
-  labs: { color: Color; specification: string }[],
+  labs: Stated[],
 ): Omit<Swatch, 'id'> | null {
   const values = childOf(object, 'ColorValues');
+  const devices = childOf(object, 'DeviceColorValues');
   const called = `“${object.attributes.Name ?? ''}”`;
-  const colors: Color[] = VALUES.flatMap(({ element, space, parts, factor }) => {
-    const node = childOf(values, element);
-    const max = space === 'rgb' ? Number(node?.attributes.MaxRange) || factor : factor;
-    if (!node) return [];
-    const color: Color = {
-      space,
-      components: parts.map((p) => numberIn(childOf(node, p) ?? node, `${p} of ${called}`) / max),
-    };
-    if (space === 'lab') labs.push({ color, specification: node.attributes.ColorSpecification ?? '' });
-    return [color];
-  });
+  const colors: Color[] = [];
+  const stated: Stated[] = [];
+  for (const { element, space, parts, factor, from } of VALUES) {
+    // older files have a device's numbers among the others
+    const node = childOf(values, element) ?? childOf(devices, element);
+    if (!node || colors.some((c) => c.space === space)) continue;
+    const max = space === 'rgb' ? Number(node.attributes.MaxRange) || factor : factor;
+    const numbers = parts.map((p) => numberIn(childOf(node, p) ?? node, `${p} of ${called}`) / max);
+    const xyz = from?.(numbers);
+    const color: Color = { space, components: xyz ? xyz50ToLab(xyz) : numbers };
+    colors.push(color);
+    if (space === 'lab' || space === 'lch')
+      stated.push({
+        color,
+        specification: node.attributes.ColorSpecification ?? '',
+        ...(xyz ? { xyz } : {}),
+      });
+  }
   const measured = childOf(values, 'ReflectanceSpectrum');
   const spectrum = measured && readSpectrum(measured, called);
   const onlyMeasured: Color | null =
@@ -220,18 +298,21 @@ function readObject(
       specification: measured.attributes.ColorSpecification ?? '',
       where: `line ${measured.line}: the spectrum of ${called}`,
     });
-  const tags = tagsOf(object);
+  labs.push(...stated);
   // our own files say which of several values was the authored one
   const own = colors.find((c) => c.space === tags.get('Space'));
   const color = own ?? colors[0];
   if (!color) return null;
   const alternates = colors.filter((c) => c !== color);
-  const [code, role, note, alpha] = ['Code', 'Role', 'Note', 'Alpha'].map((t) => tags.get(t));
+  const [code, role, alpha] = ['Code', 'Role', 'Alpha'].map((t) => tags.get(t));
+  const note = childOf(object, 'Comment')?.text || tags.get('Note');
   const ink = tags.get('Tint of');
   const percent = Number(tags.get('Tint') ?? Number.NaN);
   return {
     name: object.attributes.Name ?? '',
-    kind: KINDS.find((k) => k === tags.get('Kind')) ?? (color.space === 'lab' ? 'spot' : 'process'),
+    kind:
+      KINDS.find((k) => k === tags.get('Kind')) ??
+      (colors.some((c) => c.space !== 'cmyk' && c.space !== 'rgb') ? 'spot' : 'process'),
     color,
     ...(alternates.length > 0 ? { alternates } : {}),
     ...(spectrum ? { spectrum } : {}),
@@ -270,21 +351,30 @@ function objectOf(
   specId: (s: Spectrum) => string,
   whites: Set<White>,
   condition: Condition,
+  now: string,
 ): string {
-  const held = swatch.color.white ? swatch.color : carried(swatch.color, cxf.traits.spaces, condition);
-  // RGB comes in whole numbers here: what it cannot hold goes as Lab
-  const main = held;
-  const colors = [main, ...(swatch.alternates ?? [])].filter(
-    (c, i, all) => all.findIndex((o) => o.space === c.space) === i && VALUES.some((v) => v.space === c.space),
+  const main = swatch.color.white ? swatch.color : carried(swatch.color, cxf.traits.spaces, condition);
+  const others = [...(swatch.alternates ?? [])];
+  // who measures a spot ink, or matches it, needs its Lab
+  if (swatch.kind === 'spot' && main.space !== 'lab')
+    others.push({ space: 'lab', components: toLab(main, condition) });
+  const colors = [main, ...others].filter(
+    (c, i, all) =>
+      all.findIndex((o) => o.space === c.space) === i && WRITTEN.some((v) => v.space === c.space),
   );
-  const values = colors.map((color) => {
-    const { element, parts, factor } = VALUES.find((v) => v.space === color.space)!;
+  const values: string[] = [];
+  const devices: string[] = [];
+  for (const color of colors) {
+    const { element, parts, factor, device } = WRITTEN.find((v) => v.space === color.space)!;
+    // whole numbers are what others expect here
     const numbers =
       color.space === 'rgb' ? toRgb8(color, condition) : color.components.map((c) => c * factor);
     if (color.white) whites.add(color.white);
-    const spec = color.space === 'lab' ? ` ColorSpecification="${specOf(color.white)}"` : '';
-    return `<cc:${element}${spec}>${parts.map((p, i) => `<cc:${p}>${numbers[i]}</cc:${p}>`).join('')}</cc:${element}>`;
-  });
+    const spec = device ? DEVICE_SPEC : specOf(color.white);
+    (device ? devices : values).push(
+      `<cc:${element} ColorSpecification="${spec}">${parts.map((p, i) => `<cc:${p}>${numbers[i]}</cc:${p}>`).join('')}</cc:${element}>`,
+    );
+  }
   if (swatch.spectrum)
     values.push(
       `<cc:ReflectanceSpectrum ColorSpecification="${specId(swatch.spectrum)}" StartWL="${swatch.spectrum.start}" Increment="${swatch.spectrum.step}">${swatch.spectrum.values.join(' ')}</cc:ReflectanceSpectrum>`,
@@ -297,7 +387,6 @@ function objectOf(
     ['Space', colors.length > 1 ? main.space : undefined],
     ['Code', swatch.code],
     ['Role', swatch.role],
-    ['Note', swatch.note],
     ['Tint of', swatch.tint?.of],
     ['Tint', swatch.tint && String(swatch.tint.percent)],
     ['Alpha', swatch.alpha === undefined || swatch.alpha === 1 ? undefined : String(swatch.alpha)],
@@ -305,5 +394,5 @@ function objectOf(
   const list = tags.flatMap(([name, value]) =>
     value === undefined ? [] : [`<cc:Tag Name="${name}" Value="${escapeXml(value)}"/>`],
   );
-  return `   <cc:Object ObjectType="Standard" Name="${escapeXml(swatch.name)}" Id="c${n}"><cc:ColorValues>${values.join('')}</cc:ColorValues><cc:TagCollection>${list.join('')}</cc:TagCollection></cc:Object>\n`;
+  return `   <cc:Object ObjectType="Standard" Name="${escapeXml(swatch.name)}" Id="c${n}"><cc:CreationDate>${now}</cc:CreationDate>${swatch.note ? `<cc:Comment>${escapeXml(swatch.note)}</cc:Comment>` : ''}${part('ColorValues', values)}${part('DeviceColorValues', devices)}${part('TagCollection', list)}</cc:Object>\n`;
 }

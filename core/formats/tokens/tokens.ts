@@ -7,6 +7,7 @@ import {
   type Space,
   toHex,
 } from '../../color/index.ts';
+import type { Options } from '../../options.ts';
 import { gradientsOf, MOST_GRADIENT_STEPS, resolvedStops, type Stop } from '../../swatch/gradient.ts';
 import { allSwatches, isLoose, KINDS, type Swatch } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
@@ -168,7 +169,7 @@ export const tokens: PlainFormat = {
     write: true,
     names: true,
     groups: true,
-    kinds: [...KINDS],
+    kinds: ['process'],
     spaces: [...HELD.keys()],
     bits: 64,
   },
@@ -179,7 +180,8 @@ export const tokens: PlainFormat = {
     return /"\$value"\s*:/.test(text) ? 0.95 : 0;
   },
 
-  decode: textDecoder((text, draft) => {
+  ownWords: true,
+  decode: textDecoder((text, draft, options) => {
     const root = parseJson(text);
     if (!isRecord(root)) throw new FormatError('its outermost value is no object, as design tokens are.');
     const troubles: string[] = [];
@@ -215,7 +217,7 @@ export const tokens: PlainFormat = {
           const stops = readStops(found.value, follow);
           if (!stops) trouble(path, key, 'it is no list of colours with positions');
           else {
-            const { name, mixing, steps, middles } = ownWords(token);
+            const { name, mixing, steps, middles } = ownWords(token, options);
             draft.addGradient({
               name: typeof name === 'string' ? name : key,
               // a token says nothing of the mixing: most programs do it in sRGB
@@ -229,19 +231,19 @@ export const tokens: PlainFormat = {
           continue;
         }
         const color = (token.$type ?? here ?? 'color') === 'color' ? readColor(found.value) : null;
-        if (color) draft.add(swatchOf(token, key, color));
+        if (color) draft.add(swatchOf(token, key, color, options));
         else if ((token.$type ?? here) === 'color')
           trouble(path, key, `${JSON.stringify(found.value).slice(0, 60)} is no colour`);
         else others++;
       }
       for (const [key, child] of nested) {
-        const name = ownWords(child).name;
+        const name = ownWords(child, options).name;
         const own = typeof name === 'string' ? name : key;
         walk(child, [...path, key], path.length > 0 ? `${label} / ${own}` : own, here);
       }
     };
     if (typeof root.$description === 'string') draft.note = root.$description;
-    const { name, columns } = ownWords(root);
+    const { name, columns } = ownWords(root, options);
     if (typeof name === 'string') draft.name = name;
     if (typeof columns === 'number') draft.columns = columns;
     walk(root, [], '', undefined);
@@ -311,7 +313,8 @@ const keyOf = (name: string) =>
     .replace(/^(\d+)$/, 'c-$1')
     .replace(/^__proto__$/, 'c-proto');
 
-const ownWords = (node: Json): Json => {
+const ownWords = (node: Json, options?: Options): Json => {
+  if (options?.asOthers) return {};
   const all = isRecord(node.$extensions) ? node.$extensions[OWN] : null;
   return isRecord(all) ? all : {};
 };
@@ -348,8 +351,13 @@ function colorValue(color: Color, condition: Condition, alpha = 1): Json {
   };
 }
 
-function swatchOf(token: Json, key: string, color: { color: Color; alpha?: number }) {
-  const { name, code, kind, role, global } = ownWords(token);
+function swatchOf(
+  token: Json,
+  key: string,
+  color: { color: Color; alpha?: number },
+  options: Options | undefined,
+) {
+  const { name, code, kind, role, global } = ownWords(token, options);
   return {
     ...color,
     name: typeof name === 'string' ? name : key,
