@@ -1,4 +1,4 @@
-import { mkdir, readdir, readFile, stat, writeFile } from 'node:fs/promises';
+import { mkdir, open as openFile, readdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { processingSteps } from '../core/books/index.ts';
@@ -33,7 +33,6 @@ import {
   freePaths,
   inspection,
   isZip,
-  LARGEST_SWATCH_FILE,
   linesOfReport,
   type Opened,
   type Options,
@@ -629,11 +628,20 @@ async function readWhole(file: string): Promise<Uint8Array> {
 
 /** Reads a file that should hold swatches; one that is far too large is not read into memory. */
 async function readChecked(file: string): Promise<Uint8Array> {
-  const size = await stat(file).then(
-    (s) => s.size,
-    () => 0,
-  );
-  if (size > LARGEST_SWATCH_FILE) throw new FormatError(`${file}: ${tooLarge(size)}`);
+  const handle = await openFile(file).catch((error: NodeJS.ErrnoException) => {
+    throw new FormatError(`${file}: it cannot be read (${error.code}). Check the path.`);
+  });
+  try {
+    const { size } = await handle.stat();
+    const { buffer, bytesRead } = await handle.read(new Uint8Array(200), 0, 200, 0);
+    const large = tooLarge(buffer.subarray(0, bytesRead), size);
+    if (large) throw new FormatError(`${file}: ${large}`);
+  } catch (error) {
+    // a folder, or what has no size
+    if (error instanceof FormatError) throw error;
+  } finally {
+    await handle.close();
+  }
   return readWhole(file);
 }
 

@@ -167,3 +167,139 @@ export function libraryOf(name: string, groups: Record<string, [name: string, co
     })),
   };
 }
+
+/** Names that mean something in one format or another, or nearly fill what it has room for. */
+const HOSTILE_NAMES = [
+  ...['', ' ', '\t', '0', 'All', 'None', 'Cyan', 'NaN', 'null', '__proto__', 'constructor', '$value', '*'],
+  ...[
+    '19" stripe',
+    "the captain's",
+    `5' 4" tall`,
+    "'quoted'",
+    '"',
+    "'",
+    '=1+1',
+    '@sum',
+    '-2',
+    '+cmd',
+    ';',
+    ',',
+  ],
+  ...[
+    '</svg>',
+    ']]>',
+    '<!--',
+    '&amp;',
+    '&#0;',
+    '*/',
+    '//',
+    '#',
+    '# not',
+    '%41',
+    '\\',
+    '\\U+0041',
+    '{a.b}',
+    'a.b',
+    'a/b',
+  ],
+  ...[
+    'a\nb',
+    'a\r\nb',
+    '\u0000',
+    'a\u0001b',
+    '\u2028',
+    '\u00a0',
+    '\ufeffx',
+    '\ud800',
+    '\udc00',
+    '\ufffe',
+    '\u202eabc',
+  ],
+  ...[
+    'قارب الليل',
+    '船の白',
+    '🚢🦋',
+    'e\u0301',
+    'é',
+    'HULL',
+    'hull',
+    'Hull',
+    'x'.repeat(300),
+    `${'x'.repeat(300)}1`,
+  ],
+  ...[
+    'BEGIN_DATA',
+    'END_DATA',
+    'newmtl x',
+    'GIMP Palette',
+    '8BCB',
+    '$$$/a=b',
+    '^R',
+    '24 hours',
+    'ENDSEC',
+    '1 2 3',
+  ],
+];
+const HOSTILE_NUMBERS = [-200, 255, 2.5, -1e-9, 1e-12, 720, 1e6, 0.1 + 0.2, 100.0000001, -0.5, 1 / 3];
+
+/** Libraries of everything that may stand in one and hardly ever does: odd names, extreme numbers, doubled groups, all kinds. */
+export function hostileLibrary(most = 6): fc.Arbitrary<Library> {
+  const name = fc.oneof(
+    { weight: 3, arbitrary: fc.constantFrom(...HOSTILE_NAMES) },
+    { weight: 1, arbitrary: anyName },
+  );
+  const color = fc.oneof(
+    anyColor(),
+    fc
+      .constantFrom(...SPACES)
+      .chain((space) =>
+        fc
+          .tuple(
+            ...spaces[space].channels.map(() =>
+              fc.oneof(fc.constantFrom(...HOSTILE_NUMBERS), fc.double({ min: 0, max: 1, noNaN: true })),
+            ),
+          )
+          .map((components): Color => ({ space, components })),
+      ),
+  );
+  const swatch = fc.record<Omit<Swatch, 'id'>>(
+    {
+      name,
+      kind: fc.constantFrom('process', 'spot', 'technical'),
+      color,
+      code: name,
+      role: name,
+      note: name,
+      global: fc.boolean(),
+      alpha: fc.constantFrom(0, 1e-12, 0.5, 1),
+      alternates: fc.array(color, { maxLength: 2 }),
+      spectrum: fc.constantFrom(
+        { start: 380, step: 10, values: [0, 0.5, 1] },
+        { start: 400, step: 0.1, values: [1e-9, 2.5] },
+      ),
+      tint: fc.record({ of: name, percent: fc.constantFrom(0, 0.1, 50, 100) }),
+      gap: fc.constantFrom(0, 1, 31),
+    },
+    { requiredKeys: ['name', 'kind', 'color'] },
+  );
+  const swatches = fc.array(swatch, { maxLength: most });
+  return fc
+    .record({
+      name,
+      note: name,
+      loose: swatches,
+      groups: fc.array(fc.record({ name: fc.oneof(name, fc.constant('Twice')), swatches }), { maxLength: 3 }),
+    })
+    .map(({ loose, groups, ...l }) => {
+      const newId = countingIds();
+      return {
+        id: newId(),
+        ...l,
+        groups: [{ name: '', swatches: loose }, ...groups].map((g) => ({
+          id: newId(),
+          name: g.name,
+          swatches: g.swatches.map((s) => ({ id: newId(), ...s })),
+        })),
+      };
+    });
+}

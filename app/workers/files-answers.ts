@@ -5,7 +5,6 @@ import {
   fileName,
   formatById,
   isZip,
-  LARGEST_SWATCH_FILE,
   type Lent,
   makeKit,
   type Opened,
@@ -54,17 +53,18 @@ export const fileAnswers = (
         if (files.length > 1) stage(`Reading ${i + 1} of ${files.length}: ${path}`);
         const problem = (why: string) => came.push({ kind: 'problem', path, message: `${path}: ${why}` });
         try {
-          const head = new Uint8Array(await file.slice(0, 64).arrayBuffer());
+          const head = new Uint8Array(await file.slice(0, 200).arrayBuffer());
           if (pictureType(head)) {
             came.push({ kind: 'picture', path, file });
             continue;
           }
-          if (file.size > (isZip(head) ? LARGEST_ARCHIVE : LARGEST_SWATCH_FILE)) {
-            problem(
-              isZip(head)
-                ? `the archive has ${Math.round(file.size / 1e6)} MB; unpack it and drop the files that matter.`
-                : tooLarge(file.size),
-            );
+          const large = !isZip(head)
+            ? tooLarge(head, file.size)
+            : file.size > LARGEST_ARCHIVE
+              ? `the archive has ${Math.round(file.size / 1e6)} MB; unpack it and drop the files that matter.`
+              : null;
+          if (large) {
+            problem(large);
             continue;
           }
           const bytes = new Uint8Array(await file.arrayBuffer());

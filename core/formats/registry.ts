@@ -96,7 +96,16 @@ export function recognise(bytes: Uint8Array): Format | null {
 }
 
 /** Swatch files are small; anything larger is something else, and is not read into memory. */
-export const LARGEST_SWATCH_FILE = 32 * 1024 * 1024;
+const LARGEST_SWATCH_FILE = 32 * 1024 * 1024;
+/** Our own hold everything, as spectra of as many swatches as a library may have. */
+const LARGEST_OWN_FILE = 256 * 1024 * 1024;
+
+/** Why a file of this size is not read; null when it is. @param head its first 200 bytes, or more */
+export function tooLarge(head: Uint8Array, size: number): string | null {
+  const most = papillon.recognise(head) ? LARGEST_OWN_FILE : LARGEST_SWATCH_FILE;
+  if (size <= most) return null;
+  return `the file has ${Math.round(size / 1e6)} MB; a swatch file has at most ${Math.round(most / 1e6)} MB, so this must be something else.`;
+}
 
 export interface Opened extends Decoded {
   format: Format;
@@ -117,7 +126,8 @@ export function openSwatchFile(
 ): Opened {
   const fail = (why: string) => new FormatError(`${name}: ${why}`);
   if (bytes.length === 0) throw fail('the file is empty (0 bytes). Get it again from where it was made.');
-  if (bytes.length > LARGEST_SWATCH_FILE) throw fail(tooLarge(bytes.length));
+  const large = tooLarge(bytes, bytes.length);
+  if (large) throw fail(large);
   const format = as ?? recognise(bytes);
   if (!format) {
     const clues = readable.flatMap((f) => (f.clue ? [`${f.clue}; `] : [])).join('');
@@ -143,7 +153,3 @@ function named({ library, ...came }: Decoded, format: Format, name: string): Ope
   for (const group of library.groups) for (const swatch of group.swatches) swatch.origin ??= origin;
   return { format, library, ...came };
 }
-
-/** Why a file of this size is not read. */
-export const tooLarge = (bytes: number) =>
-  `the file has ${Math.round(bytes / 1e6)} MB; a swatch file has at most ${Math.round(LARGEST_SWATCH_FILE / 1e6)} MB, so this must be something else.`;

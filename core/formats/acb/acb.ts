@@ -144,7 +144,7 @@ export const acb: PlainFormat = {
     for (const { name, code, color } of swatches) {
       // a place with neither name nor code would be read as empty
       text(around ? code! : name);
-      writer.ascii(code ? apart(code, codeOf(code, name)) : codeOf(code, name).padEnd(CODE_LENGTH));
+      writer.ascii((code ? apart(code, codeOf(code, name)) : codeOf(code, name)).padEnd(CODE_LENGTH));
       for (const v of model.write(carried(color, [model.space], condition).components)) writer.u8(v);
     }
     const all = swatches.length > 0 && swatches.every((s) => s.kind === 'process');
@@ -155,5 +155,5 @@ export const acb: PlainFormat = {
 /** Six characters of ASCII; a nameless swatch without a code gets a mark that keeps its place from being empty. */
 function codeOf(code: string | undefined, name: string): string {
   const cut = (code ?? '').replace(/[^\x20-\x7e]/g, '?').slice(0, CODE_LENGTH);
-  return cut.trim() === '' && name === '' ? '-' : cut;
+  return cut.trim() === '' && /^\0*$/.test(name) ? '-' : cut;
 }

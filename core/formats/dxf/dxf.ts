@@ -369,5 +369,7 @@ function layerName(name: string): string {
   const plain = name.replace(/[<>/\\":;?*|=`,\0-\x1f\x7f]+/g, '_').trim();
   let safe = escapeText(plain);
   while (safe.length > LONGEST_NAME - 6) safe = escapeText([...unescapeText(safe)].slice(0, -1).join(''));
+  // a reader that keeps layers in an object has this already
+  if (safe === '__proto__') return '_proto_';
   return safe === '' || safe === '0' ? `swatch${safe && '_0'}` : safe;
 }

@@ -3,7 +3,9 @@ import Ajv from 'ajv';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { SHIPPED } from '../../color/index.ts';
+import { countingIds } from '../../swatch/model.ts';
 import { anyLibrary, fleet, lent, readBy, writeBy } from '../../testing.ts';
+import { openSwatchFile } from '../registry.ts';
 import { papillon } from './papillon.ts';
 import { fileSchema } from './schema.ts';
 
@@ -64,5 +66,23 @@ describe('Papillon’s own file', () => {
     expect(() => readBy(papillon, JSON.stringify(wrong))).toThrow(/groups\/1\/swatches\/0\/color/);
     expect(() => readBy(papillon, '{"papillon": 9, "library": {}}')).toThrow(/version is 9.*newer/);
     expect(() => readBy(papillon, '{"papillon": 1')).toThrow(/JSON is damaged/);
+  });
+
+  it('opens again whatever it wrote: forty thousand measured swatches are more than others may have', () => {
+    const values = Array.from({ length: 36 }, (_, i) => Math.sin(i + 1) ** 2);
+    const swatches = Array.from({ length: 40_000 }, (_, i) => ({
+      ...fleet.groups[1]!.swatches[0]!,
+      id: `${i}`,
+      spectrum: { start: 380, step: 10, values },
+    }));
+    const bytes = papillon.encode({ ...fleet, groups: [{ id: 'g', name: '', swatches }] }, lent);
+    expect(bytes.length).toBeGreaterThan(32 * 1024 * 1024);
+    const { library, format } = openSwatchFile(bytes, 'measured.json', countingIds());
+    expect([format.id, library.groups[0]!.swatches.length]).toEqual(['papillon', 40_000]);
+    // anything else of the size is something else
+    bytes.fill(32, 0, 200);
+    expect(() => openSwatchFile(bytes, 'measured.json', countingIds())).toThrow(
+      /a swatch file has at most 34 MB/,
+    );
   });
 });

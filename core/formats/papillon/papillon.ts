@@ -66,7 +66,15 @@ export const papillon: PlainFormat = {
       const { id: ___, ...rest } = again;
       return [rest];
     });
-    const bare: Bare = { ...library, groups, ...(kept.length > 0 ? { items: kept } : {}) };
-    return writeText(`${JSON.stringify({ papillon: VERSION, library: bare }, null, 1)}\n`);
+    const bare: Omit<Bare, 'groups'> = { ...library, ...(kept.length > 0 ? { items: kept } : {}) };
+    // a swatch to a line: short enough for people, and for what a file may have
+    const lines = groups.map(
+      (g) =>
+        `{"name":${JSON.stringify(g.name)},"swatches":[\n${g.swatches.map((s) => JSON.stringify(s)).join(',\n')}\n]}`,
+    );
+    const { groups: ____, ...rest } = bare as Bare;
+    return writeText(
+      `{"papillon":${VERSION},"library":${JSON.stringify(rest).slice(0, -1)},"groups":[\n${lines.join(',\n')}\n]}}\n`,
+    );
   },
 };

@@ -94,6 +94,76 @@ describe('PDF sheet', () => {
     }
   });
 
+  it('no ink paints on a plate that is not its own: reserved, doubled and missing names get another, which is told', async () => {
+    const names = [
+      'All',
+      'None',
+      'Cyan',
+      '',
+      '',
+      'Same',
+      'Same',
+      'قارب',
+      '船',
+      `${'x'.repeat(130)}1`,
+      `${'x'.repeat(130)}2`,
+    ];
+    const swatches = names.map(
+      (name, i): Swatch => ({
+        id: `${i}`,
+        name,
+        kind: i % 2 ? 'technical' : 'spot',
+        color: parseColor(`Lab 40 ${i * 5} 20`),
+      }),
+    );
+    const twin: Swatch = { ...swatches[7]!, id: 'twin' };
+    const library = {
+      id: 'l',
+      name: 'Plates',
+      groups: [{ id: 'g', name: '', swatches: [...swatches, twin] }],
+    };
+    execFileSync('gs', [
+      ...['-q', '-dNOPAUSE', '-dBATCH', '-dSAFER', '-dMaxSpots=60', '-sDEVICE=tiffsep', '-r18'],
+      `-sOutputFile=${join(folder, 'names%d.tif')}`,
+      await file(library, 'names'),
+    ]);
+    // ghostscript writes the bytes of a name that are not ASCII as %XX
+    const plates = readdirSync(folder).flatMap((f) => /^names1\((.+)\)\.tif$/.exec(f)?.[1] ?? []);
+    const process = ['Cyan', 'Magenta', 'Yellow', 'Black'];
+    const spots = plates.filter((p) => !process.includes(p)).map((p) => decodeURIComponent(p));
+    const long = 'x'.repeat(127);
+    expect(spots.sort()).toEqual(
+      [
+        'All ink',
+        'None ink',
+        'Cyan ink',
+        'Spot',
+        'Spot 2',
+        'Same',
+        'Same 2',
+        'قارب',
+        '船',
+        long,
+        `${long.slice(2)} 2`,
+      ].sort(),
+    );
+    // a reserved name is nowhere in it as an ink
+    expect(new TextDecoder('latin1').decode(await encode(library))).not.toMatch(
+      /Separation \/(All|None|Cyan|Spot#20?)?[ \n]/,
+    );
+    const { changes: told } = await changes(library, pdf, lent);
+    expect(told.filter((c) => c.what === 'name').map((c) => c.after)).toEqual([
+      'All ink',
+      'None ink',
+      'Cyan ink',
+      'Spot',
+      'Spot 2',
+      'Same 2',
+      long,
+      `${long.slice(2)} 2`,
+    ]);
+  });
+
   it('mutool finds its fonts, separations and text on every page', async () => {
     const many = {
       ...fleet,
@@ -151,7 +221,8 @@ describe('PDF sheet', () => {
     ]).toString();
     expect(warnings).toBe('');
     expect(readBy(pdf, await encode(library)).swatches.map((s) => [s.name, s.color])).toEqual(
-      names.map((n) => [n, fleet.groups[1].swatches[0].color]),
+      // a plate has at least some name, of 127 bytes at most
+      names.map((n) => [n.slice(0, 127) || 'Spot', fleet.groups[1].swatches[0].color]),
     );
   });
 

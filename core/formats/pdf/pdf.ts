@@ -14,6 +14,7 @@ import { decoder } from '../draft.ts';
 import type { Format } from '../format.ts';
 import { srgbProfile } from '../icc.ts';
 import { short } from '../text.ts';
+import { Plates } from './plates.ts';
 import { readSheet } from './read.ts';
 
 // Points: A4 upright, four cards in a row.
@@ -100,10 +101,7 @@ function intend(doc: Document, { setting, name }: Condition): void {
 }
 
 function drawSheet(doc: Document, library: Library, condition: Condition): void {
-  const inks = new Map(
-    allSwatches(library).flatMap((s) => (s.kind === 'spot' && !s.tint ? [[s.name, s] as const] : [])),
-  );
-  const paint = painter(doc, condition, (name) => inks.get(name));
+  const paint = painter(doc, condition, new Plates(allSwatches(library)));
   let y = MARGIN;
   heading(doc, 'H1', library.name, 'semibold', 18, y);
   y += HEADING + 8;
@@ -238,11 +236,7 @@ const pdfName = (text: string) =>
     .join('');
 
 /** Gives the operators that set a swatch's colour on the current page. */
-function painter(
-  doc: Document,
-  condition: Condition,
-  solidOf: (ink: string) => Swatch | undefined,
-): (swatch: Swatch) => string {
+function painter(doc: Document, condition: Condition, plates: Plates): (swatch: Swatch) => string {
   const made = new Map<string, ReturnType<Document['ref']>>();
   const inks = new Map<string, string>();
   const spaceOf = (key: string, definition: () => unknown) => {
@@ -285,8 +279,8 @@ function painter(
     const { tint } = swatch;
     const part = tint && tint.percent > 0 ? tint.percent / 100 : 1;
     // a tint is so much of its ink, on the ink's own plate
-    const solid = tint && solidOf(tint.of);
-    const name = tint ? tint.of : swatch.name;
+    const solid = tint && plates.inkNamed(tint.of);
+    const name = tint ? plates.named(tint.of, swatch) : plates.of(swatch);
     const color = solid ? held(solid.color) : tint ? whole(swatch.color, part) : held(swatch.color);
     const key = `${name}\n${color.space} ${color.components}`;
     const ref = spaceOf(key, () => {
@@ -301,7 +295,7 @@ function painter(
               : [icc(), [1, 1, 1], components.map(inRange)];
       return [
         'Separation',
-        pdfName(name || 'Spot'),
+        pdfName(name),
         alternate,
         { FunctionType: 2, Domain: [0, 1], C0: paper, C1: ink, N: 1 },
       ];

@@ -48,10 +48,22 @@ export function readSheet(bytes: Uint8Array, draft: Draft): void {
     else if (tag === 'H2') {
       finish();
       draft.enter(text);
-    } else if (chip) chip = { ...chip, [tag === 'Span' ? 'name' : tag.toLowerCase()]: text };
+    } else if (tag === 'Span' && chip?.kind === 'spot' && !chip.tint) {
+      // a plate is called what it is called, whatever stands beside its chip
+    } else if (chip) chip = { ...chip, [tag === 'Span' ? 'name' : tag!.toLowerCase()]: text };
   }
   finish();
 }
+
+/** The text of a PDF name. */
+const nameIn = (name: string) =>
+  new TextDecoder().decode(
+    Uint8Array.from(
+      [...name.matchAll(/#([0-9a-f]{2})|([^#])/g)].map(([, hex, letter]) =>
+        hex ? Number.parseInt(hex, 16) : letter!.charCodeAt(0),
+      ),
+    ),
+  );
 
 function painted(operators: string, spaces: Map<string, string>): Parameters<Draft['add']>[0] {
   const words = operators.split(' ');
@@ -67,18 +79,12 @@ function painted(operators: string, spaces: Map<string, string>): Parameters<Dra
   const name = /\/?Separation \/(\S+)/.exec(definition)?.[1];
   const byCount: Record<number, Color['space']> = { 1: 'gray', 3: lab ? 'lab' : 'rgb', 4: 'cmyk' };
   const space = byCount[components.length] ?? 'rgb';
-  if (!(part < 1) || !name) return { kind: 'spot', color: { space, components } };
+  const called = name === undefined ? '' : nameIn(name);
+  if (!(part < 1)) return { name: called, kind: 'spot', color: { space, components } };
   const paper = /\/C0 \[([^\]]*)\]/.exec(definition)?.[1].trim().split(/\s+/).map(Number) ?? [];
-  const of = new TextDecoder().decode(
-    Uint8Array.from(
-      [...name.matchAll(/#([0-9a-f]{2})|([^#])/g)].map(([, hex, letter]) =>
-        hex ? Number.parseInt(hex, 16) : letter!.charCodeAt(0),
-      ),
-    ),
-  );
   return {
     kind: 'spot',
     color: { space, components: components.map((v, i) => (paper[i] ?? 0) + (v - (paper[i] ?? 0)) * part) },
-    tint: { of, percent: Math.round(part * 1e4) / 100 },
+    tint: { of: called, percent: Math.round(part * 1e4) / 100 },
   };
 }

@@ -311,7 +311,8 @@ export const tokens: PlainFormat = {
 const keyOf = (name: string) =>
   identifier(name)
     .replace(/^(\d+)$/, 'c-$1')
-    .replace(/^__proto__$/, 'c-proto');
+    // every object has it already, as some readers find
+    .replace(/^constructor$/, 'c-constructor');
 
 const ownWords = (node: Json, options?: Options): Json => {
   if (options?.asOthers) return {};
