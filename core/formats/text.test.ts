@@ -157,4 +157,46 @@ describe('CSS', () => {
     expect(entries(library)[3][0]).toBe('#663399');
     expect(warnings).toEqual(['1 custom property is no colour and was left out.']);
   });
+
+  it('follows variables, fallbacks and importance, and leaves out what leads nowhere', () => {
+    const { lines, warnings } = readBy(
+      css,
+      `:root { --base: #010203 !important; --one: var(--base); --two: var(--one, red); --three: var(--missing, var(--base));
+        --rgb: 4 5 6; --four: rgb(var(--rgb) / 50%); --five: var(--round); --round: var(--five); --six: 210 100% 50%; --gap: 4px }`,
+    );
+    expect(lines).toEqual([
+      'base #010203',
+      'one #010203',
+      'two #010203',
+      'three #010203',
+      'four #040506',
+      'six #0080ff',
+    ]);
+    expect(warnings).toEqual(['4 custom properties are no colour and were left out.']);
+  });
+
+  it('makes groups of what is for the dark, for wide screens and for other themes, not doubles', () => {
+    const sheet = `:root, .light { --sea: #000001; --sand: #000002 }
+      @media (prefers-color-scheme: dark) { :root { --sea: #000003; --both: var(--sand) } }
+      @supports (color: color(display-p3 1 1 1)) { @media (color-gamut: p3) { :root { --sea: color(display-p3 0 0.5 1) } } }
+      [data-theme="dark"] { --sand: #000004 }
+      .theme-dusk { --sea: #000005; --sand: #000002 }
+      :root { --sea: #000006; --ink: light-dark(#000007, #000008) }
+      @media print { :root { --sea: #000009 } } @media (min-width: 40em) { :root { --wide: #00000a } }`;
+    const { lines, library } = readBy(css, sheet);
+    expect(library.groups.map((g) => g.name)).toEqual(['', 'dark', 'wide gamut', '.theme-dusk', 'print']);
+    expect(lines.filter((l) => !l.startsWith('wide gamut'))).toEqual([
+      'sea #000006',
+      'sand #000002',
+      'ink #000007',
+      'wide #00000a',
+      'dark | sea #000003',
+      'dark | both #000004',
+      'dark | sand #000004',
+      'dark | ink #000008',
+      '.theme-dusk | sea #000005',
+      'print | sea #000009',
+    ]);
+    expect(library.groups[2]!.swatches[0]!.color).toEqual({ space: 'p3', components: [0, 0.5, 1] });
+  });
 });

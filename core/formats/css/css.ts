@@ -3,45 +3,85 @@ import { cssFallback, cssGradient, readCssGradient } from '../../gradient/index.
 import { gradientsOf, resolvedStops } from '../../swatch/gradient.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
+import { rulesOf, type StyleRule, withVariables } from '../stylesheet.ts';
 import { beginningOf, blankRemarks, identifier, plural, uniquely, writeText } from '../text.ts';
 
-interface Declaration {
-  property: string;
+/** A custom property as it is declared for one medium or theme. */
+interface Property {
+  name: string;
   value: string;
+  /** Where it stands: what the colour is for, empty for a plain light screen. */
+  group: string;
+  selector: string;
   /** The name as it was, from the comment that our own writer puts behind a declaration. */
-  name?: string;
+  own?: string;
 }
 
-const MOST = 200_000;
+/** Selectors of the whole page, or of the theme that is light. */
+const WHOLE_PAGE =
+  /^(?::root|:host|html|body|\*|::?backdrop|::?before|::?after|(?:\w*|:root)(?:\.[\w-]*\blight\b[\w-]*|\[[^\]]*\blight\b[^\]]*\])|:where\(:root[^)]*\)|:is\(:root[^)]*\))$/i;
+const DARK = /(?:^|[\s._"'[=-])(?:dark|night)(?:$|[\s."'\]:>+~,)_-])/i;
 
-/** The custom properties of a style sheet, in order. */
-function declarations(text: string): Declaration[] {
-  const found: Declaration[] = [];
-  // comments become blanks of the same length, so that places stay and nothing inside them is read
-  const bare = blankRemarks(text);
-  // a name is taken whole before its colon is looked for, so that a long row of dashes is gone through once
-  const pattern = /--[\w\x80-\uffff-]+/g;
-  for (let match = pattern.exec(bare); match; match = pattern.exec(bare)) {
-    let from = pattern.lastIndex;
-    while (' \t\r\n'.includes(bare[from] ?? ':')) from++;
-    pattern.lastIndex = from;
-    if (bare[from] !== ':') continue;
-    if (found.length >= MOST)
-      throw new FormatError(`it has more than ${MOST.toLocaleString('en')} custom properties.`);
-    let end = ++from;
-    while (end < bare.length && bare[end] !== ';' && bare[end] !== '}') end++;
-    const behind = /^;?[ \t]*\/\* ("(?:[^"\\\n]|\\.)*") \*\//.exec(text.slice(end, end + 200_000));
-    const name = behind ? unquoted(behind[1]!) : undefined;
-    found.push({
-      property: match[0].slice(2),
-      value: bare.slice(from, end).trim(),
-      ...(name === undefined ? {} : { name }),
-    });
-    pattern.lastIndex = end;
+/** What a rule is for: its medium, and the theme its selectors name. */
+function placeOf({ selectors, medium }: StyleRule): { group: string; selector: string } {
+  const texts = selectors.map((s) => s.text);
+  const page = texts.some((t) => WHOLE_PAGE.test(t));
+  const dark = !page && texts.length > 0 && texts.every((t) => DARK.test(t));
+  const group = dark && !medium.includes('dark') ? ['dark', medium].filter(Boolean).join(', ') : medium;
+  return { group, selector: page || dark ? '' : texts.join(', ') };
+}
+
+/** The custom properties of a style sheet, each where it is declared last; of other selectors only what differs. */
+function propertiesOf(text: string): Property[] {
+  const found = new Map<string, Property>();
+  for (const rule of rulesOf(text)) {
+    const { group, selector } = placeOf(rule);
+    for (const { property, value, end } of rule.declared) {
+      if (!property.startsWith('--')) continue;
+      const behind = /^;?[ \t]*\/\* ("(?:[^"\\\n]|\\.)*") \*\//.exec(text.slice(end, end + 200_000));
+      const own = behind ? unquoted(behind[1]!) : undefined;
+      const one: Property = {
+        name: property.slice(2).replace(/\\(.)/g, '$1'),
+        value,
+        group,
+        selector,
+        ...(own === undefined ? {} : { own }),
+      };
+      const key = `${group}\n${property}`;
+      const before = found.get(key);
+      if (!before || before.selector === selector) {
+        // a property that is declared again takes its own place again
+        found.set(
+          key,
+          before && own === undefined && before.own !== undefined ? { ...one, own: before.own } : one,
+        );
+      } else if (before.value !== value)
+        // a theme of its own
+        found.set(`${key}\n${selector}`, { ...one, group: [group, selector].filter(Boolean).join(': ') });
+    }
   }
-  return found;
+  return [...found.values()];
+}
+
+/** Three numbers that only become a colour in `hsl()`, as many sheets keep them. */
+const HSL_PARTS = /^-?[\d.]+(?:deg)?[\s,]+[\d.]+%[\s,]+[\d.]+%$/;
+
+function colorIn(value: string): ReturnType<typeof fromCss> {
+  return fromCss(HSL_PARTS.test(value) ? `hsl(${value})` : value);
+}
+
+/** `light-dark(a, b)` taken apart (CSS Color 5, 8); null for everything else. */
+function lightAndDark(value: string): [string, string] | null {
+  const inside = /^light-dark\((.*)\)$/is.exec(value.trim())?.[1];
+  if (inside === undefined) return null;
+  let depth = 0;
+  for (let i = 0; i < inside.length; i++) {
+    if (inside[i] === '(') depth++;
+    else if (inside[i] === ')') depth--;
+    else if (inside[i] === ',' && depth === 0) return [inside.slice(0, i).trim(), inside.slice(i + 1).trim()];
+  }
+  return null;
 }
 
 function unquoted(json: string): string | undefined {
@@ -70,34 +110,62 @@ export const css: PlainFormat = {
 
   recognise(bytes) {
     const text = beginningOf(bytes);
-    return text?.includes('--') && declarations(text).some((d) => fromCss(d.value)) ? 0.85 : 0;
+    if (!text?.includes('--')) return 0;
+    for (const [, value] of blankRemarks(text).matchAll(
+      /--[\w\x80-\uffff-]{1,200}\s{0,20}:\s{0,20}([^;{}]{1,300})/g,
+    ))
+      if (colorIn(value!.replace(/!\s*important\s*$/, '').trim())) return 0.85;
+    return 0;
   },
 
   ownWords: true,
   decode: textDecoder((text, draft, options) => {
-    let passed = 0;
-    const colors = new Map<string, NonNullable<ReturnType<typeof fromCss>>>();
-    /** By property: one that is declared again, for browsers that know more, takes the place of the plain one. */
-    const gradients = new Map<string, { name: string; value: string }>();
-    for (const { property, value, name: own } of declarations(text)) {
-      const name = options?.asOthers ? undefined : own;
-      const color = fromCss(value);
-      if (color) {
-        colors.set(property, color);
-        draft.add({ name: name ?? property, ...color });
-      } else if (/-gradient\(/i.test(value))
-        gradients.set(property, { name: name ?? gradients.get(property)?.name ?? property, value });
-      else passed++;
+    const properties = propertiesOf(text).flatMap((one) => {
+      const both = lightAndDark(one.value);
+      if (!both) return [one];
+      return [
+        { ...one, value: both[0] },
+        { ...one, value: both[1], group: one.group || 'dark' },
+      ];
+    });
+    const byGroup = new Map<string, Map<string, string>>();
+    for (const { group, name, value } of properties) {
+      const known = byGroup.get(group) ?? new Map<string, string>();
+      known.set(`--${name}`, value);
+      byGroup.set(group, known);
     }
-    for (const { name, value } of gradients.values()) {
+    const plain = byGroup.get('');
+    const colors = new Map<string, NonNullable<ReturnType<typeof fromCss>>>();
+    const gradients: { name: string; value: string; group: string }[] = [];
+    let passed = 0;
+    for (const { name, value, group, own } of properties) {
+      draft.step();
+      const called = (options?.asOthers ? undefined : own) ?? name;
+      if (/-gradient\(/i.test(value)) {
+        gradients.push({ name: called, value, group });
+        continue;
+      }
+      const given = withVariables(value, (v) => byGroup.get(group)?.get(v) ?? plain?.get(v));
+      const color = given === null ? null : colorIn(given);
+      if (!color) {
+        passed++;
+        continue;
+      }
+      if (group === '') colors.set(name, color);
+      draft.into(group);
+      draft.add({ name: called, ...color });
+    }
+    const bare = colors.size === 0;
+    for (const { name, value, group } of gradients) {
       draft.step(100);
+      draft.into(group);
       const read = readCssGradient(value, (variable) => colors.get(variable) ?? null);
       if (!read) {
         passed++;
         continue;
       }
       // a sheet of gradients alone: their colours are its swatches
-      if (colors.size === 0)
+      if (bare)
         read.stops.forEach(({ color, alpha }, i) => {
           draft.add({ name: `${name} ${i + 1}`, color, ...(alpha === undefined ? {} : { alpha }) });
         });
@@ -105,7 +173,7 @@ export const css: PlainFormat = {
     }
     if (passed)
       draft.warn(
-        `${plural(passed, 'custom property is', 'custom properties are')} no colour and was left out.`,
+        `${plural(passed, 'custom property is', 'custom properties are')} no colour and ${passed === 1 ? 'was' : 'were'} left out.`,
       );
   }),
 

@@ -109,3 +109,122 @@ describe('SVG, read', () => {
     expect(() => lines('<rect width="9" height="9"/>')).toThrow(/nothing in the drawing has a colour/);
   });
 });
+
+describe('SVG, style sheets', () => {
+  /** What sharp, whose renderer is not ours, paints in the middle of each of the ten squares of a row. */
+  async function painted(source: string, squares: number): Promise<string[]> {
+    const { data, info } = await sharp(Buffer.from(source), { density: 72 })
+      .flatten({ background: '#ffffff' })
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    return Array.from({ length: squares }, (_, i) => {
+      const at = (Math.floor(info.height / 2) * info.width + 10 * i + 5) * info.channels;
+      return `#${data.subarray(at, at + 3).toString('hex')}`;
+    });
+  }
+
+  it.each([
+    [
+      'descendants',
+      '.hull rect { fill: #110000 }',
+      '<g class="hull"><g><rect/></g></g><rect fill="#220000"/>',
+    ],
+    ['children', 'g > rect { fill: #110000 } svg > rect { fill: #120000 }', '<g><rect/></g><rect/>'],
+    [
+      'siblings',
+      'rect + rect { fill: #110000 } circle ~ rect { fill: #120000 }',
+      '<rect fill="#220000"/><rect/>',
+    ],
+    [
+      'compounds',
+      'rect.a.b { fill: #110000 } .a#x { fill: #120000 }',
+      '<rect class="a b"/><rect class="b" fill="#220000"/><rect id="x" class="a b"/>',
+    ],
+    [
+      'attributes',
+      '[data-role="sea"] { fill: #110000 } [id^="boot"] { fill: #120000 }',
+      '<rect data-role="sea"/><rect id="boot-top"/>',
+    ],
+    [
+      'negations',
+      'rect:not(.a) { fill: #110000 } rect:not([id]).b { fill: #120000 }',
+      '<rect class="a" fill="#220000"/><rect/><rect class="b"/>',
+    ],
+    ['lists', 'circle, rect.a, .c rect { fill: #110000 }', '<rect class="a"/><g class="c"><rect/></g>'],
+    [
+      'importance',
+      'rect { fill: #110000 !important } #x { fill: #120000 }',
+      '<rect id="x"/><rect style="fill:#130000"/>',
+    ],
+    [
+      'weight before order',
+      '#x { fill: #110000 } .a { fill: #120000 } rect { fill: #130000 }',
+      '<rect id="x" class="a"/><rect class="a"/><rect/>',
+    ],
+    ['sheets before attributes', 'rect { fill: #110000 }', '<rect fill="#220000"/>'],
+    [
+      'first and nth',
+      'rect:first-child { fill: #110000 } rect:nth-child(2) { fill: #120000 }',
+      '<g><rect/><rect/><rect fill="#220000"/></g>',
+    ],
+    ['remarks and strings', '/* rect { fill: #120000 } */ rect { --x: "}"; fill: #110000 }', '<rect/>'],
+  ])('%s give the colours that sharp paints', async (_, sheet, body) => {
+    let n = 0;
+    const placed = body.replace(/<rect/g, () => `<rect x="${10 * n++}" width="10" height="10"`);
+    // in that renderer a sheet has to stand before what it styles, as everybody writes it
+    const source = `<svg xmlns="http://www.w3.org/2000/svg" width="${10 * n}" height="10"><style>${sheet.replaceAll('>', '&gt;')}</style>${placed}</svg>`;
+    const hexes = readBy(svg, source).lines.map((l) => l.slice(-7));
+    // each colour once, named or not
+    expect([...new Set(hexes)]).toEqual([...new Set(await painted(source, n))]);
+  });
+
+  it('says what is for other media, and follows variables as far as they lead', () => {
+    const { lines: read, warnings } = readBy(
+      svg,
+      drawing(
+        '<rect width="9" height="9" class="a"/><g class="night"><rect x="20" width="9" height="9" class="a"/></g><rect x="40" width="9" height="9" fill="var(--none, #030000)"/><rect x="60" width="9" height="9" fill="var(--round)" />',
+        `<style>:root { --sea: #010000; --deep: var(--sea); --round: var(--round) } .night { --sea: #020000; --deep: var(--sea) }
+         .a { fill: var(--deep) } @media (prefers-color-scheme: dark) { .a { fill: red } } @media print { .a { fill: blue } }</style>`,
+      ),
+    );
+    expect(read).toEqual([' #010000', ' #020000', ' #030000']);
+    expect(
+      lines(
+        '<rect width="9" height="9"/>',
+        '<style>@media screen and (min-width: 600px) { rect { fill: #040000 } }</style>',
+      ),
+    ).toEqual([' #040000']);
+    expect(warnings).toEqual([
+      '1 rule is for “dark” and was passed over.',
+      '1 rule is for “print” and was passed over.',
+    ]);
+  });
+
+  it('takes one colour written in five ways for one', () => {
+    const ways = ['red', '#f00', '#FF0000', 'rgb(255, 0, 0)', 'hsl(0 100% 50%)'];
+    expect(
+      lines(ways.map((w, i) => `<rect x="${i * 10}" width="9" height="9" fill="${w}"/>`).join('')),
+    ).toEqual([' #ff0000']);
+  });
+
+  it('comes back from sheets that no parser likes', () => {
+    const odd = [
+      '{{{{',
+      '}',
+      'rect{fill:red',
+      `${'('.repeat(50_000)}`,
+      'rect:nope(x){fill:red}',
+      '@media {',
+      `${'a '.repeat(3000)}{fill:red}`,
+      '@import url(x);',
+    ];
+    for (const sheet of odd) {
+      const source = drawing('<rect width="9" height="9" fill="#010203"/>', `<style>${sheet}</style>`);
+      try {
+        expect(readBy(svg, source).lines.length).toBe(1);
+      } catch (error) {
+        expect(String(error)).toMatch(/brackets more than 100 deep/);
+      }
+    }
+  });
+});

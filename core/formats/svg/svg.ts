@@ -1,5 +1,5 @@
 import svgpath from 'svgpath';
-import { fromCss, fromRgb8, toHex } from '../../color/index.ts';
+import { fromCss, fromRgb8, screenOnly, spaces, toHex } from '../../color/index.ts';
 import { plainStops } from '../../gradient/index.ts';
 import { optionOf } from '../../options.ts';
 import { gradientsOf, resolvedStops, type Stop } from '../../swatch/gradient.ts';
@@ -7,8 +7,10 @@ import { allSwatches } from '../../swatch/model.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
-import { blankRemarks, plural, short, writeText } from '../text.ts';
+import { withVariables } from '../stylesheet.ts';
+import { plural, short, writeText } from '../text.ts';
 import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode, xmlDecoder } from '../xml.ts';
+import { once, type Style, styler, variablesIn } from './style.ts';
 
 /** What is drawn only when something else refers to it. */
 const NOT_DRAWN = new Set([
@@ -35,8 +37,6 @@ const MOST_PAINTS = 80_000;
 const MOST_LOOKED_AT = 200_000;
 const MOST_CHARACTERS = 16_000_000;
 
-type Style = Record<string, string | undefined>;
-
 /** What a shape has of its own and of the groups it lies in. */
 interface Drawn {
   fill: string | undefined;
@@ -46,21 +46,32 @@ interface Drawn {
   strokeOpacity: string | undefined;
   visibility: string | undefined;
   opacity: number;
+  variables: Style | undefined;
 }
 
-/** A property that passes from a group to what is in it. */
-const passed = (own: string | undefined, inherited: string | undefined) =>
-  own === undefined || own === 'inherit' ? inherited : own.slice(0, LONGEST_PAINT);
+/** What stands for no value of one's own. */
+const INHERITS = /^(?:inherit|unset|revert|revert-layer)$/i;
 
-const drawn = (own: Style, inherited?: Drawn): Drawn => ({
-  fill: passed(own.fill, inherited?.fill),
-  stroke: passed(own.stroke, inherited?.stroke),
-  color: passed(own.color, inherited?.color),
-  fillOpacity: passed(own['fill-opacity'], inherited?.fillOpacity),
-  strokeOpacity: passed(own['stroke-opacity'], inherited?.strokeOpacity),
-  visibility: passed(own.visibility, inherited?.visibility),
-  opacity: (inherited?.opacity ?? 1) * amount(own.opacity),
-});
+const drawn = (own: Style, inherited?: Drawn): Drawn => {
+  const variables = variablesIn(own, inherited?.variables);
+  /** A property that passes from a group to what is in it. */
+  const passed = (value: string | undefined, before: string | undefined) => {
+    if (value === undefined || INHERITS.test(value)) return before;
+    const plain = value.includes('var(') ? withVariables(value, (name) => variables?.[name]) : value;
+    // a value that leads nowhere is as good as none (CSS Custom Properties 1, 3.1)
+    return plain === null ? before : plain.slice(0, LONGEST_PAINT);
+  };
+  return {
+    fill: passed(own.fill, inherited?.fill),
+    stroke: passed(own.stroke, inherited?.stroke),
+    color: passed(own.color, inherited?.color),
+    fillOpacity: passed(own['fill-opacity'], inherited?.fillOpacity),
+    strokeOpacity: passed(own['stroke-opacity'], inherited?.strokeOpacity),
+    visibility: passed(own.visibility, inherited?.visibility),
+    opacity: (inherited?.opacity ?? 1) * amount(passed(own.opacity, undefined)),
+    variables,
+  };
+};
 
 /** One paint found on a shape. */
 interface Found {
@@ -71,133 +82,6 @@ interface Found {
   left: number;
   top: number;
   bottom: number;
-}
-
-/** What of a style is looked at. */
-const WANTED = new Set([
-  'fill',
-  'stroke',
-  'color',
-  'fill-opacity',
-  'stroke-opacity',
-  'visibility',
-  'opacity',
-  'display',
-  'stop-color',
-  'stop-opacity',
-]);
-
-/** A declaration of a style sheet; of those that meet, the heavier one holds, and of equal ones the later. */
-interface Declared {
-  value: string;
-  weight: number;
-  order: number;
-}
-
-/** More rules, classes of one element, and characters of a selector than any drawing has. */
-const MOST_RULES = 100_000;
-const MOST_CLASSES = 50;
-const LONGEST_SELECTOR = 200;
-
-const tooManyRules = () =>
-  new FormatError(`its style sheets have more than ${MOST_RULES.toLocaleString('en')} rules.`);
-
-/** The rules with simple selectors of the file's style sheets: what they say, by selector. */
-function styleRules(root: XmlNode): Map<string, Map<string, Declared>> {
-  const rules = new Map<string, Map<string, Declared>>();
-  let order = 0;
-  let braces = 0;
-  for (const { text } of elements(root, 'style')) {
-    const sheet = blankRemarks(text);
-    let start = 0;
-    let selectors: string | null = null;
-    // the rules inside of a rule such as @media are read as if they stood alone
-    for (const { 0: brace, index } of sheet.matchAll(/[{}]/g)) {
-      if (++braces > 2 * MOST_RULES) throw tooManyRules();
-      const part = sheet.slice(start, index);
-      start = index + 1;
-      if (brace === '{') {
-        selectors = part;
-        continue;
-      }
-      const style = declarations(part);
-      for (const part of (selectors ?? '').split(',')) {
-        if (++order > MOST_RULES) throw tooManyRules();
-        const selector = part.length > LONGEST_SELECTOR ? '' : part.trim();
-        if (!/^[\w-]*([.#][\w-]+)?$/.test(selector) || selector === '') continue;
-        const weight = selector.includes('#') ? 3 : selector.includes('.') ? 2 : 1;
-        const known = rules.get(selector) ?? new Map<string, Declared>();
-        for (const [property, value] of Object.entries(style))
-          known.set(property, { value: value!, weight, order });
-        rules.set(selector, known);
-      }
-      selectors = null;
-    }
-  }
-  return rules;
-}
-
-/** Of a list of declarations those that are looked at. */
-function declarations(text: string): Style {
-  const style: Style = {};
-  for (const declaration of text.split(';')) {
-    const at = declaration.indexOf(':');
-    if (at < 0 || at > 100) continue;
-    const property = declaration.slice(0, at).trim().toLowerCase();
-    if (WANTED.has(property))
-      style[property] = declaration
-        .slice(at + 1, at + 1000)
-        .replace('!important', '')
-        .trim();
-  }
-  return style;
-}
-
-/** Finds something out of a node once, however often it is drawn. */
-function once<T>(find: (node: XmlNode) => T): (node: XmlNode) => T {
-  const known = new Map<XmlNode, T>();
-  return (node) => {
-    let found = known.get(node);
-    if (found === undefined) {
-      found = find(node);
-      known.set(node, found);
-    }
-    return found;
-  };
-}
-
-/** Looks up what the style sheets say of an element. */
-function styler(root: XmlNode): (node: XmlNode) => Style {
-  const rules = styleRules(root);
-  const own = ({ attributes }: XmlNode): Style =>
-    attributes.style ? { ...attributes, ...declarations(attributes.style) } : attributes;
-  if (rules.size === 0) return once(own);
-  return once((node) => {
-    const classes = new Set(
-      (node.attributes.class ?? '').slice(0, 10_000).split(/\s+/, MOST_CLASSES).filter(Boolean),
-    );
-    const keys = [
-      node.name,
-      ...[...classes].flatMap((c) => [`.${c}`, `${node.name}.${c}`]),
-      `#${node.attributes.id ?? ''}`,
-    ];
-    const found: Record<string, Declared> = {};
-    for (const key of keys)
-      for (const [property, declared] of rules.get(key) ?? []) {
-        const before = found[property];
-        if (
-          !before ||
-          declared.weight > before.weight ||
-          (declared.weight === before.weight && declared.order > before.order)
-        )
-          found[property] = declared;
-      }
-    const sheets = Object.fromEntries(
-      Object.entries(found).map(([property, { value }]) => [property, value]),
-    );
-    // attributes give way to sheets, sheets to the element's own style
-    return { ...node.attributes, ...sheets, ...declarations(node.attributes.style ?? '') };
-  });
 }
 
 const NUMBER = /[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?/gi;
@@ -346,7 +230,7 @@ export const svg: PlainFormat = {
   decode: xmlDecoder((text, draft, options) => {
     const [root] = parseXml(text).children;
     const found: Found[] = [];
-    const styleOf = styler(root);
+    const { styleOf, elsewhere } = styler(root);
     const byId = new Map<string, XmlNode>();
     (function index(node: XmlNode) {
       if (node.attributes.id) byId.set(node.attributes.id, node);
@@ -406,19 +290,36 @@ export const svg: PlainFormat = {
     // a drawing uses a colour many times; a sheet of ours means each of its chips
     const sheet = root.attributes['data-sheet'] === 'papillon';
     const seen = new Set<string>();
-    const named = new Set(found.filter((f) => f.name).map((f) => `${f.paint}/${f.alpha}`));
+    const known = new Map<string, ReturnType<typeof fromCss>>();
+    const read = (paint: string) => {
+      let css = known.get(paint);
+      if (css === undefined) {
+        css = fromCss(paint);
+        known.set(paint, css);
+      }
+      return css;
+    };
+    const keyOf = ({ color, alpha = 1 }: NonNullable<ReturnType<typeof fromCss>>, more: number) =>
+      `${toHex(color, screenOnly)} ${spaces[color.space].gamut === 'rgb' ? '' : color.components} ${Math.round(alpha * more * 255)}`;
+    const named = new Set(
+      found.flatMap((f) => {
+        const css = f.name ? read(f.paint) : null;
+        return css ? [keyOf(css, f.alpha)] : [];
+      }),
+    );
     const unknown = new Set<string>();
     let unread = 0;
     for (const { paint, stroke, alpha, name } of sheet ? found : inReadingOrder(found)) {
-      const key = `${paint}/${alpha}`;
-      if (!sheet && (seen.has(`${key}/${name}`) || (!name && named.has(key)))) continue;
-      seen.add(`${key}/${name}`);
-      const css = fromCss(paint);
+      const css = read(paint);
       if (!css) {
         unread++;
         if (unknown.size < 5) unknown.add(paint.slice(0, 60));
         continue;
       }
+      // one colour written in five ways is one
+      const key = keyOf(css, alpha);
+      if (!sheet && (seen.has(`${key}/${name}`) || (!name && named.has(key)))) continue;
+      seen.add(`${key}/${name}`);
       const opacity = (css.alpha ?? 1) * alpha;
       draft.add({
         name,
@@ -427,6 +328,10 @@ export const svg: PlainFormat = {
         ...(stroke ? { role: 'stroke' } : {}),
       });
     }
+    for (const [medium, n] of elsewhere)
+      draft.warn(
+        `${plural(n, 'rule is', 'rules are')} for “${medium}” and ${n === 1 ? 'was' : 'were'} passed over.`,
+      );
     for (const gradient of gradientsIn(root, byId, styleOf, stopsOf)) draft.addGradient(gradient);
     if (texts > 0)
       draft.warn(`${plural(texts, 'piece')} of text ${texts === 1 ? 'was' : 'were'} passed over.`);
@@ -548,7 +453,7 @@ function* paintsOf(
     else {
       const gradient = byId.get(server[1]);
       for (const stop of gradient ? stopsOf(gradient) : []) {
-        const own = styleOf(stop);
+        const own = stopStyle(stop, style, styleOf);
         yield {
           paint: current(own['stop-color'] ?? 'black'),
           stroke,
@@ -557,6 +462,16 @@ function* paintsOf(
       }
     }
   }
+}
+
+/** What a stop is painted with; its variables are those of the shape where it has none of its own. */
+function stopStyle(stop: XmlNode, { variables }: Drawn, styleOf: (node: XmlNode) => Style): Style {
+  const own = styleOf(stop);
+  const color = own['stop-color'];
+  if (!color?.includes('var(')) return own;
+  const plain = withVariables(color, (name) => own[name] ?? variables?.[name]);
+  const { 'stop-color': _, ...rest } = own;
+  return plain === null ? rest : { ...rest, 'stop-color': plain };
 }
 
 /** A gradient's stops; one without takes those of the gradient it refers to. */

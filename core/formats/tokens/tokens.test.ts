@@ -1,7 +1,8 @@
 import { defineConfig, parse } from '@terrazzo/parser';
 import Color from 'colorjs.io';
 import { describe, expect, it } from 'vitest';
-import { fleet, readBy, writeBy } from '../../testing.ts';
+import { coated, fleet, lent, readBy, writeBy } from '../../testing.ts';
+import { compareWritten, summarize } from '../changes.ts';
 import { tokens } from './tokens.ts';
 
 describe('design tokens', () => {
@@ -77,5 +78,84 @@ describe('design tokens', () => {
     expect(readBy(tokens, '{"$type":"color","__proto__":{"$value":"#123456"}}').lines).toEqual([
       '__proto__ #123456',
     ]);
+  });
+
+  it('makes no groups of what is no colour, and finds what groups take over from others', () => {
+    const { library, lines, warnings } = readBy(
+      tokens,
+      JSON.stringify({
+        size: { $type: 'dimension', small: { $value: { value: 4, unit: 'px' } } },
+        fonts: { $type: 'fontFamily', body: { $value: 'Serif' }, deep: { more: { $value: 'Mono' } } },
+        sea: {
+          $type: 'color',
+          deep: { $value: '#010203' },
+          shallow: { far: { $value: '#040506' }, near: { $value: '#070809' } },
+        },
+        night: { $extends: '{sea}', deep: { $value: '#111111' }, shallow: { near: { $value: '#222222' } } },
+        dusk: { $extends: '#/night', late: { $value: '#333333' } },
+        ring: { $extends: '{ring}', $type: 'color', one: { $value: '#444444' } },
+        brand: { $type: 'color', $root: { $value: '#555555' } },
+      }),
+    );
+    expect(lines).toEqual([
+      'sea | deep #010203',
+      'sea / shallow | far #040506',
+      'sea / shallow | near #070809',
+      'night | deep #111111',
+      'night / shallow | far #040506',
+      'night / shallow | near #222222',
+      'dusk | deep #111111',
+      'dusk | late #333333',
+      'dusk / shallow | far #040506',
+      'dusk / shallow | near #222222',
+      'ring | one #444444',
+      'brand | brand #555555',
+    ]);
+    expect(library.groups.map((g) => g.name).filter((n) => /size|fonts/.test(n))).toEqual([]);
+    expect(warnings).toEqual(['3 tokens are no colour and were left out.']);
+  });
+
+  it('follows JSON Pointers with escaped characters, into values too (RFC 6901)', () => {
+    const { lines } = readBy(
+      tokens,
+      JSON.stringify({
+        $type: 'color',
+        'a/b': {
+          'c~d': { $value: '#010203' },
+          'e f': { $value: { colorSpace: 'srgb', components: [0.2, 0.4, 1] } },
+        },
+        one: { $value: { $ref: '#/a~1b/c~0d' } },
+        two: { $value: { $ref: '#/a~1b/e%20f/$value' } },
+        three: {
+          $value: {
+            colorSpace: 'srgb',
+            components: [
+              { $ref: '#/a~1b/e%20f/$value/components/2' },
+              0,
+              { $ref: '#/a~1b/e%20f/$value/components/0' },
+            ],
+          },
+        },
+      }),
+    );
+    expect(lines.slice(0, 3)).toEqual(['one #010203', 'two #3366ff', 'three #ff0033']);
+  });
+
+  it('says what is for Papillon only', () => {
+    const report = compareWritten(fleet, tokens.encode(fleet, lent), tokens, coated);
+    const told = report.changes.filter((c) => c.papillonOnly).map((c) => `${c.swatch} ${c.what} ${c.after}`);
+    expect(told).toEqual(
+      expect.arrayContaining([
+        'Boot-top red name boot-top-red',
+        'Boot-top red code ',
+        'Boot-top red kind process',
+        'Cutting kind process',
+      ]),
+    );
+    expect(summarize(report).detail).toContain(
+      'Names, spot and technical kinds, roles and codes are kept for Papillon only.',
+    );
+    // a note is the standard's own description
+    expect(report.changes.some((c) => c.what === 'note')).toBe(false);
   });
 });

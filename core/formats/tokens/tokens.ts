@@ -78,6 +78,17 @@ function readColor(value: unknown): { color: Color; alpha?: number } | null {
   return css === null ? null : fromCss(css);
 }
 
+/** A colour whose numbers may be references themselves, with what those lead to. */
+function inner(value: unknown, follow: (value: unknown) => Followed): unknown {
+  if (!isRecord(value) || !Array.isArray(value.components)) return value;
+  const one = (v: unknown) => {
+    const found = isRecord(v) ? follow(v) : { value: v };
+    return 'trouble' in found ? Number.NaN : found.value;
+  };
+  const { components, alpha, ...rest } = value;
+  return { ...rest, components: components.map(one), ...(alpha === undefined ? {} : { alpha: one(alpha) }) };
+}
+
 /** The stops of a gradient's token (Design Tokens, “Gradient”): colours, or references to such, with positions 0–1. */
 function readStops(value: unknown, follow: (value: unknown) => Followed): Omit<Stop, 'ref'>[] | null {
   if (!Array.isArray(value) || value.length === 0) return null;
@@ -85,11 +96,11 @@ function readStops(value: unknown, follow: (value: unknown) => Followed): Omit<S
   for (const one of value) {
     const found = follow(one);
     if ('trouble' in found || !isRecord(found.value)) return null;
-    const inner = follow(found.value.color);
-    const color = 'trouble' in inner ? null : readColor(inner.value);
+    const color = follow(found.value.color);
+    const read = 'trouble' in color ? null : readColor(inner(color.value, follow));
     const at = Number(found.value.position);
-    if (!color || !Number.isFinite(at)) return null;
-    stops.push({ ...color, at: Math.min(1, Math.max(0, at)) });
+    if (!read || !Number.isFinite(at)) return null;
+    stops.push({ ...read, at: Math.min(1, Math.max(0, at)) });
   }
   return stops.sort((a, b) => a.at - b.at);
 }
@@ -111,13 +122,61 @@ const referenceIn = (value: unknown): string | null =>
       ? value.$ref
       : null;
 
-const pathOf = (reference: string): string[] =>
-  reference.startsWith('{')
-    ? reference.slice(1, -1).split('.')
-    : reference
-        .replace(/^#\//, '')
-        .split('/')
-        .filter((p) => p !== '$value');
+/** The keys a reference leads through: those of `{sea.deep}`, or of a JSON Pointer (RFC 6901) such as `#/sea~1deep/$value`. */
+function pathOf(reference: string): string[] {
+  if (reference.startsWith('{')) return reference.slice(1, -1).split('.');
+  const parts = reference.replace(/^#?\/?/, '').split('/');
+  return parts.map((p) => unescaped(p).replaceAll('~1', '/').replaceAll('~0', '~'));
+}
+function unescaped(part: string): string {
+  try {
+    return decodeURIComponent(part);
+  } catch {
+    return part;
+  }
+}
+
+/** What lies under a key of an object or a place of a list. */
+const within = (value: unknown, key: string): unknown =>
+  isRecord(value) && Object.hasOwn(value, key)
+    ? value[key]
+    : Array.isArray(value)
+      ? value[Number(key)]
+      : undefined;
+
+/**
+ * A group with what it takes over from another by `$extends` (Design Tokens, Format, “Extending groups”); what is its own
+ * takes the place of what comes from there, deep inside too.
+ */
+function extended(root: Json, group: Json, step: () => void, depth = 0): Json {
+  const reference =
+    referenceIn(group.$extends) ?? (typeof group.$extends === 'string' ? group.$extends : null);
+  if (reference === null || depth > DEEPEST_EXTENDS) return group;
+  step();
+  let from: unknown = root;
+  for (const part of pathOf(reference)) from = within(from, part);
+  if (!isRecord(from) || from === group) return group;
+  const { $extends: _, ...own } = group;
+  return overlaid(extended(root, from, step, depth + 1), own, step);
+}
+const DEEPEST_EXTENDS = 20;
+
+/** One group laid over another: tokens and plain values replace, groups are laid over each other. */
+function overlaid(below: Json, above: Json, step: () => void): Json {
+  step();
+  const all: Json = { ...below };
+  for (const [key, value] of Object.entries(above)) {
+    const under = Object.hasOwn(below, key) ? below[key] : undefined;
+    const groups =
+      isRecord(value) &&
+      isRecord(under) &&
+      value.$value === undefined &&
+      under.$value === undefined &&
+      !key.startsWith('$');
+    all[key] = groups ? overlaid(under, value, step) : value;
+  }
+  return all;
+}
 
 /**
  * Follows references to what they lead to in the end, each of a chain only once.
@@ -147,10 +206,10 @@ function follower(root: Json, step: () => void): (value: unknown) => Followed {
         step();
         passed.add(reference);
         let there: unknown = root;
-        for (const part of path)
-          there = isRecord(there) && Object.hasOwn(there, part) ? there[part] : undefined;
-        if (!isRecord(there) || there.$value === undefined) found = { trouble: `${called()} is not there` };
-        else at = there.$value;
+        for (const part of path) there = within(there, part);
+        if (isRecord(there) && there.$value !== undefined) at = there.$value;
+        else if (there !== undefined && path.includes('$value')) at = there;
+        else found = { trouble: `${called()} is not there` };
       }
     }
     for (const reference of passed) known.set(reference, found);
@@ -192,7 +251,8 @@ export const tokens: PlainFormat = {
     };
     const follow = follower(root, () => draft.step(2));
     let others = 0;
-    const walk = (node: Json, path: string[], label: string, type: unknown) => {
+    const walk = (given: Json, path: string[], label: string, type: unknown) => {
+      const node = given.$extends === undefined ? given : extended(root, given, () => draft.step());
       if (path.length > DEEPEST)
         throw new FormatError(
           `groups lie more than ${DEEPEST} deep, at “${path.slice(0, 5).join('.').slice(0, 200)}…”.`,
@@ -205,8 +265,14 @@ export const tokens: PlainFormat = {
         if (!isRecord(child) || (key.startsWith('$') && key !== '$root')) continue;
         (child.$value === undefined ? nested : own).push([key, child]);
       }
-      if (own.length > 0 && path.length > 0) draft.enter(label);
-      for (const [key, token] of own) {
+      // a group of sizes and fonts is no group of colours
+      let entered = path.length === 0;
+      const enter = () => {
+        if (!entered) draft.enter(label);
+        entered = true;
+      };
+      for (const [named, token] of own) {
+        const key = named === '$root' ? (path.at(-1) ?? named) : named;
         draft.step();
         const found = follow(token.$value);
         if ('trouble' in found) {
@@ -218,6 +284,7 @@ export const tokens: PlainFormat = {
           if (!stops) trouble(path, key, 'it is no list of colours with positions');
           else {
             const { name, mixing, steps, middles } = ownWords(token, options);
+            enter();
             draft.addGradient({
               name: typeof name === 'string' ? name : key,
               // a token says nothing of the mixing: most programs do it in sRGB
@@ -230,9 +297,12 @@ export const tokens: PlainFormat = {
           }
           continue;
         }
-        const color = (token.$type ?? here ?? 'color') === 'color' ? readColor(found.value) : null;
-        if (color) draft.add(swatchOf(token, key, color, options));
-        else if ((token.$type ?? here) === 'color')
+        const color =
+          (token.$type ?? here ?? 'color') === 'color' ? readColor(inner(found.value, follow)) : null;
+        if (color) {
+          enter();
+          draft.add(swatchOf(token, key, color, options));
+        } else if ((token.$type ?? here) === 'color')
           trouble(path, key, `${JSON.stringify(found.value).slice(0, 60)} is no colour`);
         else others++;
       }
