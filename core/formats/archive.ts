@@ -158,7 +158,8 @@ const cleanPath = (path: string) =>
     .join('/')
     .replace(/[\0-\x1f]/g, '-');
 
-const alike = (path: string) => path.normalize('NFC').toLowerCase();
+/** What paths are the same by to file systems that tell neither capitals apart, nor an accent from a letter with one. */
+export const sameFile = (path: string) => path.normalize('NFC').toLowerCase();
 
 /**
  * Gives each path once: of two files with one path the second gets a number. File systems that do not tell capitals
@@ -168,8 +169,8 @@ export function freePaths(): (path: string) => string {
   const taken = new Set<string>();
   return (path) => {
     let free = path;
-    for (let n = 2; taken.has(alike(free)); n++) free = path.replace(/(\.[^./]+)?$/, ` ${n}$1`);
-    taken.add(alike(free));
+    for (let n = 2; taken.has(sameFile(free)); n++) free = path.replace(/(\.[^./]+)?$/, ` ${n}$1`);
+    taken.add(sameFile(free));
     return free;
   };
 }

@@ -140,6 +140,23 @@ const others: Record<
     });
     return null;
   },
+  theme: (bytes) => {
+    const leaves = (node: unknown): number =>
+      typeof node === 'string' ? 1 : Object.values(node as object).reduce((n, v) => n + leaves(v), 0);
+    return leaves(JSON.parse(textOf(bytes)));
+  },
+  resources: (bytes) => {
+    for (const [, name] of textOf(bytes).matchAll(/name="([^"]*)"/g))
+      expect(name).toMatch(/^[a-z][a-z0-9_]*$/);
+    return xml(bytes, 'color');
+  },
+  'asset-catalogue': (bytes) => {
+    const files = Object.entries(unzipSync(bytes));
+    for (const [, content] of files) JSON.parse(textOf(content));
+    return files.filter(([path]) => path.endsWith('.colorset/Contents.json')).length;
+  },
+  'office-theme': (bytes) => xml(bytes, 'custClr'),
+  kpl: (bytes) => xml(unzipSync(bytes)['colorset.xml']!, 'ColorSetEntry'),
   dxf: (bytes) => {
     const drawing = new DxfParser().parseSync(textOf(bytes))!;
     expect(Object.keys(drawing.tables!.layer.layers).length).toBe(drawing.entities.length + 1);

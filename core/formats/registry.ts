@@ -4,7 +4,9 @@ import { acb } from './acb/acb.ts';
 import { aco } from './aco/aco.ts';
 import { act } from './act/act.ts';
 import { ase } from './ase/ase.ts';
+import { assetCatalogue } from './asset-catalogue/asset-catalogue.ts';
 import { cgats } from './cgats/cgats.ts';
+import { clr } from './clr/clr.ts';
 import { css } from './css/css.ts';
 import { csv } from './csv/csv.ts';
 import { cxf } from './cxf/cxf.ts';
@@ -17,16 +19,21 @@ import { gpl } from './gpl/gpl.ts';
 import { hex } from './hex/hex.ts';
 import { iccNamed } from './icc-named/icc-named.ts';
 import { jascPal } from './jasc-pal/jasc-pal.ts';
+import { kpl } from './kpl/kpl.ts';
+import { layoutXml } from './layout-xml/layout-xml.ts';
 import { mtl } from './mtl/mtl.ts';
 import { baseName, lastPart } from './names.ts';
+import { officeTheme } from './office-theme/office-theme.ts';
 import { papillon } from './papillon/papillon.ts';
 import { pdf } from './pdf/pdf.ts';
 import { png } from './png/png.ts';
+import { resources } from './resources/resources.ts';
 import { riffPal } from './riff-pal/riff-pal.ts';
 import { soc } from './soc/soc.ts';
 import { strip } from './strip/strip.ts';
 import { svg } from './svg/svg.ts';
 import { tablet } from './tablet/tablet.ts';
+import { theme } from './theme/theme.ts';
 import { tokens } from './tokens/tokens.ts';
 import { less, scss } from './variables/variables.ts';
 
@@ -59,6 +66,13 @@ export const formats: Format[] = [
   gltf,
   scss,
   less,
+  theme,
+  resources,
+  assetCatalogue,
+  officeTheme,
+  kpl,
+  layoutXml,
+  clr,
 ];
 
 /** Those that can be opened, and those that can be written. */

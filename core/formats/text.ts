@@ -119,16 +119,19 @@ export function blankRemarks(text: string): string {
 export const beginningWith = (line: string) => (bytes: Uint8Array) =>
   sniff(bytes, 64)?.startsWith(line) ? 1 : 0;
 
-/** Makes names unique: a second `hull` becomes `hull-2`. */
-export function uniquely(join = '-'): (name: string) => string {
+/**
+ * Makes names unique: a second `hull` becomes `hull-2`.
+ * @param alike what names are the same by, such as {@link sameFile}
+ */
+export function uniquely(join = '-', alike = (name: string) => name): (name: string) => string {
   const taken = new Set<string>();
   const counts = new Map<string, number>();
   return (base) => {
     let name = base;
-    let n = counts.get(base) ?? 1;
-    while (taken.has(name)) name = `${base}${join}${++n}`;
-    counts.set(base, n);
-    taken.add(name);
+    let n = counts.get(alike(base)) ?? 1;
+    while (taken.has(alike(name))) name = `${base}${join}${++n}`;
+    counts.set(alike(base), n);
+    taken.add(alike(name));
     return name;
   };
 }

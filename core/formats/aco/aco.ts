@@ -1,4 +1,5 @@
 import { type Color, carried, type Space } from '../../color/index.ts';
+import { optionOf } from '../../options.ts';
 import { allSwatches, type Swatch } from '../../swatch/model.ts';
 import { ByteReader, ByteWriter } from '../bytes.ts';
 import { type Draft, decoder } from '../draft.ts';
@@ -67,6 +68,7 @@ export const aco: PlainFormat = {
   about: 'Colour palette of painting programs. Keeps names and print numbers, no groups.',
   endings: ['aco'],
   mime: 'application/octet-stream',
+  options: [{ id: 'old', label: 'For old programs, without names', type: 'boolean', initial: false }],
   traits: {
     read: true,
     write: true,
@@ -130,10 +132,10 @@ export const aco: PlainFormat = {
       draft.warn(`${plural(reader.left, 'byte')} after the last colour mean nothing and were left out.`);
   }),
 
-  encode(library, { condition }) {
+  encode(library, { condition }, options) {
     const swatches = allSwatches(library).slice(0, MOST);
     const writer = new ByteWriter();
-    for (const version of [1, 2]) {
+    for (const version of optionOf(aco, options, 'old') ? [1] : [1, 2]) {
       writer.u16(version).u16(swatches.length);
       for (const { name, color } of swatches) {
         const held = carried(color, SPACES_HELD, condition);

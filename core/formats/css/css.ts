@@ -56,13 +56,21 @@ function propertiesOf(text: string): Property[] {
           key,
           before && own === undefined && before.own !== undefined ? { ...one, own: before.own } : one,
         );
-      } else if (before.value !== value)
-        // a theme of its own
-        found.set(`${key}\n${selector}`, { ...one, group: [group, selector].filter(Boolean).join(': ') });
+      } else if (before.value !== value) {
+        // a theme of its own; what only a part of a page has is thrown together
+        const theme = THEME.test(selector) ? selector : 'other rules';
+        found.set(`${key}\n${theme}${theme === selector ? '' : value}`, {
+          ...one,
+          group: [group, theme].filter(Boolean).join(': '),
+        });
+      }
     }
   }
   return [...found.values()];
 }
+
+/** A selector that can be a theme: one class or attribute of the page. */
+const THEME = /^(?:\w*|:root)(?:\.[\w-]{1,60}|\[[^\]]{1,60}\])$/;
 
 /** Three numbers that only become a colour in `hsl()`, as many sheets keep them. */
 const HSL_PARTS = /^-?[\d.]+(?:deg)?[\s,]+[\d.]+%[\s,]+[\d.]+%$/;

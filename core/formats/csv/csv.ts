@@ -406,7 +406,7 @@ function readColors(
     const cells = columns?.map((i) => row[i] ?? '');
     let values: number[] | null = null;
     let at = columns?.[0] ?? 0;
-    if (columns && cells && cells.some((c) => c.trim() !== '')) {
+    if (columns && cells?.some((c) => c.trim() !== '')) {
       const read = cells.map(readNumber);
       const bad = read.indexOf(null);
       if (bad >= 0)

@@ -165,7 +165,8 @@ export const dxf: PlainFormat = {
   encode(library, { condition }, options) {
     const [columns, size] = ['columns', 'chip'].map((id) => Number(optionOf(dxf, options, id)));
     const { chips, rows } = chipsOf(library, columns);
-    const unique = uniquely('_');
+    // layers that differ by capitals alone are one to CAD programs
+    const unique = uniquely('_', (name) => name.toLowerCase());
     const layers = chips.map(({ swatch }) => ({
       name: unique(layerName(swatch.name)),
       index: nearestIndexed(toRgb8(swatch.color, condition)),

@@ -1,32 +1,99 @@
 import { fromRgb8, toHex } from '../../color/index.ts';
+import { optionOf } from '../../options.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { beginningOf, linesOf, plural, writeText } from '../text.ts';
+import { beginningOf, linesOf, oneLine, plural, writeText } from '../text.ts';
 
 /** A code with its mark, or six bare digits; 3, 4 and 8 digits need the mark, or they could be any number. */
 const MARKED = /^(?:#|0x)([0-9a-f]{8}|[0-9a-f]{6}|[0-9a-f]{4}|[0-9a-f]{3})$/i;
 const BARE = /^([0-9a-f]{6})$/i;
+/** Opacity first, as some painting programs list their colours, each line of the file. */
+const BARE_WITH_ALPHA = /^[0-9a-f]{8}$/i;
 
 const digitsOf = (token: string) => (MARKED.exec(token) ?? BARE.exec(token))?.[1];
 
-/** The codes of a text with their lines; lines that begin with `;` or `//` are remarks. */
-function* tokens(text: string): Generator<{ token: string; line: number }> {
-  let n = 0;
-  for (const line of linesOf(text.replace(/^\uFEFF/, ''))) {
-    n++;
-    if (/^\s*(;|\/\/)/.test(line)) continue;
-    for (const [token] of line.matchAll(/[^\s,;]+/g)) yield { token, line: n };
+interface Token {
+  token: string;
+  line: number;
+}
+
+/** The lines that are no remarks, which begin with `;` or `//`. */
+function* entriesOf(text: string): Generator<{ entry: string; line: number }> {
+  let line = 0;
+  for (const entry of linesOf(text.replace(/^\uFEFF/, ''))) {
+    line++;
+    if (!/^\s*(;|\/\/|$)/.test(entry)) yield { entry, line };
   }
+}
+
+/** The codes of a text with their lines. */
+function* tokens(text: string): Generator<Token> {
+  for (const { entry, line } of entriesOf(text))
+    for (const [token] of entry.matchAll(/[^\s,;]+/g)) yield { token, line };
+}
+
+/** A line with one code in it and a name before or behind: `Navy #14304a`, `#14304a Navy`, `Navy = "#14304a"`. */
+function namedCode(entry: string): { token: string; name: string } | null {
+  const found = /(?:^|[\s:=,"'([])((?:#|0x)[0-9a-f]{3,8})(?=$|[\s:=,;"')\]])/i.exec(entry);
+  if (!found?.[1] || !digitsOf(found[1]) || entry.length > LONGEST_ENTRY) return null;
+  const rest = `${entry.slice(0, found.index)} ${entry.slice(found.index + found[0].length)}`;
+  if (/[{}]|#[0-9a-f]{3}/i.test(rest)) return null;
+  const name = rest.replace(/^[\s:=,;"'()[\]–—-]+|[\s:=,;"'()[\]–—-]+$/g, '');
+  return name === '' ? null : { token: found[1], name };
+}
+const LONGEST_ENTRY = 1000;
+
+/** What kind of list a text is: codes alone, codes with opacity first, or a name and a code to each line. */
+function kindOf(text: string): 'codes' | 'alpha' | 'named' {
+  const lines = [...entriesOf(text)];
+  if (lines.length > 0 && lines.every(({ entry }) => BARE_WITH_ALPHA.test(entry.trim()))) return 'alpha';
+  const named = lines.filter(({ entry }) => namedCode(entry)).length;
+  return named > 0 && named >= lines.length * 0.75 ? 'named' : 'codes';
 }
 
 export const hex: PlainFormat = {
   id: 'hex',
   name: 'Hex list',
-  about: 'One code to a line, for anything that takes text. No names, no groups.',
+  about: 'One code to a line, for anything that takes text. Names only when asked, no groups.',
   endings: ['hex', 'txt'],
   mime: 'text/plain',
+  options: [
+    {
+      id: 'before',
+      label: 'Before the digits',
+      type: 'choice',
+      values: [
+        ['#', '#'],
+        ['0x', '0x'],
+        ['', 'nothing'],
+      ],
+      initial: '#',
+    },
+    {
+      id: 'letters',
+      label: 'Letters',
+      type: 'choice',
+      values: [
+        ['small', 'a–f'],
+        ['capital', 'A–F'],
+      ],
+      initial: 'small',
+    },
+    {
+      id: 'opacity',
+      label: 'Opacity',
+      type: 'choice',
+      values: [
+        ['none', 'left out'],
+        ['last', 'behind, RRGGBBAA'],
+        ['first', 'in front, AARRGGBB'],
+      ],
+      initial: 'none',
+    },
+    { id: 'names', label: 'Names before codes', type: 'boolean', initial: false },
+  ],
   traits: {
     read: true,
     write: true,
@@ -40,6 +107,9 @@ export const hex: PlainFormat = {
   recognise(bytes) {
     const text = beginningOf(bytes, 1 << 16);
     if (!text) return 0;
+    const kind = kindOf(text);
+    // a table of names and codes is a table
+    if (kind !== 'codes') return kind === 'alpha' ? 0.8 : 0.45;
     const all = [...tokens(text)];
     const codes = all.filter((t) => digitsOf(t.token)).length;
     // a list with a slip in it is still a list, so that the slip can be named
@@ -48,8 +118,9 @@ export const hex: PlainFormat = {
 
   decode: textDecoder((text, draft) => {
     let alphaGiven = 0;
-    const read = (token: string, line: number) => {
-      const digits = digitsOf(token);
+    const kind = kindOf(text);
+    const read = ({ token, line }: Token, name = '') => {
+      const digits = kind === 'alpha' ? token.slice(2) + token.slice(0, 2) : digitsOf(token);
       if (!digits)
         throw new FormatError(
           `line ${line}: “${token.slice(0, 40)}” is no colour code. A code has 3 or 6 digits 0–9, a–f after “#”. Mend it or take it out.`,
@@ -58,21 +129,38 @@ export const hex: PlainFormat = {
       const [r, g, b, a] = [0, 2, 4, 6].map((i) => Number.parseInt(long.slice(i, i + 2), 16));
       if (long.length === 8) alphaGiven++;
       draft.add({
-        color: fromRgb8(r, g, b),
-        ...(long.length === 8 && a < 255 ? { alpha: a / 255 } : {}),
+        name,
+        color: fromRgb8(r!, g!, b!),
+        ...(long.length === 8 && a! < 255 ? { alpha: a! / 255 } : {}),
       });
     };
-    for (const { token, line } of tokens(text)) draft.attempt(() => read(token, line));
+    if (kind === 'codes') for (const token of tokens(text)) draft.attempt(() => read(token));
+    else
+      for (const { entry, line } of entriesOf(text))
+        draft.attempt(() => {
+          const found = kind === 'alpha' ? { token: entry.trim(), name: '' } : namedCode(entry);
+          read({ token: found?.token ?? entry.trim(), line }, found?.name);
+        });
     if (alphaGiven)
       draft.warn(
-        `${plural(alphaGiven, 'code has', 'codes have')} an alpha value, read from the last digits.`,
+        `${plural(alphaGiven, 'code has', 'codes have')} an alpha value, read from the ${kind === 'alpha' ? 'first' : 'last'} digits.`,
       );
   }),
 
-  encode: (library, { condition }) =>
-    writeText(
-      allSwatches(library)
-        .map((s) => `${toHex(s.color, condition)}\n`)
-        .join(''),
-    ),
+  encode(library, { condition }, options) {
+    const [before, letters, opacity] = ['before', 'letters', 'opacity'].map((id) =>
+      optionOf(hex, options, id),
+    );
+    const names = optionOf(hex, options, 'names');
+    const lines = allSwatches(library).map(({ name, color, alpha = 1 }) => {
+      const rgb = toHex(color, condition).slice(1);
+      const a = Math.round(alpha * 255)
+        .toString(16)
+        .padStart(2, '0');
+      const digits = opacity === 'first' ? a + rgb : opacity === 'last' ? rgb + a : rgb;
+      const code = `${before}${letters === 'capital' ? digits.toUpperCase() : digits}`;
+      return names && name.trim() !== '' ? `${oneLine(name)} ${code}\n` : `${code}\n`;
+    });
+    return writeText(lines.join(''));
+  },
 };

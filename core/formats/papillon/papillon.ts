@@ -25,7 +25,7 @@ export const papillon: PlainFormat = {
     bits: 64,
   },
 
-  recognise: (bytes) => (/^\uFEFF?\s*\{\s*"papillon"\s*:/.test(sniff(bytes, 200) ?? '') ? 1 : 0),
+  recognise: (bytes) => (/^\uFEFF?\s*\{\s*"papillon"\s*:\s*\d/.test(sniff(bytes, 200) ?? '') ? 1 : 0),
 
   decode: decoder((bytes, draft) => {
     const data = parseJson(readText(bytes) ?? '');

@@ -2,7 +2,94 @@ import { type Condition, CSS_SPACES, fromCss, toCss, toHex, toRgb8 } from '../..
 import { isLoose, type Swatch } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { identifier, linesOf, oneLine, uniquely, writeText } from '../text.ts';
+import { beginningOf, blankRemarks, identifier, oneLine, plural, uniquely, writeText } from '../text.ts';
+
+/** A variable, or an entry of a map with the keys it lies under. */
+interface Variable {
+  name: string;
+  value: string;
+  group: string;
+  /** The remark behind it. */
+  remark: string;
+}
+
+const DEEPEST = 20;
+
+/** The parts of a text between commas that lie in no brackets or quotes, colons taken as the ends of keys. */
+function partsOf(text: string): string[] {
+  const parts: string[] = [];
+  let depth = 0;
+  let quote = '';
+  let from = 0;
+  for (let i = 0; i < text.length; i++) {
+    const c = text[i]!;
+    if (quote) quote = c === quote ? '' : quote;
+    else if (c === '"' || c === "'") quote = c;
+    else if (c === '(') depth++;
+    else if (c === ')') depth--;
+    else if (c === ',' && depth === 0) {
+      parts.push(text.slice(from, i));
+      from = i + 1;
+    }
+  }
+  return [...parts, text.slice(from)];
+}
+
+/** The entries of a map `(key: value, key: (…))`, those inside of others too; a variable that is no map is its only one. */
+function* entriesOf(
+  name: string,
+  value: string,
+  group: string,
+  remark: string,
+  depth = 0,
+): Generator<Variable> {
+  const inside = /^\((.*)\)$/s.exec(value)?.[1];
+  if (inside === undefined || depth > DEEPEST) {
+    yield { name, value, group, remark };
+    return;
+  }
+  const label = group ? `${group} / ${name}` : name;
+  for (const part of partsOf(inside)) {
+    const [, key, own] = /^\s*["']?([^"':]{1,200})["']?\s*:\s*(.*)$/s.exec(part) ?? [];
+    if (key !== undefined && own !== undefined)
+      yield* entriesOf(key.trim(), own.trim(), label, '', depth + 1);
+  }
+}
+
+/** The variables of a text, each with the line's remark; those declared again, as for a theme, count where they stand first. */
+function* variablesIn(text: string, mark: string): Generator<Variable> {
+  const pattern = new RegExp(`(?:^|[;{}\\n])[ \\t]*\\${mark}([\\w\\x80-\\uffff-]{1,200})[ \\t]*:`, 'g');
+  // the scheme of an address has two strokes, too
+  const bare = blankRemarks(text);
+  const plain = bare.replace(
+    /(^|[^:"'])\/\/.*$/gm,
+    (all, before) => before + ' '.repeat(all.length - before.length),
+  );
+  for (let match = pattern.exec(plain); match; match = pattern.exec(plain)) {
+    const from = pattern.lastIndex;
+    let depth = 0;
+    let end = from;
+    for (; end < plain.length && end - from < LONGEST_MAP; end++) {
+      const c = plain[end]!;
+      if (c === '(') depth++;
+      else if (c === ')') depth--;
+      else if ((c === ';' || c === '}') && depth <= 0) break;
+      else if (c === '\n' && depth <= 0 && plain.slice(from, end).trim() !== '') break;
+    }
+    const value = plain
+      .slice(from, end)
+      .replace(/!\s*(?:default|global|important)\b/gi, '')
+      .trim();
+    const remark =
+      /^;?[ \t]*\/\/[ \t]?(.*?)\r?$/m.exec(
+        bare.slice(end, bare.indexOf('\n', end) + 1 || bare.length),
+      )?.[1] ?? '';
+    yield* entriesOf(match[1]!, value, '', remark);
+    // what ends one may begin the next
+    pattern.lastIndex = end;
+  }
+}
+const LONGEST_MAP = 1_000_000;
 
 /** A style language whose variables are `mark` and a name. */
 function variables(
@@ -16,11 +103,13 @@ function variables(
   },
 ): PlainFormat {
   const { mark, ascii, spaces, bits, value, ...rest } = declared;
+  /** The variable that a name becomes when no other is called so. */
+  const variableOf = (name: string) =>
+    identifier(ascii ? name.replace(/[^\x20-\x7e]+/g, ' ') : name).replace(/^(?=\p{N}|\p{M})/u, 'c-');
   return {
     ...rest,
     traits: {
-      // decode is here for reading our own file back
-      read: false,
+      read: true,
       write: true,
       names: true,
       groups: false,
@@ -29,15 +118,50 @@ function variables(
       bits,
     },
 
-    recognise: () => 0,
+    recognise(bytes) {
+      const text = beginningOf(bytes);
+      if (!text?.includes(mark)) return 0;
+      for (const { value: own } of variablesIn(text, mark)) if (fromCss(own)) return 0.8;
+      return 0;
+    },
 
-    decode: textDecoder((text, draft) => {
-      for (const line of linesOf(text)) {
-        if (!line.startsWith(mark)) continue;
-        const at = line.indexOf(':');
-        const css = fromCss(line.slice(at + 1, line.indexOf(';')).trim());
-        if (css) draft.add({ name: line.slice(mark.length, at), ...css });
+    ownWords: true,
+    decode: textDecoder((text, draft, options) => {
+      const all = [...variablesIn(text, mark)];
+      const known = new Map(all.filter((v) => v.group === '').map((v) => [v.name, v.value]));
+      /** What a variable is in the end; one that is another takes that one's value. */
+      const follow = (own: string): string => {
+        let at = own;
+        for (let n = 0; n < 50 && at.startsWith(mark); n++) {
+          draft.step();
+          at = known.get(at.slice(mark.length)) ?? '';
+        }
+        return at.replace(/^~(["'])(.*)\1$/, '$2');
+      };
+      let passed = 0;
+      for (const { name, value: own, group, remark } of all) {
+        draft.step();
+        const css = fromCss(follow(own));
+        if (!css) {
+          passed++;
+          continue;
+        }
+        draft.into(group);
+        // a remark that the variable was made of is its name; any other says something of it
+        const made = variableOf(remark);
+        const original =
+          remark !== '' &&
+          (name === made || (name.startsWith(`${made}-`) && /^\d+$/.test(name.slice(made.length + 1))));
+        draft.add({
+          name: original && !options?.asOthers ? remark : name,
+          ...(remark !== '' && !original ? { note: remark } : {}),
+          ...css,
+        });
       }
+      if (passed > 0)
+        draft.warn(
+          `${plural(passed, 'variable is', 'variables are')} no colour and ${passed === 1 ? 'was' : 'were'} left out.`,
+        );
     }),
 
     encode(library, { condition }) {
@@ -45,8 +169,7 @@ function variables(
       const lines = library.groups.flatMap((group) => [
         ...(isLoose(library, group) ? [] : [`\n// ${oneLine(group.name)}\n`]),
         ...group.swatches.map((swatch) => {
-          const plain = ascii ? swatch.name.replace(/[^\x20-\x7e]+/g, ' ') : swatch.name;
-          const name = unique(identifier(plain).replace(/^(?=\p{N}|\p{M})/u, 'c-'));
+          const name = unique(variableOf(swatch.name));
           const original = name === swatch.name ? '' : ` // ${oneLine(swatch.name)}`;
           return `${mark}${name}: ${value(swatch, condition)};${original}\n`;
         }),

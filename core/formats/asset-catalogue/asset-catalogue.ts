@@ -1,0 +1,173 @@
+import { type Color, carried, type Space } from '../../color/index.ts';
+import { isLoose, type Swatch } from '../../swatch/model.ts';
+import { isZip, pack, sameFile, unpack } from '../archive.ts';
+import { type Draft, decoder } from '../draft.ts';
+import { FormatError } from '../error.ts';
+import type { PlainFormat } from '../format.ts';
+import { isRecord, parseJson } from '../json.ts';
+import { plainName } from '../names.ts';
+import { readText, sniff, uniquely, writeText } from '../text.ts';
+
+// Layout from the published description of asset catalogues (“Named Color Type”), from memory.
+
+const CONTENTS = 'Contents.json';
+const isColorSet = (path: string) => /\.colorset\/Contents\.json$/i.test(path);
+
+/** The spaces by what a catalogue calls them. Extended ones go beyond 0–1. */
+const SPACE_NAMES: Record<string, Space> = {
+  srgb: 'rgb',
+  'extended-srgb': 'rgb',
+  'extended-linear-srgb': 'rgb',
+  'display-p3': 'p3',
+  'gray-gamma-22': 'gray',
+  'extended-gray': 'gray',
+};
+const HELD = ['rgb', 'p3', 'gray'] as const satisfies Space[];
+const WRITTEN: Record<(typeof HELD)[number], string> = {
+  rgb: 'srgb',
+  p3: 'display-p3',
+  gray: 'gray-gamma-22',
+};
+const PARTS: Record<(typeof HELD)[number], string[]> = {
+  rgb: ['red', 'green', 'blue'],
+  p3: ['red', 'green', 'blue'],
+  gray: ['white'],
+};
+
+/** A component: `0x7f` and `127` count to 255, `0.5` to 1. */
+function component(value: unknown): number {
+  const text = String(value).trim();
+  if (/^0x[\da-f]{1,2}$/i.test(text)) return Number.parseInt(text, 16) / 255;
+  if (/^\d{1,3}$/.test(text)) return Number(text) / 255;
+  return /^-?[\d.]+(?:e-?\d+)?$/i.test(text) ? Number(text) : Number.NaN;
+}
+
+const linearToSrgb = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
+
+/** What a colour is for beside a light screen: `dark`, `high contrast`. */
+function groupOf(entry: Record<string, unknown>): string {
+  const all = Array.isArray(entry.appearances) ? entry.appearances.filter(isRecord) : [];
+  const idiom = typeof entry.idiom === 'string' && entry.idiom !== 'universal' ? [entry.idiom] : [];
+  const words = all.flatMap(({ appearance, value }) =>
+    value === 'light' ? [] : appearance === 'contrast' ? [`${value} contrast`] : [String(value)],
+  );
+  return [...words, ...idiom].join(', ');
+}
+
+function readSet(bytes: Uint8Array, name: string, group: string, where: string, draft: Draft): void {
+  const data = parseJson(readText(bytes) ?? '');
+  const colors = isRecord(data) && Array.isArray(data.colors) ? data.colors : null;
+  if (!colors) throw new FormatError(`${where} has no list of colours. It is damaged.`);
+  for (const entry of colors) {
+    draft.step();
+    // a place that is left empty has none
+    if (!isRecord(entry) || !isRecord(entry.color)) continue;
+    const { color } = entry;
+    const space = SPACE_NAMES[String(color['color-space'])];
+    const parts = isRecord(color.components) ? color.components : {};
+    draft.attempt(() => {
+      if (!space)
+        throw new FormatError(
+          `“${name}”${where ? ` (${where})` : ''} is in the space “${String(color['color-space'] ?? color.reference ?? '').slice(0, 40)}”, which has no values here.`,
+        );
+      const numbers = PARTS[space as (typeof HELD)[number]].map((p) => component(parts[p]));
+      if (!numbers.every(Number.isFinite))
+        throw new FormatError(`“${name}” (${where}): one of its components is no number.`);
+      const alpha = parts.alpha === undefined ? 1 : component(parts.alpha);
+      const linear = color['color-space'] === 'extended-linear-srgb';
+      draft.into([group, groupOf(entry)].filter(Boolean).join(', '));
+      draft.add({
+        name,
+        color: { space, components: linear ? numbers.map(linearToSrgb) : numbers },
+        ...(alpha < 1 ? { alpha: Math.max(0, alpha) } : {}),
+      });
+    });
+  }
+}
+
+export const assetCatalogue: PlainFormat = {
+  id: 'asset-catalogue',
+  name: 'Asset catalogue',
+  about:
+    'Folder of named colours for applications, zipped. Keeps groups as folders, sRGB, Display P3 and gray.',
+  endings: ['xcassets.zip'],
+  mime: 'application/zip',
+  traits: {
+    read: true,
+    write: true,
+    names: true,
+    groups: true,
+    kinds: ['process'],
+    spaces: [...HELD],
+    bits: 40,
+  },
+
+  recognise(bytes) {
+    if (!isZip(bytes)) {
+      const text = sniff(bytes, 4096);
+      return text && /^\s*\{/.test(text) && /"colors"\s*:\s*\[/.test(text) && /"color-space"\s*:/.test(text)
+        ? 0.9
+        : 0;
+    }
+    try {
+      return unpack(bytes, isColorSet).length > 0 ? 1 : 0;
+    } catch {
+      return 0;
+    }
+  },
+
+  decode: decoder((bytes, draft) => {
+    if (!isZip(bytes)) {
+      readSet(bytes, '', '', CONTENTS, draft);
+      return;
+    }
+    const sets = unpack(bytes, isColorSet);
+    if (sets.length === 0 && unpack(bytes, (path) => /\.xcassets\//i.test(path)).length === 0)
+      throw new FormatError('there is no set of colours in the archive.');
+    for (const { path, bytes: contents } of sets) {
+      const folders = path.split('/').slice(0, -1);
+      const name = folders.pop()!.replace(/\.colorset$/i, '');
+      const from = folders.findLastIndex((f) => /\.xcassets$/i.test(f)) + 1;
+      if (from > 0) draft.name ||= folders[from - 1]!.replace(/\.xcassets$/i, '');
+      readSet(contents, name, folders.slice(from).join(' / '), path, draft);
+    }
+  }),
+
+  encode(library, { condition }) {
+    const info = { author: 'papillon', version: 1 };
+    const json = (value: object) => writeText(`${JSON.stringify({ ...value, info }, null, 2)}\n`);
+    const root = `${plainName(library.name)}.xcassets`;
+    const entries = [{ path: `${root}/${CONTENTS}`, bytes: json({}) }];
+    const folder = uniquely(' ', sameFile);
+    // names are one space for the whole catalogue, whatever folder they lie in
+    const set = uniquely(' ', sameFile);
+    for (const group of library.groups) {
+      let path = root;
+      if (!isLoose(library, group)) {
+        path = `${root}/${folder(plainName(group.name))}`;
+        entries.push({ path: `${path}/${CONTENTS}`, bytes: json({}) });
+      }
+      for (const swatch of group.swatches)
+        entries.push({
+          path: `${path}/${set(plainName(swatch.name))}.colorset/${CONTENTS}`,
+          bytes: json({ colors: [{ idiom: 'universal', color: colorOf(swatch, condition) }] }),
+        });
+    }
+    return pack(entries);
+  },
+};
+
+function colorOf({ color, alpha = 1 }: Swatch, condition: Parameters<typeof carried>[2]) {
+  const held: Color = carried(color, HELD, condition);
+  const space = held.space as (typeof HELD)[number];
+  // with a point in it: a whole number would count to 255
+  const text = (v: number) =>
+    Number.isInteger(v) ? v.toFixed(3) : v.toFixed(12).replace(/0+$/, '').replace(/\.$/, '.0');
+  return {
+    'color-space': WRITTEN[space],
+    components: {
+      ...Object.fromEntries(PARTS[space].map((p, i) => [p, text(held.components[i]!)])),
+      alpha: text(alpha),
+    },
+  };
+}
