@@ -6,18 +6,25 @@ import {
   conditionIn,
   conditionOf,
   ProfileError,
+  usualInkLimit,
 } from '../core/color/index.ts';
-import type { Lent } from '../core/formats/index.ts';
-import { loadEngine } from '../profiles/load.ts';
-import { typesetting } from './typesetting.ts';
+import type { Lent, Typesetting } from '../core/formats/index.ts';
 
 let loaded: Promise<ColorEngine> | null = null;
 
 /** The engine of this run, with the shipped profiles; loaded when the first colour is asked for. */
 export function colorEngine(): Promise<ColorEngine> {
-  loaded ??= loadEngine(fileURLToPath(new URL('../profiles/', import.meta.url)));
+  loaded ??= import('../profiles/load.ts').then(({ loadEngine }) =>
+    loadEngine(fileURLToPath(new URL('../profiles/', import.meta.url))),
+  );
   return loaded;
 }
+
+/** Fonts and what draws them take a while to load, and few formats set type. */
+const typesetting: Typesetting = {
+  loadFont: async (font) => (await import('./typesetting.ts')).typesetting.loadFont(font),
+  drawLabels: async (...sheet) => (await import('./typesetting.ts')).typesetting.drawLabels(...sheet),
+};
 
 /** Takes in the profiles that a file has brought; what does not open is left out. */
 export async function bring(profiles: readonly Uint8Array[] = []): Promise<void> {
@@ -41,4 +48,10 @@ export const lentHere = async (library?: { condition?: ConditionSetting }): Prom
   ...typesetting,
   condition: await conditionHere(library),
   now: new Date().toISOString(),
+  under: async (profile) =>
+    conditionIn(await colorEngine(), {
+      ...conditionOf(library ?? {}),
+      profile,
+      inkLimit: usualInkLimit(profile),
+    }),
 });

@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url';
 import { strToU8, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
-import { deltaE00, parseColor, toLab } from '../core/color/index.ts';
+import { deltaE00, parseColor, SHIPPED, toLab } from '../core/color/index.ts';
 import { coated } from '../core/testing.ts';
 import { main } from './main.ts';
 
@@ -19,9 +19,14 @@ const file = (name: string, content: string | Uint8Array) => {
 };
 
 async function run(...args: string[]) {
+  return runWith({}, ...args);
+}
+
+async function runWith(more: Partial<Parameters<typeof main>[1]>, ...args: string[]) {
   let out = '';
   let err = '';
   const code = await main(args, {
+    ...more,
     out: (text) => {
       out += text;
     },
@@ -39,7 +44,7 @@ describe('papillon', () => {
   it('formats lists all with their traits', async () => {
     const { json } = await run('formats', '--json');
     expect(json.map((f: { id: string }) => f.id)).toEqual(
-      'ase aco act gpl hex css acb riff-pal jasc-pal soc tablet csv tokens papillon cxf cgats icc-named svg png ggr strip pdf dxf mtl gltf scss less'.split(
+      'ase aco act gpl hex css acb riff-pal jasc-pal soc tablet csv tokens papillon cxf cgats icc-named svg png ggr strip pdf dxf mtl gltf scss less theme resources asset-catalogue office-theme kpl layout-xml clr'.split(
         ' ',
       ),
     );
@@ -414,5 +419,120 @@ describe('match', () => {
     expect((await said('#fff'))[0]).toBe(2);
     expect((await said('#fff', '--in', css, '--metric', 'eye'))[0]).toBe(2);
     expect((await said('#fff', '--in', css, '--top', '0'))[0]).toBe(2);
+  });
+
+  it('reads standard input and writes standard output, what changed beside it', async () => {
+    const written: Uint8Array[] = [];
+    const stream = {
+      input: async () => strToU8(gpl),
+      bytes: (data: Uint8Array) => void written.push(data),
+    };
+    const { code, out, err } = await runWith(stream, 'convert', '-', '-', '--to', 'hex');
+    expect([code, out, new TextDecoder().decode(written[0])]).toEqual([0, '', '#8a1c24\n#ffffff\n']);
+    expect(err).toMatch(/2 of 2 swatches change on the way/);
+    expect((await runWith(stream, 'inspect', '-', '--json')).json.name).toBe('Ropes');
+    expect((await runWith(stream, 'convert', '-', '-')).code).toBe(2);
+    expect((await runWith(stream, 'convert', '-', '-', '--to', 'hex', '--json')).code).toBe(2);
+    expect((await run('convert', '-', path('x.hex'))).err).toMatch(/no standard input/);
+  });
+
+  it('convert tells what the reader passed over, and what is lost beside swatches', async () => {
+    const csv = file('two.csv', 'Group,Name,Hex\nHull,Red,#8a1c24\nHull,Bad,#zz\nDeck,Sand,#c8a064\n');
+    const { json } = await run('convert', csv, path('two.gpl'), '--json');
+    expect(json.warnings).toEqual([expect.stringMatching(/row 3: “#zz” is no colour/)]);
+    expect(json.library).toContain('its groups');
+    const { out, err } = await run('convert', csv, path('two.gpl'));
+    expect(out).toBe('All 2 swatches arrive; their groups do not. Colours stay.\n');
+    expect(err).toMatch(/^Note: Left out: row 3/);
+    const many = await run('convert', csv, '--to', 'gpl', '--out', path('many'));
+    expect(many.err).toMatch(/two\.csv: Left out: row 3/);
+    await run('convert', csv, '--to', 'gpl', '--out', path('groups'), '--per-group');
+    expect(readdirSync(path('groups')).sort()).toEqual(['two, Deck.gpl', 'two, Hull.gpl']);
+  });
+
+  it('convert takes spaces, names and papers as they are asked for', async () => {
+    const from = file('ink.csv', 'Name,Code,C,M,Y,K\nBrass,KF 1,4,26,70,12\n');
+    await run('convert', from, path('ink.ase'), '--set', 'space=lab', '--set', 'naming=both');
+    const [swatch] = (await run('inspect', path('ink.ase'), '--json')).json.groups[0].swatches;
+    expect([swatch.name, swatch.space]).toEqual(['KF 1 Brass', 'lab']);
+    const paper = '--set';
+    await run('convert', from, path('ink2.ase'), paper, `inks=${SHIPPED.uncoated}`, '--set', 'space=lab');
+    const [other] = (await run('inspect', path('ink2.ase'), '--json')).json.groups[0].swatches;
+    expect(deltaE00(swatch.lab, other.lab)).toBeGreaterThan(2);
+    expect((await run('convert', from, path('x.ase'), '--set', 'space=xyz')).err).toMatch(
+      /one of \(nothing\), rgb, cmyk, lab/,
+    );
+  });
+
+  it('inspect shows everything a swatch has', async () => {
+    const cxf = file(
+      'ink.cxf',
+      '<CxF><Resources><ObjectCollection><Object Name="Ink"><Comment>made up</Comment><ColorValues><ColorCIELab><L>50</L><A>1</A><B>2</B></ColorCIELab><ReflectanceSpectrum StartWL="400" Increment="10">0.1 0.2 0.3</ReflectanceSpectrum></ColorValues><DeviceColorValues><ColorCMYK><Cyan>10</Cyan><Magenta>20</Magenta><Yellow>30</Yellow><Black>40</Black></ColorCMYK></DeviceColorValues><TagCollection><Tag Name="Tint of" Value="Solid"/><Tag Name="Tint" Value="50"/></TagCollection></Object></ObjectCollection></Resources></CxF>',
+    );
+    expect((await run('inspect', cxf, '--json')).json.groups[0].swatches[0]).toMatchObject({
+      note: 'made up',
+      alternates: [{ space: 'cmyk', components: [0.1, 0.2, 0.3, 0.4] }],
+      spectrum: { start: 400, step: 10, values: [0.1, 0.2, 0.3] },
+      tint: { of: 'Solid', percent: 50 },
+    });
+    const css = file(
+      'g.css',
+      ':root { --a: #ff0000; --b: #0000ff; --g: linear-gradient(90deg, var(--a), 30%, var(--b)); }',
+    );
+    expect((await run('inspect', css, '--json')).json.gradients).toEqual([
+      {
+        name: 'g',
+        way: 'srgb',
+        stops: [
+          { at: 0, swatch: 'a', hex: '#ff0000', middle: 0.3 },
+          { at: 1, swatch: 'b', hex: '#0000ff' },
+        ],
+      },
+    ]);
+  });
+
+  it('watch keeps files in step, goes on after a damaged one, and ends when told', async () => {
+    mkdirSync(path('edited'));
+    file('edited/a.gpl', gpl);
+    const stop = new AbortController();
+    const told: string[] = [];
+    const running = main(['watch', path('edited'), '--to', 'hex', '--out', path('edited/out')], {
+      out: (text) => void told.push(text),
+      err: (text) => void told.push(text),
+      stop: stop.signal,
+    });
+    const now = (name: string) => readFileSync(path(`edited/out/${name}`), 'utf8');
+    await expect.poll(() => told.join(''), { timeout: 10_000 }).toMatch(/Watching/);
+    expect(now('a.hex')).toBe('#8a1c24\n#ffffff\n');
+    file('edited/a.gpl', 'GIMP Palette\n1 2 3\tTar\n');
+    await expect.poll(() => now('a.hex'), { timeout: 10_000 }).toBe('#010203\n');
+    file('edited/b.gpl', 'GIMP Palette\n4 5 6\tRope\n');
+    await expect.poll(() => readdirSync(path('edited/out')), { timeout: 10_000 }).toContain('b.hex');
+    file('edited/a.gpl', 'GIMP Palette\nnothing\n');
+    await expect.poll(() => told.join(''), { timeout: 10_000 }).toMatch(/a\.gpl: read as GPL, line 2/);
+    expect(now('a.hex')).toBe('#010203\n');
+    stop.abort();
+    expect(await running).toBe(0);
+  });
+
+  it('completion writes scripts that shells take, with every command and format in them', async () => {
+    const { out } = await run('completion', 'bash');
+    for (const word of ['inspect', 'watch', '--per-group', 'asset-catalogue']) expect(out).toContain(word);
+    // the shell itself completes with it
+    const complete = (line: string) =>
+      execFileSync('bash', [
+        '-c',
+        `${out}\nCOMP_WORDS=(${line}); COMP_CWORD=$((\${#COMP_WORDS[@]}-1)); _papillon; echo "\${COMPREPLY[*]}"`,
+      ])
+        .toString()
+        .trim();
+    expect(complete('papillon conv')).toBe('convert');
+    expect(complete('papillon convert a.gpl --to as')).toBe('ase asset-catalogue');
+    expect(complete('papillon watch --per')).toBe('--per-group');
+    expect((await run('completion', 'fish')).out).toContain(
+      'complete -c papillon -n __fish_use_subcommand -a convert',
+    );
+    expect((await run('completion', 'zsh')).out).toContain('bashcompinit');
+    expect((await run('completion', 'cmd')).code).toBe(2);
   });
 });

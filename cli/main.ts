@@ -1,5 +1,4 @@
-import { mkdir, open as openFile, readdir, readFile, stat, writeFile } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { stat } from 'node:fs/promises';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
 import { processingSteps } from '../core/books/index.ts';
 import { checkById, checks, type Finding, runCheck } from '../core/check/index.ts';
@@ -21,28 +20,7 @@ import {
   toLab,
   usualInkLimit,
 } from '../core/color/index.ts';
-import {
-  baseName,
-  compareWritten,
-  type Format,
-  FormatError,
-  fileName,
-  formatByEnding,
-  formatById,
-  formats,
-  freePaths,
-  inspection,
-  isZip,
-  linesOfReport,
-  type Opened,
-  type Options,
-  openSwatchFile,
-  recognise,
-  summarize,
-  takeIn,
-  tooLarge,
-  writable,
-} from '../core/formats/index.ts';
+import { baseName, FormatError, formats, inspection } from '../core/formats/index.ts';
 import { type Entry, Matcher, NO_LIMITS, type Source } from '../core/match/index.ts';
 import {
   FEWEST,
@@ -54,23 +32,20 @@ import {
   ofPicture,
   type PaletteColor,
   paletteOf,
-  pictureType,
   plainRecipe,
   prepare,
   type Recipe,
 } from '../core/picture/index.ts';
 import { allSwatches, countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
-import { bring, colorEngine, conditionHere, lentHere } from './engine.ts';
+import { addCompletion } from './completion.ts';
+import { addConvert, byEnding } from './convert.ts';
+import { colorEngine, conditionHere, lentHere } from './engine.ts';
+import { open, readWhole, type Streams, write } from './files.ts';
 import { addHarmony } from './harmony.ts';
-import { decodePicture } from './picture.ts';
-
-interface Streams {
-  out(text: string): void;
-  err(text: string): void;
-}
 
 /** Runs a command. Returns the exit code: 0 done, 1 bad input, 2 wrong usage. */
-export async function main(args: string[], { out, err }: Streams): Promise<number> {
+export async function main(args: string[], streams: Streams): Promise<number> {
+  const { out, err } = streams;
   const program = new Command('papillon')
     .description('Swatch files and palettes from the shell.')
     .exitOverride()
@@ -105,7 +80,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
     .option('--text', 'take the colours of text in drawings too')
     .option('--json', 'one JSON value')
     .action(async (file, { text, json }) => {
-      const { library, format, warnings } = await open(file, undefined, text);
+      const { library, format, warnings } = await open(file, undefined, text, streams);
       const found = inspection(library, format, warnings, await conditionHere(library));
       const lines = [`${format.name} · ${library.name} · ${countSwatches(library)} swatches`];
       for (const group of found.groups) {
@@ -118,97 +93,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       print(json, found, [...lines, ...warnings.map((w) => `Note: ${w}`), ''].join('\n'));
     });
 
-  program
-    .command('convert')
-    .description('convert swatch files, and tell what changed on the way')
-    .usage('[options] IN OUT  |  IN… --to ID --out DIR')
-    .argument('<files...>', 'a file and the file to write; with --out, files, folders and zips to read')
-    .option('--from <id>', 'read as this format instead of recognising it', asFormat)
-    .option('--to <id>', 'write this format instead of going by the ending', asWritable)
-    .option('--out <dir>', 'write a file for each that is read into this folder')
-    .option('--text', 'take the colours of text in drawings too')
-    .option('--set <name=value>', 'an option of the format, such as columns=6 (repeatable)', asOption, {})
-    .option('--json', 'one JSON value')
-    .action(async (files: string[], options) => {
-      if (options.out !== undefined) return convertMany(files, options);
-      if (files.length !== 2)
-        throw new CommanderError(
-          2,
-          'usage',
-          `error: a file to read and a file to write are wanted, not ${files.length}; for several files add --to ID --out DIR`,
-        );
-      const [from, to] = files;
-      const format: Format = options.to ?? byEnding(to!);
-      checkOptions(format, options.set);
-      const opened = await open(from!, options.from, options.text);
-      const result = await convert(opened, format, to!, options.set);
-      print(options.json, result.json, result.text);
-      for (const w of opened.warnings) if (!options.json) err(`Note: ${w}\n`);
-    });
-
-  /** Converts all that can be; what cannot is told, and the exit code says so. */
-  async function convertMany(
-    inputs: string[],
-    {
-      to,
-      from,
-      out: folder,
-      set,
-      text,
-      json,
-    }: { to?: Format; from?: Format; out: string; set: Options; text?: boolean; json?: boolean },
-  ) {
-    if (!to) throw new CommanderError(2, 'usage', 'error: --out needs --to with the format to write');
-    checkOptions(to, set);
-    await mkdir(folder, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
-      throw new FormatError(`${folder}: the folder cannot be made (${error.code}). Check the path.`);
-    });
-    const free = freePaths();
-    const done: object[] = [];
-    const skipped: { in: string; why: string }[] = [];
-    const texts: string[] = [];
-    let failed = 0;
-    const fail = (message: string) => {
-      failed++;
-      err(`${message}\n`);
-    };
-    for (const path of await everyFile(inputs)) {
-      try {
-        const bytes = await readChecked(path);
-        const found = from
-          ? [
-              {
-                kind: 'swatches' as const,
-                path,
-                opened: openSwatchFile(bytes, path, countingIds(), from, { text: !!text }),
-              },
-            ]
-          : takeIn(bytes, path, countingIds(), { text: !!text });
-        for (const one of found) {
-          if (one.kind === 'problem') fail(one.message);
-          else if (one.kind !== 'swatches')
-            skipped.push({
-              in: one.path,
-              why: one.kind === 'picture' ? 'a picture; see extract' : one.message,
-            });
-          else {
-            const target = join(folder, free(fileName(baseName(one.path), to.endings[0])));
-            const result = await convert(one.opened, to, target, set);
-            done.push({ in: one.path, out: target, ...result.json });
-            texts.push(`${one.path} → ${target}\n${result.text}`);
-            if (!json) for (const w of one.opened.warnings) err(`${one.path}: ${w}\n`);
-          }
-        }
-      } catch (error) {
-        if (!(error instanceof FormatError)) throw error;
-        fail(error.message);
-      }
-    }
-    for (const { in: path, why } of skipped) texts.push(`${path}: passed over, ${why}\n`);
-    if (failed === 0 && done.length === 0) fail('there is no swatch file in what was given.');
-    print(json, { files: done, skipped }, texts.join(''));
-    if (failed > 0) throw new FormatError(`${failed} of the files could not be converted.`);
-  }
+  addConvert(program, print, streams);
 
   program
     .command('extract')
@@ -229,6 +114,7 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
           'error: --exact, --chart and --count with --accent exclude each other',
         );
       const format = to && byEnding(to);
+      const { decodePicture } = await import('./picture.ts');
       const picture = await decodePicture(file, await readWhole(file));
       const start = performance.now();
       const recipe: Recipe = {
@@ -360,6 +246,8 @@ export async function main(args: string[], { out, err }: Streams): Promise<numbe
       print(json, { matches }, `${lines.join('\n')}\n`);
     });
 
+  addCompletion(program, out);
+
   addHarmony(program, {
     color: asColor,
     condition: () => conditionHere(),
@@ -456,14 +344,6 @@ function asTop(text: string): number {
   return n;
 }
 
-function asFormat(id: string): Format {
-  try {
-    return formatById(id);
-  } catch (error) {
-    throw new InvalidArgumentError((error as Error).message);
-  }
-}
-
 /** What was checked does not hold: nothing is wrong with the input, and a build is to stop all the same. */
 class FallsShort extends Error {}
 
@@ -520,152 +400,6 @@ function asDifference(text: string): number {
   if (text.trim() === '' || !(n >= 0 && n <= 100))
     throw new InvalidArgumentError('A ΔE00 from 0 to 100 is wanted.');
   return n;
-}
-
-function asWritable(id: string): Format {
-  const format = asFormat(id);
-  if (!format.traits.write)
-    throw new InvalidArgumentError(
-      `${format.name} is only read. Written are ${writable.map((f) => f.id).join(', ')}.`,
-    );
-  return format;
-}
-
-function asOption(text: string, before: Options): Options {
-  const [, name, value] = /^([\w-]+)=(true|false|yes|no|-?\d+(?:\.\d+)?)$/.exec(text) ?? [];
-  if (!name) throw new InvalidArgumentError('A name and a number, yes or no are wanted, such as columns=6.');
-  return { ...before, [name]: /\d/.test(value!) ? Number(value) : value === 'true' || value === 'yes' };
-}
-
-function checkOptions(format: Format, set: Options): void {
-  for (const [name, value] of Object.entries(set)) {
-    const known = format.options?.find((o) => o.id === name);
-    if (!known)
-      throw new CommanderError(
-        2,
-        'usage',
-        `error: ${format.name} has no option “${name}”; it has ${format.options?.map((o) => o.id).join(', ') || 'none'}`,
-      );
-    if (typeof value !== known.type)
-      throw new CommanderError(
-        2,
-        'usage',
-        `error: the option “${name}” wants ${known.type === 'number' ? 'a number' : 'yes or no'}`,
-      );
-    if (known.type === 'number' && (Number(value) < known.min || Number(value) > known.max))
-      throw new CommanderError(
-        2,
-        'usage',
-        `error: the option “${name}” goes from ${known.min} to ${known.max}`,
-      );
-  }
-}
-
-/** Writes what was opened and tells what changed, as the one JSON value and as text. */
-async function convert(
-  { library, format: from, profiles, warnings }: Opened,
-  to: Format,
-  path: string,
-  options?: Options,
-) {
-  await bring(profiles);
-  const lent = await lentHere(library);
-  const written = await to.encode(library, lent, options);
-  const report = compareWritten(library, written, to, lent.condition);
-  await write(path, written);
-  const { title, detail } = summarize(report);
-  return {
-    json: {
-      from: from.id,
-      to: to.id,
-      swatches: countSwatches(library),
-      changes: report.changes.map(({ id: _, ...change }) => change),
-      library: [
-        ...(report.groupsLost ? ['its groups'] : []),
-        ...report.groupChanges,
-        ...report.libraryLosses,
-      ],
-      warnings,
-    },
-    text: [`${title}. ${detail}`, ...linesOfReport(report).map((l) => `  ${l}`), ''].join('\n'),
-  };
-}
-
-function byEnding(file: string): Format {
-  const format = formatByEnding(file);
-  if (!format)
-    throw new CommanderError(
-      2,
-      'usage',
-      `error: the ending of ${file} names no format; add --to with one of ${writable.map((f) => f.id).join(', ')}`,
-    );
-  return format;
-}
-
-/** The files named, and those in the folders named, in order; hidden ones are left alone. */
-async function everyFile(paths: string[]): Promise<string[]> {
-  const found: string[] = [];
-  for (const path of paths) {
-    const kind = await stat(path).catch(() => null);
-    if (!kind?.isDirectory()) found.push(path);
-    else {
-      const names = (await readdir(path)).filter((n) => !basename(n).startsWith('.')).sort();
-      found.push(...(await everyFile(names.map((n) => join(path, n)))));
-    }
-  }
-  return found;
-}
-
-async function readWhole(file: string): Promise<Uint8Array> {
-  try {
-    return await readFile(file);
-  } catch (error) {
-    throw new FormatError(
-      `${file}: it cannot be read (${(error as NodeJS.ErrnoException).code}). Check the path.`,
-    );
-  }
-}
-
-/** Reads a file that should hold swatches; one that is far too large is not read into memory. */
-async function readChecked(file: string): Promise<Uint8Array> {
-  const handle = await openFile(file).catch((error: NodeJS.ErrnoException) => {
-    throw new FormatError(`${file}: it cannot be read (${error.code}). Check the path.`);
-  });
-  try {
-    const { size } = await handle.stat();
-    const { buffer, bytesRead } = await handle.read(new Uint8Array(200), 0, 200, 0);
-    const large = tooLarge(buffer.subarray(0, bytesRead), size);
-    if (large) throw new FormatError(`${file}: ${large}`);
-  } catch (error) {
-    // a folder, or what has no size
-    if (error instanceof FormatError) throw error;
-  } finally {
-    await handle.close();
-  }
-  return readWhole(file);
-}
-
-async function open(file: string, as?: Format, text = false): Promise<Opened> {
-  const bytes = await readChecked(file);
-  if (!as && pictureType(bytes))
-    throw new FormatError(`${file}: it is a picture. “papillon extract” takes a palette from it.`);
-  if (!as && isZip(bytes) && !recognise(bytes))
-    throw new FormatError(
-      `${file}: it is an archive. “papillon convert ${file} --to ID --out DIR” converts what is in it.`,
-    );
-  const opened = openSwatchFile(bytes, file, countingIds(), as, { text });
-  await bring(opened.profiles);
-  return opened;
-}
-
-async function write(file: string, bytes: Uint8Array): Promise<void> {
-  try {
-    await writeFile(file, bytes);
-  } catch (error) {
-    throw new FormatError(
-      `${file}: it cannot be written (${(error as NodeJS.ErrnoException).code}). Check the path.`,
-    );
-  }
 }
 
 function asLibrary(name: string, colors: PaletteColor[]): Library {

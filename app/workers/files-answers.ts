@@ -1,5 +1,5 @@
 import { nanoid } from 'nanoid';
-import { conditionOf } from '#core/color/index';
+import { conditionOf, usualInkLimit } from '#core/color/index';
 import {
   changesOf,
   fileName,
@@ -13,6 +13,7 @@ import {
   type Typesetting,
   takeIn,
   tooLarge,
+  writeAs,
 } from '#core/formats/index';
 import { pictureType } from '#core/picture/sniff';
 import { allSwatches, type Library } from '#core/swatch/model';
@@ -39,6 +40,8 @@ export const fileAnswers = (
   const lentFor = async (library: Library): Promise<Lent> => ({
     ...typesetting,
     now: new Date().toISOString(),
+    under: (profile) =>
+      colors.condition({ ...conditionOf(library), profile, inkLimit: usualInkLimit(profile) }),
     condition: await colors.condition(
       conditionOf(library),
       allSwatches(library).map((s) => s.color),
@@ -143,7 +146,7 @@ async function written(
   for (const part of partsOf(library, format, perGroup))
     files.push({
       name: fileName(part.name, format.endings[0]),
-      bytes: await format.encode(part, lent, options),
+      bytes: await writeAs(format, part, lent, options),
       mime: format.mime,
     });
   return files;

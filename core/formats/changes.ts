@@ -11,13 +11,14 @@ import {
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
 import { same } from '../swatch/change.ts';
-import { GRADIENT, gradientsOf } from '../swatch/gradient.ts';
+import { GRADIENT, gradientsOf, resolvedStops } from '../swatch/gradient.ts';
 import { recipeText, tintText } from '../swatch/ink.ts';
 import { allSwatches, countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
 import { SURFACES } from '../swatch/surfaces.ts';
 import type { Format } from './format.ts';
 import { plural } from './text.ts';
 import type { Lent } from './typesetting.ts';
+import { writeAs } from './write.ts';
 
 /** What differs for one swatch at the other end of a file. */
 export interface Change {
@@ -79,7 +80,7 @@ export async function changes(
   lent: Lent,
   options?: Options,
 ): Promise<ChangeReport> {
-  const written = await format.encode(library, lent, options);
+  const written = await writeAs(format, library, lent, options);
   return compareWritten(library, written, format, lent.condition);
 }
 
@@ -444,8 +445,22 @@ function sentence(things: string[]): string {
 
 /** Every swatch of a library as a line of `inspect --json`. */
 export function inspection(library: Library, format: Format, warnings: string[], condition: Condition) {
+  const byId = new Map(allSwatches(library).map((s) => [s.id, s]));
+  const gradient = (item: ReturnType<typeof gradientsOf>[number]) => ({
+    name: item.name,
+    way: item.data.way,
+    ...(item.data.steps ? { steps: item.data.steps } : {}),
+    stops: resolvedStops(item, (id) => byId.get(id)).map(({ color, at, middle, alpha, swatch }) => ({
+      at,
+      ...(swatch ? { swatch: swatch.name } : {}),
+      hex: toHex(color, condition),
+      ...(middle === 0.5 ? {} : { middle }),
+      ...(alpha < 1 ? { alpha } : {}),
+    })),
+  });
   return {
     format: format.id,
+    ...(library.note ? { note: library.note } : {}),
     name: library.name,
     ...(library.columns ? { columns: library.columns } : {}),
     groups: library.groups.map((g) => ({
@@ -461,8 +476,16 @@ export function inspection(library: Library, format: Format, warnings: string[],
         lab: toLab(s.color, condition),
         ...(s.role === undefined ? {} : { role: s.role }),
         ...(s.alpha === undefined ? {} : { alpha: s.alpha }),
+        ...(s.note ? { note: s.note } : {}),
+        ...(s.alternates
+          ? { alternates: s.alternates.map(({ space, components }) => ({ space, components })) }
+          : {}),
+        ...(s.tint ? { tint: s.tint } : {}),
+        ...(s.recipe ? { recipe: s.recipe } : {}),
+        ...(s.spectrum ? { spectrum: s.spectrum } : {}),
       })),
     })),
+    ...(gradientsOf(library).length > 0 ? { gradients: gradientsOf(library).map(gradient) } : {}),
     warnings,
   };
 }

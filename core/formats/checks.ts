@@ -40,7 +40,10 @@ export const checkKitChoices = checker<KitChoices>({
               properties: {
                 format: { enum: writable.map((f) => f.id) },
                 perGroup: { type: 'boolean' },
-                options: { type: 'object', additionalProperties: { type: ['number', 'boolean'] } },
+                options: {
+                  type: 'object',
+                  additionalProperties: { type: ['number', 'boolean', 'string'], maxLength: 200 },
+                },
               },
             },
           },

@@ -200,7 +200,7 @@ describe('what changes', () => {
   });
 
   it('splits a library into one file per group, the ungrouped ones too', () => {
-    expect(perGroup(library).map((l) => l.name)).toEqual(['Fleet, no group', 'Hull']);
+    expect(perGroup(library).map((l) => l.name)).toEqual(['Fleet, no group', 'Fleet, Hull']);
   });
 });
 

@@ -11,3 +11,4 @@ export * from './names.ts';
 export * from './registry.ts';
 export * from './sheet.ts';
 export * from './typesetting.ts';
+export * from './write.ts';

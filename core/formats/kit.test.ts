@@ -125,7 +125,7 @@ describe('a kit', () => {
 
 describe('several files', () => {
   it('one per group, the ungrouped ones too', async () => {
-    expect(perGroup(fleet).map((l) => l.name)).toEqual(['Fleet, no group', 'Hull', 'Deck']);
+    expect(perGroup(fleet).map((l) => l.name)).toEqual(['Fleet, no group', 'Fleet, Hull', 'Fleet, Deck']);
     const gpl = await changesOf(fleet, { format: 'gpl', perGroup: true }, lent);
     expect(gpl.groupsLost).toBe(false);
     expect(gpl.changes.map((c) => `${c.swatch} ${c.what}`)).toEqual(['Teak space']);

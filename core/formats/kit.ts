@@ -11,6 +11,7 @@ import { fileName } from './names.ts';
 import { formatById } from './registry.ts';
 import { plural, writeText } from './text.ts';
 import type { Lent } from './typesetting.ts';
+import { writeAs } from './write.ts';
 
 /** One format of a kit, as the user wants it. */
 export interface FileChoice {
@@ -77,13 +78,13 @@ export function withFiles(
   return destinations.flatMap((d) => all.filter((c) => c.id === d.id));
 }
 
-/** One library per group, each named after its group. */
+/** One library per group, each named after the library and its group, so that its files lie together. */
 export function perGroup(library: Library): Library[] {
   return library.groups
     .filter((g) => g.swatches.length > 0)
     .map((g) => ({
       ...library,
-      name: isLoose(library, g) ? `${library.name}, no group` : g.name,
+      name: `${library.name}, ${isLoose(library, g) ? 'no group' : g.name || 'group without a name'}`,
       groups: [{ ...g, name: '' }],
     }));
 }
@@ -171,7 +172,7 @@ export async function makeKit(
     await step(entries.length, total, path);
     entries.push({
       path,
-      bytes: await format.encode(own, lent, options),
+      bytes: await writeAs(format, own, lent, options),
       swatches: countSwatches(own),
       format: format.id,
     });

@@ -18,6 +18,8 @@ export interface Typesetting {
 /** All that a format is lent: the print condition under which colours become others, and type. */
 export interface Lent extends Typesetting {
   condition: Condition;
+  /** Another condition, by the profile it prints with. */
+  under?(profile: string): Promise<Condition>;
   /** When the file is written, as ISO 8601, for formats that say so; core has no clock. */
   now?: string;
 }

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import type { FileChoice, Format } from '#core/formats/index';
+import { choicesFor, type FileChoice, type Format } from '#core/formats/index';
 import { OptionFields } from '~/ui/options';
 import { Tick } from '~/ui/tick';
 import css from './FormatOptions.module.css';
@@ -33,7 +33,7 @@ export function FormatOptions({
           label={`one file per group, ${groups}`}
         />
       )}
-      <OptionFields declared={format.options ?? []} chosen={choice.options} onSet={set} />
+      <OptionFields declared={choicesFor(format)} chosen={choice.options} onSet={set} />
     </>
   );
 }

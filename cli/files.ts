@@ -1,0 +1,122 @@
+import { mkdir, open as openFile, readdir, readFile, rename, stat, writeFile } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
+import {
+  type Format,
+  FormatError,
+  isZip,
+  type Opened,
+  openSwatchFile,
+  recognise,
+  tooLarge,
+} from '../core/formats/index.ts';
+import { pictureType } from '../core/picture/index.ts';
+import { countingIds } from '../core/swatch/model.ts';
+import { bring } from './engine.ts';
+
+/** What a command reads from and writes to, beside files. */
+export interface Streams {
+  out(text: string): void;
+  err(text: string): void;
+  /** Everything that comes in on standard input. */
+  input?(): Promise<Uint8Array>;
+  /** Bytes to standard output. */
+  bytes?(data: Uint8Array): void;
+  /** Ends what would go on for ever. */
+  stop?: AbortSignal;
+}
+
+/** Stands for standard input, or output. */
+export const STREAM = '-';
+
+const codeOf = (error: unknown) => (error as NodeJS.ErrnoException).code;
+
+export async function readWhole(file: string): Promise<Uint8Array> {
+  try {
+    return await readFile(file);
+  } catch (error) {
+    throw new FormatError(`${file}: it cannot be read (${codeOf(error)}). Check the path.`);
+  }
+}
+
+/** Reads a file that should hold swatches; one that is far too large is not read into memory. */
+export async function readChecked(file: string): Promise<Uint8Array> {
+  const handle = await openFile(file).catch((error) => {
+    throw new FormatError(`${file}: it cannot be read (${codeOf(error)}). Check the path.`);
+  });
+  try {
+    const { size } = await handle.stat();
+    const { buffer, bytesRead } = await handle.read(new Uint8Array(200), 0, 200, 0);
+    const large = tooLarge(buffer.subarray(0, bytesRead), size);
+    if (large) throw new FormatError(`${file}: ${large}`);
+  } catch (error) {
+    // a folder, or what has no size
+    if (error instanceof FormatError) throw error;
+  } finally {
+    await handle.close();
+  }
+  return readWhole(file);
+}
+
+/** The files named, and those in the folders named, in order; hidden ones are left alone. */
+export async function everyFile(paths: string[]): Promise<string[]> {
+  const found: string[] = [];
+  for (const path of paths) {
+    const kind = await stat(path).catch(() => null);
+    if (!kind?.isDirectory()) found.push(path);
+    else {
+      const names = (await readdir(path)).filter((n) => !basename(n).startsWith('.')).sort();
+      found.push(...(await everyFile(names.map((n) => join(path, n)))));
+    }
+  }
+  return found;
+}
+
+/** Opens a swatch file, `-` standard input. */
+export async function open(file: string, as?: Format, text = false, streams?: Streams): Promise<Opened> {
+  const fromStream = file === STREAM;
+  if (fromStream && !streams?.input) throw new FormatError('there is no standard input to read.');
+  const name = fromStream ? 'standard input' : file;
+  const bytes = fromStream ? await streams!.input!() : await readChecked(file);
+  if (!as && pictureType(bytes))
+    throw new FormatError(`${name}: it is a picture. “papillon extract” takes a palette from it.`);
+  if (!as && isZip(bytes) && !recognise(bytes))
+    throw new FormatError(
+      `${name}: it is an archive. “papillon convert ${file} --to ID --out DIR” converts what is in it.`,
+    );
+  const opened = openSwatchFile(bytes, name, countingIds(), as, { text });
+  await bring(opened.profiles);
+  return opened;
+}
+
+const notWritten = (file: string, error: unknown) =>
+  new FormatError(`${file}: it cannot be written (${codeOf(error)}). Check the path.`);
+
+/** Writes a file, `-` to standard output. */
+export async function write(file: string, bytes: Uint8Array, streams?: Streams): Promise<void> {
+  if (file === STREAM) {
+    if (!streams?.bytes) throw new FormatError('there is no standard output to write to.');
+    streams.bytes(bytes);
+    return;
+  }
+  try {
+    await writeFile(file, bytes);
+  } catch (error) {
+    throw notWritten(file, error);
+  }
+}
+
+/** Writes a file in one move, so that nobody reads half of it. */
+export async function replace(file: string, bytes: Uint8Array): Promise<void> {
+  const beside = join(dirname(file), `.${basename(file)}.${process.pid}`);
+  try {
+    await writeFile(beside, bytes);
+    await rename(beside, file);
+  } catch (error) {
+    throw notWritten(file, error);
+  }
+}
+
+export const makeFolder = (folder: string) =>
+  mkdir(folder, { recursive: true }).catch((error) => {
+    throw new FormatError(`${folder}: the folder cannot be made (${codeOf(error)}). Check the path.`);
+  });
