@@ -67,7 +67,7 @@ describe('the files worker', () => {
       { library: fleet, choice: { format: 'gpl', perGroup: true } },
       context,
     );
-    expect(Object.keys(unzipSync(several.bytes))).toEqual(['Fleet livery, no group.gpl', 'Hull.gpl']);
+    expect(Object.keys(unzipSync(several.bytes))).toEqual(['Fleet livery, no group.gpl', 'Fleet livery, Hull.gpl']);
   });
 
   it('converts many into many, a folder for each format', async () => {

@@ -1,59 +1,70 @@
 import { FormatError } from './error.ts';
 import { plural } from './text.ts';
 
+/** What is being read, for messages; a function where finding the words would take longer than reading. */
+export type Place = string | (() => string);
+export const placeText = (place: Place): string => (typeof place === 'string' ? place : place());
+
 /** Reads values in order, big-endian unless told otherwise; running past the end is a {@link FormatError} that names the place. */
 export class ByteReader {
-  at = 0;
   private readonly view: DataView;
+  private end: number;
 
+  /** @param at where to begin, and `end` where the part ends that may be read; by default all of it */
   constructor(
     readonly bytes: Uint8Array,
     private readonly little = false,
+    public at = 0,
+    end = bytes.length,
+    view?: DataView,
   ) {
-    this.view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    this.end = end;
+    this.view = view ?? new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   }
 
   get left(): number {
-    return this.bytes.length - this.at;
+    return this.end - this.at;
   }
 
-  private step(size: number, inside: string): number {
-    if (size > this.left)
-      throw new FormatError(
-        `it is cut short: it ends at byte ${this.bytes.length}, inside ${inside}, where ${plural(size - this.left, 'more byte')} should follow. Get the file again from where it was made.`,
-      );
+  private step(size: number, inside: Place): number {
     const from = this.at;
-    this.at += size;
+    if (size > this.end - from)
+      throw new FormatError(
+        `it is cut short: it ends at byte ${this.end}, inside ${placeText(inside)}, where ${plural(size - this.left, 'more byte')} should follow. Get the file again from where it was made.`,
+      );
+    this.at = from + size;
     return from;
   }
 
-  u8(inside: string): number {
+  u8(inside: Place): number {
     return this.view.getUint8(this.step(1, inside));
   }
 
-  u16(inside: string): number {
+  u16(inside: Place): number {
     return this.view.getUint16(this.step(2, inside), this.little);
   }
 
-  i16(inside: string): number {
+  i16(inside: Place): number {
     return this.view.getInt16(this.step(2, inside), this.little);
   }
 
-  u32(inside: string): number {
+  u32(inside: Place): number {
     return this.view.getUint32(this.step(4, inside), this.little);
   }
 
-  f32(inside: string): number {
+  f32(inside: Place): number {
     return this.view.getFloat32(this.step(4, inside), this.little);
   }
 
-  ascii(length: number, inside: string): string {
+  ascii(length: number, inside: Place): string {
     const from = this.step(length, inside);
-    return String.fromCharCode(...this.bytes.subarray(from, from + length));
+    let text = '';
+    for (let i = from; i < from + length; i++) text += String.fromCharCode(this.bytes[i]!);
+    return text;
   }
 
   /** UTF-16 text of `units` code units; one closing NUL is not part of the text. */
-  utf16(units: number, inside: string): string {
+  utf16(units: number, inside: Place): string {
     const from = this.step(units * 2, inside);
     let text = '';
     for (let i = 0; i < units; i++) {
@@ -64,10 +75,15 @@ export class ByteReader {
     return text;
   }
 
-  /** A part of the file as a reader of its own. */
-  part(length: number, inside: string): ByteReader {
+  /** A part of the file as a reader of its own. @param again one to use again, where there are many parts */
+  part(length: number, inside: Place, again?: ByteReader): ByteReader {
     const from = this.step(length, inside);
-    return new ByteReader(this.bytes.subarray(from, from + length), this.little);
+    if (again) {
+      again.at = from;
+      again.end = from + length;
+      return again;
+    }
+    return new ByteReader(this.bytes, this.little, from, from + length, this.view);
   }
 }
 

@@ -236,7 +236,10 @@ export class Draft {
     if (this.loose.swatches.length > 0 || groups.length === 0 || groups[0].name === '')
       groups.unshift(this.loose);
     const { id, name, note, columns, condition, book } = this;
-    const ids = [this.loose, ...this.groups].flatMap((g) => g.swatches.map((s) => s.id));
+    const ids =
+      this.items.length + this.gradients.length > 0
+        ? [this.loose, ...this.groups].flatMap((g) => g.swatches.map((s) => s.id))
+        : [];
     const items = this.items.flatMap(({ refs, ...item }) => {
       const again = itemAgain(
         { id: '', ...item, ...(refs ? { refs: refs.map(String) } : {}) },

@@ -74,7 +74,7 @@ describe('a kit', () => {
     expect(Object.keys(files)).toEqual(
       expect.arrayContaining([
         'Painting/Fleet, no group.aco',
-        'Painting/Hull.gpl',
+        'Painting/Fleet, Hull.gpl',
         'Vector drawing/Fleet.ase',
         'Chips.pdf',
         'Chips.png',
@@ -98,7 +98,7 @@ describe('a kit', () => {
     const kit = await makeKit(fleet, choices, { revision: 0, takenAt: '' }, lent);
     const note = new TextDecoder().decode(unzipSync(kit.bytes)['Painting/READ ME.txt']);
     expect(note).toContain('4 swatches in 6 files.');
-    expect(note).toContain('- Hull.gpl');
+    expect(note).toContain('- Fleet, Hull.gpl');
     expect(note).toMatch(/GPL[\s\S]*1 of 4 swatches changes on the way/);
     expect(note).toMatch(/only when they start/);
     expect(note).toMatch(/all files/);

@@ -110,7 +110,7 @@ export function recognise(bytes: Uint8Array): Format | null {
 }
 
 /** Swatch files are small; anything larger is something else, and is not read into memory. */
-const LARGEST_SWATCH_FILE = 32 * 1024 * 1024;
+const LARGEST_SWATCH_FILE = 64 * 1024 * 1024;
 /** Our own hold everything, as spectra of as many swatches as a library may have. */
 const LARGEST_OWN_FILE = 256 * 1024 * 1024;
 

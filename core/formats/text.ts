@@ -8,8 +8,8 @@ export function plural(n: number, one: string, many = `${one}s`): string {
 /** What old systems put behind the end of a text: NUL, and Ctrl-Z of CP/M and DOS. */
 const isPadding = (byte: number | undefined) => byte === 0 || byte === 0x1a;
 
-/** Whether a byte is a control character that no text has. */
-const isControl = (b: number) => b < 9 || (b > 13 && b < 32 && b !== 27);
+/** Control characters that no text has. */
+const CONTROLS = /[\0-\x08\x0e-\x1a\x1c-\x1f]/;
 
 /**
  * Text from bytes: UTF-8, or UTF-16 where a byte order mark says so, else Latin-1. Returns null when the bytes
@@ -22,13 +22,16 @@ export function readText(bytes: Uint8Array, cut = false): string | null {
     return new TextDecoder(mark === 0xfffe ? 'utf-16le' : 'utf-16be').decode(bytes, { stream: cut });
   let end = bytes.length;
   while (!cut && isPadding(bytes[end - 1])) end--;
-  for (let i = 0; i < end; i++) if (isControl(bytes[i])) return null;
-  const text = bytes.subarray(0, end);
+  // what is no text mostly says so at once
+  for (let i = 0; i < Math.min(end, 64); i++) if (bytes[i]! < 9) return null;
+  const part = bytes.subarray(0, end);
+  let text: string;
   try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(text, { stream: cut });
+    text = new TextDecoder('utf-8', { fatal: true }).decode(part, { stream: cut });
   } catch {
-    return new TextDecoder('latin1').decode(text);
+    text = new TextDecoder('latin1').decode(part);
   }
+  return CONTROLS.test(text) ? null : text;
 }
 
 /** The beginning of a text, for recognising what it is without reading all of it; null when it is none. */

@@ -49,10 +49,10 @@ describe('the kit', () => {
       [
         'Chips.pdf',
         'Chips.png',
-        'Painting/Deck.aco',
-        'Painting/Deck.gpl',
-        'Painting/Hull.aco',
-        'Painting/Hull.gpl',
+        'Painting/Fleet, Deck.aco',
+        'Painting/Fleet, Deck.gpl',
+        'Painting/Fleet, Hull.aco',
+        'Painting/Fleet, Hull.gpl',
         'Painting/READ ME.txt',
         'Print and spot/Fleet.cxf',
         'Print and spot/Fleet.pdf',
@@ -63,7 +63,7 @@ describe('the kit', () => {
       ].sort(),
     );
     expect(new TextDecoder('latin1').decode(files['Chips.pdf'].subarray(0, 5))).toBe('%PDF-');
-    const deck = openSwatchFile(files['Painting/Deck.aco'], 'Deck.aco', countingIds()).library;
+    const deck = openSwatchFile(files['Painting/Fleet, Deck.aco'], 'Deck.aco', countingIds()).library;
     expect(deck.groups[0].swatches[0].color.space).toBe('cmyk');
     await screen.text(/handed over today \d\d:\d\d at revision 0, unchanged since/);
   });

@@ -1,7 +1,7 @@
 import { type Color, carried } from '../../color/index.ts';
 import { allSwatches, type Kind } from '../../swatch/model.ts';
 import { aroundNumbers, factsOf } from '../book-names.ts';
-import { ByteReader, ByteWriter } from '../bytes.ts';
+import { ByteReader, ByteWriter, type Place, placeText } from '../bytes.ts';
 import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -77,11 +77,11 @@ export const acb: PlainFormat = {
     if (version !== 1)
       throw new FormatError(`its version is ${version} (byte 4); Papillon reads version 1 of ACB.`);
     reader.u16('the book number');
-    const text = (inside: string) => {
+    const text = (inside: Place) => {
       const units = reader.u32(inside);
       if (units * 2 > reader.left)
         throw new FormatError(
-          `${inside} says it is ${plural(units, 'character')} long (byte ${reader.at - 4}), but the file ends before. It is cut short or damaged; get it again from where it was made.`,
+          `${placeText(inside)} says it is ${plural(units, 'character')} long (byte ${reader.at - 4}), but the file ends before. It is cut short or damaged; get it again from where it was made.`,
         );
       return reader.utf16(units, inside);
     };
@@ -101,13 +101,18 @@ export const acb: PlainFormat = {
       );
     let blank = 0;
     const kind: Kind = processBook(bytes) ? 'process' : 'spot';
-    for (let i = 1; i <= count; i++) {
-      const place = `colour ${i} of ${count} (byte ${reader.at})`;
-      const name = text(`the name of ${place}`);
-      const short = reader.ascii(CODE_LENGTH, `the code of ${place}`).trimEnd();
+    let [i, start] = [1, 0];
+    const place = () => `colour ${i} of ${count} (byte ${start})`;
+    const inName = () => `the name of ${place()}`;
+    const inCode = () => `the code of ${place()}`;
+    for (; i <= count; i++) {
+      start = reader.at;
+      const name = text(inName);
+      const short = reader.ascii(CODE_LENGTH, inCode).trimEnd();
       // the number between prefix and suffix may be longer than the code has room for
       const code = short && (prefix || suffix) && plain(name).startsWith(short) ? plain(name) : short;
-      const values = Array.from({ length: model.space === 'cmyk' ? 4 : 3 }, () => reader.u8(place));
+      const values = [reader.u8(place), reader.u8(place), reader.u8(place)];
+      if (model.space === 'cmyk') values.push(reader.u8(place));
       // pages are filled up with nameless places
       if (name === '' && code === '') blank++;
       else

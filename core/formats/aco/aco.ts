@@ -182,24 +182,27 @@ function keep(entries: Entry[], draft: Draft): void {
 
 function readSection(reader: ByteReader, version: number, entries: Entry[]): void {
   const count = reader.u16(`the count of section ${version}`);
-  for (let i = 1; i <= count; i++) {
-    const place = `colour ${i} of ${count} in section ${version} (byte ${reader.at})`;
+  let [i, start] = [1, 0];
+  const place = () => `colour ${i} of ${count} in section ${version} (byte ${start})`;
+  const inName = () => `the name of ${place()}`;
+  for (; i <= count; i++) {
+    start = reader.at;
     const number = reader.u16(place);
-    const words = [0, 1, 2, 3].map(() => reader.u16(place));
+    const words = [reader.u16(place), reader.u16(place), reader.u16(place), reader.u16(place)];
     const model = models.find((m) => m.number === number);
     let name = '';
     if (version === 2) {
-      const units = reader.u32(`the name of ${place}`);
+      const units = reader.u32(inName);
       if (units * 2 > reader.left)
         throw new FormatError(
-          `the name of ${place} says it is ${plural(units, 'character')} long, but the file ends before. It is cut short or damaged; get it again from where it was made.`,
+          `${inName()} says it is ${plural(units, 'character')} long, but the file ends before. It is cut short or damaged; get it again from where it was made.`,
         );
-      name = reader.utf16(units, `the name of ${place}`);
+      name = reader.utf16(units, inName);
     }
     entries.push(
       model
         ? { name, color: { space: model.space, components: model.read(words) } }
-        : { name, space: number, place },
+        : { name, space: number, place: place() },
     );
   }
 }

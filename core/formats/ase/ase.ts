@@ -1,6 +1,6 @@
 import { type Color, type Condition, carried, type Space, spaces } from '../../color/index.ts';
 import { type Group, isLoose, type Kind, type Swatch } from '../../swatch/model.ts';
-import { ByteReader, ByteWriter } from '../bytes.ts';
+import { ByteReader, ByteWriter, type Place } from '../bytes.ts';
 import { type Draft, decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -66,21 +66,31 @@ export const ase: PlainFormat = {
     const path: Group[] = [];
     let nested = false;
     let blocks = 0;
+    let start = 0;
+    // made once: it says where reading is
+    const place = () => `block ${blocks} of ${promised} (byte ${start})`;
+    const inName = () => `the name in ${place()}`;
+    const read = colorReader(place, draft);
     const labs: number[][] = [];
+    let body: ByteReader | undefined;
+    const add = () => {
+      const swatch = read(body!);
+      if (swatch.color.space === 'lab') labs.push(swatch.color.components);
+      draft.add(swatch);
+    };
     while (reader.left > 0 && (blocks < promised || looksLikeBlock(reader))) {
       blocks++;
       draft.step();
-      const start = reader.at;
-      const place = `block ${blocks} of ${promised} (byte ${start})`;
+      start = reader.at;
       const type = reader.u16(place);
       const length = reader.u32(place);
       if (length > reader.left)
         throw new FormatError(
-          `${place} says it is ${plural(length, 'byte')} long, but the file ends after ${reader.left}. It is cut short or damaged; get it again from where it was made.`,
+          `${place()} says it is ${plural(length, 'byte')} long, but the file ends after ${reader.left}. It is cut short or damaged; get it again from where it was made.`,
         );
-      const body = reader.part(length, place);
+      body = reader.part(length, place, body);
       if (type === GROUP_START) {
-        const name = readName(body, place);
+        const name = readName(body, inName);
         const outer = path.at(-1);
         if (outer) nested = true;
         path.push(draft.enter(outer ? `${outer.name} / ${name}` : name));
@@ -88,11 +98,7 @@ export const ase: PlainFormat = {
         path.pop();
         draft.leave(path.at(-1));
       } else if (type === COLOR) {
-        draft.attempt(() => {
-          const swatch = readColor(body, place, draft);
-          if (swatch.color.space === 'lab') labs.push(swatch.color.components);
-          draft.add(swatch);
-        });
+        draft.attempt(add);
       } else {
         draft.warn(`Block ${blocks} is of the unknown type ${type} and was passed over.`);
       }
@@ -131,13 +137,13 @@ export const ase: PlainFormat = {
 /** Some writers count only the colours; more blocks after the promised ones are read when they are sound. */
 function looksLikeBlock(reader: ByteReader): boolean {
   if (reader.left < 6) return false;
-  const ahead = new ByteReader(reader.bytes.subarray(reader.at));
+  const ahead = new ByteReader(reader.bytes, false, reader.at);
   return [GROUP_START, GROUP_END, COLOR].includes(ahead.u16('')) && ahead.u32('') <= ahead.left;
 }
 
-function readName(body: ByteReader, place: string): string {
-  return body.utf16(body.u16(`the name in ${place}`), `the name in ${place}`);
-}
+const readName = (body: ByteReader, inside: Place) => body.utf16(body.u16(inside), inside);
+
+const alike = (tag: string) => tag.trim().toLowerCase();
 
 /** L* that no colour has: a few writers put it on 0–100 where 0–1 is meant, in all of a file. */
 const NO_LIGHTNESS = 200;
@@ -149,27 +155,32 @@ function settleLightness(labs: number[][], draft: Draft): void {
   );
 }
 
-function readColor(body: ByteReader, place: string, draft: Draft): Omit<Swatch, 'id'> {
-  const name = readName(body, place);
-  const tag = body.ascii(4, `the colour model in ${place}`);
-  const model = models.find((m) => m.tag.trim().toLowerCase() === tag.trim().toLowerCase());
-  if (!model)
-    throw new FormatError(
-      `the swatch “${name}” in ${place} has the unknown colour model “${tag}”; ASE knows RGB, CMYK, LAB and Gray.`,
-    );
-  const values = Array.from({ length: spaces[model.space].channels.length }, () =>
-    body.f32(`the colour in ${place}`),
-  );
-  if (!values.every(Number.isFinite))
-    throw new FormatError(`the swatch “${name}” in ${place} has a colour value that is not a number.`);
-  // a few writers leave the type out
-  const type = body.left >= 2 ? body.u16(place) : 2;
-  if (!types[type])
-    draft.warn(
-      `The swatch “${name.slice(0, 80)}” in ${place} has the unknown type ${type}; it was read as a process colour.`,
-    );
-  const kind = types[type] ?? { kind: 'process' };
-  return { name, ...kind, color: { space: model.space, components: model.read(values) } };
+/** Reads the swatches of a file. @param place where reading is; what words it has for that is only made where they are needed */
+function colorReader(place: () => string, draft: Draft): (body: ByteReader) => Omit<Swatch, 'id'> {
+  const [inName, inModel, inColor] = ['name', 'colour model', 'colour'].map(
+    (what) => () => `the ${what} in ${place()}`,
+  ) as [Place, Place, Place];
+  return (body) => {
+    const name = readName(body, inName);
+    const tag = body.ascii(4, inModel);
+    const model = models.find((m) => m.tag === tag) ?? models.find((m) => alike(m.tag) === alike(tag));
+    if (!model)
+      throw new FormatError(
+        `the swatch “${name}” in ${place()} has the unknown colour model “${tag}”; ASE knows RGB, CMYK, LAB and Gray.`,
+      );
+    const values: number[] = [];
+    for (let i = spaces[model.space].channels.length; i > 0; i--) values.push(body.f32(inColor));
+    if (!values.every(Number.isFinite))
+      throw new FormatError(`the swatch “${name}” in ${place()} has a colour value that is not a number.`);
+    // a few writers leave the type out
+    const type = body.left >= 2 ? body.u16(place) : 2;
+    if (!types[type])
+      draft.warn(
+        `The swatch “${name.slice(0, 80)}” in ${place()} has the unknown type ${type}; it was read as a process colour.`,
+      );
+    const kind = types[type] ?? types[2]!;
+    return { name, ...kind, color: { space: model.space, components: model.read(values) } };
+  };
 }
 
 function writeName(to: ByteWriter, name: string): ByteWriter {

@@ -1,7 +1,7 @@
 import { type Color, labToXyz50, spaces, toLab, toRgb8, xyz50ToLab } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { aroundNumbers, factsOf } from '../book-names.ts';
-import { ByteReader, ByteWriter } from '../bytes.ts';
+import { ByteReader, ByteWriter, type Place } from '../bytes.ts';
 import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -67,13 +67,16 @@ export const iccNamed: PlainFormat = {
     const count = reader.u32('the count');
     const channels = reader.u32('the number of inks');
     if (channels > 15) throw new FormatError(`it gives each colour ${channels} inks; ICC allows 15.`);
-    const text = (inside: string) => reader.ascii(NAME_BYTES, inside).replace(/\0.*$/s, '');
+    const text = (inside: Place) => reader.ascii(NAME_BYTES, inside).replace(/\0.*$/s, '');
     const prefix = text('the prefix');
     const suffix = text('the suffix');
     const numbered = prefix !== '' || suffix !== '';
     if (numbered) draft.book = factsOf(prefix, suffix);
-    for (let i = 1; i <= count; i++) {
-      const place = `colour ${i} of ${count} (byte ${at.offset + reader.at})`;
+    let [i, start] = [1, 0];
+    const { offset } = at;
+    const place = () => `colour ${i} of ${count} (byte ${offset + start})`;
+    for (; i <= count; i++) {
+      start = reader.at;
       const code = text(place);
       const name = `${prefix}${code}${suffix}`;
       const words = [reader.u16(place), reader.u16(place), reader.u16(place)];

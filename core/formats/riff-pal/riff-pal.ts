@@ -48,8 +48,9 @@ export const riffPal: PlainFormat = {
         throw new FormatError(
           `its data chunk (byte ${start}) counts ${plural(count, 'colour')} but has room for ${Math.max(0, Math.floor((length - 4) / 4))}. It is damaged; get it again from where it was made.`,
         );
-      for (let i = 1; i <= count; i++) {
-        const place = `colour ${i} of ${count} (byte ${reader.at})`;
+      let i = 1;
+      const place = () => `colour ${i} of ${count} (byte ${reader.at})`;
+      for (; i <= count; i++) {
         const [r, g, b] = [reader.u8(place), reader.u8(place), reader.u8(place)];
         reader.u8(place);
         draft.add({ color: fromRgb8(r, g, b) });

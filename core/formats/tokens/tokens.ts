@@ -59,15 +59,16 @@ const HELD = new Map<Space, string>([
     ['rec2020', 'rec2020'],
   ] as const),
 ]);
+const BY_ID = new Map<unknown, Space>([...HELD].map(([space, id]) => [id, space]));
+
 /** Where a token counts to 100. */
 const PERCENT: Partial<Record<Space, number[]>> = { hsl: [1, 100, 100], hwb: [1, 100, 100] };
 
 /** A token's colour; where nothing is missing it needs no way through CSS. */
 function readColor(value: unknown): { color: Color; alpha?: number } | null {
-  const held = isRecord(value) && [...HELD].find(([, id]) => id === value.colorSpace);
-  if (held) {
+  const space = isRecord(value) ? BY_ID.get(value.colorSpace) : undefined;
+  if (space) {
     const { components, alpha } = value as Json;
-    const [space] = held;
     if (Array.isArray(components) && components.length === 3 && components.every(Number.isFinite))
       return {
         color: { space, components: components.map((v, i) => v / (PERCENT[space]?.[i] ?? 1)) },
@@ -81,6 +82,7 @@ function readColor(value: unknown): { color: Color; alpha?: number } | null {
 /** A colour whose numbers may be references themselves, with what those lead to. */
 function inner(value: unknown, follow: (value: unknown) => Followed): unknown {
   if (!isRecord(value) || !Array.isArray(value.components)) return value;
+  if (!isRecord(value.alpha) && !value.components.some(isRecord)) return value;
   const one = (v: unknown) => {
     const found = isRecord(v) ? follow(v) : { value: v };
     return 'trouble' in found ? Number.NaN : found.value;
