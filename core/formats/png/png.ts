@@ -1,5 +1,6 @@
 import CRC32 from 'crc-32';
-import { decode as decodePng, encode as encodePng } from 'fast-png';
+import { decode as decodePng } from 'fast-png';
+import { zlibSync } from 'fflate';
 import { type Condition, fromRgb8, toRgb8 } from '../../color/index.ts';
 import { type Options, optionOf } from '../../options.ts';
 import { countSwatches, type Library } from '../../swatch/model.ts';
@@ -61,70 +62,77 @@ export function drawChips(
   return data;
 }
 
-/** The pixels as a PNG that says it is sRGB and how its chips lie. */
+/**
+ * The pixels as a PNG (ISO/IEC 15948) that says it is sRGB and how its chips lie. Most rows of a sheet are the row above again, which
+ * the filter “up” writes as nothing but zeros.
+ */
 export function pngFile(sheet: PixelSheet, data: Uint8ClampedArray): Uint8Array<ArrayBuffer> {
-  const { chip, strip, columns, chips } = sheet;
-  const none = unused(data);
-  const bytes = encodePng({
-    width: sheet.width,
-    height: sheet.height,
-    data: opaque(data, none),
-    channels: 3,
-    text: { [KEYWORD]: JSON.stringify({ chip, strip, columns, count: chips.length }) },
-  });
-  // the sRGB chunk stands behind the header, which is always 33 bytes long
-  const HEADER_END = 33;
+  const { width, height, chip, strip, columns, chips } = sheet;
+  const words = new Uint32Array(data.buffer, data.byteOffset, width * height);
+  const fresh: number[] = [];
+  for (let y = 0; y < height; y++) if (y === 0 || !sameRow(words, y, width)) fresh.push(y);
+  const none = unused(words, fresh, width);
+  const UP = 2;
+  const rows = new Uint8Array((3 * width + 1) * height);
+  for (let y = 0; y < height; y++) rows[y * (3 * width + 1)] = UP;
+  for (const y of fresh) {
+    let o = y * (3 * width + 1);
+    rows[o++] = 0;
+    for (let i = y * width; i < (y + 1) * width; i++) {
+      const word = words[i]!;
+      const rgb = word >>> 24 === 0 ? none : word;
+      rows[o++] = rgb & 255;
+      rows[o++] = (rgb >> 8) & 255;
+      rows[o++] = (rgb >> 16) & 255;
+    }
+  }
+  const text = `${KEYWORD}\0${JSON.stringify({ chip, strip, columns, count: chips.length })}`;
+  // 8 bits, RGB, deflate, the five filters, not interlaced
+  const header = new ByteWriter().u32(width).u32(height).u8(8).u8(2).u8(0).u8(0).u8(0).done();
+  const clear = new ByteWriter();
+  for (const shift of [0, 8, 16]) clear.u16((none >> shift) & 255);
   return (
     new ByteWriter()
-      .bytes(bytes.subarray(0, HEADER_END))
-      .u32(1)
-      .ascii('sRGB')
-      // rendering intent: relative colorimetric; then the chunk's CRC-32
-      .u8(1)
-      .u32(0xd9c92c7f)
-      .bytes(transparency(none))
-      .bytes(bytes.subarray(HEADER_END))
+      .bytes(Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]))
+      .bytes(chunk('IHDR', header))
+      // rendering intent: relative colorimetric
+      .bytes(chunk('sRGB', Uint8Array.of(1)))
+      .bytes(chunk('tRNS', clear.done()))
+      .bytes(chunk('tEXt', new ByteWriter().ascii(text).done()))
+      .bytes(chunk('IDAT', zlibSync(rows, { level: 6 })))
+      .bytes(chunk('IEND', new Uint8Array()))
       .done()
   );
 }
 
-/** A colour, RGB as one number, that no pixel has: it stands for the places without a chip. */
-function unused(data: Uint8ClampedArray): number {
-  const there = new Set<number>();
-  const words = new Uint32Array(data.buffer, data.byteOffset, data.length / 4);
-  let last = -1;
-  for (const word of words)
-    if (word !== last) {
-      last = word;
-      there.add(word & 0xffffff);
-    }
-  let none = 0x010203;
-  while (there.has(((none & 255) << 16) | (none & 0xff00) | (none >> 16))) none++;
-  return none;
-}
-
-/** The pixels without opacity, which makes a sheet in half the time; transparent ones get a colour of their own. */
-function opaque(data: Uint8ClampedArray, none: number): Uint8Array {
-  const rgb = new Uint8Array((data.length / 4) * 3);
-  for (let i = 0, o = 0; i < data.length; i += 4, o += 3) {
-    const clear = data[i + 3] === 0;
-    rgb[o] = clear ? none >> 16 : data[i]!;
-    rgb[o + 1] = clear ? (none >> 8) & 255 : data[i + 1]!;
-    rgb[o + 2] = clear ? none & 255 : data[i + 2]!;
-  }
-  return rgb;
-}
-
-/** The chunk that makes one colour transparent (PNG, 11.3.2.1). */
-function transparency(color: number): Uint8Array {
-  const content = new ByteWriter().ascii('tRNS');
-  for (const shift of [16, 8, 0]) content.u16((color >> shift) & 255);
-  const bytes = content.done();
+function chunk(type: string, content: Uint8Array): Uint8Array {
+  const named = new ByteWriter().ascii(type).bytes(content).done();
   return new ByteWriter()
-    .u32(6)
-    .bytes(bytes)
-    .u32(CRC32.buf(bytes) >>> 0)
+    .u32(content.length)
+    .bytes(named)
+    .u32(CRC32.buf(named) >>> 0)
     .done();
+}
+
+function sameRow(words: Uint32Array, y: number, width: number): boolean {
+  for (let i = y * width, above = i - width; above < y * width; i++, above++)
+    if (words[i] !== words[above]) return false;
+  return true;
+}
+
+/** A colour that no pixel of these rows has, as its word: it stands for the places without a chip. */
+function unused(words: Uint32Array, rows: number[], width: number): number {
+  const there = new Set<number>();
+  let last = -1;
+  for (const y of rows)
+    for (let i = y * width; i < (y + 1) * width; i++)
+      if (words[i] !== last) {
+        last = words[i]!;
+        there.add(last & 0xffffff);
+      }
+  let none = 0x010203;
+  while (there.has(none)) none++;
+  return none;
 }
 
 /** A picture that we wrote, and what it says under our keyword. @throws FormatError when it is another's */
