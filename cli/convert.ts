@@ -104,7 +104,7 @@ async function converted(
   await bring(profiles);
   const lent = await lentHere(library);
   const bytes = await writeAs(to, library, lent, options);
-  const report = compareWritten(library, bytes, to, lent.condition);
+  const report = await compareWritten(library, bytes, to, lent.condition);
   const { title, detail } = summarize(report);
   return {
     bytes,
@@ -139,11 +139,11 @@ async function convertAll(
         {
           kind: 'swatches' as const,
           path,
-          opened: openSwatchFile(bytes, path, countingIds(), from, { text: !!text }),
+          opened: await openSwatchFile(bytes, path, countingIds(), from, { text: !!text }),
         },
       ]
     : takeIn(bytes, path, countingIds(), { text: !!text });
-  for (const one of found) {
+  for await (const one of found) {
     if (one.kind === 'problem') problems.push(one.message);
     else if (one.kind !== 'swatches')
       skipped.push({ in: one.path, why: one.kind === 'picture' ? 'a picture; see extract' : one.message });

@@ -83,7 +83,7 @@ export async function open(file: string, as?: Format, text = false, streams?: St
     throw new FormatError(
       `${name}: it is an archive. “papillon convert ${file} --to ID --out DIR” converts what is in it.`,
     );
-  const opened = openSwatchFile(bytes, name, countingIds(), as, { text });
+  const opened = await openSwatchFile(bytes, name, countingIds(), as, { text });
   await bring(opened.profiles);
   return opened;
 }

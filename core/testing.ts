@@ -93,7 +93,10 @@ const bytesOf = (source: string | Uint8Array) =>
 
 /** What a format reads from a source: `group | name #rrggbb`, one line for each swatch, and the warnings. */
 export function readBy(format: Format, source: string | Uint8Array, options?: Options) {
-  const { library, warnings } = format.decode(bytesOf(source), countingIds(), options);
+  const decoded = format.decode(bytesOf(source), countingIds(), options);
+  if (decoded instanceof Promise)
+    throw new Error(`${format.name} is read in its own time; await its decode.`);
+  const { library, warnings } = decoded;
   const lines = library.groups.flatMap((g, i) =>
     g.swatches.map(
       (s) => `${i === 0 && g.name === '' ? '' : `${g.name} | `}${s.name} ${toHex(s.color, coated)}`,

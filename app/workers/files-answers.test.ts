@@ -62,12 +62,15 @@ describe('the files worker', () => {
   it('writes one file as it is and several as a zip', async () => {
     const one = await answers.write({ library: fleet, choice: { format: 'ase' } }, context);
     expect(one.name).toBe('Fleet livery.ase');
-    expect(countSwatches(openSwatchFile(one.bytes, one.name, countingIds()).library)).toBe(5);
+    expect(countSwatches((await openSwatchFile(one.bytes, one.name, countingIds())).library)).toBe(5);
     const several = await answers.write(
       { library: fleet, choice: { format: 'gpl', perGroup: true } },
       context,
     );
-    expect(Object.keys(unzipSync(several.bytes))).toEqual(['Fleet livery, no group.gpl', 'Fleet livery, Hull.gpl']);
+    expect(Object.keys(unzipSync(several.bytes))).toEqual([
+      'Fleet livery, no group.gpl',
+      'Fleet livery, Hull.gpl',
+    ]);
   });
 
   it('converts many into many, a folder for each format', async () => {

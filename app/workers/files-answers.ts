@@ -77,7 +77,7 @@ export const fileAnswers = (
             );
             continue;
           }
-          for (const found of takeIn(bytes, path, newId, { text }, unpacked)) {
+          for await (const found of takeIn(bytes, path, newId, { text }, unpacked)) {
             if (found.kind === 'swatches')
               came.push({ kind: 'swatches', path: found.path, read: travelling(found.opened) });
             else if (found.kind === 'picture')

@@ -85,15 +85,16 @@ export async function changes(
 }
 
 /** {@link changes} where the file has been written already. */
-export function compareWritten(
+export async function compareWritten(
   library: Library,
   written: Uint8Array<ArrayBuffer>,
   format: Format,
   condition: Condition,
-): ChangeReport {
-  const own = compareLibraries(library, format.decode(written, countingIds()).library, format, condition);
+): Promise<ChangeReport> {
+  const { library: back } = await format.decode(written, countingIds());
+  const own = compareLibraries(library, back, format, condition);
   if (!format.ownWords) return own;
-  const { library: there } = format.decode(written, countingIds(), { asOthers: true });
+  const { library: there } = await format.decode(written, countingIds(), { asOthers: true });
   const report = compareLibraries(library, there, format, condition);
   const told = new Map(own.changes.map((c) => [`${c.id} ${c.what}`, c]));
   report.changes = report.changes.map((c) => {

@@ -48,6 +48,10 @@ export const destinations: Destination[] = [
         perGroup: true,
       },
       { format: 'hex', why: 'For programs that take pasted codes.' },
+      {
+        format: 'kpl',
+        why: 'Zipped palette with groups, spot colours, CMYK and Lab, for free painting programs.',
+      },
       { format: 'ggr', why: 'Gradients with midpoints and opacity, one to a file.', perGroup: true },
     ],
     place:
@@ -78,6 +82,7 @@ export const destinations: Destination[] = [
       { format: 'pdf', why: 'To place or open, with each spot colour on its own separation.', usual: true },
       { format: 'acb', why: 'Book of spot colours for the colour book folder.' },
       { format: 'csv', why: 'Table for scripts that make swatches.' },
+      { format: 'office-theme', why: 'Colours of letters, tables and slides, with their names.' },
     ],
     place:
       'Load it from the menu of the swatch panel of an open document. A colour book goes into the program’s colour book or swatch library folder.',
@@ -148,6 +153,12 @@ export const destinations: Destination[] = [
     formats: [
       { format: 'css', why: 'Custom properties, ready to include.', usual: true },
       { format: 'tokens', why: 'Design tokens with groups, for token pipelines and plug-ins.', usual: true },
+      { format: 'theme', why: 'Nested names and codes, as many design systems keep them.' },
+      { format: 'resources', why: 'Named colours for mobile applications, as XML.' },
+      {
+        format: 'asset-catalogue',
+        why: 'Named colours for applications, with Display P3, as a folder of sets.',
+      },
       { format: 'scss', why: 'Variables for projects with a preprocessor.' },
       { format: 'less', why: 'Variables for projects with that preprocessor.' },
       { format: 'hex', why: 'Codes to paste anywhere.' },

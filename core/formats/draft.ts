@@ -12,7 +12,7 @@ import { GRADIENT, type GradientData, MOST_STOPS, type Stop } from '../swatch/gr
 import { itemAgain } from '../swatch/items.ts';
 import type { BookFacts, Group, Item, NewId, Swatch } from '../swatch/model.ts';
 import { FormatError } from './error.ts';
-import type { Decoded, Format } from './format.ts';
+import type { Decoded, PlainFormat } from './format.ts';
 import { readText } from './text.ts';
 
 /** More swatches than any file has that was made for people. */
@@ -269,7 +269,7 @@ export class Draft {
 /** Makes a format's `decode` from a function that fills a draft; what it filled before an error is kept with it. */
 export function decoder(
   fill: (bytes: Uint8Array, draft: Draft, options?: Options) => void,
-): Format['decode'] {
+): PlainFormat['decode'] {
   return (bytes, newId, options) => {
     const draft = new Draft(newId);
     try {
@@ -282,6 +282,18 @@ export function decoder(
   };
 }
 
+/** {@link decoder} for what is read in its own time. */
+export async function draftOf(newId: NewId, fill: (draft: Draft) => Promise<void>): Promise<Decoded> {
+  const draft = new Draft(newId);
+  try {
+    await fill(draft);
+  } catch (error) {
+    if (error instanceof FormatError && draft.count > 0) error.sound = draft.done();
+    throw error;
+  }
+  return draft.done();
+}
+
 /**
  * {@link decoder} for formats that are text.
  * @param read takes the text out of the bytes, null when they are none
@@ -289,7 +301,7 @@ export function decoder(
 export function textDecoder(
   fill: (text: string, draft: Draft, options?: Options) => void,
   read: (bytes: Uint8Array) => string | null = readText,
-): Format['decode'] {
+): PlainFormat['decode'] {
   return decoder((bytes, draft, options) => {
     const text = read(bytes);
     if (text === null) throw new FormatError('it is not text: binary data are in it. It is damaged.');

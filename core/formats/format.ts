@@ -64,7 +64,7 @@ export interface Format {
    * @param options `text`: take the colours of text too, where a drawing has some; `asOthers`: see {@link Format.ownWords}
    * @throws FormatError and nothing else.
    */
-  decode(bytes: Uint8Array, newId: NewId, options?: Options): Decoded;
+  decode(bytes: Uint8Array, newId: NewId, options?: Options): Decoded | Promise<Decoded>;
   /**
    * Swatches are written in library order; those over {@link Traits.most} are left out.
    * @param lent the print condition under which colours become others, and type for formats that set some
@@ -72,7 +72,8 @@ export interface Format {
   encode(library: Library, lent: Lent, options?: Options): Bytes | Promise<Bytes>;
 }
 
-/** A format that sets no type. */
+/** A format that sets no type, and needs nothing loaded to be read. */
 export interface PlainFormat extends Format {
+  decode(bytes: Uint8Array, newId: NewId, options?: Options): Decoded;
   encode(library: Library, lent: Pick<Lent, 'condition' | 'now'>, options?: Options): Bytes;
 }

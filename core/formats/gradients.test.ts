@@ -24,7 +24,7 @@ import { coated, lent, libraryOf } from '../testing.ts';
 import { css } from './css/css.ts';
 import { ggr } from './ggr/ggr.ts';
 import { MARK } from './gpl/gpl.ts';
-import { changes as allChanges, type Format, formatById, openSwatchFile } from './index.ts';
+import { changes as allChanges, type Format, formatById } from './index.ts';
 import { papillon } from './papillon/papillon.ts';
 import { strip } from './strip/strip.ts';
 import { svg } from './svg/svg.ts';
@@ -78,7 +78,7 @@ const apart = (a: number[][], b: number[][]) =>
   );
 
 const again = async (library: Library, format: typeof css | typeof svg) =>
-  format.decode(await format.encode(library, lent), countingIds()).library;
+  (await format.decode(await format.encode(library, lent), countingIds())).library;
 
 describe('gradients', () => {
   it.each(INTERPOLATIONS)(
@@ -154,14 +154,11 @@ describe('gradients', () => {
     expect(apart(drawn, row(library))).toBe(0);
   });
 
-  it('are read from CSS that others write', () => {
+  it('are read from CSS that others write', async () => {
     const open = (value: string) =>
       gradientsOf(
-        openSwatchFile(
-          new TextEncoder().encode(`:root { --deep: #001122; --g: ${value}; }`),
-          'a.css',
-          countingIds(),
-        ).library,
+        css.decode(new TextEncoder().encode(`:root { --deep: #001122; --g: ${value}; }`), countingIds())
+          .library,
       )[0];
     const stops = (value: string) =>
       open(value)?.data.stops.map((s) => [Number(s.at.toFixed(3)), s.middle ?? 0.5]);
@@ -195,10 +192,10 @@ describe('gradients', () => {
     expect(open('linear-gradient(red 10px, blue 50px)')).toBeUndefined();
   });
 
-  it('are read from GGR by their segments, midpoints and curves', () => {
+  it('are read from GGR by their segments, midpoints and curves', async () => {
     const line = (more: string) =>
       `${FIRST}\nName: Tide\n2\n0 0.2 0.5 1 0 0 1 0 1 0 1 0 0 0 0\n0.5 0.75 1 0 1 0 1 0 0 1 0.5 ${more}\n`;
-    const open = (text: string) => openSwatchFile(new TextEncoder().encode(text), 'tide.ggr', countingIds());
+    const open = (text: string) => ggr.decode(new TextEncoder().encode(text), countingIds());
     const { library } = open(line('0 0 0 0'));
     const [tide] = gradientsOf(library);
     expect([library.name, tide!.name]).toEqual(['Tide', 'Tide']);
@@ -221,7 +218,7 @@ describe('gradients', () => {
     expect(() => open(`${FIRST}\nName: x\n1\n0 0.5 zork\n`)).toThrow(/line 4.*no segment/);
   });
 
-  it('of hostile texts read without an end or a crash', () => {
+  it('of hostile texts read without an end or a crash', async () => {
     fc.assert(
       fc.property(
         fc.array(
@@ -243,7 +240,7 @@ describe('gradients', () => {
           const file = new TextEncoder().encode(
             `:root { --a: #123456; --g: linear-gradient(${bits.join('')}); }`,
           );
-          expect(() => openSwatchFile(file, 'x.css', countingIds())).not.toThrow();
+          expect(() => css.decode(file, countingIds())).not.toThrow();
         },
       ),
     );

@@ -187,7 +187,7 @@ describe.each(writable.filter((f) => !f.traits.gradientsOnly).map((f) => [f.id, 
         fc.asyncProperty(hostileLibrary(), async (library) => {
           const bytes = await format.encode(library, lent);
           const wanted = countSwatches(library);
-          const there = format.decode(bytes, countingIds());
+          const there = await format.decode(bytes, countingIds());
           expect(countSwatches(there.library)).toBe(wanted);
           for (const group of there.library.groups)
             for (const { color } of group.swatches)
@@ -195,7 +195,7 @@ describe.each(writable.filter((f) => !f.traits.gradientsOnly).map((f) => [f.id, 
           const found = await others[id]?.(bytes, library);
           if (typeof found === 'number') expect(found).toBe(wanted);
           // and what is not the same is told, so that comparing a second time finds nothing new
-          const told = compareWritten(library, bytes, format, coated);
+          const told = await compareWritten(library, bytes, format, coated);
           expect(told.arrivals.every((a) => a.there)).toBe(true);
         }),
         { numRuns: SLOW.has(id) ? 12 : 100 },
@@ -223,7 +223,7 @@ describe.each(writable.filter((f) => !f.traits.gradientsOnly).map((f) => [f.id, 
       let count = 0;
       for (const part of partsOf(library, format)) {
         const bytes = await format.encode(part, lent);
-        count += countSwatches(format.decode(bytes, countingIds()).library);
+        count += countSwatches((await format.decode(bytes, countingIds())).library);
         const found = await others[id]?.(bytes, part);
         if (typeof found === 'number') expect(found).toBe(countSwatches(part));
       }

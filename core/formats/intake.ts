@@ -24,14 +24,14 @@ export type Intake =
  * @param path the file's name, with its folders if it has any; for messages and the library's name only
  * @param unpacked counts what archives hold, over all files of one drop
  */
-export function* takeIn(
+export async function* takeIn(
   bytes: Uint8Array,
   path: string,
   newId: NewId,
   options?: Options,
   unpacked: Unpacked = { entries: 0, bytes: 0 },
   depth = 0,
-): Generator<Intake> {
+): AsyncGenerator<Intake> {
   if (pictureType(bytes)) {
     yield { kind: 'picture', path, bytes };
     return;
@@ -66,7 +66,7 @@ export function* takeIn(
     return;
   }
   try {
-    yield { kind: 'swatches', path, opened: openSwatchFile(bytes, path, newId, undefined, options) };
+    yield { kind: 'swatches', path, opened: await openSwatchFile(bytes, path, newId, undefined, options) };
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
     yield {

@@ -89,7 +89,7 @@ describe('a kit', () => {
       expect(createHash('sha256').update(files[path]).digest('hex')).toBe(sha256);
     }
     expect(steps.at(-1)).toBe('Chips.png');
-    const { library } = openSwatchFile(files['Vector drawing/Fleet.ase'], 'Fleet.ase', countingIds());
+    const { library } = await openSwatchFile(files['Vector drawing/Fleet.ase'], 'Fleet.ase', countingIds());
     expect(library.groups.map((g) => g.name)).toEqual(['', 'Hull', 'Deck']);
   });
 

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { countingIds } from '../swatch/model.ts';
 import { fleet, lent, readBy } from '../testing.ts';
 import { dxf } from './dxf/dxf.ts';
-import { formatById, openSwatchFile, recognise } from './index.ts';
+import { formatById, recognise } from './index.ts';
 import { soc } from './soc/soc.ts';
 import { svg } from './svg/svg.ts';
 
@@ -172,9 +172,8 @@ describe('DXF', () => {
       .concat(['0', 'ENDSEC', '0', 'EOF', ''])
       .join('\n');
 
-  it('is read in the code page its header names', () => {
-    const read = (bytes: Uint8Array) =>
-      openSwatchFile(bytes, 'a.dxf', countingIds()).library.groups[0]!.swatches[0]!.name;
+  it('is read in the code page its header names', async () => {
+    const read = (bytes: Uint8Array) => dxf.decode(bytes, countingIds()).library.groups[0]!.swatches[0]!.name;
     expect(read(inPage(drawing('ANSI_1251', 'Мост'), { М: 0xcc, о: 0xee, с: 0xf1, т: 0xf2 }))).toBe('Мост');
     expect(read(inPage(drawing('DOS850', 'Fähre'), { ä: 0x84 }))).toBe('Fähre');
     // Shift_JIS 91 44 is 船, 94 92 is 白 (JIS X 0208; Unicode mapping table SHIFTJIS.TXT)

@@ -131,13 +131,13 @@ export interface Opened extends Decoded {
  * @param name the file's name, for the library's name and for messages only
  * @throws FormatError whose message begins with the file's name
  */
-export function openSwatchFile(
+export async function openSwatchFile(
   bytes: Uint8Array,
   name: string,
   newId: NewId,
   as?: Format,
   options?: Options,
-): Opened {
+): Promise<Opened> {
   const fail = (why: string) => new FormatError(`${name}: ${why}`);
   if (bytes.length === 0) throw fail('the file is empty (0 bytes). Get it again from where it was made.');
   const large = tooLarge(bytes, bytes.length);
@@ -150,7 +150,7 @@ export function openSwatchFile(
     );
   }
   try {
-    return named(format.decode(bytes, newId, options), format, name);
+    return named(await format.decode(bytes, newId, options), format, name);
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
     const told = fail(`read as ${format.name}, ${error.message}`);

@@ -7,12 +7,12 @@ import { anyColor, anyLibrary, anyName, coated, lent, readBy } from '../testing.
 import { css } from './css/css.ts';
 import { gpl } from './gpl/gpl.ts';
 import { hex } from './hex/hex.ts';
-import { type Format, FormatError, openSwatchFile, type PlainFormat } from './index.ts';
+import { FormatError, openSwatchFile, type PlainFormat } from './index.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const text = (format: PlainFormat, library: Library) =>
   new TextDecoder().decode(format.encode(library, lent));
-const read = (format: Format, source: string) => format.decode(bytes(source), countingIds()).library;
+const read = (format: PlainFormat, source: string) => format.decode(bytes(source), countingIds()).library;
 const entries = (l: Library) =>
   l.groups.flatMap((g) => g.swatches.map((s) => [toHex(s.color, coated), s.name]));
 
@@ -94,8 +94,8 @@ describe('hex list', () => {
     expect(list.groups[0].swatches[4].alpha).toBeCloseTo(128 / 255);
   });
 
-  it('names the line of a slip, and goes on', () => {
-    const { warnings, library } = openSwatchFile(
+  it('names the line of a slip, and goes on', async () => {
+    const { warnings, library } = await openSwatchFile(
       bytes('#112233\n#445566\n#77889g\n#aabbcc\n'),
       'a.txt',
       countingIds(),
@@ -104,10 +104,10 @@ describe('hex list', () => {
     expect(warnings).toEqual([expect.stringMatching(/line 3: “#77889g”/)]);
   });
 
-  it('is not seen in prose or numbers', () => {
-    expect(() => openSwatchFile(bytes('Dear crew, 100 200 300'), 'letter.txt', countingIds())).toThrow(
-      FormatError,
-    );
+  it('is not seen in prose or numbers', async () => {
+    await expect(
+      openSwatchFile(bytes('Dear crew, 100 200 300'), 'letter.txt', countingIds()),
+    ).rejects.toThrow(FormatError);
   });
 });
 

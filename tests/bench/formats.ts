@@ -76,10 +76,10 @@ async function readAll(format: Format, folder: string): Promise<Measured[]> {
   const measured: Measured[] = [];
   for (const size of SIZES) {
     const bytes = readFileSync(join(folder, String(size)));
-    const [ms, library] = await time(() =>
+    const [ms, library] = await time(async () =>
       format.traits.read
-        ? openSwatchFile(bytes, 'many', countingIds()).library
-        : format.decode(bytes, countingIds()).library,
+        ? (await openSwatchFile(bytes, 'many', countingIds())).library
+        : (await format.decode(bytes, countingIds())).library,
     );
     measured.push({ n: countSwatches(library), mb: bytes.length / 1e6, ms });
   }
@@ -88,7 +88,11 @@ async function readAll(format: Format, folder: string): Promise<Measured[]> {
 
 /** In a process of its own: opens the largest file, finds what changes on the way to ASE, and writes that. */
 async function convertLargest(folder: string): Promise<number> {
-  const { library } = openSwatchFile(readFileSync(join(folder, String(SIZES.at(-1)))), 'many', countingIds());
+  const { library } = await openSwatchFile(
+    readFileSync(join(folder, String(SIZES.at(-1)))),
+    'many',
+    countingIds(),
+  );
   await changes(library, ase, lent);
   ase.encode(library, lent);
   return process.resourceUsage().maxRSS / 1000;

@@ -63,7 +63,7 @@ describe('the kit', () => {
       ].sort(),
     );
     expect(new TextDecoder('latin1').decode(files['Chips.pdf'].subarray(0, 5))).toBe('%PDF-');
-    const deck = openSwatchFile(files['Painting/Fleet, Deck.aco'], 'Deck.aco', countingIds()).library;
+    const deck = (await openSwatchFile(files['Painting/Fleet, Deck.aco'], 'Deck.aco', countingIds())).library;
     expect(deck.groups[0].swatches[0].color.space).toBe('cmyk');
     await screen.text(/handed over today \d\d:\d\d at revision 0, unchanged since/);
   });
@@ -199,7 +199,7 @@ describe('between libraries', () => {
     await screen.button('Group Hull');
     await screen.click('menuitem', 'Send to a file or library…');
     await screen.button('Download');
-    const { library: hull } = openSwatchFile(
+    const { library: hull } = await openSwatchFile(
       new Uint8Array(await harness.downloaded('Hull.ase')),
       'x',
       countingIds(),

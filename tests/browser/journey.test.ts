@@ -167,7 +167,7 @@ describe('from a picture to a file and back', () => {
     await screen.text(/All 10 swatches arrive exactly as they are/);
     await screen.button('Download ASE only');
     const bytes = new Uint8Array(await harness.downloaded('Signal flags.ase'));
-    const { library } = openSwatchFile(bytes, 'x', countingIds());
+    const { library } = await openSwatchFile(bytes, 'x', countingIds());
     expect(library.groups.flatMap((g) => g.swatches.map((s) => s.name))).toEqual(names);
     await screen.go('/');
     await screen.drop([{ name: 'Signal flags.wrong-ending', bytes }]);
@@ -248,7 +248,11 @@ describe('from a picture to a file and back', () => {
     await screen.text(/All 3 swatches arrive/);
     await screen.tabTo(/Download ASE only/);
     await keyboard.press('Enter');
-    const file = openSwatchFile(new Uint8Array(await harness.downloaded('Pennant.ase')), 'x', countingIds());
+    const file = await openSwatchFile(
+      new Uint8Array(await harness.downloaded('Pennant.ase')),
+      'x',
+      countingIds(),
+    );
     expect(countSwatches(file.library)).toBe(3);
   });
 

@@ -173,7 +173,7 @@ describe('CxF', () => {
     );
     expect(swatches.map((s) => s.name)).toEqual(['Good']);
     expect(warnings).toEqual([expect.stringMatching(/L of “Bad” “x” is no number/)]);
-    const report = compareWritten(fleet, cxf.encode(fleet, lent), cxf, coated);
+    const report = await compareWritten(fleet, cxf.encode(fleet, lent), cxf, coated);
     const only = report.changes.filter((c) => c.papillonOnly).map((c) => `${c.swatch} ${c.what}`);
     expect(only).toEqual(expect.arrayContaining(['Boot-top red code', 'Boot-top red role', 'Cutting kind']));
     expect(report.changes.some((c) => c.what === 'note')).toBe(false);

@@ -1,14 +1,15 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
 import { lentHere } from '../../../cli/engine.ts';
 import { parseColor } from '../../color/index.ts';
-import type { Library, Swatch } from '../../swatch/model.ts';
+import { countingIds, type Library, type Swatch } from '../../swatch/model.ts';
 import { fleet, readBy } from '../../testing.ts';
 import { changes } from '../changes.ts';
+import { recognise } from '../registry.ts';
 import { pdf } from './pdf.ts';
 
 const lent = await lentHere();
@@ -228,5 +229,128 @@ describe('PDF sheet', () => {
 
   it('the same library always gives the same file', async () => {
     expect(await encode(fleet)).toEqual(await encode(fleet));
+  });
+});
+
+describe('PDF of others', () => {
+  const read = async (bytes: Uint8Array) => {
+    const { library, warnings } = await pdf.decode(bytes, countingIds());
+    const lines = library.groups.flatMap((g) =>
+      g.swatches.map(
+        (s) =>
+          `${g.name ? `${g.name} | ` : ''}${s.kind} ${s.name} ${s.color.space} ${s.color.components.map((v) => Math.round(v * 1000) / 1000).join(' ')}`,
+      ),
+    );
+    return { lines, warnings };
+  };
+  /** What ghostscript, which is no code of ours, makes of PostScript. */
+  const ghostscript = (postscript: string) => {
+    const [from, to] = [join(folder, 'made.ps'), join(folder, 'made.pdf')];
+    writeFileSync(from, `%!PS\n${postscript}`);
+    execFileSync('gs', [
+      '-q',
+      '-dNOPAUSE',
+      '-dBATCH',
+      '-dSAFER',
+      '-sDEVICE=pdfwrite',
+      `-sOutputFile=${to}`,
+      from,
+    ]);
+    return new Uint8Array(readFileSync(to));
+  };
+
+  it('gives the names and values of its separations and the process colours of each page', async () => {
+    const bytes = ghostscript(`
+      [/Separation (Navy blue) /DeviceCMYK {dup 0.9 mul exch dup 0.6 mul exch dup 0 mul exch 0.3 mul}] setcolorspace 1 setcolor 10 10 50 50 rectfill
+      0.5 setcolor 70 10 50 50 rectfill
+      [/DeviceN [(Gold) (Night boat)] /DeviceRGB {2 copy 0.2 mul exch 0.8 mul add 3 1 roll pop pop 0.4 0.1}] setcolorspace 1 0 setcolor 10 80 50 50 rectfill
+      0.1 0.2 0.3 0.4 setcmykcolor 10 150 50 50 rectfill 1 0 0 setrgbcolor 70 150 50 50 rectfill showpage
+      0.25 setgray 10 10 50 50 rectfill 1 0 0 setrgbcolor 70 10 50 50 rectfill showpage`);
+    expect(recognise(bytes)?.id).toBe('pdf');
+    const { lines } = await read(bytes);
+    expect(lines.filter((l) => l.includes('Navy'))).toEqual([
+      'Spot colours | spot Navy blue cmyk 0.9 0.6 0 0.3',
+    ]);
+    expect(lines.filter((l) => l.includes('Gold') || l.includes('Night'))).toEqual(
+      expect.arrayContaining([
+        'Spot colours | spot Gold rgb 0.8 0.4 0.1',
+        'Spot colours | spot Night boat rgb 0.2 0.4 0.1',
+      ]),
+    );
+    expect(lines.filter((l) => l.startsWith('Page'))).toEqual([
+      'Page 1 | process  cmyk 0.1 0.2 0.3 0.4',
+      'Page 1 | process  rgb 1 0 0',
+      'Page 2 | process  gray 0.25',
+    ]);
+  });
+
+  it('reads tables and steps of tints, names of any script, and colours in forms', async () => {
+    const { PDFDocument, PDFName } = await import('@cantoo/pdf-lib');
+    const document = await PDFDocument.create();
+    const { context } = document;
+    const page = document.addPage([200, 200]);
+    const table = context.stream(Uint8Array.from([255, 128, 128, 102, 178, 140]), {
+      FunctionType: 0,
+      Domain: [0, 1],
+      Range: [0, 100, -128, 127, -128, 127],
+      Size: [2],
+      BitsPerSample: 8,
+    });
+    const straight = { FunctionType: 2, Domain: [0, 1], C0: [0, 0, 0, 0], C1: [0, 1, 0.5, 0], N: 1 };
+    const steps = {
+      FunctionType: 3,
+      Domain: [0, 1],
+      Bounds: [0.5],
+      Encode: [0, 1, 0, 1],
+      Functions: [straight, { ...straight, C1: [1, 0.2, 0, 0] }],
+    };
+    const space = (name: string, alternate: unknown, tint: unknown) =>
+      ['Separation', PDFName.of(name), alternate, tint] as never;
+    const form = context.register(
+      context.stream('0 1 0 rg 0 0 9 9 re f', { Type: 'XObject', Subtype: 'Form', BBox: [0, 0, 9, 9] }),
+    );
+    page.node.set(
+      PDFName.of('Resources'),
+      context.obj({
+        ColorSpace: {
+          A: space(
+            '#D9#82#D8#A7#D8#B1#D8#A8',
+            ['Lab', { WhitePoint: [0.9642, 1, 0.8249], Range: [-128, 127, -128, 127] }],
+            context.register(table),
+          ),
+          B: space('Stepped', 'DeviceCMYK', steps),
+          C: space('All', 'DeviceCMYK', straight),
+          D: space('Odd', 'DeviceCMYK', { FunctionType: 9 }),
+        },
+        XObject: { F: form },
+      }),
+    );
+    const content =
+      '/A cs 1 scn 0 0 9 9 re f (0 0 1 rg \\) in a text) Tj BI /W 1 /H 1 /BPC 8 ID 0 0 1 rg EI /F Do /B CS 1 SCN 0 0 9 9 re S';
+    page.node.set(PDFName.of('Contents'), context.register(context.flateStream(content)));
+    const { lines, warnings } = await read(await document.save());
+    expect(lines.sort()).toEqual(
+      [
+        'Process colours | process  rgb 0 1 0',
+        'Spot colours | spot Stepped cmyk 1 0.2 0 0',
+        'Spot colours | spot قارب lab 40 50 12',
+      ].sort(),
+    );
+    expect(warnings).toEqual([expect.stringMatching(/1 ink has no values/)]);
+  });
+
+  it('says why it cannot be opened, and is read by its inks when it is our own sheet in another’s hands', async () => {
+    await expect(
+      (async () => pdf.decode(new TextEncoder().encode('%PDF-1.7\nnothing'), countingIds()))(),
+    ).rejects.toThrow(/damaged|nothing in it/);
+    const own = new TextDecoder('latin1').decode(await encode(fleet)).replaceAll('(Papillon)', '(Somebody)');
+    const { lines } = await read(Uint8Array.from(own, (c) => c.charCodeAt(0)));
+    expect(lines).toEqual(
+      expect.arrayContaining([
+        'Spot colours | spot Boot-top red lab 40 57 33',
+        'Spot colours | spot Cutting cmyk 0 1 0 0',
+      ]),
+    );
+    expect(lines.some((l) => l.endsWith('cmyk 0.04 0.26 0.7 0.12'))).toBe(true);
   });
 });

@@ -10,10 +10,11 @@ import {
 } from '../../color/index.ts';
 import { joined } from '../../join.ts';
 import { allSwatches, isLoose, type Library, type Swatch } from '../../swatch/model.ts';
-import { decoder } from '../draft.ts';
+import { decoder, draftOf } from '../draft.ts';
 import type { Format } from '../format.ts';
 import { srgbProfile } from '../icc.ts';
 import { short } from '../text.ts';
+import { readPdf } from './foreign.ts';
 import { Plates } from './plates.ts';
 import { readSheet } from './read.ts';
 
@@ -32,6 +33,11 @@ const PALE = 92;
 
 type Document = InstanceType<typeof import('pdfkit').default>;
 
+const latin = (bytes: Uint8Array) => new TextDecoder('latin1').decode(bytes);
+/** The producer's name, which stands in an object of its own. */
+const OWN = /obj\s*\(Papillon\)\s*endobj/;
+const ownSheet = decoder((bytes, draft) => readSheet(bytes, draft));
+
 export const pdf: Format = {
   id: 'pdf',
   name: 'PDF sheet',
@@ -39,8 +45,7 @@ export const pdf: Format = {
   endings: ['pdf'],
   mime: 'application/pdf',
   traits: {
-    // decode is here for reading our own sheet back
-    read: false,
+    read: true,
     write: true,
     names: true,
     groups: true,
@@ -49,8 +54,14 @@ export const pdf: Format = {
     bits: 32,
   },
 
-  recognise: () => 0,
-  decode: decoder((bytes, draft) => readSheet(bytes, draft)),
+  // a few bytes may stand before it (ISO 32000-1, Annex H)
+  recognise: (bytes) => (latin(bytes.subarray(0, 1024)).includes('%PDF-') ? 1 : 0),
+
+  decode(bytes, newId, options) {
+    // our own sheets say more than their separations do
+    if (OWN.test(latin(bytes))) return ownSheet(bytes, newId, options);
+    return draftOf(newId, (draft) => readPdf(bytes, draft));
+  },
 
   async encode(library, { loadFont, condition }) {
     const [{ default: Kit }, regular, semibold, mono] = await Promise.all([

@@ -141,8 +141,8 @@ describe('design tokens', () => {
     expect(lines.slice(0, 3)).toEqual(['one #010203', 'two #3366ff', 'three #ff0033']);
   });
 
-  it('says what is for Papillon only', () => {
-    const report = compareWritten(fleet, tokens.encode(fleet, lent), tokens, coated);
+  it('says what is for Papillon only', async () => {
+    const report = await compareWritten(fleet, tokens.encode(fleet, lent), tokens, coated);
     const told = report.changes.filter((c) => c.papillonOnly).map((c) => `${c.swatch} ${c.what} ${c.after}`);
     expect(told).toEqual(
       expect.arrayContaining([
