@@ -52,7 +52,11 @@ export async function ensureCli() {
         setup({ onLoad }) {
           // a check needs no compiler where it runs, as in the pages; see core/checker.ts
           onLoad({ filter: /[\\/]core[\\/].*[\\/]checks\.ts$/ }, async ({ path }) => ({
-            contents: compileChecks(await tsImport(path, import.meta.url), path, join(root, 'core', 'shape.ts')),
+            contents: compileChecks(
+              await tsImport(path, import.meta.url),
+              path,
+              join(root, 'core', 'shape.ts'),
+            ),
             loader: 'js',
           }));
           // what lies beside a source is found beside the source, wherever it runs

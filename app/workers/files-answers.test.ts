@@ -43,11 +43,11 @@ describe('the files worker', () => {
 
   it('refuses what is too large before it is read', async () => {
     const large = {
-      file: { size: 40e6, slice: () => new Blob(['x'.repeat(64)]) } as unknown as File,
+      file: { size: 80e6, slice: () => new Blob(['x'.repeat(64)]) } as unknown as File,
       path: 'film',
     };
     const [told] = await answers.read({ files: [large], text: false }, context);
-    expect(told).toMatchObject({ kind: 'problem', message: expect.stringMatching(/film: .*40 MB/) });
+    expect(told).toMatchObject({ kind: 'problem', message: expect.stringMatching(/film: .*80 MB/) });
   });
 
   it('goes on when a file goes away under its hands', async () => {

@@ -23,6 +23,8 @@ const LONGEST_TEXT = 100_000;
 const MOST_CHARACTERS = 64_000_000;
 /** How often a decoder may look at a line, an entry or a shape, so that no file keeps it busy for ever. */
 const MOST_STEPS = 400_000;
+/** So many bad entries, and more than good ones, are no slips any more. */
+const MOST_BAD = 1000;
 /** Nobody reads more of them. */
 const MOST_WARNINGS = 50;
 
@@ -188,6 +190,11 @@ export class Draft {
     } catch (error) {
       if (!(error instanceof FormatError) || this.isFull) throw error;
       this.firstBad ??= error;
+      // hardly anything of it is what it should be
+      if (++this.bad > MOST_BAD && this.bad > this.count) {
+        this.isFull = true;
+        throw this.firstBad;
+      }
       if (this.count === before) this.warn(`Left out: ${error.message}`);
     }
   }
@@ -198,6 +205,7 @@ export class Draft {
     return this.count === 0 && this.attempted === 0;
   }
   private firstBad: FormatError | null = null;
+  private bad = 0;
   private isFull = false;
 
   /** @throws FormatError of the first bad entry, when there was no good one */

@@ -86,9 +86,11 @@ const WHOLE: Record<string, Space> = {
   hsv: 'hsb',
 };
 
+const LONGEST_HEADING = 100;
+
 /** A heading without the unit behind it: `C %`, `C (%)`, `Hue (°)`, `R [0-255]`. */
 const plainHeading = (cell: string) =>
-  cell
+  (cell.length > LONGEST_HEADING ? '' : cell)
     .trim()
     .toLowerCase()
     .replace(/\s*(?:[([].{0,12}[)\]]|%|°)$/, '')
@@ -153,7 +155,7 @@ const isHex = (cell: string) =>
   (/^\s*(?:#|0x)?[0-9a-f]{6}(?:[0-9a-f]{2})?\s*$/i.test(cell) || /^\s*#[0-9a-f]{3,4}\s*$/i.test(cell)) &&
   !/^\s*\d{1,8}\s*$/.test(cell);
 
-const LONGEST_NUMBER = 1000;
+const LONGEST_NUMBER = 200;
 
 /** A number with a decimal point or comma, and a unit behind it if need be. */
 function readNumber(cell: string): number | null {

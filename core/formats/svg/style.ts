@@ -63,7 +63,7 @@ export function once<T>(find: (node: XmlNode) => T): (node: XmlNode) => T {
 }
 
 /** How often an element is held against a selector in one file. */
-const MOST_TESTS = 4_000_000;
+const MOST_TESTS = 1_000_000;
 /** Classes of one element that are looked at. */
 const MOST_CLASSES = 50;
 
