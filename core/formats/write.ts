@@ -48,11 +48,11 @@ export function choicesFor(format: Format): OptionDeclaration[] {
       ? [
           {
             id: 'naming',
-            label: 'Names',
+            label: 'Called by',
             type: 'choice',
             values: [
-              ['', 'names'],
-              ['code', 'codes'],
+              ['', 'name'],
+              ['code', 'code'],
               ['both', 'code and name'],
             ],
             initial: '',

@@ -208,7 +208,7 @@ await screen.click('link', 'Arrange');
 
 await screen.go('/convert');
 await screen.drop([{ name: 'season.zip', bytes: job }]);
-await screen.text(/2 files/);
+await screen.text(/3 files/);
 for (const format of ['ASE', 'ACO', 'ACT']) await screen.click('checkbox', format);
 await screen.page.waitForSelector('.Report-report[data-stale=false]');
 await shot('convert');
