@@ -206,7 +206,7 @@ describe('from a picture to a file and back', () => {
     await screen.button('Painting ACO · GPL');
     await screen.click('tab', 'GPL');
     await screen.click('checkbox', 'one file per group, 2');
-    await screen.text(/Groups are lost/);
+    await screen.text(/swatches arrive; their groups do not/);
     await screen.click('checkbox', 'one file per group, 2');
     await screen.button('Download GPL only');
     const entries = unzipSync(new Uint8Array(await harness.downloaded('sides.zip')));
