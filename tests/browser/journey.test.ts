@@ -210,7 +210,7 @@ describe('from a picture to a file and back', () => {
     await screen.click('checkbox', 'one file per group, 2');
     await screen.button('Download GPL only');
     const entries = unzipSync(new Uint8Array(await harness.downloaded('sides.zip')));
-    expect(Object.keys(entries)).toEqual(['Port.gpl', 'Starboard.gpl']);
+    expect(Object.keys(entries)).toEqual(['sides, Port.gpl', 'sides, Starboard.gpl']);
   });
 
   it('the whole path with the keyboard alone: picture, palette, library, ASE', async () => {
