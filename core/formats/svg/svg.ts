@@ -35,6 +35,8 @@ const LONGEST_PAINT = 501;
 /** So much of a drawing is looked at: what it draws again and again counts each time. */
 const MOST_PAINTS = 80_000;
 const MOST_LOOKED_AT = 200_000;
+/** On a sheet of our own: as many as any file may have. */
+const MOST_CHIPS = 150_000;
 const MOST_CHARACTERS = 16_000_000;
 
 /** What a shape has of its own and of the groups it lies in. */
@@ -241,8 +243,11 @@ export const svg: PlainFormat = {
     const transformOf = once((node) => matrixOf(node.attributes.transform));
     const stopsOf = once((gradient) => allStops(gradient, byId));
     const sofar = { characters: 0, outlines: 0 };
+    // a drawing uses a colour many times; a sheet of ours means each of its chips
+    const sheet = root.attributes['data-sheet'] === 'papillon';
+    const [mostPaints, mostLookedAt] = sheet ? [MOST_CHIPS, 3 * MOST_CHIPS] : [MOST_PAINTS, MOST_LOOKED_AT];
     const enough = () =>
-      found.length >= MOST_PAINTS || looked > MOST_LOOKED_AT || sofar.characters > MOST_CHARACTERS;
+      found.length >= mostPaints || looked > mostLookedAt || sofar.characters > MOST_CHARACTERS;
     const walk = (node: XmlNode, inherited: Drawn | undefined, matrix: Matrix | null, depth: number) => {
       looked++;
       // on our own sheet a bar shows a gradient, whose colours its chips are
@@ -284,11 +289,9 @@ export const svg: PlainFormat = {
     walk(root, undefined, null, 0);
     if (enough())
       draft.warn(
-        `It draws more than Papillon looks at; the colours of the first ${plural(Math.min(looked, MOST_LOOKED_AT), 'element')} were read.`,
+        `It draws more than Papillon looks at; the colours of the first ${plural(Math.min(looked, mostLookedAt), 'element')} were read.`,
       );
 
-    // a drawing uses a colour many times; a sheet of ours means each of its chips
-    const sheet = root.attributes['data-sheet'] === 'papillon';
     const seen = new Set<string>();
     const known = new Map<string, ReturnType<typeof fromCss>>();
     const read = (paint: string) => {
