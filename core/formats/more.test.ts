@@ -226,10 +226,10 @@ describe('KPL', () => {
 
 describe('lists that are only read', () => {
   it('layout programs’ XML, older and newer', () => {
-    const text = `<?xml version="1.0" encoding="UTF-8"?><SCRIBUSCOLORS Name="Sea">
+    const text = `<?xml version="1.0" encoding="UTF-8"?><LAYOUTCOLORS Name="Sea">
       <COLOR NAME="Ink" SPACE="CMYK" C="10" M="20" Y="30" K="40" Spot="1" Register="0"/><COLOR NAME="Screen" SPACE="RGB" R="255" G="0" B="51"/>
       <COLOR NAME="Measured" SPACE="Lab" L="50" A="-10" B="20"/><COLOR Spot="0" CMYK="#00ff8000" NAME="Older" Register="0"/><COLOR NAME="Web" RGB="#010203"/>
-      <COLOR NAME="Registration" CMYK="#ffffffff" Register="1"/><COLOR NAME="Empty"/></SCRIBUSCOLORS>`;
+      <COLOR NAME="Registration" CMYK="#ffffffff" Register="1"/><COLOR NAME="Empty"/></LAYOUTCOLORS>`;
     const { library, swatches, warnings } = readBy(layoutXml, text);
     expect(library.name).toBe('Sea');
     expect(

@@ -158,7 +158,7 @@ const XML_NAMES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt
 /** So much may stand before the root: declarations of entities, remarks. */
 const LONGEST_PROLOG = 1 << 16;
 
-/** Whether bytes begin as XML with this root element, whatever its prefix. */
+/** Whether bytes begin as XML with this root element, whatever its prefix. @param name the name, or a pattern of it */
 export function rootIs(bytes: Uint8Array, name: string): boolean {
   const text = xmlText(bytes.subarray(0, LONGEST_PROLOG), bytes.length > LONGEST_PROLOG)?.replace(
     /^\uFEFF/,

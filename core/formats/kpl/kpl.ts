@@ -10,7 +10,6 @@ import { childOf, escapeXml, parseXml, type XmlNode, xmlText } from '../xml.ts';
 // A zip with XML; the layout from memory.
 
 const INSIDE = 'colorset.xml';
-const TYPE = 'application/x-krita-palette';
 const isInside = (path: string) => path.split('/').at(-1)?.toLowerCase() === INSIDE;
 const COLUMNS = 16;
 
@@ -113,7 +112,6 @@ export const kpl: PlainFormat = {
   encode(library, { condition }) {
     const columns = library.columns || COLUMNS;
     return pack([
-      { path: 'mimetype', bytes: writeText(TYPE) },
       { path: INSIDE, bytes: writeText(xmlOf(library, columns, condition)) },
       { path: 'profiles.xml', bytes: writeText('<?xml version="1.0" encoding="UTF-8"?>\n<Profiles/>\n') },
     ]);

@@ -3,8 +3,8 @@ import { FormatError } from '../error.ts';
 import type { Format } from '../format.ts';
 import { parseXml, rootIs, type XmlNode, xmlDecoder } from '../xml.ts';
 
-/** The root elements of open-source layout programs' lists; the layout from memory. */
-const ROOTS = ['SCRIBUSCOLORS'];
+/** The root element of such lists is a program's name before this, in capitals; the layout is from memory. */
+const ROOT = '[A-Z]{2,20}COLORS';
 
 /** Numbers in attributes of their own, as newer versions have them: what 1 inside is outside. */
 const BY_SPACE: Record<string, { space: Color['space']; keys: string[]; factor: number }> = {
@@ -51,7 +51,7 @@ export const layoutXml: Format = {
     bits: 64,
   },
 
-  recognise: (bytes) => (ROOTS.some((root) => rootIs(bytes, root)) ? 1 : 0),
+  recognise: (bytes) => (rootIs(bytes, ROOT) ? 1 : 0),
 
   decode: xmlDecoder((text, draft) => {
     const root = parseXml(text, {
