@@ -34,6 +34,15 @@ export interface Entry {
 export const isZip = (bytes: Uint8Array) =>
   bytes[0] === 0x50 && bytes[1] === 0x4b && (bytes[2] === 3 || bytes[2] === 5) && bytes[3] === bytes[2] + 1;
 
+/** Whether bytes are a sound zip with a file of such a path in it. */
+export function holds(bytes: Uint8Array, wanted: (path: string) => boolean): boolean {
+  try {
+    return isZip(bytes) && unpack(bytes, wanted).length > 0;
+  } catch {
+    return false;
+  }
+}
+
 /** An entry of a zip's directory. */
 interface Listed {
   name: string;

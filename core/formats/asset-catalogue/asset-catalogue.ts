@@ -1,6 +1,6 @@
 import { type Color, carried, type Space } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
-import { isZip, pack, sameFile, unpack } from '../archive.ts';
+import { holds, isZip, pack, sameFile, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -109,11 +109,7 @@ export const assetCatalogue: PlainFormat = {
         ? 0.9
         : 0;
     }
-    try {
-      return unpack(bytes, isColorSet).length > 0 ? 1 : 0;
-    } catch {
-      return 0;
-    }
+    return holds(bytes, isColorSet) ? 1 : 0;
   },
 
   decode: decoder((bytes, draft) => {

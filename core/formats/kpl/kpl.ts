@@ -1,6 +1,6 @@
 import { type Color, type Condition, carried, type Space } from '../../color/index.ts';
 import { isLoose, type Library, type Swatch } from '../../swatch/model.ts';
-import { isZip, pack, unpack } from '../archive.ts';
+import { holds, pack, unpack } from '../archive.ts';
 import { decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -65,14 +65,7 @@ export const kpl: PlainFormat = {
     bits: 32,
   },
 
-  recognise(bytes) {
-    if (!isZip(bytes)) return 0;
-    try {
-      return unpack(bytes, isInside).length > 0 ? 1 : 0;
-    } catch {
-      return 0;
-    }
-  },
+  recognise: (bytes) => (holds(bytes, isInside) ? 1 : 0),
 
   decode: decoder((bytes, draft) => {
     const [entry] = unpack(bytes, isInside);

@@ -1,6 +1,6 @@
 import { type Color, fromRgb8, toHex, toLab } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { isZip, unpack } from '../archive.ts';
+import { holds, isZip, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -99,11 +99,7 @@ export const officeTheme: PlainFormat = {
 
   recognise(bytes) {
     if (!isZip(bytes)) return rootIs(bytes, 'theme') || rootIs(bytes, 'clrScheme') ? 0.95 : 0;
-    try {
-      return unpack(bytes, isTheme).length > 0 ? 0.95 : 0;
-    } catch {
-      return 0;
-    }
+    return holds(bytes, isTheme) ? 0.95 : 0;
   },
 
   decode: decoder((bytes, draft) => {

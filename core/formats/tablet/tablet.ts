@@ -1,6 +1,6 @@
 import { type Color, type Condition, convert, screenOnly } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
-import { isZip, pack, unpack } from '../archive.ts';
+import { holds, pack, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -29,14 +29,7 @@ export const tablet: PlainFormat = {
     bits: 64,
   },
 
-  recognise(bytes) {
-    if (!isZip(bytes)) return 0;
-    try {
-      return unpack(bytes, isInside).length > 0 ? 1 : 0;
-    } catch {
-      return 0;
-    }
-  },
+  recognise: (bytes) => (holds(bytes, isInside) ? 1 : 0),
 
   decode: decoder((bytes, draft) => {
     const [entry] = unpack(bytes, isInside);
