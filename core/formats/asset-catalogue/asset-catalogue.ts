@@ -1,4 +1,4 @@
-import { type Color, carried, type Space } from '../../color/index.ts';
+import { type Color, carried, encodeSrgb, type Space } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
 import { holds, isZip, pack, sameFile, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
@@ -42,8 +42,6 @@ function component(value: unknown): number {
   return /^-?[\d.]+(?:e-?\d+)?$/i.test(text) ? Number(text) : Number.NaN;
 }
 
-const linearToSrgb = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
-
 /** What a colour is for beside a light screen: `dark`, `high contrast`. */
 function groupOf(entry: Record<string, unknown>): string {
   const all = Array.isArray(entry.appearances) ? entry.appearances.filter(isRecord) : [];
@@ -78,7 +76,7 @@ function readSet(bytes: Uint8Array, name: string, group: string, where: string, 
       draft.into([group, groupOf(entry)].filter(Boolean).join(', '));
       draft.add({
         name,
-        color: { space, components: linear ? numbers.map(linearToSrgb) : numbers },
+        color: { space, components: linear ? numbers.map(encodeSrgb) : numbers },
         ...(alpha < 1 ? { alpha: Math.max(0, alpha) } : {}),
       });
     });

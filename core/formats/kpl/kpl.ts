@@ -1,4 +1,4 @@
-import { type Color, type Condition, carried, type Space } from '../../color/index.ts';
+import { type Color, type Condition, carried, encodeSrgb, type Space } from '../../color/index.ts';
 import { isLoose, type Library, type Swatch } from '../../swatch/model.ts';
 import { holds, pack, unpack } from '../archive.ts';
 import { decoder } from '../draft.ts';
@@ -28,7 +28,6 @@ const isFloat = (depth: string | undefined) => /^F/i.test(depth ?? '');
 const labFrom = ([L, a, b]: number[]) => [L! * 100, a! * 256 - 128, b! * 256 - 128];
 const labTo = ([L, a, b]: number[]) => [L! / 100, (a! + 128) / 256, (b! + 128) / 256];
 const linear = (profile: string) => /-g10\b|linear/i.test(profile);
-const encoded = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
 
 function colorOf(entry: XmlNode): Color {
   const called = `“${(entry.attributes.name ?? '').slice(0, 80)}”`;
@@ -42,7 +41,7 @@ function colorOf(entry: XmlNode): Color {
       return { space, components: labFrom(numbers) };
     return {
       space,
-      components: space === 'rgb' && linear(node.attributes.space ?? '') ? numbers.map(encoded) : numbers,
+      components: space === 'rgb' && linear(node.attributes.space ?? '') ? numbers.map(encodeSrgb) : numbers,
     };
   }
   throw new FormatError(`line ${entry.line}: ${called} has no values in RGB, CMYK, Lab or gray.`);

@@ -1,4 +1,4 @@
-import { type Color, fromRgb8, toHex, toLab } from '../../color/index.ts';
+import { type Color, encodeSrgb, fromRgb8, toHex, toLab } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { holds, isZip, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
@@ -39,7 +39,7 @@ function colorIn(holder: XmlNode | undefined): Color | null {
         const text = attributes[k] ?? '';
         return Number.parseFloat(text) / (text.endsWith('%') ? 100 : 100_000);
       });
-      const encoded = parts.map((v) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055));
+      const encoded = parts.map(encodeSrgb);
       if (encoded.every(Number.isFinite)) return { space: 'rgb', components: encoded };
     }
     if (name === 'hslClr') {
