@@ -79,6 +79,7 @@ function checkOptions(format: Format, set: Options): void {
         );
       continue;
     }
+    if (known.type === 'text') continue;
     if (typeof value !== known.type)
       throw wrongUsage(`the option “${name}” wants ${known.type === 'number' ? 'a number' : 'yes or no'}`);
     if (known.type === 'number' && (Number(value) < known.min || Number(value) > known.max))

@@ -1,8 +1,9 @@
-/** Something to choose: a number in a range, yes or no, or one of several; profiles and roles are those there are. */
+/** Something to choose: a number in a range, yes or no, one of several, or some letters; profiles and roles are those there are. */
 export type OptionDeclaration = { id: string; label: string } & (
   | { type: 'number'; min: number; max: number; step?: number; initial: number; unit?: string }
   | { type: 'boolean'; initial: boolean }
   | { type: 'choice'; values: readonly (readonly [value: string, label: string])[]; initial: string }
+  | { type: 'text'; initial: string; most: number; placeholder: string }
   | { type: 'profile' | 'role'; none: string; initial: string }
 );
 export type Options = Record<string, number | boolean | string>;
@@ -21,5 +22,5 @@ export function optionOf(
     return Number.isFinite(number) ? Math.min(option.max, Math.max(option.min, number)) : option.initial;
   }
   if (option.type === 'choice' && !option.values.some(([v]) => v === value)) return option.initial;
-  return String(value);
+  return option.type === 'text' ? String(value).slice(0, option.most) : String(value);
 }

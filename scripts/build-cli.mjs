@@ -21,31 +21,31 @@ function stateOf() {
   return hash.digest('hex').slice(0, 16);
 }
 
-/** Builds where there is no build of the sources as they are. @returns the path of its first module */
-export async function ensureCli() {
-  const folder = join(OUT, stateOf());
-  const main = join(folder, 'main.cjs');
-  if (existsSync(main)) return main;
+/**
+ * A source and all it imports as one script, `main.cjs` in a folder of its own.
+ * @param {string} source
+ * @param {string} folder
+ * @param {string[]} left packages that are loaded where they lie
+ */
+export async function bundle(source, folder, left = []) {
   const [{ build }, { tsImport }] = await Promise.all([import('esbuild'), import('tsx/esm/api')]);
   const { compileChecks } = await tsImport('./compile-checks.ts', import.meta.url);
-  // two calls at once build each for themselves, and the first that is ready counts
-  const under = `${folder}.${process.pid}`;
-  mkdirSync(under, { recursive: true });
+  mkdirSync(folder, { recursive: true });
   await build({
-    entryPoints: { main: join(root, 'cli', 'main.ts') },
-    outdir: under,
+    entryPoints: { main: source },
+    outdir: folder,
     outExtension: { '.js': '.cjs' },
     bundle: true,
     format: 'cjs',
     platform: 'node',
     target: 'node20',
-    minify: true,
+    minify: left.length === 0,
     mainFields: ['module', 'main'],
     // a script that is kept compiled may not import; what it loads when it needs it has a form for that
     supported: { 'dynamic-import': false },
     logLevel: 'warning',
     // with binaries and files of their own beside them
-    external: ['sharp', 'lcms-wasm', 'pdfkit', 'fontkit', 'geotiff'],
+    external: ['sharp', 'lcms-wasm', 'pdfkit', 'fontkit', 'geotiff', ...left],
     plugins: [
       {
         name: 'places',
@@ -71,6 +71,16 @@ export async function ensureCli() {
       },
     ],
   });
+}
+
+/** Builds where there is no build of the sources as they are. @returns the path of its first module */
+export async function ensureCli() {
+  const folder = join(OUT, stateOf());
+  const main = join(folder, 'main.cjs');
+  if (existsSync(main)) return main;
+  // two calls at once build each for themselves, and the first that is ready counts
+  const under = `${folder}.${process.pid}`;
+  await bundle(join(root, 'cli', 'main.ts'), under);
   for (const name of existsSync(OUT) ? readdirSync(OUT) : [])
     if (!under.endsWith(name) && !name.includes('.'))
       rmSync(join(OUT, name), { recursive: true, force: true });

@@ -6,11 +6,14 @@ export function CommitField({
   id,
   value,
   placeholder,
+  most,
   onCommit,
 }: {
   id: string;
   value: string;
   placeholder?: string | undefined;
+  /** How many characters it takes. */
+  most?: number;
   onCommit(value: string): void;
 }) {
   const [text, setText] = useState(value);
@@ -27,6 +30,7 @@ export function CommitField({
       dir="auto"
       value={text}
       placeholder={placeholder}
+      maxLength={most}
       onChange={(e) => setText(e.target.value)}
       onBlur={commit}
       onKeyDown={(e) => e.key === 'Enter' && commit()}

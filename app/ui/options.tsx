@@ -1,11 +1,12 @@
-import { useId } from 'react';
+import { type ReactNode, useId } from 'react';
 import type { OptionDeclaration, Options } from '#core/options';
+import { CommitField } from './commit-field';
 import { SelectField } from './field';
 import { NumberField } from './number-field';
 import css from './options.module.css';
 import { Tick } from './tick';
 
-/** What can be chosen, as it is declared: a number, a tick, or one of several. */
+/** What can be chosen, as it is declared: a number, a tick, some letters, or one of several. */
 export function OptionFields({
   declared,
   chosen,
@@ -40,6 +41,20 @@ export function OptionFields({
           onChange={set}
         />
       );
+    if (option.type === 'text')
+      return (
+        <Labelled key={option.id} label={label}>
+          {(id) => (
+            <CommitField
+              id={id}
+              value={String(value)}
+              placeholder={option.placeholder}
+              most={option.most}
+              onCommit={set}
+            />
+          )}
+        </Labelled>
+      );
     const values =
       option.type === 'choice'
         ? option.values
@@ -60,19 +75,30 @@ export function Choose({
   values: readonly (readonly [value: string, label: string])[];
   onChange(value: string): void;
 }) {
+  return (
+    <Labelled label={label}>
+      {(id) => (
+        <SelectField id={id} value={value} onChange={(e) => onChange(e.target.value)}>
+          {values.map(([v, text]) => (
+            <option key={v} value={v}>
+              {text}
+            </option>
+          ))}
+        </SelectField>
+      )}
+    </Labelled>
+  );
+}
+
+/** A field with its name before it. */
+function Labelled({ label, children }: { label: string; children(id: string): ReactNode }) {
   const id = useId();
   return (
     <span className={css.choose}>
       <label htmlFor={id} className="second">
         {label}
       </label>
-      <SelectField id={id} value={value} onChange={(e) => onChange(e.target.value)}>
-        {values.map(([v, text]) => (
-          <option key={v} value={v}>
-            {text}
-          </option>
-        ))}
-      </SelectField>
+      {children(id)}
     </span>
   );
 }

@@ -8,7 +8,7 @@ export * from './engine.ts';
 export { intoGamut } from './gamut.ts';
 export * from './inks.ts';
 export * from './interpolation.ts';
-export { adaptedXyz, labToLch, labToXyz50, lchToLab, whiteNamed, xyz50ToLab } from './lab.ts';
+export { adaptedXyz, labToLch, labToXyz50, lchToLab, whiteNamed, xyYToXyz, xyz50ToLab } from './lab.ts';
 export * from './metrics.ts';
 export * from './model.ts';
 export * from './names.ts';

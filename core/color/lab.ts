@@ -76,6 +76,10 @@ function toXyz([L, a, b]: number[], white: Triple): Triple {
 /** XYZ for D50 (Y of white is 1) to CIE Lab. */
 export const xyz50ToLab = (xyz: number[]): Lab => toLab(xyz, D50);
 
+/** XYZ (Y of white is 1) of chromaticities x, y and luminance Y on 0–100 (CIE 15:2018, 7.3). */
+export const xyYToXyz = ([x, y, Y]: readonly number[]): Triple =>
+  y ? [(x! * Y!) / 100 / y, Y! / 100, ((1 - x! - y) * Y!) / 100 / y] : [0, 0, 0];
+
 /** CIE Lab to XYZ, both for D50; Y of white is 1. */
 export const labToXyz50 = (lab: number[]): Triple => toXyz(lab, D50);
 

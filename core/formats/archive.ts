@@ -34,10 +34,12 @@ export interface Entry {
 export const isZip = (bytes: Uint8Array) =>
   bytes[0] === 0x50 && bytes[1] === 0x4b && (bytes[2] === 3 || bytes[2] === 5) && bytes[3] === bytes[2] + 1;
 
-/** Whether bytes are a sound zip with a file of such a path in it. */
+/** Whether bytes are a zip with a file of such a path in it, by its directory alone. */
 export function holds(bytes: Uint8Array, wanted: (path: string) => boolean): boolean {
   try {
-    return isZip(bytes) && unpack(bytes, wanted).length > 0;
+    if (isZip(bytes))
+      for (const { name } of directoryOf(bytes)) if (counts(name) && wanted(name)) return true;
+    return false;
   } catch {
     return false;
   }
@@ -58,6 +60,9 @@ const [DIRECTORY_END, DIRECTORY_ENTRY, LOCAL_HEADER] = [0x06054b50, 0x02014b50, 
 const [STORED, DEFLATED] = [0, 8];
 const UTF8_NAME = 0x800;
 const ENCRYPTED = 1;
+
+/** Folders, hidden files and the systems' own remarks are of no interest. */
+const counts = (name: string) => !name.endsWith('/') && !/(^|\/)(\.(?!\.?\/)|__MACOSX\/)/.test(name);
 
 const damaged = (why: string) =>
   new FormatError(`the zip archive is damaged (${why}). Get it again from where it was made.`);
@@ -134,7 +139,7 @@ export function unpack(
   let own = 0;
   for (const listed of directoryOf(bytes)) {
     const { name, size, packed } = listed;
-    if (name.endsWith('/') || /(^|\/)(\.(?!\.?\/)|__MACOSX\/)/.test(name) || !wanted(name)) continue;
+    if (!counts(name) || !wanted(name)) continue;
     sofar.entries++;
     sofar.bytes += size;
     own += size;

@@ -66,12 +66,9 @@ export class ByteReader {
   /** UTF-16 text of `units` code units; one closing NUL is not part of the text. */
   utf16(units: number, inside: Place): string {
     const from = this.step(units * 2, inside);
+    const end = units > 0 && this.view.getUint16(from + 2 * units - 2) === 0 ? units - 1 : units;
     let text = '';
-    for (let i = 0; i < units; i++) {
-      const unit = this.view.getUint16(from + 2 * i);
-      if (unit === 0 && i === units - 1) break;
-      text += String.fromCharCode(unit);
-    }
+    for (let i = 0; i < end; i++) text += String.fromCharCode(this.view.getUint16(from + 2 * i));
     return text;
   }
 
@@ -145,6 +142,14 @@ export class ByteWriter {
   /** UTF-16 code units, without a closing NUL. */
   utf16(text: string): this {
     for (let i = 0; i < text.length; i++) this.u16(text.charCodeAt(i));
+    return this;
+  }
+
+  /** What `write` writes, with its length in 32 bits before it. */
+  measured(write: () => void): this {
+    const at = this.step(4);
+    write();
+    this.view.setUint32(at, this.length - at - 4, this.little);
     return this;
   }
 

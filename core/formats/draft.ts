@@ -28,6 +28,9 @@ const MOST_BAD = 1000;
 /** Nobody reads more of them. */
 const MOST_WARNINGS = 50;
 
+/** Where a swatch is from is known in the end; a field more by then takes longer than all the others together. */
+const LATER = undefined as never;
+
 /** A gradient as a file has it: stops with their own colors. */
 export interface ReadGradient extends Omit<GradientData, 'stops'> {
   name: string;
@@ -118,7 +121,7 @@ export class Draft {
       );
     if (swatch.name) this.text(swatch.name, 'the name');
     this.count++;
-    this.open.swatches.push({ id: this.newId(), name: '', kind: 'process', ...swatch });
+    this.open.swatches.push({ id: this.newId(), name: '', kind: 'process', origin: LATER, ...swatch });
   }
 
   /** A gradient; its stops are tied to the swatches of the file that have their color. */

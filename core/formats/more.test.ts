@@ -5,6 +5,7 @@ import { toHex } from '../color/index.ts';
 import { coated, fleet, lent, libraryOf, readBy, writeBy } from '../testing.ts';
 import { aco } from './aco/aco.ts';
 import { assetCatalogue } from './asset-catalogue/asset-catalogue.ts';
+import { compareWritten } from './changes.ts';
 import { clr } from './clr/clr.ts';
 import { hex } from './hex/hex.ts';
 import { recognise } from './index.ts';
@@ -144,6 +145,18 @@ describe('asset catalogues', () => {
     ]);
     expect(toHex(swatches[1]!.color, coated)).toBe('#14304a');
     expect([id(zip), id(set(color('srgb', { red: '1.0' })))]).toEqual(['asset-catalogue', 'asset-catalogue']);
+  });
+
+  it('hold as many as an archive may have files, and the rest is told', async () => {
+    const many = libraryOf('Many', {
+      A: Array.from({ length: 3000 }, (_, i): [string, string] => [`A ${i}`, '#14304a']),
+      B: Array.from({ length: 2001 }, (_, i): [string, string] => [`B ${i}`, '#14304a']),
+    });
+    const bytes = assetCatalogue.encode(many, lent);
+    expect(id(bytes)).toBe('asset-catalogue');
+    expect(readBy(assetCatalogue, bytes).swatches.length).toBe(5000);
+    const told = await compareWritten(many, bytes, assetCatalogue, coated);
+    expect(told.arrivals.filter((a) => !a.there).length).toBe(1);
   });
 
   it('write a folder for each group and a set for each swatch, as the archive shows', () => {

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { ByteReader, ByteWriter } from './bytes.ts';
 import { FormatError } from './error.ts';
+import { identifier } from './identifier.ts';
 import { parseJson } from './json.ts';
 import {
   beginningOf,
   cutText,
-  identifier,
   linesOf,
   oneLine,
   plural,

@@ -160,13 +160,5 @@ export function keptApart(length: number): (text: string, cut: string) => string
   };
 }
 
-/** `Boot-top red` becomes `boot-top-red`: letters and digits of any script, joined by hyphens. */
-export const identifier = (name: string) =>
-  name
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}\p{M}]+/gu, '-')
-    .replace(/^-+|-+$/g, '')
-    .slice(0, 100) || 'swatch';
-
 /** A number with at most so many decimals, and no zeros at its end. */
 export const short = (value: number, decimals: number) => String(Number(value.toFixed(decimals)));

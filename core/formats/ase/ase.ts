@@ -117,20 +117,15 @@ export const ase: PlainFormat = {
   }),
 
   encode(library, { condition }) {
-    const body = new ByteWriter();
-    let blocks = 0;
-    const block = (type: number, content: ByteWriter) => {
-      const bytes = content.done();
-      body.u16(type).u32(bytes.length).bytes(bytes);
-      blocks++;
-    };
-    for (const group of library.groups) {
-      const grouped = !isLoose(library, group);
-      if (grouped) block(GROUP_START, writeName(new ByteWriter(), group.name));
-      for (const swatch of group.swatches) block(COLOR, writeColor(swatch, condition));
-      if (grouped) block(GROUP_END, new ByteWriter());
+    const groups = library.groups.map((group) => ({ ...group, grouped: !isLoose(library, group) }));
+    const blocks = groups.reduce((sum, g) => sum + g.swatches.length + (g.grouped ? 2 : 0), 0);
+    const to = new ByteWriter().ascii('ASEF').u16(1).u16(0).u32(blocks);
+    for (const { grouped, name, swatches } of groups) {
+      if (grouped) to.u16(GROUP_START).measured(() => writeName(to, name));
+      for (const swatch of swatches) to.u16(COLOR).measured(() => writeColor(to, swatch, condition));
+      if (grouped) to.u16(GROUP_END).u32(0);
     }
-    return new ByteWriter().ascii('ASEF').u16(1).u16(0).u32(blocks).bytes(body.done()).done();
+    return to.done();
   },
 };
 
@@ -191,11 +186,11 @@ function writeName(to: ByteWriter, name: string): ByteWriter {
     .u16(0);
 }
 
-function writeColor(swatch: Swatch, condition: Condition): ByteWriter {
+function writeColor(to: ByteWriter, swatch: Swatch, condition: Condition): void {
   const { space, components } = carried(swatch.color, SPACES_HELD, condition);
   const model = models.find((m) => m.space === space)!;
-  const content = writeName(new ByteWriter(), swatch.name).ascii(model.tag);
-  for (const v of model.write(components)) content.f32(v);
+  writeName(to, swatch.name).ascii(model.tag);
+  for (const v of model.write(components)) to.f32(v);
   // a technical separation travels as a spot: its exact name is what the machine looks for
-  return content.u16(swatch.kind !== 'process' ? 1 : swatch.global ? 0 : 2);
+  to.u16(swatch.kind !== 'process' ? 1 : swatch.global ? 0 : 2);
 }

@@ -1,6 +1,6 @@
 import { type Color, carried, encodeSrgb, type Space } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
-import { holds, isZip, pack, sameFile, unpack } from '../archive.ts';
+import { ARCHIVE_LIMITS, holds, isZip, pack, sameFile, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
@@ -10,6 +10,8 @@ import { readText, sniff, uniquely, writeText } from '../text.ts';
 
 // Layout from the published description of asset catalogues (“Named Color Type”), from memory.
 
+/** Each is a file of its own, and no more are taken out of an archive. */
+const MOST = ARCHIVE_LIMITS.entries;
 const CONTENTS = 'Contents.json';
 const isColorSet = (path: string) => /\.colorset\/Contents\.json$/i.test(path);
 
@@ -98,6 +100,7 @@ export const assetCatalogue: PlainFormat = {
     kinds: ['process'],
     spaces: [...HELD],
     bits: 40,
+    most: MOST,
   },
 
   recognise(bytes) {
@@ -135,13 +138,17 @@ export const assetCatalogue: PlainFormat = {
     const folder = uniquely(' ', sameFile);
     // names are one space for the whole catalogue, whatever folder they lie in
     const set = uniquely(' ', sameFile);
+    let left = MOST;
     for (const group of library.groups) {
+      if (left === 0) break;
       let path = root;
       if (!isLoose(library, group)) {
         path = `${root}/${folder(plainName(group.name))}`;
         entries.push({ path: `${path}/${CONTENTS}`, bytes: json({}) });
       }
-      for (const swatch of group.swatches)
+      const swatches = group.swatches.slice(0, left);
+      left -= swatches.length;
+      for (const swatch of swatches)
         entries.push({
           path: `${path}/${set(plainName(swatch.name))}.colorset/${CONTENTS}`,
           bytes: json({ colors: [{ idiom: 'universal', color: colorOf(swatch, condition) }] }),

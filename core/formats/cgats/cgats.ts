@@ -6,6 +6,7 @@ import {
   toLab,
   type White,
   whiteNamed,
+  xyYToXyz,
   xyz50ToLab,
 } from '../../color/index.ts';
 import { spectrumToLab } from '../../spectral/index.ts';
@@ -36,8 +37,8 @@ const VALUES: {
   {
     space: 'lab',
     fields: ['XYY_X', 'XYY_Y', 'XYY_CAPY'],
-    from: (v) => xyz50ToLab(ofXyY(v)),
-    xyz: ofXyY,
+    from: (v) => xyz50ToLab(xyYToXyz(v)),
+    xyz: xyYToXyz,
   },
   { space: 'cmyk', fields: ['CMYK_C', 'CMYK_M', 'CMYK_Y', 'CMYK_K'], from: (v) => v.map((x) => x / 100) },
   // what 1 is, all rows together tell
@@ -45,9 +46,6 @@ const VALUES: {
 ];
 /** One for each space that is written. */
 const WRITTEN = VALUES.filter((v) => !v.xyz && v.space !== 'lch');
-function ofXyY([x, y, Y]: number[]): number[] {
-  return y ? [(x! * Y!) / 100 / y, Y! / 100, ((1 - x! - y) * Y!) / 100 / y] : [0, 0, 0];
-}
 const MOST_COLUMNS = 10_000;
 /** As many as a swatch may keep. */
 const MOST_WAVELENGTHS = 1000;

@@ -4,8 +4,9 @@ import { gradientsOf, resolvedStops } from '../../swatch/gradient.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
+import { identifierOptions, identifiers, unquoted } from '../identifier.ts';
 import { rulesOf, type StyleRule, withVariables } from '../stylesheet.ts';
-import { beginningOf, blankRemarks, identifier, plural, uniquely, writeText } from '../text.ts';
+import { beginningOf, blankRemarks, plural, writeText } from '../text.ts';
 
 /** A custom property as it is declared for one medium or theme. */
 interface Property {
@@ -92,20 +93,13 @@ function lightAndDark(value: string): [string, string] | null {
   return null;
 }
 
-function unquoted(json: string): string | undefined {
-  try {
-    return JSON.parse(json);
-  } catch {
-    return undefined;
-  }
-}
-
 export const css: PlainFormat = {
   id: 'css',
   name: 'CSS',
   about: 'Custom properties for web and interface work. Keeps names, Lab values and gradients, no groups.',
   endings: ['css'],
   mime: 'text/css',
+  options: identifierOptions,
   traits: {
     read: true,
     write: true,
@@ -185,21 +179,21 @@ export const css: PlainFormat = {
       );
   }),
 
-  encode(library, { condition }) {
-    const unique = uniquely();
+  encode(library, { condition }, options) {
+    const { of } = identifiers(options, { digitFirst: true });
     const properties = new Map<string, string>();
     const line = (property: string, value: string, name: string) =>
       `  --${property}: ${value};${property === name ? '' : ` /* ${quoted(name)} */`}\n`;
     const swatches = allSwatches(library);
     const lines = swatches.map(({ id, name, color, alpha }) => {
-      const property = unique(identifier(name));
+      const property = of(name);
       properties.set(id, property);
       return line(property, toCss(color, condition, alpha), name);
     });
     const byId = new Map(swatches.map((s) => [s.id, s]));
     const gradients = gradientsOf(library).map((gradient) => {
       const stops = resolvedStops(gradient, (id) => byId.get(id));
-      const property = unique(identifier(gradient.name));
+      const property = of(gradient.name);
       return {
         plain: line(property, cssFallback(gradient, stops, condition), gradient.name),
         own: line(

@@ -9,6 +9,7 @@ import {
   toRgb8,
   type White,
   whiteNamed,
+  xyYToXyz,
   xyz50ToLab,
 } from '../../color/index.ts';
 import { spectrumToLab } from '../../spectral/index.ts';
@@ -46,7 +47,7 @@ const VALUES: {
     space: 'lab',
     parts: ['x', 'y', 'Y'],
     factor: 1,
-    from: ([x, y, Y]) => (y ? [(x! * Y!) / 100 / y, Y! / 100, ((1 - x! - y) * Y!) / 100 / y] : [0, 0, 0]),
+    from: xyYToXyz,
   },
   {
     element: 'ColorCMYK',

@@ -1,9 +1,11 @@
 import { WebIO } from '@gltf-transform/core';
+import type { MeshPhongMaterial } from 'three';
+import { MTLLoader } from 'three/examples/jsm/loaders/MTLLoader.js';
 import { describe, expect, it } from 'vitest';
 import { toRgb } from '../../color/index.ts';
 import { LibraryRows, setSurface } from '../../swatch/index.ts';
 import { countingIds } from '../../swatch/model.ts';
-import { coated, fleet, lent, readBy, writeBy } from '../../testing.ts';
+import { coated, fleet, lent, libraryOf, readBy, writeBy } from '../../testing.ts';
 import { changes } from '../changes.ts';
 import { gpl } from '../gpl/gpl.ts';
 import { mtl } from '../mtl/mtl.ts';
@@ -75,6 +77,26 @@ describe('MTL', () => {
         expect(Math.abs(values[c] - Math.min(1, Math.max(0, v)))).toBeLessThan(1e-6);
       });
     });
+  });
+
+  it('is read by the loader of three: names, colours and opacity', () => {
+    const library = libraryOf('Odd', {
+      '': [
+        ['Name: x', '#102030'],
+        ['# y', '#405060'],
+        ['', '#ffffff'],
+        ['قارب', '#000000'],
+      ],
+    });
+    library.groups[0]!.swatches[3]!.alpha = 0.502;
+    const found = new MTLLoader().parse(writeBy(mtl, library), '');
+    const read = Object.keys(found.materialsInfo).map((name) => found.create(name) as MeshPhongMaterial);
+    expect(read.map((m) => [m.color.getHexString(), Number(m.opacity.toFixed(3))])).toEqual([
+      ['102030', 1],
+      ['405060', 1],
+      ['ffffff', 1],
+      ['000000', 0.502],
+    ]);
   });
 
   // the statements of the published MTL description: Kd with one or three numbers, d and Tr

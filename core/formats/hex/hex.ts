@@ -17,6 +17,7 @@ const digitsOf = (token: string) => (MARKED.exec(token) ?? BARE.exec(token))?.[1
 interface Token {
   token: string;
   line: number;
+  name?: string;
 }
 
 /** The lines that are no remarks, which begin with `;` or `//`. */
@@ -31,11 +32,14 @@ function* entriesOf(text: string): Generator<{ entry: string; line: number }> {
 /** The codes of a text with their lines. */
 function* tokens(text: string): Generator<Token> {
   for (const { entry, line } of entriesOf(text))
-    for (const [token] of entry.matchAll(/[^\s,;]+/g)) yield { token, line };
+    if (ALONE.test(entry)) yield { token: entry.trim(), line };
+    else for (const [token] of entry.matchAll(/[^\s,;]+/g)) yield { token, line };
 }
 
 /** A line with one code in it and a name before or behind: `Navy #14304a`, `#14304a Navy`, `Navy = "#14304a"`. */
 function namedCode(entry: string): { token: string; name: string } | null {
+  // most lines of most lists are a code and nothing else
+  if (ALONE.test(entry)) return null;
   const found = /(?:^|[\s:=,"'([])((?:#|0x)[0-9a-f]{3,8})(?=$|[\s:=,;"')\]])/i.exec(entry);
   if (!found?.[1] || !digitsOf(found[1]) || entry.length > LONGEST_ENTRY) return null;
   const rest = `${entry.slice(0, found.index)} ${entry.slice(found.index + found[0].length)}`;
@@ -43,7 +47,13 @@ function namedCode(entry: string): { token: string; name: string } | null {
   const name = rest.replace(/^[\s:=,;"'()[\]–—-]+|[\s:=,;"'()[\]–—-]+$/g, '');
   return name === '' ? null : { token: found[1], name };
 }
+/** The entries of a list that is no plain one, each with its code and its name, if it has one. */
+function* named(text: string, kind: 'alpha' | 'named'): Generator<Token> {
+  for (const { entry, line } of entriesOf(text))
+    yield { line, token: entry.trim(), ...(kind === 'named' ? namedCode(entry) : {}) };
+}
 const LONGEST_ENTRY = 1000;
+const ALONE = /^\s*(?:#|0x)?[0-9a-f]+\s*$/i;
 
 /** What kind of list a text is: codes alone, codes with opacity first, or a name and a code to each line. */
 function kindOf(text: string): 'codes' | 'alpha' | 'named' {
@@ -119,28 +129,22 @@ export const hex: PlainFormat = {
   decode: textDecoder((text, draft) => {
     let alphaGiven = 0;
     const kind = kindOf(text);
-    const read = ({ token, line }: Token, name = '') => {
+    const read = ({ token, line, name = '' }: Token) => {
       const digits = kind === 'alpha' ? token.slice(2) + token.slice(0, 2) : digitsOf(token);
       if (!digits)
         throw new FormatError(
           `line ${line}: “${token.slice(0, 40)}” is no colour code. A code has 3 or 6 digits 0–9, a–f after “#”. Mend it or take it out.`,
         );
       const long = digits.length < 6 ? [...digits].map((d) => d + d).join('') : digits;
-      const [r, g, b, a] = [0, 2, 4, 6].map((i) => Number.parseInt(long.slice(i, i + 2), 16));
-      if (long.length === 8) alphaGiven++;
-      draft.add({
-        name,
-        color: fromRgb8(r!, g!, b!),
-        ...(long.length === 8 && a! < 255 ? { alpha: a! / 255 } : {}),
-      });
+      const rgb = Number.parseInt(long.slice(0, 6), 16);
+      const color = fromRgb8(rgb >> 16, (rgb >> 8) & 255, rgb & 255);
+      if (long.length < 8) return draft.add({ name, color });
+      alphaGiven++;
+      const alpha = Number.parseInt(long.slice(6), 16) / 255;
+      draft.add({ name, color, ...(alpha < 1 ? { alpha } : {}) });
     };
-    if (kind === 'codes') for (const token of tokens(text)) draft.attempt(() => read(token));
-    else
-      for (const { entry, line } of entriesOf(text))
-        draft.attempt(() => {
-          const found = kind === 'alpha' ? { token: entry.trim(), name: '' } : namedCode(entry);
-          read({ token: found?.token ?? entry.trim(), line }, found?.name);
-        });
+    const list = kind === 'codes' ? tokens(text) : named(text, kind);
+    for (const code of list) draft.attempt(() => read(code));
     if (alphaGiven)
       draft.warn(
         `${plural(alphaGiven, 'code has', 'codes have')} an alpha value, read from the ${kind === 'alpha' ? 'first' : 'last'} digits.`,

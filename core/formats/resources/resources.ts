@@ -2,7 +2,8 @@ import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { identifier, plural, uniquely, writeText } from '../text.ts';
+import { identifier } from '../identifier.ts';
+import { plural, uniquely, writeText } from '../text.ts';
 import { parseXml, rootIs, xmlDecoder } from '../xml.ts';
 
 /** Names that no resource may have, as they are words of the language that the build makes of them. */

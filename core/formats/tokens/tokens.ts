@@ -13,8 +13,9 @@ import { allSwatches, isLoose, KINDS, type Swatch } from '../../swatch/model.ts'
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
+import { identifier } from '../identifier.ts';
 import { isRecord, parseJson } from '../json.ts';
-import { beginningOf, identifier, plural, uniquely, writeText } from '../text.ts';
+import { beginningOf, plural, uniquely, writeText } from '../text.ts';
 
 /** Where our own words for a token are kept: `$extensions` may hold anything under a name of one's own. */
 const OWN = 'papillon';

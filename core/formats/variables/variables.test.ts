@@ -4,7 +4,8 @@ import { compileString } from 'sass';
 import { describe, expect, it } from 'vitest';
 import { parseColor, toHex } from '../../color/index.ts';
 import type { Library } from '../../swatch/model.ts';
-import { coated, fleet, writeBy } from '../../testing.ts';
+import { coated, fleet, readBy, writeBy } from '../../testing.ts';
+import { css } from '../css/css.ts';
 import { less as lessFormat, scss } from './variables.ts';
 
 const swatches = fleet.groups.flatMap((g) => g.swatches);
@@ -56,5 +57,37 @@ describe('Less', () => {
       swatches.map((s) => toHex(s.color, coated)),
     );
     await expect(less.render(writeBy(lessFormat, odd))).resolves.toBeTruthy();
+  });
+});
+
+describe('Names in the case and with the beginning that are asked for', () => {
+  const asked = [
+    ['camel', 'ui', ['ui24Hours', 'uiHull', 'uiHull_2']],
+    ['snake', '', ['c_24_hours', 'hull', 'hull_2']],
+    ['capitals', 'C_', ['C_24_HOURS', 'C_HULL', 'C_HULL_2']],
+    ['kebab', 'color-', ['color-24-hours', 'color-hull', 'color-hull-2']],
+  ] as const;
+
+  it.each(asked)('%s after “%s”: valid, different, and the original comes back', (style, prefix, wanted) => {
+    for (const format of [css, scss, lessFormat]) {
+      const text = writeBy(format, odd, { case: style, prefix });
+      // postcss, with its parser of SCSS, which reads the variables of all three
+      const names: string[] = [];
+      postcss
+        .parse(text.replace(/^@/gm, '$'))
+        .walkDecls(({ prop }) => void names.push(prop.replace(/^(?:--|\$)/, '')));
+      expect(new Set(names).size, format.id).toBe(odd.groups[0]!.swatches.length);
+      const plain = format === css ? names.map((n) => n.replace(/^c[-_](?=\d)/i, '')) : names;
+      if (format !== css) expect(plain.slice(0, 3)).toEqual(wanted);
+      else expect(plain[1]).toBe(wanted[1]);
+      if (format === scss) expect(() => compileString(text)).not.toThrow();
+      expect(readBy(format, text).swatches.map((s) => s.name)).toEqual(
+        odd.groups[0]!.swatches.map((s) => s.name),
+      );
+    }
+  });
+
+  it('takes out of the beginning what no name may have', () => {
+    expect(writeBy(scss, fleet, { prefix: 'a { b: $' })).toMatch(/^\$ab\w+: #/m);
   });
 });

@@ -2,7 +2,8 @@ import { type Condition, CSS_SPACES, fromCss, toCss, toHex, toRgb8 } from '../..
 import { isLoose, type Swatch } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { beginningOf, blankRemarks, identifier, oneLine, plural, uniquely, writeText } from '../text.ts';
+import { identifierOptions, identifiers, unquoted } from '../identifier.ts';
+import { beginningOf, blankRemarks, oneLine, plural, writeText } from '../text.ts';
 
 /** A variable, or an entry of a map with the keys it lies under. */
 interface Variable {
@@ -103,11 +104,9 @@ function variables(
   },
 ): PlainFormat {
   const { mark, ascii, spaces, bits, value, ...rest } = declared;
-  /** The variable that a name becomes when no other is called so. */
-  const variableOf = (name: string) =>
-    identifier(ascii ? name.replace(/[^\x20-\x7e]+/g, ' ') : name).replace(/^(?=\p{N}|\p{M})/u, 'c-');
   return {
     ...rest,
+    options: identifierOptions,
     traits: {
       read: true,
       write: true,
@@ -147,14 +146,14 @@ function variables(
           continue;
         }
         draft.into(group);
-        // a remark that the variable was made of is its name; any other says something of it
-        const made = variableOf(remark);
-        const original =
-          remark !== '' &&
-          (name === made || (name.startsWith(`${made}-`) && /^\d+$/.test(name.slice(made.length + 1))));
+        // a remark that the variable was made of is its name, and one in quotes; any other says something of it
+        const made = remark && identifiers(undefined, { ascii }).of(remark);
+        const same =
+          name === made || (name.startsWith(`${made}-`) && /^\d+$/.test(name.slice(made.length + 1)));
+        const original = unquoted(remark) ?? (made && same ? remark : undefined);
         draft.add({
-          name: original && !options?.asOthers ? remark : name,
-          ...(remark !== '' && !original ? { note: remark } : {}),
+          name: original !== undefined && !options?.asOthers ? original : name,
+          ...(remark !== '' && original === undefined ? { note: remark } : {}),
           ...css,
         });
       }
@@ -164,13 +163,15 @@ function variables(
         );
     }),
 
-    encode(library, { condition }) {
-      const unique = uniquely();
+    encode(library, { condition }, options) {
+      const { of, asked } = identifiers(options, { ascii });
       const lines = library.groups.flatMap((group) => [
         ...(isLoose(library, group) ? [] : [`\n// ${oneLine(group.name)}\n`]),
         ...group.swatches.map((swatch) => {
-          const name = unique(variableOf(swatch.name));
-          const original = name === swatch.name ? '' : ` // ${oneLine(swatch.name)}`;
+          const name = of(swatch.name);
+          const plain = oneLine(swatch.name);
+          const called = asked || unquoted(plain) !== undefined ? JSON.stringify(swatch.name) : plain;
+          const original = name === swatch.name ? '' : ` // ${called}`;
           return `${mark}${name}: ${value(swatch, condition)};${original}\n`;
         }),
       ]);
