@@ -125,7 +125,7 @@ describe('XML', () => {
 
   it('hands a long list over piece by piece', () => {
     const taken: string[] = [];
-    const root = parseXml(text, { name: 'item', take: (n) => taken.push(n.attributes.n) });
+    const root = parseXml(text, { each: { name: 'item', take: (n) => taken.push(n.attributes.n) } });
     expect(taken).toEqual(['1', '2']);
     expect(root.children[0].children).toEqual([]);
   });

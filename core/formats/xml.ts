@@ -13,6 +13,21 @@ export interface XmlNode {
   text: string;
   /** The line it begins in, from 1. */
   line: number;
+  /** Where it stands in the text; only where that was asked for. */
+  source?: Source;
+  /** Values that count in the place of its attributes', its text's under the empty name; see the marks of artwork. */
+  marked?: Record<string, string>;
+}
+
+/** Where an element stands, as offsets in UTF-16 units. */
+export interface Source {
+  /** Its start tag, from the `<` to behind the `>`. */
+  from: number;
+  open: number;
+  /** Behind its end tag. */
+  to: number;
+  /** The attributes as they are written, names with their prefixes, and where the values stand between their quotes. */
+  values: { name: string; from: number; to: number }[];
 }
 
 const DEEPEST = 200;
@@ -81,10 +96,14 @@ const FIVE: Record<string, string> = { amp: '&', gt: '>', lt: '<', quot: '"', ap
 
 /**
  * Reads XML into a tree. Entities that the file declares as texts are expanded, within limits; none is fetched.
- * @param each elements of this name are handed over as they end, and not kept: a long list needs no tree
+ * @param options `each`: elements of this name are handed over as they end, and not kept: a long list needs no tree; `places`: whether to
+ * say where elements stand
  * @throws FormatError with line and column
  */
-export function parseXml(text: string, each?: { name: string; take(node: XmlNode): void }): XmlNode {
+export function parseXml(
+  text: string,
+  { each, places = false }: { each?: { name: string; take(node: XmlNode): void }; places?: boolean } = {},
+): XmlNode {
   const root: XmlNode = { name: '', attributes: {}, children: [], text: '', line: 0 };
   const open = [root];
   const parser = new SaxesParser();
@@ -97,7 +116,13 @@ export function parseXml(text: string, each?: { name: string; take(node: XmlNode
     throw new FormatError(`${place()}: the XML is damaged (${why}). Get it again from where it was made.`);
   });
   parser.on('doctype', (doctype) => declareEntities(parser, doctype, place));
-  parser.on('attribute', () => {
+  let values: Source['values'] = [];
+  parser.on('attribute', ({ name }) => {
+    if (places) {
+      // a value cannot have the quotes in it that it stands between
+      const to = parser.position - 1;
+      values.push({ name, from: text.lastIndexOf(text[to]!, to - 1) + 1, to });
+    }
     if (++attributesHere > MOST_ATTRIBUTES)
       throw new FormatError(`${place()}: an element has more than ${MOST_ATTRIBUTES} attributes.`);
   });
@@ -112,6 +137,11 @@ export function parseXml(text: string, each?: { name: string; take(node: XmlNode
     const own: Record<string, string> = {};
     for (const key in attributes) own[local(key)] = attributes[key];
     const node: XmlNode = { name: local(name), attributes: own, children: NONE, text: '', line: parser.line };
+    if (places) {
+      const open = parser.position;
+      node.source = { from: text.lastIndexOf('<', open - 1), open, to: open, values };
+      values = [];
+    }
     const parent = open.at(-1)!;
     // most elements of a long file have none inside
     if (parent.children === NONE) parent.children = [node];
@@ -120,6 +150,7 @@ export function parseXml(text: string, each?: { name: string; take(node: XmlNode
   });
   parser.on('closetag', () => {
     const node = open.pop()!;
+    if (node.source) node.source.to = parser.position;
     if (node.name !== each?.name) return;
     open.at(-1)!.children.pop();
     each.take(node);

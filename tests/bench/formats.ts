@@ -24,7 +24,7 @@ export async function benchFormats(...ids: string[]): Promise<void> {
   row(['format', ...COLUMNS]);
   const root = fileURLToPath(new URL('../..', import.meta.url));
   // as it is shipped: what runs the sources as they are names every closure, which takes longer than reading a line
-  const built = join(root, 'build', 'bench');
+  const built = join(root, 'node_modules', '.cache', 'bench');
   await bundle(join(root, 'tests', 'bench', 'format-tasks.ts'), built, ['ase-utils', '@terrazzo/parser']);
   for (const format of formats) {
     if (ids.length && !ids.includes(format.id)) continue;

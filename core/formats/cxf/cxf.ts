@@ -104,20 +104,22 @@ export const cxf: PlainFormat = {
     const pending: Pending[] = [];
     const labs: Stated[] = [];
     const root = parseXml(text, {
-      name: 'Object',
-      take(object) {
-        const tags: Map<string, string> = options?.asOthers ? new Map() : tagsOf(object);
-        draft.attempt(() => {
-          const swatch = readObject(object, tags, pending, labs);
-          if (!swatch) {
-            without.push(object.attributes.Name || object.attributes.Id || `line ${object.line}`);
-            return;
-          }
-          const group = tags.get('Group') ?? '';
-          if (group !== last || tags.has('New group')) draft.enter(group);
-          last = group;
-          draft.add(swatch);
-        });
+      each: {
+        name: 'Object',
+        take(object) {
+          const tags: Map<string, string> = options?.asOthers ? new Map() : tagsOf(object);
+          draft.attempt(() => {
+            const swatch = readObject(object, tags, pending, labs);
+            if (!swatch) {
+              without.push(object.attributes.Name || object.attributes.Id || `line ${object.line}`);
+              return;
+            }
+            const group = tags.get('Group') ?? '';
+            if (group !== last || tags.has('New group')) draft.enter(group);
+            last = group;
+            draft.add(swatch);
+          });
+        },
       },
     });
     draft.name = [...elements(root, 'FileInformation')]

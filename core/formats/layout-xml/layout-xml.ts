@@ -55,26 +55,28 @@ export const layoutXml: Format = {
 
   decode: xmlDecoder((text, draft) => {
     const root = parseXml(text, {
-      name: 'COLOR',
-      take: (node) =>
-        draft.attempt(() => {
-          const color = colorOf(node);
-          const off = color.components.findIndex((v, i) => {
-            const { min, max } = spaces[color.space].channels[i]!;
-            return color.space !== 'lab' && (v < min - 0.01 || v > max + 0.01);
-          });
-          if (off >= 0)
-            throw new FormatError(
-              `line ${node.line}: a value of “${(node.attributes.NAME ?? '').slice(0, 80)}” is out of range.`,
-            );
-          const yes = (key: string) => ['1', 'true'].includes((node.attributes[key] ?? '').toLowerCase());
-          draft.add({
-            name: node.attributes.NAME ?? '',
-            // what is printed on all plates is a mark for the machine
-            kind: yes('Register') ? 'technical' : yes('Spot') ? 'spot' : 'process',
-            color,
-          });
-        }),
+      each: {
+        name: 'COLOR',
+        take: (node) =>
+          draft.attempt(() => {
+            const color = colorOf(node);
+            const off = color.components.findIndex((v, i) => {
+              const { min, max } = spaces[color.space].channels[i]!;
+              return color.space !== 'lab' && (v < min - 0.01 || v > max + 0.01);
+            });
+            if (off >= 0)
+              throw new FormatError(
+                `line ${node.line}: a value of “${(node.attributes.NAME ?? '').slice(0, 80)}” is out of range.`,
+              );
+            const yes = (key: string) => ['1', 'true'].includes((node.attributes[key] ?? '').toLowerCase());
+            draft.add({
+              name: node.attributes.NAME ?? '',
+              // what is printed on all plates is a mark for the machine
+              kind: yes('Register') ? 'technical' : yes('Spot') ? 'spot' : 'process',
+              color,
+            });
+          }),
+      },
     }).children[0];
     draft.name = root?.attributes.Name ?? '';
   }),

@@ -25,16 +25,18 @@ export const soc: PlainFormat = {
 
   decode: xmlDecoder((text, draft) => {
     parseXml(text, {
-      name: 'color',
-      take: ({ attributes, line }) =>
-        draft.attempt(() => {
-          const value = /^#[0-9a-f]{6}$/i.test(attributes.color ?? '') && fromCss(attributes.color);
-          if (!value)
-            throw new FormatError(
-              `line ${line}: “${(attributes.color ?? '').slice(0, 40)}” is no colour code; “#” and six digits should stand there.`,
-            );
-          draft.add({ name: attributes.name ?? '', color: value.color });
-        }),
+      each: {
+        name: 'color',
+        take: ({ attributes, line }) =>
+          draft.attempt(() => {
+            const value = /^#[0-9a-f]{6}$/i.test(attributes.color ?? '') && fromCss(attributes.color);
+            if (!value)
+              throw new FormatError(
+                `line ${line}: “${(attributes.color ?? '').slice(0, 40)}” is no colour code; “#” and six digits should stand there.`,
+              );
+            draft.add({ name: attributes.name ?? '', color: value.color });
+          }),
+      },
     });
   }),
 

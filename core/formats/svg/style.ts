@@ -20,7 +20,8 @@ export function variablesIn(own: Style, inherited: Style | undefined): Style | u
 /** What of a style is looked at. */
 const WANTED = new Set([
   ...['fill', 'stroke', 'color', 'fill-opacity', 'stroke-opacity', 'visibility', 'opacity', 'display'],
-  ...['stop-color', 'stop-opacity'],
+  ...['stop-color', 'stop-opacity', 'stroke-width'],
+  ...['marker', 'marker-start', 'marker-mid', 'marker-end', 'mask'],
 ]);
 const LONGEST_VALUE = 1000;
 
@@ -107,7 +108,8 @@ function rulesIn(root: XmlNode) {
   const elsewhere = new Map<string, number>();
   let order = 0;
   let adapter: ReturnType<typeof adapterOf> | null = null;
-  for (const { text, attributes } of elements(root, 'style')) {
+  for (const { text: plain, attributes, marked } of elements(root, 'style')) {
+    const text = marked?.[''] ?? plain;
     const media = attributes.media ? `@media ${attributes.media}{${text}}` : text;
     for (const { selectors, declared, medium } of rulesOf(media)) {
       const own = declared.flatMap(({ property, value, important }) => {
@@ -172,11 +174,11 @@ export function styler(root: XmlNode): {
         throw new FormatError('its style sheets say more of its elements than Papillon looks through.');
       if (matches(node)) declared.forEach(put);
     }
-    if (node.attributes.style)
-      for (const declaration of declarationsIn(node.attributes.style)) put(declaration);
-    if (found.size === 0) return node.attributes;
+    const attributes: Style = node.marked ? { ...node.attributes, ...node.marked } : node.attributes;
+    if (attributes.style) for (const declaration of declarationsIn(attributes.style)) put(declaration);
+    if (found.size === 0) return attributes;
     // attributes give way to sheets, sheets to the element's own style
-    const style: Style = { ...node.attributes };
+    const style: Style = { ...attributes };
     for (const { property, value } of found.values()) style[property] = value;
     return style;
   });

@@ -7,73 +7,28 @@ import { allSwatches } from '../../swatch/model.ts';
 import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
-import { withVariables } from '../stylesheet.ts';
 import { plural, short, writeText } from '../text.ts';
-import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode, xmlDecoder } from '../xml.ts';
-import { once, type Style, styler, variablesIn } from './style.ts';
+import { elements, escapeXml, parseXml, rootIs, type XmlNode, xmlDecoder } from '../xml.ts';
+import {
+  amount,
+  type Drawing,
+  drawingOf,
+  eachShape,
+  LONGEST_OUTLINE,
+  LONGEST_PAINT,
+  labelOf,
+  type Matrix,
+  outline,
+  paintsOf,
+  TEXT,
+} from './drawing.ts';
 
-/** What is drawn only when something else refers to it. */
-const NOT_DRAWN = new Set([
-  'defs',
-  'symbol',
-  'clipPath',
-  'mask',
-  'pattern',
-  'marker',
-  'metadata',
-  'style',
-  'script',
-]);
-const TEXT = new Set(['text', 'tspan', 'textPath']);
-const SHAPES = new Set(['rect', 'circle', 'ellipse', 'line', 'polyline', 'polygon', 'path', ...TEXT]);
-/** Names that programs give by themselves say nothing. */
-const MACHINE_NAME =
-  /^(rect|path|g|circle|ellipse|polygon|polyline|line|use|text|tspan|shape|object|layer|svg|group)[-_ ]?\d*$/i;
-
-/** One character more than any notation of a colour has. */
-const LONGEST_PAINT = 501;
 /** So much of a drawing is looked at: what it draws again and again counts each time. */
 const MOST_PAINTS = 80_000;
 const MOST_LOOKED_AT = 200_000;
 /** On a sheet of our own: as many as any file may have. */
 const MOST_CHIPS = 150_000;
 const MOST_CHARACTERS = 16_000_000;
-
-/** What a shape has of its own and of the groups it lies in. */
-interface Drawn {
-  fill: string | undefined;
-  stroke: string | undefined;
-  color: string | undefined;
-  fillOpacity: string | undefined;
-  strokeOpacity: string | undefined;
-  visibility: string | undefined;
-  opacity: number;
-  variables: Style | undefined;
-}
-
-/** What stands for no value of one's own. */
-const INHERITS = /^(?:inherit|unset|revert|revert-layer)$/i;
-
-const drawn = (own: Style, inherited?: Drawn): Drawn => {
-  const variables = variablesIn(own, inherited?.variables);
-  /** A property that passes from a group to what is in it. */
-  const passed = (value: string | undefined, before: string | undefined) => {
-    if (value === undefined || INHERITS.test(value)) return before;
-    const plain = value.includes('var(') ? withVariables(value, (name) => variables?.[name]) : value;
-    // a value that leads nowhere is as good as none (CSS Custom Properties 1, 3.1)
-    return plain === null ? before : plain.slice(0, LONGEST_PAINT);
-  };
-  return {
-    fill: passed(own.fill, inherited?.fill),
-    stroke: passed(own.stroke, inherited?.stroke),
-    color: passed(own.color, inherited?.color),
-    fillOpacity: passed(own['fill-opacity'], inherited?.fillOpacity),
-    strokeOpacity: passed(own['stroke-opacity'], inherited?.strokeOpacity),
-    visibility: passed(own.visibility, inherited?.visibility),
-    opacity: (inherited?.opacity ?? 1) * amount(passed(own.opacity, undefined)),
-    variables,
-  };
-};
 
 /** One paint found on a shape. */
 interface Found {
@@ -86,67 +41,6 @@ interface Found {
   bottom: number;
 }
 
-const NUMBER = /[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?/gi;
-
-/** Outline of a shape as path text, for its place on the page. */
-function outline(node: XmlNode): string {
-  const n = (key: string) => Number.parseFloat(node.attributes[key] ?? '') || 0;
-  switch (node.name) {
-    case 'rect':
-      return `M${n('x')} ${n('y')}h${n('width')}v${n('height')}h${-n('width')}z`;
-    case 'circle':
-      return `M${n('cx') - n('r')} ${n('cy') - n('r')}L${n('cx') + n('r')} ${n('cy') + n('r')}`;
-    case 'ellipse':
-      return `M${n('cx') - n('rx')} ${n('cy') - n('ry')}L${n('cx') + n('rx')} ${n('cy') + n('ry')}`;
-    case 'line':
-      return `M${n('x1')} ${n('y1')}L${n('x2')} ${n('y2')}`;
-    case 'polyline':
-    case 'polygon': {
-      const points = (node.attributes.points ?? '').slice(0, LONGEST_OUTLINE).match(NUMBER) ?? [];
-      return points.length < 2 ? '' : `M${points.join(' ')}`;
-    }
-    case 'path':
-      return node.attributes.d ?? '';
-    default:
-      return `M${n('x')} ${n('y')}`;
-  }
-}
-
-/** a b c d e f of SVG: x' = a x + c y + e, y' = b x + d y + f. */
-type Matrix = [number, number, number, number, number, number];
-const LONGEST_TRANSFORM = 10_000;
-const SHORT_TRANSFORM = 1000;
-
-/** What an element's own transform does. */
-function matrixOf(transform: string): Matrix {
-  // where three points go tells all of it; what cannot be read is left alone
-  const ends: [number, number][] = [];
-  svgpath('M0 0L1 0L0 1')
-    .transform(transform.slice(0, LONGEST_TRANSFORM).replace(/\s+/g, ' ').slice(0, SHORT_TRANSFORM))
-    .abs()
-    .iterate(([, x, y]) => {
-      ends.push([Number(x), Number(y)]);
-    });
-  const [[e, f], [ae, bf], [ce, df]] = ends;
-  return [ae - e, bf - f, ce - e, df - f, e, f];
-}
-
-/** What an inner transform does inside another one. */
-function within(outer: Matrix | null, inner: Matrix): Matrix {
-  if (!outer) return inner;
-  const [a, b, c, d, e, f] = outer;
-  return [
-    a * inner[0] + c * inner[1],
-    b * inner[0] + d * inner[1],
-    a * inner[2] + c * inner[3],
-    b * inner[2] + d * inner[3],
-    a * inner[4] + c * inner[5] + e,
-    b * inner[4] + d * inner[5] + f,
-  ];
-}
-
-/** Of a long outline only the beginning is followed: it is to tell about where a shape is, no more. */
-const LONGEST_OUTLINE = 20_000;
 /** When so much has been followed, of the others only where they begin. */
 const MOST_OUTLINES = 3_000_000;
 const SHORT_OUTLINE = 100;
@@ -232,61 +126,42 @@ export const svg: PlainFormat = {
   decode: xmlDecoder((text, draft, options) => {
     const [root] = parseXml(text).children;
     const found: Found[] = [];
-    const { styleOf, elsewhere } = styler(root);
-    const byId = new Map<string, XmlNode>();
-    (function index(node: XmlNode) {
-      if (node.attributes.id) byId.set(node.attributes.id, node);
-      node.children.forEach(index);
-    })(root);
+    const drawing = drawingOf(root!);
     let texts = 0;
     let looked = 0;
-    const transformOf = once((node) => matrixOf(node.attributes.transform));
-    const stopsOf = once((gradient) => allStops(gradient, byId));
     const sofar = { characters: 0, outlines: 0 };
     // a drawing uses a colour many times; a sheet of ours means each of its chips
-    const sheet = root.attributes['data-sheet'] === 'papillon';
+    const sheet = root!.attributes['data-sheet'] === 'papillon';
     const [mostPaints, mostLookedAt] = sheet ? [MOST_CHIPS, 3 * MOST_CHIPS] : [MOST_PAINTS, MOST_LOOKED_AT];
     const enough = () =>
       found.length >= mostPaints || looked > mostLookedAt || sofar.characters > MOST_CHARACTERS;
-    const walk = (node: XmlNode, inherited: Drawn | undefined, matrix: Matrix | null, depth: number) => {
-      looked++;
-      // on our own sheet a bar shows a gradient, whose colours its chips are
-      if (node.attributes['data-gradient'] !== undefined && root.attributes['data-sheet'] === 'papillon')
-        return;
-      if (enough() || (NOT_DRAWN.has(node.name) && depth > 0)) return;
-      const own = styleOf(node);
-      if (own.display === 'none') return;
-      const style = drawn(own, inherited);
-      const here = node.attributes.transform ? within(matrix, transformOf(node)) : matrix;
-      if (TEXT.has(node.name) && !options?.text) {
-        texts++;
-        return;
-      }
-      if (SHAPES.has(node.name) && style.visibility !== 'hidden') {
-        const longest = sofar.outlines < MOST_OUTLINES ? LONGEST_OUTLINE : SHORT_OUTLINE;
-        const { left, top, bottom } = boxOf(node, here, longest);
-        sofar.outlines += Math.min(longest, (node.attributes.d ?? node.attributes.points ?? '').length);
-        const name = labelOf(node);
-        for (const { paint, stroke, alpha } of paintsOf(style, byId, styleOf, stopsOf)) {
-          // written out, since there may be a hundred thousand
-          found.push({ paint, stroke, alpha, name, left, top, bottom });
-          sofar.characters += name.length + paint.length;
-        }
-      }
-      if (node.name === 'use') {
-        const target = byId.get((node.attributes.href ?? '').replace(/^#/, ''));
-        // a file may draw one shape many times, but not inside of itself without end
-        if (target && depth < 20) {
-          const [x, y] = ['x', 'y'].map((k) => Number.parseFloat(node.attributes[k] ?? '0') || 0);
-          const there = within(here, [1, 0, 0, 1, x, y]);
-          const parts = target.name === 'symbol' ? target.children : [target];
-          for (const part of parts) walk(part, style, there, depth + 1);
-        }
-        return;
-      }
-      for (const child of node.children) walk(child, style, here, depth + 1);
-    };
-    walk(root, undefined, null, 0);
+    eachShape(
+      drawing,
+      {
+        enter(node) {
+          looked++;
+          // on our own sheet a bar shows a gradient, whose colours its chips are
+          return !enough() && !(sheet && node.attributes['data-gradient'] !== undefined);
+        },
+        shape({ node, style, matrix }) {
+          if (TEXT.has(node.name) && !options?.text) {
+            texts++;
+            return false;
+          }
+          const longest = sofar.outlines < MOST_OUTLINES ? LONGEST_OUTLINE : SHORT_OUTLINE;
+          const { left, top, bottom } = boxOf(node, matrix, longest);
+          sofar.outlines += Math.min(longest, (node.attributes.d ?? node.attributes.points ?? '').length);
+          const name = labelOf(node);
+          for (const { paint, stroke, alpha } of paintsOf(style, drawing)) {
+            // written out, since there may be a hundred thousand
+            found.push({ paint, stroke, alpha, name, left, top, bottom });
+            sofar.characters += name.length + paint.length;
+          }
+          return true;
+        },
+      },
+      root!,
+    );
     if (enough())
       draft.warn(
         `It draws more than Papillon looks at; the colours of the first ${plural(Math.min(looked, mostLookedAt), 'element')} were read.`,
@@ -331,11 +206,11 @@ export const svg: PlainFormat = {
         ...(stroke ? { role: 'stroke' } : {}),
       });
     }
-    for (const [medium, n] of elsewhere)
+    for (const [medium, n] of drawing.elsewhere)
       draft.warn(
         `${plural(n, 'rule is', 'rules are')} for “${medium}” and ${n === 1 ? 'was' : 'were'} passed over.`,
       );
-    for (const gradient of gradientsIn(root, byId, styleOf, stopsOf)) draft.addGradient(gradient);
+    for (const gradient of gradientsIn(drawing)) draft.addGradient(gradient);
     if (texts > 0)
       draft.warn(`${plural(texts, 'piece')} of text ${texts === 1 ? 'was' : 'were'} passed over.`);
     if (unread > 0)
@@ -391,12 +266,12 @@ export const svg: PlainFormat = {
 const MOST_GRADIENTS = 2000;
 
 /** The gradients of a drawing, each with the stops it shows; mixed in sRGB, or in linear light where it says so (SVG 1.1, 13.2). */
-function* gradientsIn(
-  root: XmlNode,
-  byId: Map<string, XmlNode>,
-  styleOf: (node: XmlNode) => Style,
-  stopsOf: (gradient: XmlNode) => XmlNode[],
-): Generator<{ name: string; way: 'srgb' | 'linear'; stops: Omit<Stop, 'ref'>[] }> {
+function* gradientsIn({
+  root,
+  byId,
+  styleOf,
+  stopsOf,
+}: Drawing): Generator<{ name: string; way: 'srgb' | 'linear'; stops: Omit<Stop, 'ref'>[] }> {
   let n = 0;
   const lent = new Set([...byId.values()].flatMap((o) => o.attributes.href ?? []));
   for (const kind of ['linearGradient', 'radialGradient'])
@@ -417,71 +292,4 @@ function* gradientsIn(
       const linear = node.attributes['color-interpolation'] === 'linearRGB';
       yield { name: labelOf(node) || `Gradient ${n}`, way: linear ? 'linear' : 'srgb', stops };
     }
-}
-
-function amount(value: string | undefined): number {
-  if (value === undefined) return 1;
-  const text = value.trim();
-  const n = Number.parseFloat(text) / (text.endsWith('%') ? 100 : 1);
-  return Number.isFinite(n) ? Math.min(1, Math.max(0, n)) : 1;
-}
-
-/** What someone called a shape; empty when only a program did. */
-function labelOf(node: XmlNode): string {
-  return (
-    [
-      childOf(node, 'title')?.text.trim(),
-      node.attributes.label,
-      node.attributes['aria-label'],
-      node.attributes.id,
-    ].find((n) => n && (n.length > 100 || !MACHINE_NAME.test(n))) ?? ''
-  );
-}
-
-/** The fill and stroke of one shape, gradients as their stops; black that nobody asked for is not counted. */
-function* paintsOf(
-  style: Drawn,
-  byId: Map<string, XmlNode>,
-  styleOf: (node: XmlNode) => Style,
-  stopsOf: (gradient: XmlNode) => XmlNode[],
-): Generator<Pick<Found, 'paint' | 'stroke' | 'alpha'>> {
-  for (const stroke of [false, true]) {
-    const value = (stroke ? style.stroke : style.fill)?.trim();
-    if (!value || value === 'none' || value === 'transparent' || value === 'context-fill') continue;
-    const alpha = style.opacity * amount(stroke ? style.strokeOpacity : style.fillOpacity);
-    const current = (paint: string) =>
-      paint.toLowerCase() === 'currentcolor' ? (style.color ?? 'black') : paint.slice(0, LONGEST_PAINT);
-    const server = /^url\(\s*["']?#([^"')]+)["']?\s*\)/.exec(value);
-    if (!server) yield { paint: current(value), stroke, alpha };
-    else {
-      const gradient = byId.get(server[1]);
-      for (const stop of gradient ? stopsOf(gradient) : []) {
-        const own = stopStyle(stop, style, styleOf);
-        yield {
-          paint: current(own['stop-color'] ?? 'black'),
-          stroke,
-          alpha: alpha * amount(own['stop-opacity']),
-        };
-      }
-    }
-  }
-}
-
-/** What a stop is painted with; its variables are those of the shape where it has none of its own. */
-function stopStyle(stop: XmlNode, { variables }: Drawn, styleOf: (node: XmlNode) => Style): Style {
-  const own = styleOf(stop);
-  const color = own['stop-color'];
-  if (!color?.includes('var(')) return own;
-  const plain = withVariables(color, (name) => own[name] ?? variables?.[name]);
-  const { 'stop-color': _, ...rest } = own;
-  return plain === null ? rest : { ...rest, 'stop-color': plain };
-}
-
-/** A gradient's stops; one without takes those of the gradient it refers to. */
-function allStops(gradient: XmlNode | undefined, byId: Map<string, XmlNode>, depth = 0): XmlNode[] {
-  if (!gradient || depth > 10) return [];
-  const own = gradient.children.filter((c) => c.name === 'stop');
-  return own.length > 0
-    ? own
-    : allStops(byId.get((gradient.attributes.href ?? '').replace(/^#/, '')), byId, depth + 1);
 }

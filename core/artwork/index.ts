@@ -1,0 +1,11 @@
+export {
+  type Artwork,
+  type ArtworkColor,
+  type ColorOrder,
+  colorsOf,
+  type Part,
+  readArtwork,
+} from './parts.ts';
+export { recolored } from './recolor.ts';
+export type { ArtworkSize } from './size.ts';
+export { artworkText } from './source.ts';

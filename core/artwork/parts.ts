@@ -1,0 +1,238 @@
+import { type Color, fromCss, screenOnly, toHex } from '../color/index.ts';
+import { FormatError } from '../formats/error.ts';
+import {
+  type Drawing,
+  type Drawn,
+  drawingOf,
+  drawn,
+  eachShape,
+  labelOf,
+  paintsOf,
+  type Shape,
+  TEXT,
+} from '../formats/svg/drawing.ts';
+import type { XmlNode } from '../formats/xml.ts';
+import { areaOf } from './area.ts';
+import { cleanArtwork } from './clean.ts';
+import { markColors, type Site, siteOf } from './marks.ts';
+import { type ArtworkSize, sizeOf } from './size.ts';
+
+/** More shapes than anybody recolours. */
+const MOST_SHAPES = 50_000;
+/** What is drawn again and again counts each time. */
+const MOST_LOOKED_AT = 400_000;
+
+/** Something that is painted with one colour: the fill or stroke of a shape, or a stop of a gradient. */
+export interface Part {
+  id: number;
+  node: XmlNode;
+  role: 'fill' | 'stroke' | 'stop';
+  color: Color;
+  /** What the drawing itself writes into the colour, 0–1. */
+  alpha: number;
+  /** Where the colour is written, as numbers of {@link Artwork.sites}: nowhere, once, or where the shape is drawn in several ways. */
+  sites: number[];
+  /** What someone called it, or the nearest group around it; empty when nobody did. */
+  name: string;
+  /** The nearest group around it that has a name. */
+  layer: string;
+  /** Square units of the drawing, by its outline; what lies over it is not taken away. */
+  area: number;
+}
+
+/** A drawing that can be recoloured. */
+export interface Artwork {
+  /** The drawing, cleaned. */
+  text: string;
+  root: XmlNode;
+  size: ArtworkSize;
+  parts: Part[];
+  sites: Site[];
+  /** Places that masks are painted with, which say how opaque something is. */
+  held: ReadonlySet<number>;
+  /** What was taken out or passed over, in words. */
+  told: string[];
+}
+
+/** A colour of a drawing with the parts that have it. */
+export interface ArtworkColor {
+  /** `#rrggbb`, as a screen shows it. */
+  hex: string;
+  color: Color;
+  parts: Part[];
+  /** Of all that is painted, 0–1; see {@link Part.area}. */
+  share: number;
+  /** What its parts are called, each once. */
+  names: string[];
+}
+
+export type ColorOrder = 'area' | 'position' | 'appearance';
+
+/** Black that nobody asked for (SVG 2, 13.2): what a shape is filled with when nothing says. */
+const UNASKED = 'black';
+
+/**
+ * Reads a drawing for recolouring.
+ * @param text SVG
+ * @throws FormatError when it is no sound SVG, or more than can be looked through
+ */
+export function readArtwork(text: string): Artwork {
+  const { text: clean, root, told } = cleanArtwork(text);
+  const sites = markColors(root, clean);
+  const drawing = drawingOf(root);
+  const parents = new Map<XmlNode, XmlNode>();
+  (function index(node: XmlNode) {
+    for (const child of node.children) {
+      parents.set(child, node);
+      index(child);
+    }
+  })(root);
+
+  const parts: Part[] = [];
+  const byPlace = new Map<XmlNode, Map<string, Part>>();
+  const paintings = new Set<string>();
+  const unread = new Set<string>();
+  const textPaints = new Map<XmlNode, Set<string>>();
+  let [looked, shapes] = [0, 0];
+  const enter = () => {
+    if (++looked > MOST_LOOKED_AT)
+      throw new FormatError(
+        `it draws more than ${MOST_LOOKED_AT.toLocaleString('en')} things, those that are drawn again counted each time. Divide it.`,
+      );
+    return true;
+  };
+
+  const put = (node: XmlNode, role: Part['role'], paint: string, area: number, named: XmlNode) => {
+    const site = siteOf(paint);
+    const css = fromCss(site === null ? paint : (sites[site]?.text ?? ''));
+    if (!css) {
+      if (unread.size < 5) unread.add(paint.slice(0, 60));
+      return;
+    }
+    const own = byPlace.get(node) ?? new Map<string, Part>();
+    byPlace.set(node, own);
+    // drawn again in other colours, a shape has a part for each
+    const key = `${role} ${toHex(css.color, screenOnly)}`;
+    const known = own.get(key);
+    if (known) {
+      known.area += area;
+      if (site !== null && !known.sites.includes(site)) known.sites.push(site);
+      return;
+    }
+    const layer = layerOf(named, parents);
+    const part: Part = {
+      id: parts.length,
+      node,
+      role,
+      color: css.color,
+      alpha: css.alpha ?? 1,
+      sites: site === null ? [] : [site],
+      name: labelOf(named) || layer,
+      layer,
+      area,
+    };
+    own.set(key, part);
+    parts.push(part);
+  };
+
+  const shape = ({ node, style, matrix }: Shape) => {
+    if (++shapes > MOST_SHAPES)
+      throw new FormatError(
+        `it has more than ${MOST_SHAPES.toLocaleString('en')} shapes. Join what belongs together, or divide it.`,
+      );
+    const isText = TEXT.has(node.name);
+    const around = isText ? textPaints.get(parents.get(node)!) : undefined;
+    const mine = new Set<string>();
+    const paints = [...paintsOf(style, drawing)];
+    if (style.fill === undefined && node.name !== 'line')
+      paints.unshift({ paint: UNASKED, stroke: false, alpha: 1 });
+    const areas = areaOf(node, matrix, style.strokeWidth);
+    for (const { paint, stroke, stop } of paints) {
+      const key = `${stroke} ${paint}`;
+      mine.add(key);
+      // a piece of text that has the colour of the text around it is of one part with it
+      if (around?.has(key)) continue;
+      const area = stroke ? areas.stroke : areas.fill;
+      if (stop) put(stop, 'stop', paint, area / paints.length, node);
+      else put(node, stroke ? 'stroke' : 'fill', paint, area, node);
+    }
+    if (isText) textPaints.set(node, mine);
+    for (const value of [style.fill, style.stroke, ...MARKERS.map((m) => node.attributes[m])]) {
+      const id = /^url\(\s*["']?#([^"')]+)/.exec(value ?? '')?.[1];
+      if (id) paintings.add(id);
+    }
+    return true;
+  };
+  eachShape(drawing, { enter, shape }, root);
+  // patterns and markers are drawn where something is painted with them, and may be so with others
+  for (const id of paintings) {
+    const node = drawing.byId.get(id);
+    if (node && (node.name === 'pattern' || node.name === 'marker'))
+      eachShape(drawing, { enter, shape }, node, inheritedBy(node, parents, drawing));
+  }
+
+  const held = new Set<number>();
+  for (const node of drawing.byId.values())
+    if (node.name === 'mask')
+      eachShape(
+        drawing,
+        {
+          enter,
+          shape: ({ style }) => {
+            for (const { paint } of paintsOf(style, drawing)) {
+              const site = siteOf(paint);
+              if (site !== null) held.add(site);
+            }
+            return true;
+          },
+        },
+        node,
+        inheritedBy(node, parents, drawing),
+      );
+
+  for (const [medium, n] of drawing.elsewhere)
+    told.push(
+      `${n} rule${n === 1 ? ' is' : 's are'} for “${medium}” and ${n === 1 ? 'was' : 'were'} passed over.`,
+    );
+  if (unread.size > 0)
+    told.push(`Paints that are no colour Papillon reads: ${[...unread].join(', ').slice(0, 200)}.`);
+  return { text: clean, root, size: sizeOf(root), parts, sites, held, told };
+}
+const MARKERS = ['marker', 'marker-start', 'marker-mid', 'marker-end'];
+
+/** What an element has of the groups it lies in. */
+function inheritedBy(node: XmlNode, parents: Map<XmlNode, XmlNode>, { styleOf }: Drawing): Drawn | undefined {
+  const path: XmlNode[] = [];
+  for (let at = parents.get(node); at; at = parents.get(at)) path.push(at);
+  return path.reduceRight<Drawn | undefined>((above, at) => drawn(styleOf(at), above), undefined);
+}
+
+/** The nearest group around a node that someone named. */
+function layerOf(node: XmlNode, parents: Map<XmlNode, XmlNode>): string {
+  for (let at = parents.get(node); at && at.name !== 'svg'; at = parents.get(at)) {
+    const name = labelOf(at);
+    if (name) return name;
+  }
+  return '';
+}
+
+/** Every colour of a drawing once, with its parts; what is written in five ways is one. */
+export function colorsOf({ parts }: Artwork, order: ColorOrder = 'area'): ArtworkColor[] {
+  const byHex = new Map<string, ArtworkColor>();
+  const whole = parts.reduce((sum, p) => sum + p.area, 0);
+  for (const part of parts) {
+    const hex = toHex(part.color, screenOnly);
+    const known = byHex.get(hex);
+    const one = known ?? { hex, color: part.color, parts: [], share: 0, names: [] };
+    if (!known) byHex.set(hex, one);
+    one.parts.push(part);
+    one.share += whole > 0 ? part.area / whole : 0;
+    if (part.name && !one.names.includes(part.name)) one.names.push(part.name);
+  }
+  const colors = [...byHex.values()];
+  if (order === 'area') return colors.sort((a, b) => b.share - a.share);
+  // as they are drawn, or as they are written
+  if (order === 'position') return colors;
+  const first = new Map(colors.map((c) => [c, Math.min(...c.parts.map((p) => p.node.source!.from))]));
+  return colors.sort((a, b) => first.get(a)! - first.get(b)!);
+}

@@ -1,0 +1,66 @@
+import { FormatError } from '../formats/error.ts';
+import { parseXml, type XmlNode, xmlText } from '../formats/xml.ts';
+
+/** Larger drawings are refused. */
+export const LARGEST_ARTWORK = 20 * 1024 * 1024;
+
+/** Replaces a piece of a text. */
+export interface Edit {
+  from: number;
+  to: number;
+  text: string;
+}
+
+/** A text with pieces of it replaced; everything else stays to the letter. Edits must not overlap; of two at one place both stand. */
+export function edited(text: string, edits: readonly Edit[]): string {
+  const parts: string[] = [];
+  let at = 0;
+  for (const { from, to, text: own } of [...edits].sort((a, b) => a.from - b.from || a.to - b.to)) {
+    // what lies in a piece that goes goes with it
+    if (from < at) continue;
+    parts.push(text.slice(at, from), own);
+    at = to;
+  }
+  return parts.join('') + text.slice(at);
+}
+
+/** The text of a drawing. @throws FormatError when it is too large, or none */
+export function artworkText(bytes: Uint8Array): string {
+  if (bytes.length > LARGEST_ARTWORK)
+    throw new FormatError(
+      `the drawing has ${Math.round(bytes.length / 1e6)} MB; up to 20 MB can be recoloured. Take pictures out of it, or divide it.`,
+    );
+  const text = xmlText(bytes);
+  if (text === null) throw new FormatError('it is not text: binary data are in it. It is damaged.');
+  // what is written is UTF-8, whatever it was
+  return text
+    .replace(/^\uFEFF/, '')
+    .replace(/^(<\?xml[^>]*?\sencoding\s*=\s*["'])([\w.:-]+)/, (all, before, name) =>
+      /^utf-8$/i.test(name) ? all : `${before}UTF-8`,
+    );
+}
+
+/** The root of a drawing with every element's place. @throws FormatError when it is no sound SVG */
+export function parseArtwork(text: string): XmlNode {
+  const root = parseXml(text, { places: true }).children.find((c) => c.name === 'svg');
+  if (!root) throw new FormatError('its root element is not “svg”; a drawing must be SVG.');
+  return root;
+}
+
+/** Every element of a drawing, each before what is in it. */
+export function* everyElement(root: XmlNode): Generator<XmlNode> {
+  const open = [root];
+  for (let node = open.pop(); node; node = open.pop()) {
+    yield node;
+    for (let i = node.children.length - 1; i >= 0; i--) open.push(node.children[i]!);
+  }
+}
+
+/** A value as it may stand between quotes. */
+export const asValue = (text: string) => text.replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+
+/** What stands between an element's tags; null where it has none of its own. */
+export function contentOf({ source }: XmlNode, text: string): { from: number; to: number } | null {
+  if (!source || source.to <= source.open) return null;
+  return { from: source.open, to: text.lastIndexOf('</', source.to - 1) };
+}

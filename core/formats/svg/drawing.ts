@@ -1,0 +1,278 @@
+import svgpath from 'svgpath';
+import { withVariables } from '../stylesheet.ts';
+import { childOf, type XmlNode } from '../xml.ts';
+import { once, type Style, styler, variablesIn } from './style.ts';
+
+// What a drawing shows: its shapes as they are drawn, with what attributes, style sheets and groups say of them (SVG 2).
+
+/** What is drawn only when something else refers to it. */
+const NOT_DRAWN = new Set([
+  'defs',
+  'symbol',
+  'clipPath',
+  'mask',
+  'pattern',
+  'marker',
+  'metadata',
+  'style',
+  'script',
+]);
+export const TEXT = new Set(['text', 'tspan', 'textPath']);
+const SHAPES = new Set(['rect', 'circle', 'ellipse', 'line', 'polyline', 'polygon', 'path', ...TEXT]);
+/** Names that programs give by themselves say nothing. */
+const MACHINE_NAME =
+  /^(rect|path|g|circle|ellipse|polygon|polyline|line|use|text|tspan|shape|object|layer|svg|group)[-_ ]?\d*$/i;
+
+/** One character more than any notation of a colour has. */
+export const LONGEST_PAINT = 501;
+/** What a shape has of its own and of the groups it lies in. */
+export interface Drawn {
+  fill: string | undefined;
+  stroke: string | undefined;
+  color: string | undefined;
+  fillOpacity: string | undefined;
+  strokeOpacity: string | undefined;
+  visibility: string | undefined;
+  strokeWidth: string | undefined;
+  opacity: number;
+  variables: Style | undefined;
+}
+
+/** What stands for no value of one's own. */
+const INHERITS = /^(?:inherit|unset|revert|revert-layer)$/i;
+
+export const drawn = (own: Style, inherited?: Drawn): Drawn => {
+  const variables = variablesIn(own, inherited?.variables);
+  /** A property that passes from a group to what is in it. */
+  const passed = (value: string | undefined, before: string | undefined) => {
+    if (value === undefined || INHERITS.test(value)) return before;
+    const plain = value.includes('var(') ? withVariables(value, (name) => variables?.[name]) : value;
+    // a value that leads nowhere is as good as none (CSS Custom Properties 1, 3.1)
+    return plain === null ? before : plain.slice(0, LONGEST_PAINT);
+  };
+  return {
+    fill: passed(own.fill, inherited?.fill),
+    stroke: passed(own.stroke, inherited?.stroke),
+    color: passed(own.color, inherited?.color),
+    fillOpacity: passed(own['fill-opacity'], inherited?.fillOpacity),
+    strokeOpacity: passed(own['stroke-opacity'], inherited?.strokeOpacity),
+    visibility: passed(own.visibility, inherited?.visibility),
+    strokeWidth: passed(own['stroke-width'], inherited?.strokeWidth),
+    opacity: (inherited?.opacity ?? 1) * amount(passed(own.opacity, undefined)),
+    variables,
+  };
+};
+
+/** Of a long outline only the beginning is followed. */
+export const LONGEST_OUTLINE = 20_000;
+const NUMBER = /[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?/gi;
+
+/** Outline of a shape as path text. */
+export function outline(node: XmlNode): string {
+  const n = (key: string) => Number.parseFloat(node.attributes[key] ?? '') || 0;
+  switch (node.name) {
+    case 'rect':
+      return `M${n('x')} ${n('y')}h${n('width')}v${n('height')}h${-n('width')}z`;
+    case 'circle':
+      return `M${n('cx') - n('r')} ${n('cy') - n('r')}L${n('cx') + n('r')} ${n('cy') + n('r')}`;
+    case 'ellipse':
+      return `M${n('cx') - n('rx')} ${n('cy') - n('ry')}L${n('cx') + n('rx')} ${n('cy') + n('ry')}`;
+    case 'line':
+      return `M${n('x1')} ${n('y1')}L${n('x2')} ${n('y2')}`;
+    case 'polyline':
+    case 'polygon': {
+      const points = (node.attributes.points ?? '').slice(0, LONGEST_OUTLINE).match(NUMBER) ?? [];
+      return points.length < 2 ? '' : `M${points.join(' ')}`;
+    }
+    case 'path':
+      return node.attributes.d ?? '';
+    default:
+      return `M${n('x')} ${n('y')}`;
+  }
+}
+
+/** a b c d e f of SVG: x' = a x + c y + e, y' = b x + d y + f. */
+export type Matrix = [number, number, number, number, number, number];
+const LONGEST_TRANSFORM = 10_000;
+const SHORT_TRANSFORM = 1000;
+
+/** What an element's own transform does. */
+function matrixOf(transform: string): Matrix {
+  // where three points go tells all of it; what cannot be read is left alone
+  const ends: [number, number][] = [];
+  svgpath('M0 0L1 0L0 1')
+    .transform(transform.slice(0, LONGEST_TRANSFORM).replace(/\s+/g, ' ').slice(0, SHORT_TRANSFORM))
+    .abs()
+    .iterate(([, x, y]) => {
+      ends.push([Number(x), Number(y)]);
+    });
+  const [[e, f], [ae, bf], [ce, df]] = ends;
+  return [ae - e, bf - f, ce - e, df - f, e, f];
+}
+
+/** What an inner transform does inside another one. */
+function within(outer: Matrix | null, inner: Matrix): Matrix {
+  if (!outer) return inner;
+  const [a, b, c, d, e, f] = outer;
+  return [
+    a * inner[0] + c * inner[1],
+    b * inner[0] + d * inner[1],
+    a * inner[2] + c * inner[3],
+    b * inner[2] + d * inner[3],
+    a * inner[4] + c * inner[5] + e,
+    b * inner[4] + d * inner[5] + f,
+  ];
+}
+
+/** A parsed drawing, with what is looked up in it again and again. */
+export interface Drawing {
+  root: XmlNode;
+  styleOf: (node: XmlNode) => Style;
+  /** Rules for other media, which were passed over: how many for each. */
+  elsewhere: Map<string, number>;
+  byId: Map<string, XmlNode>;
+  /** A gradient's stops, or those of the gradient it refers to. */
+  stopsOf: (gradient: XmlNode) => XmlNode[];
+  transformOf: (node: XmlNode) => Matrix;
+}
+
+export function drawingOf(root: XmlNode): Drawing {
+  const byId = new Map<string, XmlNode>();
+  (function index(node: XmlNode) {
+    if (node.attributes.id) byId.set(node.attributes.id, node);
+    node.children.forEach(index);
+  })(root);
+  return {
+    root,
+    byId,
+    ...styler(root),
+    stopsOf: once((gradient) => allStops(gradient, byId)),
+    transformOf: once((node) => matrixOf(node.attributes.transform!)),
+  };
+}
+
+/** A shape as it is drawn. */
+export interface Shape {
+  node: XmlNode;
+  style: Drawn;
+  /** Where it is drawn; null where nothing moves it. */
+  matrix: Matrix | null;
+}
+
+interface Looking {
+  /** Whether to look at a node and what is in it. */
+  enter(node: XmlNode): boolean;
+  /** @returns false to pass over what is in it */
+  shape(shape: Shape): boolean | undefined;
+}
+
+/**
+ * Every shape that a node draws, in order, those that are drawn again through `use` too.
+ * @param node the drawing's root, or what paints others: a pattern, a mask
+ * @param inherited what it has of the groups it lies in
+ */
+export function eachShape(
+  { styleOf, byId, transformOf }: Drawing,
+  { enter, shape }: Looking,
+  node: XmlNode,
+  inherited?: Drawn,
+): void {
+  const walk = (node: XmlNode, inherited: Drawn | undefined, matrix: Matrix | null, depth: number) => {
+    if (!enter(node) || (NOT_DRAWN.has(node.name) && depth > 0)) return;
+    const own = styleOf(node);
+    if (own.display === 'none') return;
+    const style = drawn(own, inherited);
+    const here = node.attributes.transform ? within(matrix, transformOf(node)) : matrix;
+    if (
+      SHAPES.has(node.name) &&
+      style.visibility !== 'hidden' &&
+      shape({ node, style, matrix: here }) === false
+    )
+      return;
+    if (node.name === 'use') {
+      const target = byId.get((node.attributes.href ?? '').replace(/^#/, ''));
+      // a file may draw one shape many times, but not inside of itself without end
+      if (target && depth < 20) {
+        const [x, y] = ['x', 'y'].map((k) => Number.parseFloat(node.attributes[k] ?? '0') || 0);
+        const there = within(here, [1, 0, 0, 1, x!, y!]);
+        const parts = target.name === 'symbol' ? target.children : [target];
+        for (const part of parts) walk(part, style, there, depth + 1);
+      }
+      return;
+    }
+    for (const child of node.children) walk(child, style, here, depth + 1);
+  };
+  walk(node, inherited, null, 0);
+}
+
+export function amount(value: string | undefined): number {
+  if (value === undefined) return 1;
+  const text = value.trim();
+  const n = Number.parseFloat(text) / (text.endsWith('%') ? 100 : 1);
+  return Number.isFinite(n) ? Math.min(1, Math.max(0, n)) : 1;
+}
+
+/** What someone called a shape; empty when only a program did. */
+export function labelOf(node: XmlNode): string {
+  return (
+    [
+      childOf(node, 'title')?.text.trim(),
+      node.attributes.label,
+      node.attributes['aria-label'],
+      node.attributes.id,
+    ].find((n) => n && (n.length > 100 || !MACHINE_NAME.test(n))) ?? ''
+  );
+}
+
+/** What a shape is painted with. */
+export interface Paint {
+  paint: string;
+  stroke: boolean;
+  alpha: number;
+  /** The stop of a gradient that it is of. */
+  stop?: XmlNode;
+}
+
+/** The fill and stroke of one shape, gradients as their stops; black that nobody asked for is not counted. */
+export function* paintsOf(style: Drawn, { byId, styleOf, stopsOf }: Drawing): Generator<Paint> {
+  for (const stroke of [false, true]) {
+    const value = (stroke ? style.stroke : style.fill)?.trim();
+    if (!value || value === 'none' || value === 'transparent' || value === 'context-fill') continue;
+    const alpha = style.opacity * amount(stroke ? style.strokeOpacity : style.fillOpacity);
+    const current = (paint: string) =>
+      paint.toLowerCase() === 'currentcolor' ? (style.color ?? 'black') : paint.slice(0, LONGEST_PAINT);
+    const server = /^url\(\s*["']?#([^"')]+)["']?\s*\)/.exec(value);
+    if (!server) yield { paint: current(value), stroke, alpha };
+    else {
+      const gradient = byId.get(server[1]);
+      for (const stop of gradient ? stopsOf(gradient) : []) {
+        const own = stopStyle(stop, style, styleOf);
+        yield {
+          paint: current(own['stop-color'] ?? 'black'),
+          stroke,
+          alpha: alpha * amount(own['stop-opacity']),
+          stop,
+        };
+      }
+    }
+  }
+}
+
+/** What a stop is painted with; its variables are those of the shape where it has none of its own. */
+function stopStyle(stop: XmlNode, { variables }: Drawn, styleOf: (node: XmlNode) => Style): Style {
+  const own = styleOf(stop);
+  const color = own['stop-color'];
+  if (!color?.includes('var(')) return own;
+  const plain = withVariables(color, (name) => own[name] ?? variables?.[name]);
+  const { 'stop-color': _, ...rest } = own;
+  return plain === null ? rest : { ...rest, 'stop-color': plain };
+}
+
+/** A gradient's stops; one without takes those of the gradient it refers to. */
+function allStops(gradient: XmlNode | undefined, byId: Map<string, XmlNode>, depth = 0): XmlNode[] {
+  if (!gradient || depth > 10) return [];
+  const own = gradient.children.filter((c) => c.name === 'stop');
+  return own.length > 0
+    ? own
+    : allStops(byId.get((gradient.attributes.href ?? '').replace(/^#/, '')), byId, depth + 1);
+}
