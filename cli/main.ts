@@ -37,6 +37,7 @@ import {
   type Recipe,
 } from '../core/picture/index.ts';
 import { allSwatches, countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
+import { addApply } from './apply.ts';
 import { addCompletion } from './completion.ts';
 import { addConvert, byEnding } from './convert.ts';
 import { colorEngine, conditionHere, lentHere } from './engine.ts';
@@ -246,6 +247,8 @@ export async function main(args: string[], streams: Streams): Promise<number> {
       print(json, { matches }, `${lines.join('\n')}\n`);
     });
 
+  addApply(program, { streams, print, libraryNamed, condition: conditionHere });
+
   addCompletion(program, out);
 
   addHarmony(program, {
@@ -278,9 +281,12 @@ export async function main(args: string[], streams: Streams): Promise<number> {
 }
 
 /** A swatch file, or a book by its name. @throws FormatError when it is neither */
+async function libraryNamed(place: string): Promise<Library> {
+  return (await stat(place).catch(() => null)) ? (await open(place)).library : bookNamed(place);
+}
+
 async function sourceOf(place: string): Promise<Source> {
-  const there = await stat(place).catch(() => null);
-  const library = there ? (await open(place)).library : await bookNamed(place);
+  const library = await libraryNamed(place);
   const condition = await conditionHere(library);
   return {
     id: place,

@@ -1,0 +1,154 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import Color from 'colorjs.io';
+import sharp from 'sharp';
+import { afterAll, describe, expect, it } from 'vitest';
+import { main } from './main.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'papillon-apply-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+const path = (name: string) => join(folder, name);
+const file = (name: string, content: string | Uint8Array) => {
+  writeFileSync(path(name), content);
+  return path(name);
+};
+async function run(args: string[], input?: string) {
+  let [out, err] = ['', ''];
+  const code = await main(['apply', ...args], {
+    out: (text) => {
+      out += text;
+    },
+    err: (text) => {
+      err += text;
+    },
+    bytes: (data) => {
+      out += new TextDecoder().decode(data);
+    },
+    ...(input === undefined ? {} : { input: async () => new TextEncoder().encode(input) }),
+  });
+  return { code, out, err, json: args.includes('--json') && out.startsWith('{') ? JSON.parse(out) : null };
+}
+
+const shirt = `<svg xmlns="http://www.w3.org/2000/svg" width="85mm" height="55mm" viewBox="0 0 850 550">
+<style>.body { fill: #f2c200 } .trim { stroke: #14304a; stroke-width: 20; fill: none }</style>
+<rect class="body" width="850" height="550"/><path class="trim" d="M50 50h750v450h-750z"/>
+<circle id="badge" cx="425" cy="275" r="90" fill="#c8102e" onclick="alert(1)"/>
+</svg>
+`;
+const inks =
+  'Code;Name;Kind;Hex\nKW 612 C;Harbour blue;spot;#1d4e89\nKW 61 C;Sand;spot;#d8c9a3\nKW 20 C;Signal;spot;#c0182b\n';
+const artwork = file('shirt.svg', shirt);
+const swatches = file('inks.csv', inks);
+
+describe('papillon apply', () => {
+  // the difference by colorjs.io
+  it('changes a colour to a customer’s number, and nothing else but what acts', async () => {
+    const { code, json } = await run([
+      artwork,
+      path('blue.svg'),
+      '--with',
+      swatches,
+      '--map',
+      '#F2C200=612',
+      '--json',
+    ]);
+    expect(code).toBe(0);
+    expect(json).toEqual({
+      colors: [
+        {
+          from: '#f2c200',
+          to: '#1d4e89',
+          swatch: 'Harbour blue',
+          parts: 1,
+          deltaE00: expect.closeTo(new Color('#f2c200').deltaE('#1d4e89', '2000'), 1),
+        },
+        { from: '#14304a', to: '#14304a', parts: 1, deltaE00: 0 },
+        { from: '#c8102e', to: '#c8102e', parts: 1, deltaE00: 0 },
+      ],
+      size: { width: 85, height: 55, unit: 'mm' },
+      notes: [expect.stringContaining('events')],
+    });
+    expect(readFileSync(path('blue.svg'), 'utf8')).toBe(
+      shirt.replace('#f2c200', '#1d4e89').replace(' onclick="alert(1)"', ''),
+    );
+    expect(readFileSync(artwork, 'utf8')).toBe(shirt);
+  });
+
+  it('takes the nearest within a difference, and lets the rest stay', async () => {
+    const { json } = await run([
+      artwork,
+      path('near.svg'),
+      '--with',
+      swatches,
+      '--nearest',
+      '--within',
+      '5',
+      '--json',
+    ]);
+    expect(json.colors.map((c: { from: string; to: string }) => [c.from, c.to])).toEqual([
+      ['#f2c200', '#f2c200'],
+      ['#14304a', '#14304a'],
+      ['#c8102e', '#c0182b'],
+    ]);
+  });
+
+  it('makes a picture in the drawing’s own size', async () => {
+    await run([artwork, path('out.png'), '--with', swatches, '--map', '#f2c200=Sand', '--dpi', '254']);
+    const { data, info } = await sharp(path('out.png'))
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    // 85 mm at 10 pixels a millimetre
+    expect([info.width, info.height]).toEqual([850, 550]);
+    expect((await sharp(path('out.png')).metadata()).density).toBe(254);
+    expect([...data.subarray(0, 3)]).toEqual([0xd8, 0xc9, 0xa3]);
+  });
+
+  it('reads standard input and writes standard output', async () => {
+    const { out, err } = await run(['-', '-', '--with', swatches, '--map', '#c8102e=rgb(1 2 3)'], shirt);
+    expect(out).toContain('fill="#010203"');
+    expect(err).toMatch(/#c8102e → #010203/);
+  });
+
+  it.each([
+    [['--map', '#f2c201=612'], 1, /“#f2c201” is no colour of the drawing\. It has #f2c200, #14304a, #c8102e/],
+    [
+      ['--map', '#f2c200=nothing'],
+      1,
+      /“nothing” is no swatch of “inks” by name, code or number, and no colour/,
+    ],
+    [['--map', '#f2c200'], 2, /An old colour and a new one/],
+    [[], 2, /--map OLD=NEW, or --nearest/],
+    [['--map', '#f2c200=612', '--within', '3'], 2, /--within goes with --nearest/],
+  ])('%j: told', async (more, code, says) => {
+    const found = await run([artwork, path('no.svg'), '--with', swatches, ...more]);
+    expect([found.code, found.out]).toEqual([code, '']);
+    expect(found.err).toMatch(says);
+  });
+
+  it('says which swatches a number means when it means several', async () => {
+    const two = file('two.csv', 'Code;Name;Hex\nKW 612 C;Blue;#1d4e89\nKW 612 U;Dull blue;#3a5f8a\n');
+    const { err } = await run([artwork, path('no.svg'), '--with', two, '--map', '#f2c200=612']);
+    expect(err).toMatch(/means several swatches: “KW 612 C Blue”, “KW 612 U Dull blue”/);
+    const { json } = await run([
+      artwork,
+      path('u.svg'),
+      '--with',
+      two,
+      '--map',
+      '#f2c200=kw 612 u',
+      '--json',
+    ]);
+    expect(json.colors[0].to).toBe('#3a5f8a');
+  });
+
+  it('tells of damaged drawings with the place', async () => {
+    const broken = file('broken.svg', '<svg xmlns="http://www.w3.org/2000/svg"><g></svg>');
+    const { code, err } = await run([broken, path('no.svg'), '--with', swatches, '--nearest']);
+    expect(code).toBe(1);
+    expect(err).toMatch(/broken\.svg: line 1, column \d+: the XML is damaged/);
+    const gif = await run([artwork, path('no.gif'), '--with', swatches, '--nearest']);
+    expect([gif.code, gif.err]).toEqual([2, expect.stringMatching(/neither \.svg nor \.png/)]);
+  });
+});

@@ -1,0 +1,147 @@
+import { type Command, CommanderError, InvalidArgumentError } from 'commander';
+import {
+  type ArtworkSize,
+  artworkText,
+  assignColors,
+  changesOf,
+  colorsOf,
+  readArtwork,
+  recolored,
+} from '../core/artwork/index.ts';
+import type { Condition } from '../core/color/index.ts';
+import { FormatError } from '../core/formats/index.ts';
+import type { Library } from '../core/swatch/model.ts';
+import { readWhole, STREAM, type Streams, write } from './files.ts';
+
+const ENDINGS = ['svg', 'png'] as const;
+/** The largest picture, by pixels on one side. */
+const LONGEST_SIDE = 16_384;
+
+const usage = (message: string) => new CommanderError(2, 'usage', `error: ${message}`);
+
+function asPair(text: string, before: [string, string][]): [string, string][] {
+  const at = text.indexOf('=');
+  const [from, to] = [text.slice(0, at).trim(), text.slice(at + 1).trim()];
+  if (at < 1 || from === '' || to === '')
+    throw new InvalidArgumentError('An old colour and a new one are wanted, such as #c8102e=612.');
+  return [...before, [from, to]];
+}
+
+function asNumber(least: number, most: number) {
+  return (text: string) => {
+    const value = Number(text);
+    if (!(text.trim() !== '' && value >= least && value <= most))
+      throw new InvalidArgumentError(`A number from ${least} to ${most} is wanted.`);
+    return value;
+  };
+}
+
+/** `papillon apply`: a drawing in the colours of a library. */
+export function addApply(
+  program: Command,
+  {
+    streams,
+    print,
+    libraryNamed,
+    condition,
+  }: {
+    streams: Streams;
+    print(json: boolean | undefined, value: unknown, text: string): void;
+    /** A swatch file, or a book by its name. */
+    libraryNamed(place: string): Promise<Library>;
+    condition(library: Library): Promise<Condition>;
+  },
+): void {
+  program
+    .command('apply')
+    .description('a drawing in the colours of a library; everything else in it stays to the letter')
+    .argument('<artwork>', 'an SVG')
+    .argument('<out>', 'an SVG or a PNG, by its ending')
+    .requiredOption('--with <file-or-book>', 'a swatch file, or a book by its name')
+    .option(
+      '--map <old=new>',
+      'a colour of the drawing, and what it becomes: a name, a code, a number or a colour (repeatable)',
+      asPair,
+      [],
+    )
+    .option('--nearest', 'every other colour becomes the nearest of the library')
+    .option('--within <dE>', 'with --nearest: what is further away than this ΔE00 stays', asNumber(0, 200))
+    .option('--dpi <n>', 'of a PNG, pixels an inch', asNumber(10, 2400), 300)
+    .option('--json', 'one JSON value')
+    .action(async (file, out, { with: place, map, nearest, within, dpi, json }) => {
+      const ending =
+        ENDINGS.find((e) => out.toLowerCase().endsWith(`.${e}`)) ?? (out === STREAM ? 'svg' : null);
+      if (!ending) throw usage(`the ending of ${out} is neither .svg nor .png`);
+      if (map.length === 0 && !nearest)
+        throw usage('say what becomes of the colours: --map OLD=NEW, or --nearest');
+      if (within !== undefined && !nearest) throw usage('--within goes with --nearest');
+      const library = await libraryNamed(place);
+      const on = await condition(library);
+      const fromStream = file === STREAM;
+      if (fromStream && !streams.input) throw new FormatError('there is no standard input to read.');
+      const bytes = fromStream ? await streams.input!() : await readWhole(file);
+      const named = <T>(run: () => T): T => {
+        try {
+          return run();
+        } catch (error) {
+          if (error instanceof FormatError)
+            throw new FormatError(`${fromStream ? 'standard input' : file}: ${error.message}`);
+          throw error;
+        }
+      };
+      const artwork = named(() => readArtwork(artworkText(bytes)));
+      const assignments = named(() =>
+        assignColors(
+          colorsOf(artwork),
+          library,
+          { map, nearest: !!nearest, within: within ?? Number.POSITIVE_INFINITY },
+          on,
+        ),
+      );
+      const after = recolored(artwork, changesOf(assignments));
+      const { width, height, unit } = artwork.size;
+      await write(
+        out,
+        ending === 'svg' ? new TextEncoder().encode(after) : await pictureOf(after, artwork.size, dpi),
+        streams,
+      );
+      const found = {
+        colors: assignments.map(({ from, to, swatch, deltaE00 }) => ({
+          from: from.hex,
+          to,
+          ...(swatch ? { swatch: swatch.name || swatch.code } : {}),
+          parts: from.parts.length,
+          deltaE00: Math.round(deltaE00 * 1000) / 1000,
+        })),
+        size: { width, height, unit },
+        ...(artwork.told.length > 0 ? { notes: artwork.told } : {}),
+      };
+      const lines = found.colors.map(
+        (c) =>
+          `${c.from} ${c.from === c.to ? 'stays    ' : `→ ${c.to}`}  ΔE00 ${c.deltaE00.toFixed(1).padStart(4)}  ${c.parts} ${c.parts === 1 ? 'part ' : 'parts'}${c.swatch ? `  ${c.swatch}` : ''}`,
+      );
+      const said = [...lines, ...artwork.told.map((t) => `Note: ${t}`), ''].join('\n');
+      if (out === STREAM) streams.err(json ? `${JSON.stringify(found)}\n` : said);
+      else print(json, found, said);
+    });
+}
+
+/** A drawing as PNG in its own size; one that states pixels alone has 96 of them in an inch (CSS Values 4, 6.2). */
+async function pictureOf(svg: string, size: ArtworkSize, dpi: number): Promise<Uint8Array> {
+  const inches = size.unit === 'mm' ? 25.4 : 96;
+  const [width, height] = [size.width, size.height].map((v) =>
+    Math.max(1, Math.round((v / inches) * dpi)),
+  ) as [number, number];
+  if (Math.max(width, height) > LONGEST_SIDE)
+    throw new FormatError(
+      `the picture would be ${Math.max(width, height).toLocaleString('en')} pixels long; up to ${LONGEST_SIDE.toLocaleString('en')} can be made. Give a lower --dpi.`,
+    );
+  const { default: sharp } = await import('sharp');
+  // its renderer counts the density twice where a length is physical, and from 72 where it is not
+  const density = size.unit === 'mm' ? Math.sqrt(72 * dpi) : (72 * dpi) / 96;
+  return sharp(Buffer.from(svg), { density: Math.min(100_000, Math.max(1, density)), unlimited: true })
+    .resize({ width, height, fit: 'fill' })
+    .withMetadata({ density: dpi })
+    .png()
+    .toBuffer();
+}
