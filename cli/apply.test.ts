@@ -105,6 +105,20 @@ describe('papillon apply', () => {
     expect([...data.subarray(0, 3)]).toEqual([0xd8, 0xc9, 0xa3]);
   });
 
+  it('makes a PDF with the ink on its own plate, and says what it stands for', async () => {
+    const { json } = await run([
+      artwork,
+      path('out.pdf'),
+      '--with',
+      swatches,
+      '--map',
+      '#c8102e=612',
+      '--json',
+    ]);
+    expect(json.colors[2].swatch).toBe('Harbour blue');
+    expect(readFileSync(path('out.pdf'), 'latin1')).toMatch(/\/Separation \/Harbour#20blue/);
+  });
+
   it('reads standard input and writes standard output', async () => {
     const { out, err } = await run(['-', '-', '--with', swatches, '--map', '#c8102e=rgb(1 2 3)'], shirt);
     expect(out).toContain('fill="#010203"');
@@ -149,6 +163,6 @@ describe('papillon apply', () => {
     expect(code).toBe(1);
     expect(err).toMatch(/broken\.svg: line 1, column \d+: the XML is damaged/);
     const gif = await run([artwork, path('no.gif'), '--with', swatches, '--nearest']);
-    expect([gif.code, gif.err]).toEqual([2, expect.stringMatching(/neither \.svg nor \.png/)]);
+    expect([gif.code, gif.err]).toEqual([2, expect.stringMatching(/none of \.svg, \.png and \.pdf/)]);
   });
 });

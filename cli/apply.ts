@@ -1,6 +1,7 @@
 import { type Command, CommanderError, InvalidArgumentError } from 'commander';
 import {
   type ArtworkSize,
+  artworkPdf,
   artworkText,
   assignColors,
   changesOf,
@@ -9,11 +10,12 @@ import {
   recolored,
 } from '../core/artwork/index.ts';
 import type { Condition } from '../core/color/index.ts';
-import { FormatError } from '../core/formats/index.ts';
+import { baseName, FormatError } from '../core/formats/index.ts';
 import type { Library } from '../core/swatch/model.ts';
+import { lentHere } from './engine.ts';
 import { readWhole, STREAM, type Streams, write } from './files.ts';
 
-const ENDINGS = ['svg', 'png'] as const;
+const ENDINGS = ['svg', 'png', 'pdf'] as const;
 /** The largest picture, by pixels on one side. */
 const LONGEST_SIDE = 16_384;
 
@@ -56,7 +58,7 @@ export function addApply(
     .command('apply')
     .description('a drawing in the colours of a library; everything else in it stays to the letter')
     .argument('<artwork>', 'an SVG')
-    .argument('<out>', 'an SVG or a PNG, by its ending')
+    .argument('<out>', 'an SVG, a PNG, or a PDF with separations, by its ending')
     .requiredOption('--with <file-or-book>', 'a swatch file, or a book by its name')
     .option(
       '--map <old=new>',
@@ -71,7 +73,7 @@ export function addApply(
     .action(async (file, out, { with: place, map, nearest, within, dpi, json }) => {
       const ending =
         ENDINGS.find((e) => out.toLowerCase().endsWith(`.${e}`)) ?? (out === STREAM ? 'svg' : null);
-      if (!ending) throw usage(`the ending of ${out} is neither .svg nor .png`);
+      if (!ending) throw usage(`the ending of ${out} is none of .svg, .png and .pdf`);
       if (map.length === 0 && !nearest)
         throw usage('say what becomes of the colours: --map OLD=NEW, or --nearest');
       if (within !== undefined && !nearest) throw usage('--within goes with --nearest');
@@ -98,13 +100,21 @@ export function addApply(
           on,
         ),
       );
-      const after = recolored(artwork, changesOf(assignments));
+      const told = [...artwork.told];
+      if (ending === 'pdf') {
+        const made = await artworkPdf(artwork, assignments, library, baseName(fromStream ? '' : file), {
+          ...(await lentHere(library)),
+          condition: on,
+        });
+        told.push(...made.told);
+        await write(out, made.bytes, streams);
+      } else {
+        const after = recolored(artwork, changesOf(assignments));
+        const bytes =
+          ending === 'svg' ? new TextEncoder().encode(after) : await pictureOf(after, artwork.size, dpi);
+        await write(out, bytes, streams);
+      }
       const { width, height, unit } = artwork.size;
-      await write(
-        out,
-        ending === 'svg' ? new TextEncoder().encode(after) : await pictureOf(after, artwork.size, dpi),
-        streams,
-      );
       const found = {
         colors: assignments.map(({ from, to, swatch, deltaE00 }) => ({
           from: from.hex,
@@ -114,13 +124,13 @@ export function addApply(
           deltaE00: Math.round(deltaE00 * 1000) / 1000,
         })),
         size: { width, height, unit },
-        ...(artwork.told.length > 0 ? { notes: artwork.told } : {}),
+        ...(told.length > 0 ? { notes: told } : {}),
       };
       const lines = found.colors.map(
         (c) =>
           `${c.from} ${c.from === c.to ? 'stays    ' : `→ ${c.to}`}  ΔE00 ${c.deltaE00.toFixed(1).padStart(4)}  ${c.parts} ${c.parts === 1 ? 'part ' : 'parts'}${c.swatch ? `  ${c.swatch}` : ''}`,
       );
-      const said = [...lines, ...artwork.told.map((t) => `Note: ${t}`), ''].join('\n');
+      const said = [...lines, ...told.map((t) => `Note: ${t}`), ''].join('\n');
       if (out === STREAM) streams.err(json ? `${JSON.stringify(found)}\n` : said);
       else print(json, found, said);
     });

@@ -7,6 +7,7 @@ export {
   type Part,
   readArtwork,
 } from './parts.ts';
+export { artworkPdf } from './pdf.ts';
 export { recolored } from './recolor.ts';
 export type { ArtworkSize } from './size.ts';
 export { artworkText } from './source.ts';

@@ -1,6 +1,6 @@
 import { fromCss, screenOnly, toHex } from '../color/index.ts';
 import type { Artwork, Part } from './parts.ts';
-import { type Edit, edited } from './source.ts';
+import { type Edit, edited, styleEdit } from './source.ts';
 
 /** How a colour is written in a drawing: eight bits in sRGB, with what opacity was written into the one before. */
 function written(hex: string, alpha: number, before = ''): string {
@@ -16,11 +16,13 @@ function written(hex: string, alpha: number, before = ''): string {
  * A drawing with other colours. Where all that a written colour paints changes alike, that is written anew; where only some of it does, those
  * parts get a style of their own. Everything else stays to the letter.
  *
+ * @param inline gives every part a style of its own, for programs that follow no rules of style sheets
  * @param changes the new colour of parts, `#rrggbb`, by their ids; parts that are not in it stay as they are
  */
 export function recolored(
   { text, parts, sites, held }: Artwork,
   changes: ReadonlyMap<number, string>,
+  inline = false,
 ): string {
   const users = new Map<number, Part[]>();
   for (const part of parts)
@@ -33,7 +35,8 @@ export function recolored(
   const done = new Set<number>();
   for (const [site, all] of users) {
     const hex = changes.get(all[0]!.id);
-    if (hex === undefined || held.has(site) || !all.every((p) => changes.get(p.id) === hex)) continue;
+    if (inline || hex === undefined || held.has(site) || !all.every((p) => changes.get(p.id) === hex))
+      continue;
     const { from, to, text: before } = sites[site]!;
     done.add(site);
     const css = fromCss(before);
@@ -46,27 +49,13 @@ export function recolored(
   for (const part of parts) {
     const hex = changes.get(part.id);
     if (hex === undefined || (part.sites.length > 0 && part.sites.every((s) => done.has(s)))) continue;
-    if (toHex(part.color, screenOnly) === hex) continue;
+    if (!inline && toHex(part.color, screenOnly) === hex) continue;
     const property = part.role === 'stop' ? 'stop-color' : part.role;
     const declared = `${property}:${written(hex, part.alpha)}${important}`;
     const known = own.get(part.node);
     if (known) known.push(declared);
     else own.set(part.node, [declared]);
   }
-  for (const [{ source }, declared] of own) {
-    const style = source!.values.find((v) => v.name === 'style');
-    if (style) {
-      const before = text.slice(style.from, style.to);
-      const join = before.trim() === '' || before.trimEnd().endsWith(';') ? '' : ';';
-      edits.push({ from: style.to, to: style.to, text: join + declared.join(';') });
-    } else {
-      // behind the last attribute, or the name
-      const last = source!.values.at(-1);
-      const at = last
-        ? last.to + 1
-        : source!.from + /^<[^\s/>]+/.exec(text.slice(source!.from, source!.open))![0].length;
-      edits.push({ from: at, to: at, text: ` style="${declared.join(';')}"` });
-    }
-  }
+  for (const [node, declared] of own) edits.push(styleEdit(node, text, declared.join(';')));
   return edited(text, edits);
 }

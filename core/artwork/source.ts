@@ -64,3 +64,19 @@ export function contentOf({ source }: XmlNode, text: string): { from: number; to
   if (!source || source.to <= source.open) return null;
   return { from: source.open, to: text.lastIndexOf('</', source.to - 1) };
 }
+
+/** Gives an element declarations in a style of its own: behind those it has, or in their place. */
+export function styleEdit({ source }: XmlNode, text: string, declared: string, alone = false): Edit {
+  const { from, open, values } = source!;
+  const style = values.find((v) => v.name === 'style');
+  if (style && alone) return { from: style.from, to: style.to, text: declared };
+  if (style) {
+    const before = text.slice(style.from, style.to).trimEnd();
+    const join = before === '' || before.endsWith(';') ? '' : ';';
+    return { from: style.to, to: style.to, text: join + declared };
+  }
+  // behind the last attribute, or the name
+  const last = values.at(-1);
+  const at = last ? last.to + 1 : from + /^<[^\s/>]+/.exec(text.slice(from, open))![0].length;
+  return { from: at, to: at, text: ` style="${declared}"` };
+}

@@ -1,4 +1,4 @@
-// npm run bench [pictures | drag | formats | storage | color]: our quantiser beside general-purpose ones on the same pixels, and every
+// npm run bench [pictures | drag | formats | storage | color | artwork]: our quantiser beside general-purpose ones on the same pixels, and every
 // format with 100,000 swatches beside other readers, all in the same run; edits, whole libraries and the search
 // beside the first versions' way of keeping them
 
@@ -16,6 +16,7 @@ import {
   prepare,
   reduce,
 } from '../../core/picture/index.ts';
+import { benchArtwork } from './artwork.ts';
 import { benchBooks } from './books.ts';
 import { benchColor } from './color.ts';
 import { contenders, kMeans, type Method, type Rgb } from './contenders.ts';
@@ -141,6 +142,7 @@ if (!part || part === 'pictures') await benchPictures();
 if (!part || part === 'drag') await benchDrag();
 if (!part || part === 'formats') await benchFormats(...rest);
 if (!part || part === 'color') await benchColor();
+if (!part || part === 'artwork') await benchArtwork();
 if (!part || part === 'books') await benchBooks();
 if (!part || part === 'harmony') await benchHarmony();
 if (!part || part === 'storage') {

@@ -16,12 +16,15 @@ declare module 'pdfkit' {
     addPage(): this;
     bufferedPageRange(): { start: number; count: number };
     switchToPage(n: number): PdfPage;
-    ref(data: unknown): PdfReference;
+    ref(data?: unknown): PdfReference;
     addContent(text: string): this;
     registerFont(name: string, source: Uint8Array): this;
     font(name: string): this;
     fontSize(size: number): this;
-    fillColor(color: number[] | string): this;
+    fillColor(color: number[] | string, opacity?: number): this;
+    strokeColor(color: number[] | string, opacity?: number): this;
+    fillOpacity(opacity: number): this;
+    strokeOpacity(opacity: number): this;
     _font: { font: { hasGlyphForCodePoint(code: number): boolean } };
     widthOfString(text: string): number;
     text(text: string, x: number, y: number, options?: Record<string, unknown>): this;

@@ -24,6 +24,8 @@ const WANTED = new Set([
   ...['marker', 'marker-start', 'marker-mid', 'marker-end', 'mask'],
 ]);
 const LONGEST_VALUE = 1000;
+/** Which properties are looked at, custom ones beside. */
+type Wanted = (property: string) => boolean;
 
 interface Declaration {
   property: string;
@@ -37,13 +39,13 @@ const INLINE = 1e10;
 const IMPORTANT = 1e11;
 
 /** Those of a list of declarations that are looked at. */
-function* declarationsIn(text: string): Generator<Declaration> {
+function* declarationsIn(text: string, wanted: Wanted): Generator<Declaration> {
   for (const declaration of text.split(';')) {
     const at = declaration.indexOf(':');
     if (at < 0 || at > 100) continue;
     const name = declaration.slice(0, at).trim();
     const property = name.startsWith('--') ? name : name.toLowerCase();
-    if (!WANTED.has(property) && !property.startsWith('--')) continue;
+    if (!wanted(property) && !property.startsWith('--')) continue;
     const given = declaration.slice(at + 1, at + LONGEST_VALUE).trim();
     const value = given.replace(/\s*!\s*important$/i, '');
     yield { property, value, weight: INLINE + (value === given ? 0 : IMPORTANT) };
@@ -103,7 +105,7 @@ function adapterOf(root: XmlNode) {
 }
 
 /** The rules of the file's style sheets that hold on a screen, by what they can be of; and how many are for other media. */
-function rulesIn(root: XmlNode) {
+function rulesIn(root: XmlNode, wanted: Wanted) {
   const byKey = new Map<string, Rule[]>();
   const elsewhere = new Map<string, number>();
   let order = 0;
@@ -114,7 +116,7 @@ function rulesIn(root: XmlNode) {
     for (const { selectors, declared, medium } of rulesOf(media)) {
       const own = declared.flatMap(({ property, value, important }) => {
         const name = property.startsWith('--') ? property : property.toLowerCase();
-        return WANTED.has(name) || name.startsWith('--')
+        return wanted(name) || name.startsWith('--')
           ? [{ property: name, value: value.slice(0, LONGEST_VALUE), weight: important ? IMPORTANT : 0 }]
           : [];
       });
@@ -148,12 +150,15 @@ function rulesIn(root: XmlNode) {
 }
 
 /** Looks up what attributes and style sheets say of an element (SVG 2, 6.3–6.4; CSS Cascade 4). */
-export function styler(root: XmlNode): {
+export function styler(
+  root: XmlNode,
+  wanted: Wanted = (property) => WANTED.has(property),
+): {
   styleOf: (node: XmlNode) => Style;
   /** Rules for other media, which were passed over: how many for each. */
   elsewhere: Map<string, number>;
 } {
-  const { byKey, elsewhere } = rulesIn(root);
+  const { byKey, elsewhere } = rulesIn(root, wanted);
   let tests = 0;
   const candidates = ({ name, attributes }: XmlNode): Rule[] => {
     if (byKey.size === 0) return [];
@@ -175,7 +180,8 @@ export function styler(root: XmlNode): {
       if (matches(node)) declared.forEach(put);
     }
     const attributes: Style = node.marked ? { ...node.attributes, ...node.marked } : node.attributes;
-    if (attributes.style) for (const declaration of declarationsIn(attributes.style)) put(declaration);
+    if (attributes.style)
+      for (const declaration of declarationsIn(attributes.style, wanted)) put(declaration);
     if (found.size === 0) return attributes;
     // attributes give way to sheets, sheets to the element's own style
     const style: Style = { ...attributes };
