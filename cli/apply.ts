@@ -6,6 +6,7 @@ import {
   assignColors,
   changesOf,
   colorsOf,
+  linksOf,
   readArtwork,
   recolored,
 } from '../core/artwork/index.ts';
@@ -36,6 +37,12 @@ function asNumber(least: number, most: number) {
       throw new InvalidArgumentError(`A number from ${least} to ${most} is wanted.`);
     return value;
   };
+}
+
+function asLinks(text: string): 'classes' | 'variables' {
+  if (text !== 'classes' && text !== 'variables')
+    throw new InvalidArgumentError('It is “classes” or “variables”.');
+  return text;
 }
 
 /** `papillon apply`: a drawing in the colours of a library. */
@@ -69,8 +76,9 @@ export function addApply(
     .option('--nearest', 'every other colour becomes the nearest of the library')
     .option('--within <dE>', 'with --nearest: what is further away than this ΔE00 stays', asNumber(0, 200))
     .option('--dpi <n>', 'of a PNG, pixels an inch', asNumber(10, 2400), 300)
+    .option('--links <how>', 'an SVG says which swatch parts have: by classes, or by variables', asLinks)
     .option('--json', 'one JSON value')
-    .action(async (file, out, { with: place, map, nearest, within, dpi, json }) => {
+    .action(async (file, out, { with: place, map, nearest, within, dpi, links, json }) => {
       const ending =
         ENDINGS.find((e) => out.toLowerCase().endsWith(`.${e}`)) ?? (out === STREAM ? 'svg' : null);
       if (!ending) throw usage(`the ending of ${out} is none of .svg, .png and .pdf`);
@@ -109,7 +117,11 @@ export function addApply(
         told.push(...made.told);
         await write(out, made.bytes, streams);
       } else {
-        const after = recolored(artwork, changesOf(assignments));
+        const after = recolored(
+          artwork,
+          changesOf(assignments),
+          links && ending === 'svg' ? { links: { as: links, of: linksOf(assignments) } } : {},
+        );
         const bytes =
           ending === 'svg' ? new TextEncoder().encode(after) : await pictureOf(after, artwork.size, dpi);
         await write(out, bytes, streams);

@@ -1,6 +1,7 @@
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { colorsOf, readArtwork, recolored } from './index.ts';
+import { coated, libraryOf } from '../testing.ts';
+import { assignColors, changesOf, colorsOf, linksOf, readArtwork, recolored } from './index.ts';
 
 /** What sharp paints (librsvg): an independent renderer. */
 async function painted(
@@ -166,6 +167,68 @@ ${square(2, 'fill="#c8102f"')}`);
     // the gradient's other end is as white as it was, and its middle half of both
     expect(red.at(140, 25)).toMatch(/^#9[6-8]b[d-f]b[4-6]$/);
     expect(red.at(179, 25)).toMatch(/^#f[cdef]/);
+  });
+});
+
+describe('links', () => {
+  const text = head(`<style>.b { fill: #14304a }</style>
+${square(0, 'fill="#c8102e" class="left"')}${square(1, 'style="fill:#c8102e80"')}${square(2, 'class="b"')}
+<linearGradient id="g"><stop stop-color="#c8102e"/><stop offset="1" stop-color="#fff"/></linearGradient>${square(3, 'fill="url(#g)"')}`);
+  const library = libraryOf('Inks', {
+    '': [
+      ['Harbour blue', '#1d4e89'],
+      ['612', '#d9a441'],
+    ],
+  });
+  const artwork = readArtwork(text);
+  const assignments = assignColors(
+    colorsOf(artwork),
+    library,
+    {
+      map: [
+        ['#c8102e', 'Harbour blue'],
+        ['#14304a', '612'],
+      ],
+      nearest: false,
+      within: 0,
+    },
+    coated,
+  );
+  const plainly = recolored(artwork, changesOf(assignments));
+  const linked = (as: 'classes' | 'variables') =>
+    recolored(artwork, changesOf(assignments), { links: { as, of: linksOf(assignments) } });
+
+  it.each(['classes', 'variables'] as const)('as %s show what the drawing shows without', async (as) => {
+    expect((await painted(linked(as))).data.equals((await painted(plainly)).data)).toBe(true);
+  });
+
+  it('as classes lead to one rule for each swatch, which recolours its parts', async () => {
+    const found = linked('classes');
+    expect(found).toContain('class="left fill-harbour-blue"');
+    expect(found).toContain('<stop stop-color="#1d4e89" class="stop-harbour-blue"/>');
+    expect(found.match(/<style>\.[^<]*<\/style>/)?.[0]).toBe(
+      '<style>.fill-harbour-blue{fill:#1d4e89}.fill-612{fill:#d9a441}.stop-harbour-blue{stop-color:#1d4e89}</style>',
+    );
+    const again = await painted(
+      found.replace('.fill-harbour-blue{fill:#1d4e89}', '.fill-harbour-blue{fill:#2f7d6b}'),
+    );
+    expect([20, 60, 100].map((x) => again.at(x, 50))).toEqual([
+      '#2f7d6b',
+      (await painted(plainly)).at(60, 50),
+      '#d9a441',
+    ]);
+  });
+
+  it('as variables have their names, and the colour beside', () => {
+    const found = linked('variables');
+    expect(found).toContain('<style>:root{--harbour-blue:#1d4e89;--612:#d9a441}</style>');
+    expect(found).toContain('style="fill:var(--harbour-blue,#1d4e89)"');
+    // what comes back is read through them
+    expect(colorsOf(readArtwork(found), 'position').map((c) => c.hex)).toEqual([
+      '#1d4e89',
+      '#d9a441',
+      '#ffffff',
+    ]);
   });
 });
 

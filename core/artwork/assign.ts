@@ -8,6 +8,8 @@ import {
   toLab,
 } from '../color/index.ts';
 import { FormatError } from '../formats/error.ts';
+import { identifier } from '../formats/identifier.ts';
+import { uniquely } from '../formats/text.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import type { Artwork, ArtworkColor } from './parts.ts';
 
@@ -127,6 +129,20 @@ export function assignColors(
       deltaE00: deltaE00(lab, toLab(own.color, condition)),
     };
   });
+}
+
+/** Which swatch parts have, for `recolored`, under names that are identifiers. */
+export function linksOf(assignments: readonly Assignment[]): Map<number, { name: string; hex: string }> {
+  const unique = uniquely();
+  const names = new Map<Swatch, string>();
+  const links = new Map<number, { name: string; hex: string }>();
+  for (const { from, to, swatch } of assignments) {
+    if (!swatch) continue;
+    const name = names.get(swatch) ?? unique(identifier(swatch.name || swatch.code || ''));
+    names.set(swatch, name);
+    for (const part of from.parts) links.set(part.id, { name, hex: to });
+  }
+  return links;
 }
 
 /** The new colours of parts, for `recolored`; parts whose colour stays are not in it. */

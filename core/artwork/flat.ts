@@ -15,7 +15,7 @@ const PRESENTATION = new Set(
  * @param changes see {@link recolored}
  */
 export function flattened(artwork: Artwork, changes: ReadonlyMap<number, string>): string {
-  const text = recolored(artwork, changes, true);
+  const text = recolored(artwork, changes, { inline: true });
   const root = parseArtwork(text);
   const { styleOf } = styler(root, (property) => PRESENTATION.has(property));
   const edits: Edit[] = [];

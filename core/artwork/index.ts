@@ -1,4 +1,4 @@
-export { type Assigning, type Assignment, assignColors, changesOf, swatchMeant } from './assign.ts';
+export { type Assigning, type Assignment, assignColors, changesOf, linksOf, swatchMeant } from './assign.ts';
 export {
   type Artwork,
   type ArtworkColor,

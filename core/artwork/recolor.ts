@@ -1,6 +1,6 @@
 import { fromCss, screenOnly, toHex } from '../color/index.ts';
 import type { Artwork, Part } from './parts.ts';
-import { type Edit, edited, styleEdit } from './source.ts';
+import { attributeEdit, type Edit, edited, styleEdit } from './source.ts';
 
 /** How a colour is written in a drawing: eight bits in sRGB, with what opacity was written into the one before. */
 function written(hex: string, alpha: number, before = ''): string {
@@ -12,17 +12,62 @@ function written(hex: string, alpha: number, before = ''): string {
   return `rgba(${n >> 16}, ${(n >> 8) & 255}, ${n & 255}, ${Number(alpha.toFixed(4))})`;
 }
 
+/** How a drawing is written. */
+export interface Writing {
+  /** Gives every part a style of its own, for programs that follow no rules of style sheets. */
+  inline?: boolean;
+  /** Lets parts say which swatch they have: by a class, or by a custom property of its name. */
+  links?: Links;
+}
+export interface Links {
+  as: 'classes' | 'variables';
+  /** The swatch of a part, by the part's id, as an identifier and its `#rrggbb`. */
+  of: ReadonlyMap<number, { name: string; hex: string }>;
+}
+
+const propertyOf = ({ role }: Part) => (role === 'stop' ? 'stop-color' : role);
+
+/** What makes links of parts, and the style sheet that they lead to. A part whose colour is written with opacity has none: it would lose that. */
+function* linkEdits(
+  parts: readonly Part[],
+  { as, of }: Links,
+  text: string,
+  root: Part['node'],
+  declare: (node: Part['node'], declared: string) => void,
+): Generator<Edit> {
+  const rules = new Set<string>();
+  const classes = new Map<Part['node'], string[]>();
+  for (const part of parts) {
+    const link = of.get(part.id);
+    if (!link || part.alpha < 1) continue;
+    const { name, hex } = link;
+    const property = propertyOf(part);
+    if (as === 'variables') {
+      rules.add(`--${name}:${hex}`);
+      // who knows no variables has the colour as it is written beside
+      declare(part.node, `${property}:var(--${name},${hex})`);
+    } else {
+      const own = `${property === 'stop-color' ? 'stop' : property}-${name}`;
+      rules.add(`.${own}{${property}:${hex}}`);
+      classes.set(part.node, [...(classes.get(part.node) ?? []), own]);
+    }
+  }
+  for (const [node, names] of classes) yield attributeEdit(node, text, 'class', names.join(' '), ' ');
+  if (rules.size === 0) return;
+  const sheet = as === 'variables' ? `:root{${[...rules].join(';')}}` : [...rules].join('');
+  yield { from: root.source!.open, to: root.source!.open, text: `<style>${sheet}</style>` };
+}
+
 /**
  * A drawing with other colours. Where all that a written colour paints changes alike, that is written anew; where only some of it does, those
  * parts get a style of their own. Everything else stays to the letter.
  *
- * @param inline gives every part a style of its own, for programs that follow no rules of style sheets
  * @param changes the new colour of parts, `#rrggbb`, by their ids; parts that are not in it stay as they are
  */
 export function recolored(
-  { text, parts, sites, held }: Artwork,
+  { text, root, parts, sites, held }: Artwork,
   changes: ReadonlyMap<number, string>,
-  inline = false,
+  { inline = false, links }: Writing = {},
 ): string {
   const users = new Map<number, Part[]>();
   for (const part of parts)
@@ -45,17 +90,19 @@ export function recolored(
     edits.push({ from, to, text: written(hex, css?.alpha ?? 1, before) });
   }
   const own = new Map<Part['node'], string[]>();
+  const declare = (node: Part['node'], declared: string) => {
+    const known = own.get(node);
+    if (known) known.push(declared);
+    else own.set(node, [declared]);
+  };
   const important = /!\s*important/i.test(text) ? ' !important' : '';
   for (const part of parts) {
     const hex = changes.get(part.id);
     if (hex === undefined || (part.sites.length > 0 && part.sites.every((s) => done.has(s)))) continue;
     if (!inline && toHex(part.color, screenOnly) === hex) continue;
-    const property = part.role === 'stop' ? 'stop-color' : part.role;
-    const declared = `${property}:${written(hex, part.alpha)}${important}`;
-    const known = own.get(part.node);
-    if (known) known.push(declared);
-    else own.set(part.node, [declared]);
+    declare(part.node, `${propertyOf(part)}:${written(hex, part.alpha)}${important}`);
   }
+  if (links) edits.push(...linkEdits(parts, links, text, root, declare));
   for (const [node, declared] of own) edits.push(styleEdit(node, text, declared.join(';')));
   return edited(text, edits);
 }

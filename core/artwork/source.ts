@@ -65,18 +65,30 @@ export function contentOf({ source }: XmlNode, text: string): { from: number; to
   return { from: source.open, to: text.lastIndexOf('</', source.to - 1) };
 }
 
-/** Gives an element declarations in a style of its own: behind those it has, or in their place. */
-export function styleEdit({ source }: XmlNode, text: string, declared: string, alone = false): Edit {
+/** Adds to an attribute of an element, behind what it has, or gives it one. @param join what stands between */
+export function attributeEdit(
+  { source }: XmlNode,
+  text: string,
+  name: string,
+  value: string,
+  join: string,
+): Edit {
   const { from, open, values } = source!;
-  const style = values.find((v) => v.name === 'style');
-  if (style && alone) return { from: style.from, to: style.to, text: declared };
-  if (style) {
-    const before = text.slice(style.from, style.to).trimEnd();
-    const join = before === '' || before.endsWith(';') ? '' : ';';
-    return { from: style.to, to: style.to, text: join + declared };
+  const known = values.find((v) => v.name === name);
+  if (known) {
+    const before = text.slice(known.from, known.to).trimEnd();
+    const apart = before === '' || before.endsWith(join) ? '' : join;
+    return { from: known.to, to: known.to, text: apart + value };
   }
   // behind the last attribute, or the name
   const last = values.at(-1);
   const at = last ? last.to + 1 : from + /^<[^\s/>]+/.exec(text.slice(from, open))![0].length;
-  return { from: at, to: at, text: ` style="${declared}"` };
+  return { from: at, to: at, text: ` ${name}="${value}"` };
+}
+
+/** Gives an element declarations in a style of its own: behind those it has, or in their place. */
+export function styleEdit(node: XmlNode, text: string, declared: string, alone = false): Edit {
+  const style = node.source!.values.find((v) => v.name === 'style');
+  if (style && alone) return { from: style.from, to: style.to, text: declared };
+  return attributeEdit(node, text, 'style', declared, ';');
 }
