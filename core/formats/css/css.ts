@@ -113,7 +113,7 @@ export const css: PlainFormat = {
   recognise(bytes) {
     const text = beginningOf(bytes);
     if (!text?.includes('--')) return 0;
-    for (const [, value] of blankRemarks(text).matchAll(
+    for (const [, value] of blankRemarks(text.replace(/^\s*\/\/.*$/gm, '')).matchAll(
       /(?<![\w-])--[\w\x80-\uffff-]{1,200}\s{0,20}:\s{0,20}([^;{}]{1,300})/g,
     ))
       if (colorIn(value!.replace(/!\s*important\s*$/, '').trim())) return 0.85;

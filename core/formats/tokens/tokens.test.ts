@@ -158,4 +158,17 @@ describe('design tokens', () => {
     // a note is the standard's own description
     expect(report.changes.some((c) => c.what === 'note')).toBe(false);
   });
+
+  it('reads what build tools write once they have followed references: the outcome, not what stood there', () => {
+    const text = JSON.stringify({
+      'ansi-black': {
+        value: '#2f3742',
+        type: 'color',
+        original: { $value: '{base.neutral.6}', $type: 'color' },
+        path: ['ansi', 'black'],
+      },
+      gap: { value: '4px', type: 'dimension', original: { $value: '4px' } },
+    });
+    expect(readBy(tokens, text).lines).toEqual(['ansi-black #2f3742']);
+  });
 });

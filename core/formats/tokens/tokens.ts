@@ -220,6 +220,12 @@ function follower(root: Json, step: () => void): (value: unknown) => Followed {
   };
 }
 
+/** A token as build tools write it once they have followed its references: the outcome in `value`, what stood there in `original`. */
+const settled = (token: Json): Json =>
+  token.$value === undefined && token.value !== undefined && isRecord(token.original)
+    ? { ...token, $value: token.value, $type: token.$type ?? token.type }
+    : token;
+
 export const tokens: PlainFormat = {
   id: 'tokens',
   name: 'Design tokens',
@@ -264,8 +270,9 @@ export const tokens: PlainFormat = {
       const here = node.$type ?? type;
       const nested: [string, Json][] = [];
       const own: [string, Json][] = [];
-      for (const [key, child] of Object.entries(node)) {
-        if (!isRecord(child) || (key.startsWith('$') && key !== '$root')) continue;
+      for (const [key, given] of Object.entries(node)) {
+        if (!isRecord(given) || (key.startsWith('$') && key !== '$root')) continue;
+        const child = settled(given);
         (child.$value === undefined ? nested : own).push([key, child]);
       }
       // a group of sizes and fonts is no group of colours

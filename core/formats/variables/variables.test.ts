@@ -91,3 +91,27 @@ describe('Names in the case and with the beginning that are asked for', () => {
     expect(writeBy(scss, fleet, { prefix: 'a { b: $' })).toMatch(/^\$ab\w+: #/m);
   });
 });
+
+describe('Lists of colours', () => {
+  it.each([
+    [
+      lessFormat,
+      '@sea: #010203, rgb(4, 5, 6);\n@first: extract(@sea, 1);\n@second: extract(@sea, 2);\n@none: extract(@sea, 3);\n',
+    ],
+    [
+      scss,
+      '$sea: #010203, rgb(4, 5, 6);\n$first: nth($sea, 1);\n$second: list.nth($sea, 2);\n$none: nth($sea, 9);\n',
+    ],
+  ])('give what is picked out of them by its name', (format, text) => {
+    const { lines, warnings } = readBy(format, text);
+    expect(lines).toEqual(['first #010203', 'second #040506']);
+    expect(warnings.join()).toMatch(/1 variable is no colour/);
+  });
+
+  it('give all of theirs where nothing is picked', () => {
+    expect(readBy(scss, '$sea: #010203, hsl(0, 0%, 100%);\n$size: 1px, 2px;\n').lines).toEqual([
+      'sea 1 #010203',
+      'sea 2 #ffffff',
+    ]);
+  });
+});

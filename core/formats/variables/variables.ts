@@ -15,6 +15,7 @@ interface Variable {
 }
 
 const DEEPEST = 20;
+const LONGEST_LIST = 10_000;
 
 /** The parts of a text between commas that lie in no brackets or quotes, colons taken as the ends of keys. */
 function partsOf(text: string): string[] {
@@ -130,6 +131,12 @@ function variables(
       const known = new Map(all.filter((v) => v.group === '').map((v) => [v.name, v.value]));
       /** What a variable is in the end; one that is another takes that one's value. */
       const follow = (own: string): string => {
+        const one = /^(?:extract|nth|list\.nth)\(\s*([^\s,()]+)\s*,\s*(\d{1,4})\s*\)$/.exec(own);
+        if (one) {
+          draft.step();
+          picked.add(one[1]!);
+          return partsOf(known.get(one[1]!.slice(mark.length)) ?? '')[Number(one[2]) - 1]?.trim() ?? '';
+        }
         let at = own;
         for (let n = 0; n < 50 && at.startsWith(mark); n++) {
           draft.step();
@@ -137,9 +144,23 @@ function variables(
         }
         return at.replace(/^~(["'])(.*)\1$/, '$2');
       };
+      /** Lists whose colours have names of their own. */
+      const picked = new Set<string>();
+      for (const { value: own } of all) if (/^(?:extract|nth|list\.)/.test(own)) follow(own);
       let passed = 0;
       for (const { name, value: own, group, remark } of all) {
         draft.step();
+        const isList = own.includes(',') && own.length < LONGEST_LIST && !own.includes(mark);
+        const members = isList ? partsOf(own) : [];
+        if (members.length > 1 && members.every((m) => fromCss(m.trim()))) {
+          draft.into(group);
+          if (!picked.has(mark + name))
+            members.forEach((m, i) => {
+              draft.step();
+              draft.add({ name: `${name} ${i + 1}`, ...fromCss(m.trim())! });
+            });
+          continue;
+        }
         const css = fromCss(follow(own));
         if (!css) {
           passed++;
