@@ -119,6 +119,33 @@ describe('papillon apply', () => {
     expect(readFileSync(path('out.pdf'), 'latin1')).toMatch(/\/Separation \/Harbour#20blue/);
   });
 
+  it('recolours a flat picture, smooth edges and all', async () => {
+    const svg =
+      '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="40"><rect width="40" height="40" fill="#f2c200"/><circle cx="20" cy="20" r="12" fill="#c8102e"/></svg>';
+    const png = file('flat.png', await sharp(Buffer.from(svg)).png().toBuffer());
+    const { json } = await run([
+      png,
+      path('flat-out.png'),
+      '--with',
+      swatches,
+      '--map',
+      '#f2c200=612',
+      '--json',
+    ]);
+    expect(json.colors.map((c: { from: string; to: string }) => [c.from, c.to])).toEqual([
+      ['#f2c200', '#1d4e89'],
+      ['#c8102e', '#c8102e'],
+    ]);
+    expect(json.size).toEqual({ width: 40, height: 40, unit: 'px' });
+    const { data } = await sharp(path('flat-out.png'))
+      .removeAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    expect([...data.subarray(0, 3)]).toEqual([0x1d, 0x4e, 0x89]);
+    const refused = await run([png, path('no.svg'), '--with', swatches, '--nearest']);
+    expect([refused.code, refused.err]).toEqual([2, expect.stringMatching(/a picture stays one/)]);
+  });
+
   it('reads standard input and writes standard output', async () => {
     const { out, err } = await run(['-', '-', '--with', swatches, '--map', '#c8102e=rgb(1 2 3)'], shirt);
     expect(out).toContain('fill="#010203"');

@@ -1,17 +1,23 @@
 import { type Command, CommanderError, InvalidArgumentError } from 'commander';
 import {
   type ArtworkSize,
+  type Assignment,
   artworkPdf,
   artworkText,
   assignColors,
   changesOf,
   colorsOf,
+  type FlatPicture,
   linksOf,
+  type PaintedColor,
   readArtwork,
+  readFlat,
   recolored,
+  recoloredPixels,
 } from '../core/artwork/index.ts';
 import type { Condition } from '../core/color/index.ts';
 import { baseName, FormatError } from '../core/formats/index.ts';
+import { pictureType } from '../core/picture/index.ts';
 import type { Library } from '../core/swatch/model.ts';
 import { lentHere } from './engine.ts';
 import { readWhole, STREAM, type Streams, write } from './files.ts';
@@ -64,8 +70,8 @@ export function addApply(
   program
     .command('apply')
     .description('a drawing in the colours of a library; everything else in it stays to the letter')
-    .argument('<artwork>', 'an SVG')
-    .argument('<out>', 'an SVG, a PNG, or a PDF with separations, by its ending')
+    .argument('<artwork>', 'an SVG, or a picture of few flat colours')
+    .argument('<out>', 'an SVG, a PNG, or a PDF with separations, by its ending; a picture stays one')
     .requiredOption('--with <file-or-book>', 'a swatch file, or a book by its name')
     .option(
       '--map <old=new>',
@@ -99,34 +105,53 @@ export function addApply(
           throw error;
         }
       };
-      const artwork = named(() => readArtwork(artworkText(bytes)));
-      const assignments = named(() =>
-        assignColors(
-          colorsOf(artwork),
-          library,
-          { map, nearest: !!nearest, within: within ?? Number.POSITIVE_INFINITY },
-          on,
-        ),
-      );
-      const told = [...artwork.told];
-      if (ending === 'pdf') {
-        const made = await artworkPdf(artwork, assignments, library, baseName(fromStream ? '' : file), {
-          ...(await lentHere(library)),
-          condition: on,
-        });
-        told.push(...made.told);
-        await write(out, made.bytes, streams);
-      } else {
-        const after = recolored(
-          artwork,
-          changesOf(assignments),
-          links && ending === 'svg' ? { links: { as: links, of: linksOf(assignments) } } : {},
+      const assign = <From extends PaintedColor>(colors: readonly From[]) =>
+        named(() =>
+          assignColors(
+            colors,
+            library,
+            { map, nearest: !!nearest, within: within ?? Number.POSITIVE_INFINITY },
+            on,
+          ),
         );
-        const bytes =
-          ending === 'svg' ? new TextEncoder().encode(after) : await pictureOf(after, artwork.size, dpi);
-        await write(out, bytes, streams);
+      const told: string[] = [];
+      let assignments: Assignment[];
+      let size: Pick<ArtworkSize, 'width' | 'height' | 'unit'>;
+      if (pictureType(bytes)) {
+        if (ending !== 'png') throw usage('a picture stays one: the ending must be .png');
+        const { decodePicture } = await import('./picture.ts');
+        const picture = await decodePicture(file, bytes);
+        const flat = named(() => readFlat(picture));
+        assignments = assign([...flat.colors].sort((a, b) => b.share - a.share));
+        await write(out, await pngOf(recoloredPixels(flat, changesOf(assignments)), flat), streams);
+        size = { width: picture.width, height: picture.height, unit: 'px' };
+      } else {
+        const artwork = named(() => readArtwork(artworkText(bytes)));
+        const own = assign(colorsOf(artwork));
+        assignments = own;
+        ({ size } = artwork);
+        told.push(...artwork.told);
+        if (ending === 'pdf') {
+          const made = await artworkPdf(artwork, own, library, baseName(fromStream ? '' : file), {
+            ...(await lentHere(library)),
+            condition: on,
+          });
+          told.push(...made.told);
+          await write(out, made.bytes, streams);
+        } else {
+          const after = recolored(
+            artwork,
+            changesOf(own),
+            links && ending === 'svg' ? { links: { as: links, of: linksOf(own) } } : {},
+          );
+          await write(
+            out,
+            ending === 'svg' ? new TextEncoder().encode(after) : await pictureOf(after, artwork.size, dpi),
+            streams,
+          );
+        }
       }
-      const { width, height, unit } = artwork.size;
+      const { width, height, unit } = size;
       const found = {
         colors: assignments.map(({ from, to, swatch, deltaE00 }) => ({
           from: from.hex,
@@ -148,6 +173,12 @@ export function addApply(
     });
 }
 
+/** Pixels as PNG. */
+async function pngOf(data: Uint8Array, { width, height, channels }: FlatPicture): Promise<Uint8Array> {
+  const { default: sharp } = await import('sharp');
+  return sharp(data, { raw: { width, height, channels } }).png().toBuffer();
+}
+
 /** A drawing as PNG in its own size; one that states pixels alone has 96 of them in an inch (CSS Values 4, 6.2). */
 async function pictureOf(svg: string, size: ArtworkSize, dpi: number): Promise<Uint8Array> {
   const inches = size.unit === 'mm' ? 25.4 : 96;
@@ -162,7 +193,7 @@ async function pictureOf(svg: string, size: ArtworkSize, dpi: number): Promise<U
   // its renderer counts the density twice where a length is physical, and from 72 where it is not
   const density = size.unit === 'mm' ? Math.sqrt(72 * dpi) : (72 * dpi) / 96;
   return sharp(Buffer.from(svg), { density: Math.min(100_000, Math.max(1, density)), unlimited: true })
-    .resize({ width, height, fit: 'fill' })
+    .resize({ width, height, fit: 'fill', kernel: 'nearest' })
     .withMetadata({ density: dpi })
     .png()
     .toBuffer();

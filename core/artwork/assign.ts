@@ -11,11 +11,11 @@ import { FormatError } from '../formats/error.ts';
 import { identifier } from '../formats/identifier.ts';
 import { uniquely } from '../formats/text.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
-import type { Artwork, ArtworkColor } from './parts.ts';
+import type { PaintedColor } from './parts.ts';
 
 /** What becomes of one colour of a drawing. */
-export interface Assignment {
-  from: ArtworkColor;
+export interface Assignment<From extends PaintedColor = PaintedColor> {
+  from: From;
   /** `#rrggbb`, as a screen shows the new colour; the same as before where nothing becomes of it. */
   to: string;
   color: Color;
@@ -80,14 +80,14 @@ function colorMeant(text: string): Color | null {
  * @param library what names, numbers and nearest colours are looked up in
  * @throws FormatError for an old colour that is not in the drawing, or a new one that is nothing
  */
-export function assignColors(
-  colors: readonly ArtworkColor[],
+export function assignColors<From extends PaintedColor>(
+  colors: readonly From[],
   library: Library,
   { map, nearest, within }: Assigning,
   condition: Condition,
-): Assignment[] {
+): Assignment<From>[] {
   const swatches = allSwatches(library);
-  const given = new Map<ArtworkColor, { color: Color; swatch?: Swatch }>();
+  const given = new Map<From, { color: Color; swatch?: Swatch }>();
   for (const [from, to] of map) {
     const color = colorMeant(from);
     const hex = color && toHex(color, condition);
@@ -146,7 +146,7 @@ export function linksOf(assignments: readonly Assignment[]): Map<number, { name:
 }
 
 /** The new colours of parts, for `recolored`; parts whose colour stays are not in it. */
-export function changesOf(assignments: readonly Assignment[]): Map<Artwork['parts'][number]['id'], string> {
+export function changesOf(assignments: readonly Assignment[]): Map<number, string> {
   const changes = new Map<number, string>();
   for (const { from, to } of assignments)
     if (to !== from.hex) for (const part of from.parts) changes.set(part.id, to);

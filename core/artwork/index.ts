@@ -4,10 +4,12 @@ export {
   type ArtworkColor,
   type ColorOrder,
   colorsOf,
+  type PaintedColor,
   type Part,
   readArtwork,
 } from './parts.ts';
 export { artworkPdf } from './pdf.ts';
+export { type FlatPicture, readFlat, recoloredPixels } from './pixels.ts';
 export { recolored } from './recolor.ts';
 export type { ArtworkSize } from './size.ts';
 export { artworkText } from './source.ts';

@@ -54,16 +54,21 @@ export interface Artwork {
   told: string[];
 }
 
-/** A colour of a drawing with the parts that have it. */
-export interface ArtworkColor {
+/** A colour of an artwork. */
+export interface PaintedColor {
   /** `#rrggbb`, as a screen shows it. */
   hex: string;
   color: Color;
-  parts: Part[];
-  /** Of all that is painted, 0–1; see {@link Part.area}. */
+  parts: readonly { id: number }[];
+  /** Of all that is painted, 0–1. */
   share: number;
   /** What its parts are called, each once. */
   names: string[];
+}
+
+/** A colour of a drawing with the parts that have it; for its share see {@link Part.area}. */
+export interface ArtworkColor extends PaintedColor {
+  parts: Part[];
 }
 
 export type ColorOrder = 'area' | 'position' | 'appearance';

@@ -5,7 +5,7 @@ import type { Lent } from '../formats/typesetting.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import type { Assignment } from './assign.ts';
 import { flattened } from './flat.ts';
-import type { Artwork } from './parts.ts';
+import type { Artwork, ArtworkColor } from './parts.ts';
 
 /** Points in a millimetre, and in a pixel of CSS. */
 const POINTS = { mm: 72 / 25.4, px: 72 / 96 };
@@ -24,7 +24,7 @@ const PAINT = /^paint (\d+)$/;
  */
 export async function artworkPdf(
   artwork: Artwork,
-  assignments: readonly Assignment[],
+  assignments: readonly Assignment<ArtworkColor>[],
   library: Library,
   title: string,
   { condition, loadFont }: Pick<Lent, 'condition' | 'loadFont'>,
