@@ -94,7 +94,25 @@ ${square(4, 'fill="url(#p)"')}
   });
 });
 
+describe('a gradient', () => {
+  it('has its colours of where it stands, not of what it paints, as librsvg paints it', async () => {
+    const text =
+      head(`<g color="#14304a"><linearGradient id="g"><stop stop-color="currentColor"/><stop offset="1" stop-color="currentColor"/></linearGradient></g>
+<rect width="200" height="100" fill="url(#g)" color="#c8102e"/>`);
+    expect(colorsOf(readArtwork(text)).map((c) => c.hex)).toEqual(['#14304a']);
+    expect((await painted(text)).at(100, 50)).toBe('#14304a');
+    expect((await painted(withColors(text, { '#14304a': '#2f7d6b' }))).at(100, 50)).toBe('#2f7d6b');
+  });
+});
+
 describe('recolouring', () => {
+  it('of a shape that is drawn in two colours changes the one, where it is drawn so', async () => {
+    const text = head(`<defs><rect id="s" width="40" height="100"/></defs>
+<use href="#s"/><use href="#s" x="40" fill="#c8102e"/><use href="#s" x="80" fill="#c8102e"/>`);
+    const after = await painted(withColors(text, { '#000000': '#14304a' }));
+    expect([20, 60, 100].map((x) => after.at(x, 50))).toEqual(['#14304a', '#c8102e', '#c8102e']);
+  });
+
   it('writes a colour anew where it stands, and nothing else', () => {
     const text = head(`
 <!-- #c8102e is the old red -->

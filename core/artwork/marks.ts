@@ -28,7 +28,7 @@ const canPaint = (property: string) => PAINTS.has(property.toLowerCase()) || pro
 const WORDS =
   /^(?:none|transparent|currentcolor|inherit|initial|unset|revert|context-fill|context-stroke|auto|normal)$/i;
 /** A notation of a colour, or a word that may be one. */
-const NOTATION = /#[\da-f]{3,8}\b|\b[a-z-]+\([^()]*\)|\b[a-z]{3,24}\b/gi;
+const NOTATION = /#[\da-f]{3,8}\b|\b(?!var\()[a-z-]+\([^()]*\)|\b[a-z]{3,24}\b/gi;
 
 /** The colours in a value: all of it, or what stands behind the comma of a `var()`. */
 function* colorsIn(value: string): Generator<{ from: number; to: number }> {

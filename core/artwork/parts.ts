@@ -1,11 +1,10 @@
 import { type Color, fromCss, screenOnly, toHex } from '../color/index.ts';
 import { FormatError } from '../formats/error.ts';
 import {
-  type Drawing,
-  type Drawn,
   drawingOf,
-  drawn,
   eachShape,
+  INHERITS,
+  inheritedBy,
   labelOf,
   paintsOf,
   type Shape,
@@ -32,6 +31,16 @@ export interface Part {
   alpha: number;
   /** Where the colour is written, as numbers of {@link Artwork.sites}: nowhere, once, or where the shape is drawn in several ways. */
   sites: number[];
+  /** Whether it has its colour, somewhere it is drawn, from no such place: black that nobody asked for, or what is written in another way. */
+  unwritten: boolean;
+  /** The `use`s that it is drawn through, where it has its colour of what lies around it. */
+  through: XmlNode[];
+  /** Whether its shape is painted in other ways where it is drawn again. */
+  shared: boolean;
+  /** Whether it is painted with the `color` of what draws it. */
+  current: boolean;
+  /** The text that it is a piece of, where it has its colour of that. */
+  around?: XmlNode;
   /** What someone called it, or the nearest group around it; empty when nobody did. */
   name: string;
   /** The nearest group around it that has a name. */
@@ -85,18 +94,14 @@ export function readArtwork(text: string): Artwork {
   const { text: clean, root, told } = cleanArtwork(text);
   const sites = markColors(root, clean);
   const drawing = drawingOf(root);
-  const parents = new Map<XmlNode, XmlNode>();
-  (function index(node: XmlNode) {
-    for (const child of node.children) {
-      parents.set(child, node);
-      index(child);
-    }
-  })(root);
+  const { parents } = drawing;
 
   const parts: Part[] = [];
   const byPlace = new Map<XmlNode, Map<string, Part>>();
   const paintings = new Set<string>();
   const unread = new Set<string>();
+  /** Every way in which a shape is filled and stroked. */
+  const paintedIn = new Map<XmlNode, Set<string>>();
   const textPaints = new Map<XmlNode, Set<string>>();
   let [looked, shapes] = [0, 0];
   const enter = () => {
@@ -107,7 +112,16 @@ export function readArtwork(text: string): Artwork {
     return true;
   };
 
-  const put = (node: XmlNode, role: Part['role'], paint: string, area: number, named: XmlNode) => {
+  const put = (
+    node: XmlNode,
+    role: Part['role'],
+    paint: string,
+    area: number,
+    named: XmlNode,
+    through: XmlNode | null,
+    around: XmlNode | undefined,
+    current = false,
+  ) => {
     const site = siteOf(paint);
     const css = fromCss(site === null ? paint : (sites[site]?.text ?? ''));
     if (!css) {
@@ -121,7 +135,9 @@ export function readArtwork(text: string): Artwork {
     const known = own.get(key);
     if (known) {
       known.area += area;
-      if (site !== null && !known.sites.includes(site)) known.sites.push(site);
+      if (through && !known.through.includes(through)) known.through.push(through);
+      if (site === null) known.unwritten = true;
+      else if (!known.sites.includes(site)) known.sites.push(site);
       return;
     }
     const layer = layerOf(named, parents);
@@ -132,6 +148,11 @@ export function readArtwork(text: string): Artwork {
       color: css.color,
       alpha: css.alpha ?? 1,
       sites: site === null ? [] : [site],
+      unwritten: site === null,
+      through: through ? [through] : [],
+      ...(around ? { around } : {}),
+      current,
+      shared: false,
       name: labelOf(named) || layer,
       layer,
       area,
@@ -140,26 +161,56 @@ export function readArtwork(text: string): Artwork {
     parts.push(part);
   };
 
-  const shape = ({ node, style, matrix }: Shape) => {
+  const shape = ({ node, style, inherited, matrix, through }: Shape) => {
     if (++shapes > MOST_SHAPES)
       throw new FormatError(
         `it has more than ${MOST_SHAPES.toLocaleString('en')} shapes. Join what belongs together, or divide it.`,
       );
     const isText = TEXT.has(node.name);
-    const around = isText ? textPaints.get(parents.get(node)!) : undefined;
+    const outer = isText ? parents.get(node)! : undefined;
+    const around = outer && textPaints.get(outer);
+    const declared = drawing.styleOf(node);
+    const bare = (property: 'fill' | 'stroke') => {
+      const own = declared[property];
+      return own === undefined || INHERITS.test(own.trim());
+    };
+    const inherits = (property: 'fill' | 'stroke') =>
+      bare(property) ||
+      // a variable that leads nowhere
+      (declared[property]!.includes('var(') && style[property] === inherited?.[property]);
     const mine = new Set<string>();
     const paints = [...paintsOf(style, drawing)];
     if (style.fill === undefined && node.name !== 'line')
       paints.unshift({ paint: UNASKED, stroke: false, alpha: 1 });
+    for (const property of ['fill', 'stroke'] as const) {
+      const value = style[property] ?? '';
+      const key = `${property} ${/^\s*currentcolor\s*$/i.test(value) ? style.color : value}`;
+      const ways = paintedIn.get(node) ?? new Set<string>();
+      paintedIn.set(node, ways.add(key));
+    }
     const areas = areaOf(node, matrix, style.strokeWidth);
     for (const { paint, stroke, stop } of paints) {
       const key = `${stroke} ${paint}`;
       mine.add(key);
       // a piece of text that has the colour of the text around it is of one part with it
-      if (around?.has(key)) continue;
+      const property = stroke ? 'stroke' : 'fill';
+      if (around?.has(key) && bare(property)) continue;
       const area = stroke ? areas.stroke : areas.fill;
-      if (stop) put(stop, 'stop', paint, area / paints.length, node);
-      else put(node, stroke ? 'stroke' : 'fill', paint, area, node);
+      if (stop) put(stop, 'stop', paint, area / paints.length, node, null, undefined);
+      else {
+        const own = inherits(property);
+        const current = /^\s*currentcolor\s*$/i.test(style[property] ?? '') && declared.color === undefined;
+        put(
+          node,
+          property,
+          paint,
+          area,
+          node,
+          own || current ? through : null,
+          bare(property) && around ? outer : undefined,
+          current && !own,
+        );
+      }
     }
     if (isText) textPaints.set(node, mine);
     for (const value of [style.fill, style.stroke, ...MARKERS.map((m) => node.attributes[m])]) {
@@ -173,7 +224,12 @@ export function readArtwork(text: string): Artwork {
   for (const id of paintings) {
     const node = drawing.byId.get(id);
     if (node && (node.name === 'pattern' || node.name === 'marker'))
-      eachShape(drawing, { enter, shape }, node, inheritedBy(node, parents, drawing));
+      eachShape(drawing, { enter, shape }, node, inheritedBy(node, drawing));
+  }
+
+  for (const part of parts) {
+    const ways = [...(paintedIn.get(part.node) ?? [])].filter((w) => w.startsWith(`${part.role} `));
+    part.shared = ways.length > 1;
   }
 
   const held = new Set<number>();
@@ -192,7 +248,7 @@ export function readArtwork(text: string): Artwork {
           },
         },
         node,
-        inheritedBy(node, parents, drawing),
+        inheritedBy(node, drawing),
       );
 
   for (const [medium, n] of drawing.elsewhere)
@@ -205,15 +261,8 @@ export function readArtwork(text: string): Artwork {
 }
 const MARKERS = ['marker', 'marker-start', 'marker-mid', 'marker-end'];
 
-/** What an element has of the groups it lies in. */
-function inheritedBy(node: XmlNode, parents: Map<XmlNode, XmlNode>, { styleOf }: Drawing): Drawn | undefined {
-  const path: XmlNode[] = [];
-  for (let at = parents.get(node); at; at = parents.get(at)) path.push(at);
-  return path.reduceRight<Drawn | undefined>((above, at) => drawn(styleOf(at), above), undefined);
-}
-
 /** The nearest group around a node that someone named. */
-function layerOf(node: XmlNode, parents: Map<XmlNode, XmlNode>): string {
+function layerOf(node: XmlNode, parents: ReadonlyMap<XmlNode, XmlNode>): string {
   for (let at = parents.get(node); at && at.name !== 'svg'; at = parents.get(at)) {
     const name = labelOf(at);
     if (name) return name;

@@ -98,8 +98,20 @@ export function recolored(
   const important = /!\s*important/i.test(text) ? ' !important' : '';
   for (const part of parts) {
     const hex = changes.get(part.id);
-    if (hex === undefined || (part.sites.length > 0 && part.sites.every((s) => done.has(s)))) continue;
+    if (hex === undefined || (!part.unwritten && part.sites.every((s) => done.has(s)))) continue;
     if (!inline && toHex(part.color, screenOnly) === hex) continue;
+    const declared = `${propertyOf(part)}:${written(hex, part.alpha)}${important}`;
+    // where a shape is drawn in several colours, what draws it says which
+    if (!part.shared || part.through.length === 0) declare(part.node, declared);
+    else
+      for (const node of part.through)
+        declare(node, part.current ? `color:${written(hex, part.alpha)}${important}` : declared);
+  }
+  // a piece of text that does not change says so, where the text around it now says otherwise
+  for (const part of parts) {
+    if (!part.around || !own.get(part.around)?.some((d) => d.startsWith(`${propertyOf(part)}:`))) continue;
+    if (own.get(part.node)?.some((d) => d.startsWith(`${propertyOf(part)}:`))) continue;
+    const hex = changes.get(part.id) ?? toHex(part.color, screenOnly);
     declare(part.node, `${propertyOf(part)}:${written(hex, part.alpha)}${important}`);
   }
   if (links) edits.push(...linkEdits(parts, links, text, root, declare));

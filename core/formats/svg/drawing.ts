@@ -39,7 +39,7 @@ export interface Drawn {
 }
 
 /** What stands for no value of one's own. */
-const INHERITS = /^(?:inherit|unset|revert|revert-layer)$/i;
+export const INHERITS = /^(?:inherit|unset|revert|revert-layer)$/i;
 
 export const drawn = (own: Style, inherited?: Drawn): Drawn => {
   const variables = variablesIn(own, inherited?.variables);
@@ -134,29 +134,53 @@ export interface Drawing {
   /** A gradient's stops, or those of the gradient it refers to. */
   stopsOf: (gradient: XmlNode) => XmlNode[];
   transformOf: (node: XmlNode) => Matrix;
+  parents: ReadonlyMap<XmlNode, XmlNode>;
+  /** What holds for an element where it stands, whatever refers to it. */
+  hereOf: (node: XmlNode) => Drawn;
 }
 
 export function drawingOf(root: XmlNode): Drawing {
   const byId = new Map<string, XmlNode>();
+  const parents = new Map<XmlNode, XmlNode>();
   (function index(node: XmlNode) {
     if (node.attributes.id) byId.set(node.attributes.id, node);
-    node.children.forEach(index);
+    for (const child of node.children) {
+      parents.set(child, node);
+      index(child);
+    }
   })(root);
+  const looked = styler(root);
   return {
     root,
     byId,
-    ...styler(root),
+    parents,
+    ...looked,
+    hereOf: once((node) => drawn(looked.styleOf(node), inheritedBy(node, { ...looked, parents }))),
     stopsOf: once((gradient) => allStops(gradient, byId)),
     transformOf: once((node) => matrixOf(node.attributes.transform!)),
   };
+}
+
+/** What an element has of the groups it lies in. */
+export function inheritedBy(
+  node: XmlNode,
+  { styleOf, parents }: Pick<Drawing, 'styleOf' | 'parents'>,
+): Drawn | undefined {
+  const path: XmlNode[] = [];
+  for (let at = parents.get(node); at; at = parents.get(at)) path.push(at);
+  return path.reduceRight<Drawn | undefined>((above, at) => drawn(styleOf(at), above), undefined);
 }
 
 /** A shape as it is drawn. */
 export interface Shape {
   node: XmlNode;
   style: Drawn;
+  /** What it has of what lies around it. */
+  inherited: Drawn | undefined;
   /** Where it is drawn; null where nothing moves it. */
   matrix: Matrix | null;
+  /** The `use` that draws it, the innermost of several. */
+  through: XmlNode | null;
 }
 
 interface Looking {
@@ -177,7 +201,13 @@ export function eachShape(
   node: XmlNode,
   inherited?: Drawn,
 ): void {
-  const walk = (node: XmlNode, inherited: Drawn | undefined, matrix: Matrix | null, depth: number) => {
+  const walk = (
+    node: XmlNode,
+    inherited: Drawn | undefined,
+    matrix: Matrix | null,
+    depth: number,
+    through: XmlNode | null,
+  ) => {
     if (!enter(node) || (NOT_DRAWN.has(node.name) && depth > 0)) return;
     const own = styleOf(node);
     if (own.display === 'none') return;
@@ -186,7 +216,7 @@ export function eachShape(
     if (
       SHAPES.has(node.name) &&
       style.visibility !== 'hidden' &&
-      shape({ node, style, matrix: here }) === false
+      shape({ node, style, inherited, matrix: here, through }) === false
     )
       return;
     if (node.name === 'use') {
@@ -196,13 +226,13 @@ export function eachShape(
         const [x, y] = ['x', 'y'].map((k) => Number.parseFloat(node.attributes[k] ?? '0') || 0);
         const there = within(here, [1, 0, 0, 1, x!, y!]);
         const parts = target.name === 'symbol' ? target.children : [target];
-        for (const part of parts) walk(part, style, there, depth + 1);
+        for (const part of parts) walk(part, style, there, depth + 1, node);
       }
       return;
     }
-    for (const child of node.children) walk(child, style, here, depth + 1);
+    for (const child of node.children) walk(child, style, here, depth + 1, through);
   };
-  walk(node, inherited, null, 0);
+  walk(node, inherited, null, 0, null);
 }
 
 export function amount(value: string | undefined): number {
@@ -234,21 +264,23 @@ export interface Paint {
 }
 
 /** The fill and stroke of one shape, gradients as their stops; black that nobody asked for is not counted. */
-export function* paintsOf(style: Drawn, { byId, styleOf, stopsOf }: Drawing): Generator<Paint> {
+export function* paintsOf(style: Drawn, drawing: Drawing): Generator<Paint> {
   for (const stroke of [false, true]) {
     const value = (stroke ? style.stroke : style.fill)?.trim();
     if (!value || value === 'none' || value === 'transparent' || value === 'context-fill') continue;
     const alpha = style.opacity * amount(stroke ? style.strokeOpacity : style.fillOpacity);
-    const current = (paint: string) =>
-      paint.toLowerCase() === 'currentcolor' ? (style.color ?? 'black') : paint.slice(0, LONGEST_PAINT);
     const server = /^url\(\s*["']?#([^"')]+)["']?\s*\)/.exec(value);
-    if (!server) yield { paint: current(value), stroke, alpha };
+    if (!server) yield { paint: currentOr(value, style), stroke, alpha };
     else {
-      const gradient = byId.get(server[1]);
-      for (const stop of gradient ? stopsOf(gradient) : []) {
-        const own = stopStyle(stop, style, styleOf);
+      const gradient = drawing.byId.get(server[1]!);
+      for (const stop of gradient ? drawing.stopsOf(gradient) : []) {
+        const own = drawing.styleOf(stop);
+        // a stop has its variables and its `color` of what it lies in itself, whatever it paints (SVG 2, 14.2.4)
+        const here = drawing.hereOf(stop);
+        const given = own['stop-color'] ?? 'black';
+        const paint = given.includes('var(') ? withVariables(given, (name) => here.variables?.[name]) : given;
         yield {
-          paint: current(own['stop-color'] ?? 'black'),
+          paint: currentOr(paint ?? 'black', here),
           stroke,
           alpha: alpha * amount(own['stop-opacity']),
           stop,
@@ -258,15 +290,8 @@ export function* paintsOf(style: Drawn, { byId, styleOf, stopsOf }: Drawing): Ge
   }
 }
 
-/** What a stop is painted with; its variables are those of the shape where it has none of its own. */
-function stopStyle(stop: XmlNode, { variables }: Drawn, styleOf: (node: XmlNode) => Style): Style {
-  const own = styleOf(stop);
-  const color = own['stop-color'];
-  if (!color?.includes('var(')) return own;
-  const plain = withVariables(color, (name) => own[name] ?? variables?.[name]);
-  const { 'stop-color': _, ...rest } = own;
-  return plain === null ? rest : { ...rest, 'stop-color': plain };
-}
+const currentOr = (paint: string, { color }: Drawn) =>
+  paint.trim().toLowerCase() === 'currentcolor' ? (color ?? 'black') : paint.slice(0, LONGEST_PAINT);
 
 /** A gradient's stops; one without takes those of the gradient it refers to. */
 function allStops(gradient: XmlNode | undefined, byId: Map<string, XmlNode>, depth = 0): XmlNode[] {
