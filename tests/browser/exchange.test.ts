@@ -95,6 +95,19 @@ describe('the kit', () => {
     await screen.text(/3 destinations · 5 files/);
   });
 
+  it('writes names in the case and with the beginning that are chosen', async () => {
+    await screen.button('Web and interface CSS · Design tokens');
+    await screen.click('tab', 'SCSS');
+    await screen.page.waitForSelector('input[placeholder="color-"]');
+    await screen.page.select('select:has(option[value=camel])', 'camel');
+    await screen.fill('begin with', 'ui');
+    await screen.page.keyboard.press('Enter');
+    await screen.text(/the name becomes “uiSea”/);
+    await screen.button('Download SCSS only');
+    const text = (await harness.downloaded('Other.scss')).toString();
+    expect(text).toBe('$uiSea: #2f7d6b; // "Sea"\n');
+  });
+
   it('carries only what is in scope', async () => {
     await screen.go(`/libraries/${id}/hand-over`);
     await screen.button('Everything goes');
