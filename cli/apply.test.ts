@@ -13,9 +13,11 @@ const file = (name: string, content: string | Uint8Array) => {
   writeFileSync(path(name), content);
   return path(name);
 };
-async function run(args: string[], input?: string) {
+const extract = (args: string[]) => command('extract', args);
+const run = (args: string[], input?: string) => command('apply', args, input);
+async function command(name: string, args: string[], input?: string) {
   let [out, err] = ['', ''];
-  const code = await main(['apply', ...args], {
+  const code = await main([name, ...args], {
     out: (text) => {
       out += text;
     },
@@ -40,6 +42,21 @@ const inks =
   'Code;Name;Kind;Hex\nKW 612 C;Harbour blue;spot;#1d4e89\nKW 61 C;Sand;spot;#d8c9a3\nKW 20 C;Signal;spot;#c0182b\n';
 const artwork = file('shirt.svg', shirt);
 const swatches = file('inks.csv', inks);
+
+describe('papillon extract', () => {
+  it('has the colours of a drawing, each once with its parts and share, and names them', async () => {
+    const { json } = await extract([artwork, path('shirt.gpl'), '--json']);
+    expect(json.swatches).toEqual([
+      // 850 by 550; an outline 2,400 long and 20 wide; a circle of 90
+      { hex: '#f2c200', coverage: expect.closeTo(467_500 / 540_947, 3), name: expect.any(String), parts: 1 },
+      { hex: '#14304a', coverage: expect.closeTo(48_000 / 540_947, 3), name: expect.any(String), parts: 1 },
+      { hex: '#c8102e', coverage: expect.closeTo(25_447 / 540_947, 3), name: 'badge', parts: 1 },
+    ]);
+    expect(readFileSync(path('shirt.gpl'), 'utf8')).toMatch(/200 +16 +46\tbadge/);
+    const asked = await extract([artwork, '--count', '3']);
+    expect([asked.code, asked.err]).toEqual([2, expect.stringMatching(/a drawing has the colours it has/)]);
+  });
+});
 
 describe('papillon apply', () => {
   // the difference by colorjs.io

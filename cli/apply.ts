@@ -20,7 +20,7 @@ import { baseName, FormatError } from '../core/formats/index.ts';
 import { pictureType } from '../core/picture/index.ts';
 import type { Library } from '../core/swatch/model.ts';
 import { lentHere } from './engine.ts';
-import { readWhole, STREAM, type Streams, write } from './files.ts';
+import { named, readWhole, STREAM, type Streams, write } from './files.ts';
 
 const ENDINGS = ['svg', 'png', 'pdf'] as const;
 /** The largest picture, by pixels on one side. */
@@ -96,17 +96,9 @@ export function addApply(
       const fromStream = file === STREAM;
       if (fromStream && !streams.input) throw new FormatError('there is no standard input to read.');
       const bytes = fromStream ? await streams.input!() : await readWhole(file);
-      const named = <T>(run: () => T): T => {
-        try {
-          return run();
-        } catch (error) {
-          if (error instanceof FormatError)
-            throw new FormatError(`${fromStream ? 'standard input' : file}: ${error.message}`);
-          throw error;
-        }
-      };
+      const called = fromStream ? 'standard input' : file;
       const assign = <From extends PaintedColor>(colors: readonly From[]) =>
-        named(() =>
+        named(called, () =>
           assignColors(
             colors,
             library,
@@ -121,12 +113,12 @@ export function addApply(
         if (ending !== 'png') throw usage('a picture stays one: the ending must be .png');
         const { decodePicture } = await import('./picture.ts');
         const picture = await decodePicture(file, bytes);
-        const flat = named(() => readFlat(picture));
+        const flat = named(called, () => readFlat(picture));
         assignments = assign([...flat.colors].sort((a, b) => b.share - a.share));
         await write(out, await pngOf(recoloredPixels(flat, changesOf(assignments)), flat), streams);
         size = { width: picture.width, height: picture.height, unit: 'px' };
       } else {
-        const artwork = named(() => readArtwork(artworkText(bytes)));
+        const artwork = named(called, () => readArtwork(artworkText(bytes)));
         const own = assign(colorsOf(artwork));
         assignments = own;
         ({ size } = artwork);

@@ -71,6 +71,16 @@ export async function everyFile(paths: string[]): Promise<string[]> {
   return found;
 }
 
+/** Reads something of a file; what is wrong with it is told with the file's name. */
+export function named<T>(file: string, read: () => T): T {
+  try {
+    return read();
+  } catch (error) {
+    if (error instanceof FormatError) throw new FormatError(`${file}: ${error.message}`);
+    throw error;
+  }
+}
+
 /** Opens a swatch file, `-` standard input. */
 export async function open(file: string, as?: Format, text = false, streams?: Streams): Promise<Opened> {
   const fromStream = file === STREAM;

@@ -1,5 +1,12 @@
 import { stat } from 'node:fs/promises';
 import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import {
+  artworkPalette,
+  artworkText,
+  type ColorOrder,
+  colorsOf,
+  readArtwork,
+} from '../core/artwork/index.ts';
 import { processingSteps } from '../core/books/index.ts';
 import { checkById, checks, type Finding, runCheck } from '../core/check/index.ts';
 import {
@@ -20,7 +27,7 @@ import {
   toLab,
   usualInkLimit,
 } from '../core/color/index.ts';
-import { baseName, FormatError, formats, inspection } from '../core/formats/index.ts';
+import { baseName, FormatError, formatById, formats, inspection } from '../core/formats/index.ts';
 import { type Entry, Matcher, NO_LIMITS, type Source } from '../core/match/index.ts';
 import {
   FEWEST,
@@ -41,8 +48,15 @@ import { addApply } from './apply.ts';
 import { addCompletion } from './completion.ts';
 import { addConvert, byEnding } from './convert.ts';
 import { colorEngine, conditionHere, lentHere } from './engine.ts';
-import { open, readWhole, type Streams, write } from './files.ts';
+import { named, open, readWhole, type Streams, write } from './files.ts';
 import { addHarmony } from './harmony.ts';
+
+const ORDERS: readonly ColorOrder[] = ['area', 'position', 'appearance'];
+function asOrder(text: string): ColorOrder {
+  const order = ORDERS.find((o) => o === text);
+  if (!order) throw new InvalidArgumentError(`It is one of ${ORDERS.join(', ')}.`);
+  return order;
+}
 
 /** Runs a command. Returns the exit code: 0 done, 1 bad input, 2 wrong usage. */
 export async function main(args: string[], streams: Streams): Promise<number> {
@@ -98,16 +112,17 @@ export async function main(args: string[], streams: Streams): Promise<number> {
 
   program
     .command('extract')
-    .description('a palette from a picture')
-    .argument('<picture>')
+    .description('a palette from a picture, or the colours of a drawing')
+    .argument('<picture>', 'a picture, or an SVG')
     .argument('[out]', 'a swatch file to write; its ending says the format')
     .option('--count <n>', `how many colours, ${FEWEST}–${MOST}`, asCount)
     .option('--accent <a>', '0 for the least error, towards 1 for small colours that stand out', asAccent)
     .option('--exact', 'every distinct colour, in reading order')
     .option('--chart', 'the chips of a printed or photographed chart, row by row')
     .option('--merge <dE>', 'merge colours within this ΔE00', asDifference)
+    .option('--order <how>', `of a drawing: ${ORDERS.join(', ')}`, asOrder)
     .option('--json', 'one JSON value')
-    .action(async (file, to, { count, accent, exact, chart, merge, json }) => {
+    .action(async (file, to, { count, accent, exact, chart, merge, order, json }) => {
       if ([exact, chart, count ?? accent !== undefined].filter(Boolean).length > 1)
         throw new CommanderError(
           2,
@@ -115,8 +130,41 @@ export async function main(args: string[], streams: Streams): Promise<number> {
           'error: --exact, --chart and --count with --accent exclude each other',
         );
       const format = to && byEnding(to);
+      const bytes = await readWhole(file);
+      if (formatById('svg').recognise(bytes) > 0) {
+        if (exact || chart || count !== undefined || accent !== undefined || merge !== undefined)
+          throw new CommanderError(
+            2,
+            'usage',
+            'error: a drawing has the colours it has; --order is what can be asked',
+          );
+        const start = performance.now();
+        const artwork = named(file, () => readArtwork(artworkText(bytes)));
+        const found = colorsOf(artwork, order);
+        const elapsedMs = performance.now() - start;
+        const library = artworkPalette(artwork, baseName(file), countingIds(), order);
+        if (format) await write(to, await format.encode(library, await lentHere()));
+        const names = library.groups[0]!.swatches.map((s) => s.name);
+        const swatches = found.map((c, i) => ({
+          hex: c.hex,
+          coverage: c.share,
+          name: names[i]!,
+          parts: c.parts.length,
+        }));
+        const lines = swatches.map(
+          (s) =>
+            `${s.hex}  ${(s.coverage * 100).toFixed(1).padStart(5)} %  ${s.parts} ${s.parts === 1 ? 'part ' : 'parts'}  ${s.name}`,
+        );
+        print(
+          json,
+          { count: found.length, elapsedMs, meanDeltaE00: 0, swatches },
+          `${lines.join('\n')}\n${found.length} colours\n`,
+        );
+        return;
+      }
+      if (order) throw new CommanderError(2, 'usage', 'error: --order is for drawings');
       const { decodePicture } = await import('./picture.ts');
-      const picture = await decodePicture(file, await readWhole(file));
+      const picture = await decodePicture(file, bytes);
       const start = performance.now();
       const recipe: Recipe = {
         ...plainRecipe,

@@ -1,4 +1,5 @@
 export { type Assigning, type Assignment, assignColors, changesOf, linksOf, swatchMeant } from './assign.ts';
+export { artworkPalette } from './palette.ts';
 export {
   type Artwork,
   type ArtworkColor,
