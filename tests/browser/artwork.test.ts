@@ -1,0 +1,142 @@
+import { createRequire } from 'node:module';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { readArtwork } from '../../core/artwork/index.ts';
+import { FormatError } from '../../core/formats/index.ts';
+import { Harness, type Screen } from './harness.ts';
+
+// Drawings that act, in Chromium, with nothing to hold them back, and before DOMPurify, which finds what is left of them.
+
+let harness: Harness;
+let screen: Screen;
+beforeAll(async () => {
+  harness = await Harness.start();
+  screen = await harness.page('/');
+  await screen.page.goto('about:blank');
+  await screen.page.addScriptTag({
+    path: createRequire(import.meta.url).resolve('dompurify/dist/purify.min.js'),
+  });
+});
+afterAll(() => harness?.stop());
+
+const OUT = 'http://127.0.0.1:9/out';
+const svg = (inside: string, attributes = '') =>
+  `<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="90" height="90"${attributes}>${inside}<rect id="kept" width="9" height="9" fill="#c8102e"/></svg>`;
+/** Each sets `window.acted`, or asks for what lies outside. */
+const hostile: Record<string, string> = {
+  'a script': svg('<script>window.acted = 1</script>'),
+  'a script in CDATA': svg('<script type="text/javascript"><![CDATA[window.acted = 1]]></script>'),
+  'a script from elsewhere': svg(`<script xlink:href="${OUT}.js"/>`),
+  'a script with a prefix': `<s:svg xmlns:s="http://www.w3.org/2000/svg"><s:script>window.acted = 1</s:script><s:rect id="kept" width="9" height="9" fill="#c8102e"/></s:svg>`,
+  'an event of the root': svg('', ' onload="window.acted = 1"'),
+  'an event of a shape': svg(
+    '<image href="data:image/png;base64,x" onerror="window.acted = 1" width="9" height="9"/>',
+  ),
+  'an event in capitals': svg('<rect width="9" height="9" ONCLICK="window.acted = 1"/>'),
+  'foreign objects': svg(
+    '<foreignObject width="9" height="9"><img xmlns="http://www.w3.org/1999/xhtml" src="x" onerror="window.acted = 1"/></foreignObject>',
+  ),
+  'a link to a script': svg('<a xlink:href="javascript:window.acted=1"><rect width="9" height="9"/></a>'),
+  'a link with blanks in it': svg(
+    '<a href="java&#9;script&#x3a;window.acted=1"><rect width="9" height="9"/></a>',
+  ),
+  'an animated link': svg(
+    '<a><animate attributeName="href" values="javascript:window.acted=1"/><rect width="9" height="9"/></a>',
+  ),
+  'a set event': svg(
+    '<rect width="9" height="9"><set attributeName="onmouseover" to="window.acted=1"/></rect>',
+  ),
+  'a picture from elsewhere': svg(`<image href="${OUT}.png" width="9" height="9"/>`),
+  'a drawing in a picture': svg(
+    '<image href="data:image/svg+xml,%3Csvg xmlns=%22http://www.w3.org/2000/svg%22 onload=%22parent.acted=1%22/%3E" width="9" height="9"/>',
+  ),
+  'a use from elsewhere': svg(`<use href="${OUT}.svg#a"/>`),
+  'a use of data': svg(`<use href="data:image/svg+xml;base64,PHN2Zy8+#x"/>`),
+  'an imported sheet': svg(`<style>@import url("${OUT}.css");</style>`),
+  'an imported sheet without url()': svg(`<style>@import "${OUT}.css";</style>`),
+  'a paint from elsewhere': svg(
+    `<rect width="9" height="9" style="fill:url(${OUT}.svg#p)" filter="url('${OUT}.svg#f')"/>`,
+  ),
+  'a background from elsewhere': svg(
+    `<style>rect { background: u\\72l(${OUT}.png); cursor: url(${OUT}.cur), auto }</style>`,
+  ),
+  'a font from elsewhere': svg(
+    `<style>@font-face { font-family: x; src: url(${OUT}.woff) } text { font-family: x }</style><text y="9">x</text>`,
+  ),
+  'an instruction': `<?xml-stylesheet type="text/css" href="${OUT}.css"?>${svg('')}`,
+  'an entity of markup': `<!DOCTYPE svg [<!ENTITY x "&#60;script>window.acted = 1&#60;/script>">]>${svg('<title>&x;</title>')}`,
+  'an external entity': `<!DOCTYPE svg [<!ENTITY x SYSTEM "${OUT}.txt">]>${svg('')}`,
+  'a base elsewhere': svg('', ` xml:base="${OUT}/"`).replace('<rect id', '<use href="#kept"/><rect id'),
+  'an embedded page': svg(
+    '<iframe xmlns="http://www.w3.org/1999/xhtml" src="javascript:parent.acted=1"></iframe>',
+  ),
+};
+
+/** What a drawing does in a page, and what DOMPurify would take out of it. */
+async function shown(text: string) {
+  const asked: string[] = [];
+  const note = (request: { url(): string }) => {
+    if (!request.url().startsWith('data:')) asked.push(request.url());
+  };
+  screen.page.on('request', note);
+  const found = await screen.page.evaluate(async (markup) => {
+    const holder = document.createElement('div');
+    document.body.replaceChildren(holder);
+    Reflect.deleteProperty(window, 'acted');
+    // as a page would show it, and as a document of its own
+    holder.innerHTML = markup.replace(/^<\?[^>]*\?>|^<!DOCTYPE[^>]*>/g, '');
+    const parsed = new DOMParser().parseFromString(markup, 'image/svg+xml').documentElement;
+    holder.append(document.importNode(parsed, true));
+    for (const shape of holder.querySelectorAll('rect, a'))
+      for (const event of ['mouseover', 'click'])
+        shape.dispatchEvent(new MouseEvent(event, { bubbles: true }));
+    await new Promise((resolve) => setTimeout(resolve, 120));
+    const purify = (
+      window as unknown as {
+        DOMPurify: {
+          sanitize(t: string, o: object): string;
+          removed: { element?: Element; attribute?: Attr }[];
+        };
+      }
+    ).DOMPurify;
+    purify.sanitize(markup, {
+      USE_PROFILES: { svg: true, svgFilters: true },
+      PARSER_MEDIA_TYPE: 'application/xhtml+xml',
+    });
+    return {
+      acted: Reflect.get(window, 'acted') ?? null,
+      kept: holder.querySelectorAll('[id=kept]').length,
+      left: purify.removed.map((r) => r.element?.nodeName ?? r.attribute?.name ?? '?'),
+    };
+  }, text);
+  screen.page.off('request', note);
+  return { asked, ...found };
+}
+
+describe('a cleaned drawing', () => {
+  it.each(Object.entries(hostile))('does nothing: %s', async (_, text) => {
+    let clean: string;
+    try {
+      clean = readArtwork(text).text;
+    } catch (error) {
+      // refused altogether is as good
+      expect(error).toBeInstanceOf(FormatError);
+      return;
+    }
+    const { asked, ...found } = await shown(clean);
+    expect(asked).toEqual([]);
+    expect(found.acted).toBeNull();
+    expect(found.kept).toBeGreaterThan(0);
+    // it takes away what it wraps a drawing in, and prefixes that it does not know; it lets no `use` and no animation of attributes pass at all; ours lead to the same drawing alone
+    expect(
+      found.left.filter(
+        (name) => !/^(?:body|s:\w+|use|set|animate|id|href|xlink:href|#comment)$/i.test(name),
+      ),
+    ).toEqual([]);
+  });
+
+  it('is clean of what would do something here', async () => {
+    expect((await shown(hostile['an event of a shape']!)).acted).toBe(1);
+    expect((await shown(hostile['a picture from elsewhere']!)).asked).toEqual([`${OUT}.png`]);
+    expect((await shown(hostile['foreign objects']!)).left).toContain('foreignObject');
+  });
+});
