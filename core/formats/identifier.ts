@@ -36,35 +36,50 @@ export const identifierOptions: OptionDeclaration[] = [
   { id: 'prefix', label: 'Begin with', type: 'text', initial: '', most: 40, placeholder: 'color-' },
 ];
 
-/**
- * Makes different identifiers of names, in the case and with the beginning that are asked for.
- * @param ascii whether identifiers of the format have no other letters
- * @param digitFirst whether they may begin with a digit
- */
+/** What identifiers of a format can be. */
+interface Letters {
+  /** Whether they have no letters beyond ASCII. */
+  ascii?: boolean;
+  /** Whether they may begin with a digit. */
+  digitFirst?: boolean;
+}
+const plainOf = (text: string, ascii: boolean) => (ascii ? text.replace(/[^\x20-\x7e]+/g, ' ') : text);
+
+/** The identifier of a name, when no other has it. @param prefix what it begins with */
+export function identifierOf(
+  name: string,
+  { ascii = false, digitFirst = false }: Letters = {},
+  style: Case = 'kebab',
+  prefix = '',
+): string {
+  const kebab = identifier(plainOf(name, ascii));
+  const word = style === 'kebab' ? kebab : CASES[style](kebab.split('-'));
+  const joins = style === 'camel' && /[\p{L}\p{N}]$/u.test(prefix);
+  const own = prefix + (joins ? word[0]!.toUpperCase() + word.slice(1) : word);
+  return !digitFirst && /^[\p{N}\p{M}]/u.test(own) ? `c${style === 'kebab' ? '-' : '_'}${own}` : own;
+}
+
+/** Makes different identifiers of names, in the case and with the beginning that are asked for. */
 export function identifiers(
   options: Options | undefined,
-  { ascii = false, digitFirst = false },
+  letters: Letters,
 ): { of(name: string): string; asked: boolean } {
   const declared = { options: identifierOptions };
   const style = optionOf(declared, options, 'case') as Case;
-  const plain = (text: string) => (ascii ? text.replace(/[^\x20-\x7e]+/g, ' ') : text);
-  const prefix = plain(String(optionOf(declared, options, 'prefix'))).replace(/[^\p{L}\p{N}\p{M}_-]+/gu, '');
+  const prefix = plainOf(String(optionOf(declared, options, 'prefix')), letters.ascii ?? false).replace(
+    /[^\p{L}\p{N}\p{M}_-]+/gu,
+    '',
+  );
   const unique = uniquely(style === 'kebab' ? '-' : '_');
   return {
-    of: (name) => {
-      const word = CASES[style](identifier(plain(name)).split('-'));
-      const joins = style === 'camel' && /[\p{L}\p{N}]$/u.test(prefix);
-      const own = prefix + (joins ? word[0]!.toUpperCase() + word.slice(1) : word);
-      return unique(
-        !digitFirst && /^[\p{N}\p{M}]/u.test(own) ? `c${style === 'kebab' ? '-' : '_'}${own}` : own,
-      );
-    },
+    of: (name) => unique(identifierOf(name, letters, style, prefix)),
     asked: style !== 'kebab' || prefix !== '',
   };
 }
 
 /** The name in a remark that is a JSON string; undefined when it is none. */
 export function unquoted(remark: string): string | undefined {
+  if (!remark.startsWith('"') || !remark.endsWith('"')) return undefined;
   try {
     const name = JSON.parse(remark);
     return typeof name === 'string' ? name : undefined;

@@ -2,7 +2,7 @@ import { type Condition, CSS_SPACES, fromCss, toCss, toHex, toRgb8 } from '../..
 import { isLoose, type Swatch } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { identifierOptions, identifiers, unquoted } from '../identifier.ts';
+import { identifierOf, identifierOptions, identifiers, unquoted } from '../identifier.ts';
 import { beginningOf, blankRemarks, oneLine, plural, writeText } from '../text.ts';
 
 /** A variable, or an entry of a map with the keys it lies under. */
@@ -105,6 +105,7 @@ function variables(
   },
 ): PlainFormat {
   const { mark, ascii, spaces, bits, value, ...rest } = declared;
+  const letters = { ascii: ascii === true };
   return {
     ...rest,
     options: identifierOptions,
@@ -168,7 +169,7 @@ function variables(
         }
         draft.into(group);
         // a remark that the variable was made of is its name, and one in quotes; any other says something of it
-        const made = remark && identifiers(undefined, { ascii }).of(remark);
+        const made = remark && identifierOf(remark, letters);
         const same =
           name === made || (name.startsWith(`${made}-`) && /^\d+$/.test(name.slice(made.length + 1)));
         const original = unquoted(remark) ?? (made && same ? remark : undefined);
@@ -185,7 +186,7 @@ function variables(
     }),
 
     encode(library, { condition }, options) {
-      const { of, asked } = identifiers(options, { ascii });
+      const { of, asked } = identifiers(options, letters);
       const lines = library.groups.flatMap((group) => [
         ...(isLoose(library, group) ? [] : [`\n// ${oneLine(group.name)}\n`]),
         ...group.swatches.map((swatch) => {
