@@ -47,6 +47,24 @@ beforeAll(async () => {
 });
 afterAll(() => harness?.stop());
 
+/** How many colours the takes have that this browser has written down. */
+const keptColors = () =>
+  screen.page.evaluate(
+    () =>
+      new Promise<number[]>((resolve, reject) => {
+        const open = indexedDB.open('papillon-shelf');
+        open.onerror = reject;
+        open.onsuccess = () => {
+          const all = open.result.transaction('takes').objectStore('takes').getAll();
+          all.onerror = reject;
+          all.onsuccess = () => {
+            open.result.close();
+            resolve(all.result.map(({ take }) => take.colors.length));
+          };
+        };
+      }),
+  );
+
 describe('from a picture to a file and back', () => {
   it('an empty home says what to do', async () => {
     screen = await harness.page('/');
@@ -81,8 +99,8 @@ describe('from a picture to a file and back', () => {
   });
 
   it('the picture and what was done to its palette are still there after a reload', async () => {
-    // written down a moment after the last change
-    await new Promise((resolve) => setTimeout(resolve, 600));
+    // written down a moment after the last change, later on a machine that has much to do
+    await expect.poll(keptColors, { timeout: 20_000 }).toContain(10);
     await screen.reload();
     await screen.text(/signal flag\.png/);
     await screen.text(/Put 10 in the tray/);
