@@ -76,24 +76,25 @@ export async function artworkPdf(
 
     override ref(data?: unknown): ReturnType<Document['ref']> {
       const group = (data as { Group?: { CS?: string } } | undefined)?.Group;
-      // layers that are mixed before they are laid down are of the inks they are printed with
+      // what is mixed before it is laid down is of the inks it is printed with
       if (group?.CS === 'DeviceRGB' && !masked) group.CS = 'DeviceCMYK';
       const made = super.ref(data);
-      // a layer has resources of its own, whose spaces nobody else fills in
+      // it has resources of its own, whose spaces nobody else fills in
       if (data === undefined) {
         const end = made.end.bind(made);
-        const own = made as unknown as { data: Record<string, unknown> };
+        const { data: resources } = made as unknown as { data: object };
         made.end = (more) => {
-          if (this.layers.has(made)) own.data.ColorSpace = { ...this.spaces };
+          if (this.mixed.has(made)) Object.assign(resources, { ColorSpace: { ...this.spaces } });
           end(more);
         };
         this.latest = made;
       }
-      if (group && this.latest) this.layers.add(this.latest);
+      if (group && this.latest) this.mixed.add(this.latest);
       return made;
     }
     private latest: ReturnType<Document['ref']> | null = null;
-    private readonly layers = new Set<unknown>();
+    /** The resources of what is mixed before it is laid down. */
+    private readonly mixed = new Set<unknown>();
 
     private ink(color: unknown, stroke: boolean): boolean {
       const n = typeof color === 'string' ? PAINT.exec(color)?.[1] : undefined;
