@@ -124,7 +124,8 @@ export function addApply(
         ({ size } = artwork);
         told.push(...artwork.told);
         if (ending === 'pdf') {
-          const made = await artworkPdf(artwork, own, library, baseName(fromStream ? '' : file), {
+          const name = baseName(fromStream ? '' : file);
+          const made = await artworkPdf([{ artwork, makings: own, name }], library, name, {
             ...(await lentHere(library)),
             condition: on,
           });

@@ -7,19 +7,20 @@ const LONGEST = 200_000;
 
 /**
  * What a shape covers, in square units of the drawing: exact for its fill by Green's theorem, but for arcs, which are taken as cubics; its
- * stroke by length and width.
+ * stroke by length and width, which is given, too.
  */
 export function areaOf(
   node: XmlNode,
   matrix: Matrix | null,
   strokeWidth: string | undefined,
-): { fill: number; stroke: number } {
+): { fill: number; stroke: number; width: number } {
   const n = (key: string) => Number.parseFloat(node.attributes[key] ?? '') || 0;
   const scale = matrix ? Math.abs(matrix[0] * matrix[3] - matrix[1] * matrix[2]) : 1;
   const width = (Number.parseFloat(strokeWidth ?? '1') || 0) * Math.sqrt(scale);
   const of = (fill: number, length: number) => ({
     fill: Math.abs(fill) * scale || 0,
     stroke: length * Math.sqrt(scale) * width || 0,
+    width,
   });
   switch (node.name) {
     case 'rect':

@@ -1,6 +1,6 @@
 import { styler } from '../formats/svg/style.ts';
 import type { Artwork } from './parts.ts';
-import { recolored } from './recolor.ts';
+import { recolored, type Writing } from './recolor.ts';
 import { asValue, type Edit, edited, everyElement, parseArtwork, styleEdit } from './source.ts';
 
 /** Presentation attributes (SVG 2, 6.6) that change what is seen. */
@@ -14,8 +14,12 @@ const PRESENTATION = new Set(
  * A drawing with other colours, whose elements say themselves what style sheets say of them: for programs that follow few rules.
  * @param changes see {@link recolored}
  */
-export function flattened(artwork: Artwork, changes: ReadonlyMap<number, string>): string {
-  const text = recolored(artwork, changes, { inline: true });
+export function flattened(
+  artwork: Artwork,
+  changes: ReadonlyMap<number, string>,
+  { lines }: Pick<Writing, 'lines'> = {},
+): string {
+  const text = recolored(artwork, changes, { inline: true, ...(lines ? { lines } : {}) });
   const root = parseArtwork(text);
   const { styleOf } = styler(root, (property) => PRESENTATION.has(property));
   const edits: Edit[] = [];

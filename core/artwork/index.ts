@@ -1,5 +1,37 @@
 export { type Assigning, type Assignment, assignColors, changesOf, linksOf, swatchMeant } from './assign.ts';
-export { artworkPalette } from './palette.ts';
+export {
+  type ArtworkFacts,
+  type ColorFacts,
+  differences,
+  factsOf,
+  isOff,
+  linksBy,
+  type Order,
+  ordersOf,
+  type PartFacts,
+  pictureFacts,
+  type Row,
+  rowsIn,
+  type Stray,
+  straysIn,
+  WAYS,
+  type Way,
+  wouldTurn,
+} from './colorway.ts';
+export {
+  type Coverage,
+  type MadeArtwork,
+  madeOf,
+  madeSvg,
+  type Plate,
+  PROCESS,
+  partAt,
+  partMap,
+  platesOf,
+  separated,
+} from './made.ts';
+export { type DrawnOutline, withOutlines } from './outline.ts';
+export { artworkPalette, paletteOf } from './palette.ts';
 export {
   type Artwork,
   type ArtworkColor,
@@ -9,8 +41,8 @@ export {
   type Part,
   readArtwork,
 } from './parts.ts';
-export { artworkPdf } from './pdf.ts';
+export { type ArtworkPage, artworkPdf } from './pdf.ts';
 export { type FlatPicture, readFlat, recoloredPixels } from './pixels.ts';
 export { recolored } from './recolor.ts';
-export type { ArtworkSize } from './size.ts';
-export { artworkText } from './source.ts';
+export { type ArtworkSize, trueSize, type Worth } from './size.ts';
+export { artworkText, LARGEST_ARTWORK } from './source.ts';

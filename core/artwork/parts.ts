@@ -6,6 +6,7 @@ import {
   INHERITS,
   inheritedBy,
   labelOf,
+  type Matrix,
   paintsOf,
   type Shape,
   TEXT,
@@ -24,6 +25,8 @@ const MOST_LOOKED_AT = 400_000;
 /** Something that is painted with one colour: the fill or stroke of a shape, or a stop of a gradient. */
 export interface Part {
   id: number;
+  /** The same as long as the drawing's text is: where its element stands in it, and what of that is painted. */
+  key: string;
   node: XmlNode;
   role: 'fill' | 'stroke' | 'stop';
   color: Color;
@@ -47,6 +50,12 @@ export interface Part {
   layer: string;
   /** Square units of the drawing, by its outline; what lies over it is not taken away. */
   area: number;
+  /** Of a stop: the number of the first part of its gradient. */
+  gradient?: number;
+  /** Of a stroke, in units of the drawing. */
+  width?: number;
+  /** How the first of what it draws is moved, turned and scaled; null where nothing does. */
+  matrix: Matrix | null;
 }
 
 /** A drawing that can be recoloured. */
@@ -120,6 +129,8 @@ export function readArtwork(text: string): Artwork {
     named: XmlNode,
     through: XmlNode | null,
     around: XmlNode | undefined,
+    matrix: Matrix | null,
+    width?: number,
     current = false,
   ) => {
     const site = siteOf(paint);
@@ -143,8 +154,11 @@ export function readArtwork(text: string): Artwork {
     const layer = layerOf(named, parents);
     const part: Part = {
       id: parts.length,
+      key: '',
       node,
       role,
+      matrix,
+      ...(width === undefined ? {} : { width }),
       color: css.color,
       alpha: css.alpha ?? 1,
       sites: site === null ? [] : [site],
@@ -196,7 +210,7 @@ export function readArtwork(text: string): Artwork {
       const property = stroke ? 'stroke' : 'fill';
       if (around?.has(key) && bare(property)) continue;
       const area = stroke ? areas.stroke : areas.fill;
-      if (stop) put(stop, 'stop', paint, area / paints.length, node, null, undefined);
+      if (stop) put(stop, 'stop', paint, area / paints.length, node, null, undefined, matrix);
       else {
         const own = inherits(property);
         const current = /^\s*currentcolor\s*$/i.test(style[property] ?? '') && declared.color === undefined;
@@ -208,6 +222,8 @@ export function readArtwork(text: string): Artwork {
           node,
           own || current ? through : null,
           bare(property) && around ? outer : undefined,
+          matrix,
+          stroke ? areas.width : undefined,
           current && !own,
         );
       }
@@ -227,6 +243,20 @@ export function readArtwork(text: string): Artwork {
       eachShape(drawing, { enter, shape }, node, inheritedBy(node, drawing));
   }
 
+  for (const [node, own] of byPlace)
+    for (const [way, part] of own) {
+      const { from } = node.source!;
+      // what is drawn again in another colour is told apart by that
+      const several = [...own.values()].filter((p) => p.role === part.role).length > 1;
+      part.key = several ? `${from} ${way}` : `${from} ${part.role}`;
+    }
+  const gradients = new Map<XmlNode, number>();
+  for (const part of parts) {
+    if (part.role !== 'stop') continue;
+    const gradient = parents.get(part.node)!;
+    if (!gradients.has(gradient)) gradients.set(gradient, part.id);
+    part.gradient = gradients.get(gradient)!;
+  }
   for (const part of parts) {
     const ways = [...(paintedIn.get(part.node) ?? [])].filter((w) => w.startsWith(`${part.role} `));
     part.shared = ways.length > 1;

@@ -48,7 +48,12 @@ async function platesOf(svg: string, map: [string, string][], name: string) {
     { map, nearest: false, within: 0 },
     lent.condition,
   );
-  const { bytes, told } = await artworkPdf(artwork, assignments, inks, name, lent);
+  const { bytes, told } = await artworkPdf(
+    [{ artwork: artwork, makings: assignments, name: name }],
+    inks,
+    name,
+    lent,
+  );
   const path = join(folder, `${name}.pdf`);
   writeFileSync(path, bytes);
   execFileSync('gs', [

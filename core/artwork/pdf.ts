@@ -1,11 +1,12 @@
-import { carried, convert } from '../color/index.ts';
-import { type Document, documentOf, intend, painter } from '../formats/pdf/paint.ts';
+import { type Condition, carried, convert, toLab } from '../color/index.ts';
+import { type Document, documentOf, intend, painter, writeLine } from '../formats/pdf/paint.ts';
 import { Plates } from '../formats/pdf/plates.ts';
+import { short } from '../formats/text.ts';
 import type { Lent } from '../formats/typesetting.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
-import type { Assignment } from './assign.ts';
 import { flattened } from './flat.ts';
-import type { Artwork, ArtworkColor } from './parts.ts';
+import { linesOf, type Making } from './made.ts';
+import type { Artwork } from './parts.ts';
 
 /** Points in a millimetre, and in a pixel of CSS. */
 const POINTS = { mm: 72 / 25.4, px: 72 / 96 };
@@ -14,60 +15,93 @@ const POINTS = { mm: 72 / 25.4, px: 72 / 96 };
 const standIn = (n: number) => `#${(n + 1).toString(16).padStart(6, '0')}`;
 const PAINT = /^paint (\d+)$/;
 
+/** A drawing with what becomes of its parts, and what that is called. */
+export interface ArtworkPage {
+  artwork: Artwork;
+  makings: readonly Making[];
+  name: string;
+}
+
+/** Swatches by the stand-ins that parts are laid out in. */
+class Inks {
+  readonly swatches: Swatch[] = [];
+  private readonly byKey = new Map<string, number>();
+  constructor(private readonly condition: Condition) {}
+
+  /** Process colours are inks of the press from here on. */
+  press(swatch: Swatch): Swatch {
+    return {
+      ...swatch,
+      color: carried(convert(swatch.color, 'cmyk', this.condition), ['cmyk'], this.condition),
+    };
+  }
+
+  numberOf(swatch: Swatch): number {
+    const { name, kind, color, tint } = swatch;
+    const key = JSON.stringify([kind === 'process' ? '' : name, kind, color, tint]);
+    const known = this.byKey.get(key);
+    if (known !== undefined) return known;
+    const n = this.swatches.push(swatch) - 1;
+    this.byKey.set(key, n);
+    return n;
+  }
+}
+
 /**
- * A drawing as PDF in its own size: process colours as inks through the print condition, every spot and technical swatch on a plate of its exact
- * name, tints as that part of their ink's. Technical inks are printed over what lies below (common practice, no source). In gradients spot
- * inks are mixed from process inks.
+ * Drawings as PDF, each on a page of its own size: process colours as inks through the print condition, every spot and technical swatch on a
+ * plate of its exact name, tints as that part of their ink's. Technical inks are printed over what lies below (common practice, no source). In
+ * gradients spot inks are mixed from process inks.
  *
  * @param library where the inks of tints are looked up
- * @returns the file, and what is not as the drawing has it, in words
+ * @param sheet adds pages that show all of them small, with their swatches, names and codes
+ * @returns the file, and what is not as the drawings have it, in words
  */
 export async function artworkPdf(
-  artwork: Artwork,
-  assignments: readonly Assignment<ArtworkColor>[],
+  pages: readonly ArtworkPage[],
   library: Library,
   title: string,
   { condition, loadFont }: Pick<Lent, 'condition' | 'loadFont'>,
+  { sheet = false, only = false }: { sheet?: boolean /** Nothing but the sheet. */; only?: boolean } = {},
 ): Promise<{ bytes: Uint8Array<ArrayBuffer>; told: string[] }> {
   const [{ default: Kit }, { default: layOut }] = await Promise.all([
     import('pdfkit'),
     import('svg-to-pdfkit'),
   ]);
-  const told: string[] = [];
-  const inks = (swatch: Swatch): Swatch => ({
-    ...swatch,
-    color: carried(convert(swatch.color, 'cmyk', condition), ['cmyk'], condition),
-  });
+  const told = new Set<string>();
+  const inks = new Inks(condition);
+  const { swatches } = inks;
 
   // every colour gets a stand-in, which leads back to what it is painted with
-  const swatches: Swatch[] = [];
-  const changes = new Map<number, string>();
-  let inGradients = false;
-  for (const { from, color, swatch } of assignments) {
-    const plain: Swatch = { id: '', name: '', kind: 'process', color };
-    const own = swatch && swatch.kind !== 'process' ? swatch : inks(swatch ?? plain);
-    for (const part of from.parts) {
-      // a gradient has one space for all its stops
-      const mixed = part.role === 'stop' && own.kind !== 'process';
-      if (mixed) inGradients = true;
-      const paint = mixed ? inks({ ...plain, color: own.color }) : own;
-      let n = swatches.indexOf(paint);
-      if (n < 0) n = swatches.push(paint) - 1;
-      changes.set(part.id, standIn(n));
+  const drawings = pages.map(({ artwork, makings }) => {
+    const changes = new Map<number, string>();
+    const standIns: Making[] = [];
+    for (const making of makings) {
+      const { from, color, swatch } = making;
+      const plain: Swatch = { id: '', name: '', kind: 'process', color };
+      const own = swatch && swatch.kind !== 'process' ? swatch : inks.press(swatch ?? plain);
+      for (const part of from.parts) {
+        // a gradient has one space for all its stops
+        const mixed = part.role === 'stop' && own.kind !== 'process';
+        if (mixed) told.add('Spot inks in gradients are mixed from process inks.');
+        const to = standIn(inks.numberOf(mixed ? inks.press({ ...plain, color: own.color }) : own));
+        changes.set(part.id, to);
+        if (making.line) standIns.push({ ...making, to, from: { ...from, parts: [part] } });
+      }
     }
-  }
-  if (inGradients) told.push('Spot inks in gradients are mixed from process inks.');
-  const flat = flattened(artwork, changes);
-
-  const { width, height, unit } = artwork.size;
-  const size: [number, number] = [width * POINTS[unit], height * POINTS[unit]];
-  if (unit === 'px') told.push('The drawing states pixels alone; 96 of them were taken for an inch.');
+    return flattened(artwork, changes, { lines: linesOf({ artwork, makings: standIns }) });
+  });
+  const sizes = pages.map(({ artwork: { size } }): [number, number] => [
+    size.width * POINTS[size.unit],
+    size.height * POINTS[size.unit],
+  ]);
+  if (pages.some((p) => p.artwork.size.unit === 'px'))
+    told.add('The drawing states pixels alone; 96 of them were taken for an inch.');
   const plates = new Plates([
     ...swatches.filter((s) => s.kind !== 'process'),
     ...allSwatches(library).filter((s) => s.kind !== 'process'),
   ]);
-  const masked = /<(?:\w+:)?mask\b/.test(flat);
-  if (masked) told.push('What is seen through masks is mixed in RGB.');
+  const masked = drawings.some((flat) => /<(?:\w+:)?mask\b/.test(flat));
+  if (masked) told.add('What is seen through masks is mixed in RGB.');
 
   class Plated extends (Kit as unknown as new (options: Record<string, unknown>) => Document) {
     /** Set when the document is there. */
@@ -140,43 +174,117 @@ export async function artworkPdf(
     }
   }
 
-  // opacity needs 1.4 (ISO 32000-1, 11)
-  const { doc, done } = documentOf(Plated, { size, pdfVersion: '1.6', info: { Title: title } });
-  const page = doc.page as unknown as { dictionary: { data: Record<string, unknown> } };
-  page.dictionary.data.TrimBox = [0, 0, ...size];
-  intend(doc, condition);
-  doc.paintOf = painter(doc, condition, plates);
-  if (artwork.parts.some((p) => p.node.name === 'text' || p.node.name === 'tspan')) {
-    for (const name of ['regular', 'semibold'] as const) doc.registerFont(name, await loadFont(name));
-    told.push(
+  const hasText = pages.some(({ artwork }) =>
+    artwork.parts.some((p) => p.node.name === 'text' || p.node.name === 'tspan'),
+  );
+  if (hasText)
+    told.add(
       'Text is set in the font that comes with Papillon; turn it into outlines first where its own is wanted.',
     );
-  }
+  // opacity needs 1.4 (ISO 32000-1, 11)
+  const { doc, done } = documentOf(Plated, {
+    autoFirstPage: false,
+    pdfVersion: '1.6',
+    info: { Title: title },
+  });
+  intend(doc, condition);
+  doc.paintOf = painter(doc, condition, plates);
+  if (hasText || sheet)
+    for (const name of ['regular', 'semibold', 'mono'] as const) doc.registerFont(name, await loadFont(name));
   const byStandIn = new Map(swatches.map((_, n) => [Number.parseInt(standIn(n).slice(1), 16), n]));
   const unknown = new Set<string>();
-  layOut(doc, flat, 0, 0, {
-    width: size[0],
-    height: size[1],
-    assumePt: false,
-    precision: 6,
-    colorCallback(paint) {
-      if (!paint || !Array.isArray(paint[0])) return paint;
-      const [[r = 0, g = 0, b = 0], opacity] = paint as [number[], number];
-      const n = byStandIn.get((r << 16) | (g << 8) | b);
-      if (n === undefined) return paint;
-      const { color, kind } = swatches[n]!;
-      // gradients want numbers, which a shape takes just as well
-      return kind === 'process' ? [color.components.map((v) => v * 100), opacity] : [`paint ${n}`, opacity];
-    },
-    fontCallback: (_family, bold) => (bold ? 'semibold' : 'regular'),
-    warningCallback: (text) => unknown.add(text),
-  });
+  const draw = (flat: string, x: number, y: number, width: number, height: number) =>
+    layOut(doc, flat, x, y, {
+      ...{ width, height, assumePt: false, precision: 6 },
+      colorCallback(paint) {
+        if (!paint || !Array.isArray(paint[0])) return paint;
+        const [[r = 0, g = 0, b = 0], opacity] = paint as [number[], number];
+        const n = byStandIn.get((r << 16) | (g << 8) | b);
+        if (n === undefined) return paint;
+        const { color, kind } = swatches[n]!;
+        // gradients want numbers, which a shape takes just as well
+        return kind === 'process' ? [color.components.map((v) => v * 100), opacity] : [`paint ${n}`, opacity];
+      },
+      fontCallback: (_family, bold) => (bold ? 'semibold' : 'regular'),
+      warningCallback: (text) => unknown.add(text),
+    });
+  const begin = (size: [number, number]) => {
+    doc.addPage({ size, margin: 0 });
+    const page = doc.page as unknown as { dictionary: { data: Record<string, unknown> } };
+    page.dictionary.data.TrimBox = [0, 0, ...size];
+  };
+  if (!only)
+    drawings.forEach((flat, i) => {
+      begin(sizes[i]!);
+      draw(flat, 0, 0, ...sizes[i]!);
+    });
+  if (sheet) {
+    let y = Number.POSITIVE_INFINITY;
+    pages.forEach(({ name, makings }, i) => {
+      const [w, h] = sizes[i]!;
+      const scale = Math.min(PICTURE / w, PICTURE / h);
+      const lines = listed(makings);
+      const columns = [lines.slice(0, Math.ceil(lines.length / 2)), lines.slice(Math.ceil(lines.length / 2))];
+      const height = Math.max(h * scale, 22 + columns[0]!.length * ENTRY) + GAP;
+      if (y + height > A4[1] - MARGIN) {
+        begin(A4);
+        y = MARGIN;
+        if (i === 0) {
+          writeLine(doc, title, 'semibold', 16, MARGIN, y, A4[0] - 2 * MARGIN);
+          y += 34;
+        }
+      }
+      draw(drawings[i]!, MARGIN, y, w * scale, h * scale);
+      const left = MARGIN + PICTURE + 20;
+      writeLine(doc, name, 'semibold', 11, left, y, A4[0] - MARGIN - left);
+      columns.forEach((column, c) => {
+        const wide = (A4[0] - MARGIN - left) / 2;
+        column.forEach(({ color, swatch }, r) => {
+          const [x, top] = [left + c * wide, y + 22 + r * ENTRY];
+          const plain: Swatch = { id: '', name: '', kind: 'process', color };
+          const own = swatch && swatch.kind !== 'process' ? swatch : inks.press(swatch ?? plain);
+          doc.addContent(`q ${doc.paintOf!(own)} ${short(x, 2)} ${short(top, 2)} ${CHIP} ${CHIP} re f Q`);
+          // white would vanish on the page
+          if (toLab(color, condition)[0] > PALE)
+            doc.addContent(`q 0 0 0 0.25 K 0.3 w ${short(x, 2)} ${short(top, 2)} ${CHIP} ${CHIP} re S Q`);
+          const said = [swatch?.code, swatch?.name].filter(Boolean).join('  ') || notationOf(own);
+          writeLine(doc, said, 'regular', 7.5, x + CHIP + 6, top + 1, wide - CHIP - 12);
+        });
+      });
+      y += height;
+    });
+  }
   if (unknown.size > 0)
-    told.push(
+    told.add(
       `Not laid out: ${[...unknown]
         .map((t) => t.replace(/^SVGElem\w+:\s*/, ''))
         .join('; ')
         .slice(0, 300)}.`,
     );
-  return { bytes: done(), told };
+  return { bytes: done(), told: [...told] };
 }
+
+// the sheet of colourways, points
+const A4: [number, number] = [595.28, 841.89];
+const MARGIN = 42;
+const PICTURE = 190;
+const GAP = 26;
+const ENTRY = 15;
+const CHIP = 11;
+const MOST_LISTED = 40;
+/** L* from which a chip gets a hairline round it. */
+const PALE = 92;
+
+/** What stands beside a colourway: each swatch or colour once. */
+function listed(makings: readonly Making[]): Making[] {
+  const seen = new Set<string>();
+  return makings
+    .filter(({ swatch, to }) => {
+      const key = swatch ? swatch.id : to;
+      return !seen.has(key) && seen.add(key);
+    })
+    .slice(0, MOST_LISTED);
+}
+
+const notationOf = ({ color }: Swatch) =>
+  `CMYK ${color.components.map((v) => Math.round(v * 100)).join(' ')}`;

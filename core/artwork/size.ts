@@ -40,3 +40,25 @@ export function sizeOf(root: XmlNode): ArtworkSize {
   const height = h && h.unit === unit ? h.value : ratio ? width * ratio : (view?.[3] ?? HEIGHT);
   return { width, height, unit, view: (view ?? [0, 0, width, height]) as ArtworkSize['view'] };
 }
+
+/** What pixels are worth: so many to an inch, or all the width in mm. */
+export type Worth = { ppi: number } | { width: number };
+
+/** The size in mm where the drawing states it or the user has said what its pixels are worth. */
+export function trueSize<S extends Pick<ArtworkSize, 'width' | 'height' | 'unit'>>(
+  size: S,
+  worth?: Worth,
+): S {
+  if (size.unit === 'mm' || !worth) return size;
+  const each = 'ppi' in worth ? 25.4 / worth.ppi : worth.width / size.width;
+  return { ...size, width: size.width * each, height: size.height * each, unit: 'mm' };
+}
+
+/** A pixel of CSS, mm (CSS Values 4, 6.2). */
+const PIXEL = 25.4 / 96;
+
+/** How many mm a unit of the drawing is, by the scale at which all of it is seen. */
+export function unitOf({ width, height, unit, view }: ArtworkSize): number {
+  const scale = Math.min(width / view[2], height / view[3]);
+  return scale * (unit === 'mm' ? 1 : PIXEL);
+}

@@ -11,6 +11,7 @@ import {
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
 import { same } from '../swatch/change.ts';
+import { ARTWORK } from '../swatch/colorway.ts';
 import { GRADIENT, gradientsOf, resolvedStops } from '../swatch/gradient.ts';
 import { recipeText, tintText } from '../swatch/ink.ts';
 import { allSwatches, countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
@@ -145,6 +146,7 @@ const ITEM_WORDS = [
   ['set', 'curated sets'],
   [GRADIENT, 'gradients'],
   [SURFACES, 'surfaces of materials'],
+  [ARTWORK, 'artwork with its colourways'],
 ] as const;
 
 const NAME_LOSS = 'the library’s name';

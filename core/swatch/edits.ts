@@ -10,6 +10,7 @@ import {
   same,
   swatchFields,
 } from './change.ts';
+import { keptInArtwork } from './colorway.ts';
 import { keptInGradients } from './gradient.ts';
 import { itemOps } from './item-ops.ts';
 import type { Group, Item, Kind, Library, NewId, Swatch } from './model.ts';
@@ -56,7 +57,7 @@ export function addSwatches(rows: LibraryRows, group: string, swatches: Swatch[]
   };
 }
 
-/** Deletes swatches; gradients of the library keep their colors. */
+/** Deletes swatches; gradients and colourways of the library keep their colors. */
 export const removeSwatches = (ids: Iterable<string>, rows?: LibraryRows): Draft => {
   const going = new Set(ids);
   return {
@@ -66,7 +67,9 @@ export const removeSwatches = (ids: Iterable<string>, rows?: LibraryRows): Draft
 };
 
 const keepColors = (rows: LibraryRows, going: ReadonlySet<string>): Op[] =>
-  keptInGradients(rows.library, going, (id) => rows.find(id)?.swatch);
+  [keptInGradients, keptInArtwork].flatMap((kept) =>
+    kept(rows.library, going, (id) => rows.find(id)?.swatch),
+  );
 
 /** Puts the swatches in place of everything the group holds. */
 export function replaceSwatches(rows: LibraryRows, group: string, swatches: Swatch[]): Draft {

@@ -1,15 +1,18 @@
+import { ARTWORK, COLORWAY, colorwayAgain, isArtwork, isColorway } from './colorway.ts';
 import { type Gradient, gradientAgain, isGradient } from './gradient.ts';
 import type { Item, Library, NewId } from './model.ts';
 
 /**
  * An item with its references led elsewhere: what each kind makes of such as lead nowhere. A gradient keeps their colors;
- * others lose them, and are gone when nothing is left that they referred to.
+ * others lose them, and are gone when nothing is left that they referred to. Artwork stays with its library: its bytes are no
+ * part of it, and its colourways are nothing without it.
  */
 export function itemAgain<T>(
   item: Item,
   to: (id: string) => T | undefined,
 ): (Omit<Item, 'refs'> & { refs?: T[] }) | null {
   if (isGradient(item)) return { ...item, ...gradientAgain(item as Gradient, to) };
+  if (item.kind === ARTWORK || item.kind === COLORWAY) return null;
   const { refs, ...rest } = item;
   if (!refs) return rest;
   const kept = refs.flatMap((id) => to(id) ?? []);
@@ -34,10 +37,22 @@ export function withNewIds(library: Library, newId: NewId): Library {
     })),
   };
   // what refers to swatches goes on doing so; what refers only to such as are gone is gone with them
-  if (library.items)
-    copy.items = library.items.flatMap((item) => {
-      const again = itemAgain(item, (id) => ids.get(id));
-      return again ? [{ ...again, id: newId() }] : [];
+  if (library.items) {
+    const { items } = library;
+    const to = (id: string) => ids.get(id);
+    for (const item of items) if (isArtwork(item)) again(item.id);
+    copy.items = items.flatMap((item): Item[] => {
+      const stays = (id: string) => to(id) ?? id;
+      if (isArtwork(item)) return [{ ...item, id: stays(item.id), refs: item.refs.map(stays) }];
+      if (isColorway(item)) {
+        const artwork = to(item.data.artwork);
+        if (!artwork) return [];
+        const { refs, data } = colorwayAgain(item, to);
+        return [{ ...item, id: newId(), refs, data: { ...data, artwork } }];
+      }
+      const made = itemAgain(item, to);
+      return made ? [{ ...made, id: newId() }] : [];
     });
+  }
   return copy;
 }

@@ -4,7 +4,7 @@ import { decoder, draftOf } from '../draft.ts';
 import type { Format } from '../format.ts';
 import { short } from '../text.ts';
 import { readPdf } from './foreign.ts';
-import { type Document, documentOf, intend, painter, SPACES } from './paint.ts';
+import { type Document, documentOf, intend, painter, SPACES, writeLine } from './paint.ts';
 import { Plates } from './plates.ts';
 import { readSheet } from './read.ts';
 
@@ -98,7 +98,7 @@ function drawSheet(doc: Document, library: Library, condition: Condition): void 
   for (let i = 0; i < count; i++) {
     doc.switchToPage(i);
     doc.markContent('Artifact', { type: 'Pagination' });
-    write(
+    writeLine(
       doc,
       `${library.name} · inks for ${condition.name}`,
       'regular',
@@ -107,13 +107,13 @@ function drawSheet(doc: Document, library: Library, condition: Condition): void 
       PAGE[1] - 28,
       PAGE[0] - 3 * MARGIN,
     );
-    write(doc, `${i + 1} / ${count}`, 'mono', 7, PAGE[0] - MARGIN - 40, PAGE[1] - 28, 40, 'right');
+    writeLine(doc, `${i + 1} / ${count}`, 'mono', 7, PAGE[0] - MARGIN - 40, PAGE[1] - 28, 40, 'right');
     doc.endMarkedContent();
   }
 }
 
 function heading(doc: Document, tag: string, text: string, font: string, size: number, y: number): void {
-  marked(doc, tag, text, () => write(doc, text, font, size, MARGIN, y, PAGE[0] - 2 * MARGIN));
+  marked(doc, tag, text, () => writeLine(doc, text, font, size, MARGIN, y, PAGE[0] - 2 * MARGIN));
 }
 
 function card(
@@ -131,15 +131,15 @@ function card(
   const { name, code, role, kind } = swatch;
   const line = (n: number) => y + CHIP + 5 + n * 10;
   marked(doc, 'Span', name, () =>
-    write(doc, name || toHex(swatch.color, condition).toUpperCase(), 'semibold', 8, x, line(0), CARD),
+    writeLine(doc, name || toHex(swatch.color, condition).toUpperCase(), 'semibold', 8, x, line(0), CARD),
   );
   const words = [kind === 'process' ? '' : kind, code ?? '', role ?? ''].filter(Boolean).join(' · ');
   if (code) marked(doc, 'Code', code);
   if (role) marked(doc, 'Role', role);
-  write(doc, words, 'regular', 7, x, line(1), CARD);
-  write(doc, authored(swatch.color), 'mono', 6.2, x, line(2), CARD);
+  writeLine(doc, words, 'regular', 7, x, line(1), CARD);
+  writeLine(doc, authored(swatch.color), 'mono', 6.2, x, line(2), CARD);
   const lab = notations(swatch.color, condition).find((n) => n.id === 'lab')?.text ?? '';
-  write(
+  writeLine(
     doc,
     swatch.color.space === 'lab' ? toHex(swatch.color, condition).toUpperCase() : `Lab ${lab}`,
     'mono',
@@ -158,32 +158,4 @@ function marked(doc: Document, tag: string, actual: string, draw?: () => void): 
   doc.addContent(`/${tag} <</ActualText <${units}>>> BDC`);
   draw?.();
   doc.addContent('EMC');
-}
-
-/** One line, cut to its width; letters the font does not have become question marks. */
-function write(
-  doc: Document,
-  text: string,
-  font: string,
-  size: number,
-  x: number,
-  y: number,
-  width: number,
-  align = 'left',
-): void {
-  if (text.trim() === '') return;
-  doc.font(font).fontSize(size).fillColor([0, 0, 0, 100]);
-  const has = (c: string) => doc._font.font.hasGlyphForCodePoint(c.codePointAt(0)!);
-  let shown = [...text.slice(0, 200)].map((c) => (/\s/.test(c) ? ' ' : has(c) ? c : '?')).join('');
-  if (doc.widthOfString(shown) > width) {
-    // halve the step until the longest beginning that fits is found
-    let [fits, over] = [0, shown.length];
-    while (over - fits > 1) {
-      const middle = (fits + over) >> 1;
-      if (doc.widthOfString(`${shown.slice(0, middle)}…`) <= width) fits = middle;
-      else over = middle;
-    }
-    shown = `${shown.slice(0, fits).trimEnd()}…`;
-  }
-  doc.text(shown, x, y, { width: width + 4, lineBreak: false, align });
 }

@@ -13,7 +13,7 @@ declare module 'pdfkit' {
     constructor(options: Record<string, unknown>);
     page: PdfPage;
     push(chunk: Uint8Array | null): boolean;
-    addPage(): this;
+    addPage(options?: Record<string, unknown>): this;
     bufferedPageRange(): { start: number; count: number };
     switchToPage(n: number): PdfPage;
     ref(data?: unknown): PdfReference;
