@@ -6,6 +6,7 @@ import { decodePicture } from '../cli/picture.ts';
 import type { KitChoices } from '../core/formats/index.ts';
 import { ofPicture, type PaletteColor, paletteOf, plainRecipe } from '../core/picture/index.ts';
 import { countingIds } from '../core/swatch/model.ts';
+import { keepArtwork } from '../server/artworks.ts';
 import { addSampleBooks } from '../server/books.ts';
 import { keepKit, keepPreset } from '../server/kits.ts';
 import { createLibrary, readLibrary } from '../server/libraries.ts';
@@ -14,6 +15,7 @@ import { kits, libraries } from '../server/schema.ts';
 import { sampleLibraries } from './libraries.ts';
 import { paint } from './painter.ts';
 import { chartTable, harbour, ropeAndEnamel } from './pictures.ts';
+import { sampleWorks } from './works/index.ts';
 
 const [folder = 'data/demo'] = process.argv.slice(2);
 const pictures = {
@@ -36,7 +38,18 @@ const inks = (await readLibrary(db, coatedBook!))!;
 // days since each was last worked on, the oldest first
 const ages = [35, 27, 21, 5, 1, 0];
 const made: string[] = [];
-for (const [i, library] of sampleLibraries(countingIds('sample-'), palettes, inks).entries()) {
+const newId = countingIds('sample-');
+mkdirSync(join(folder, 'artwork'), { recursive: true });
+for (const [i, library] of sampleLibraries(newId, palettes, inks).entries()) {
+  // the works are of the library that is worked on last
+  if (i === ages.length - 1) {
+    const { items, files } = sampleWorks(library, newId);
+    library.items = [...(library.items ?? []), ...items];
+    for (const { name, hash, bytes } of files) {
+      writeFileSync(join(folder, 'artwork', name), bytes);
+      await keepArtwork(db, hash, { mime: 'image/svg+xml', bytes });
+    }
+  }
   const id = await createLibrary(db, library);
   made.push(id);
   const changedAt = new Date(Date.now() - ages[i] * 86_400_000);

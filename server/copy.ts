@@ -19,6 +19,7 @@ const TABLES = [
   'assets',
   'pictures',
   'profiles',
+  'artworks',
 ];
 /** Rows at a time; files are large. */
 const PIECE = 400;

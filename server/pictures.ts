@@ -3,7 +3,7 @@ import { and, asc, eq, sql } from 'drizzle-orm';
 import { type Take, takesData } from '../core/picture/take.ts';
 import { findLibrary } from './changes.ts';
 import { type Db, type Tx, write } from './db.ts';
-import { assets, pictures, profiles } from './schema.ts';
+import { artworks, assets, pictures, profiles } from './schema.ts';
 
 /** A picture kept with a library, without its pixels. */
 export interface KeptPicture {
@@ -54,7 +54,7 @@ export const dropUnused = (tx: Tx) =>
   tx
     .delete(assets)
     .where(
-      sql`${assets.hash} NOT IN (SELECT ${pictures.asset} FROM ${pictures}) AND ${assets.hash} NOT IN (SELECT ${profiles.hash} FROM ${profiles})`,
+      sql`${assets.hash} NOT IN (SELECT ${pictures.asset} FROM ${pictures}) AND ${assets.hash} NOT IN (SELECT ${profiles.hash} FROM ${profiles}) AND ${assets.hash} NOT IN (SELECT ${artworks.hash} FROM ${artworks})`,
     );
 
 /** Keeps a copy and the takes. Keeping it again brings both up to date. @throws RefusedError when the library is not there */

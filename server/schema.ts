@@ -194,6 +194,14 @@ export const profiles = sqliteTable('profiles', {
   at: integer('at', { mode: 'timestamp_ms' }).notNull(),
 });
 
+/** Artwork that libraries hold as items. It stays when an item goes, so that undo brings both back. */
+export const artworks = sqliteTable('artworks', {
+  hash: text('hash')
+    .primaryKey()
+    .references(() => assets.hash),
+  at: integer('at', { mode: 'timestamp_ms' }).notNull(),
+});
+
 /** A small copy of a picture that colours were taken from, kept with the library on the user's say-so. */
 export const pictures = sqliteTable(
   'pictures',

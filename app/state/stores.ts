@@ -1,6 +1,7 @@
 import { nanoid } from 'nanoid';
 import { createContext, useContext, useEffect } from 'react';
 import type { Library } from '#core/swatch/index';
+import { ArtworkStore } from './artwork-store';
 import { BooksStore } from './books-store';
 import { CodesStore } from './codes-store';
 import { Colors } from './colors';
@@ -42,6 +43,8 @@ export class Stores {
   readonly pictures: PictureStore;
   /** The typed and pasted codes. */
   readonly codes: CodesStore;
+  /** The artwork that colours are put on. */
+  readonly artworks: ArtworkStore;
   /** The books, and what is looked at in them. */
   readonly books: BooksStore;
   /** The families of harmony. */
@@ -57,6 +60,7 @@ export class Stores {
     this.outbox = new Outbox(this.env);
     this.pictures = new PictureStore(this.shelf, undefined, get, this.colors);
     this.codes = new CodesStore(this.shelf);
+    this.artworks = new ArtworkStore(get);
     this.books = new BooksStore(this.shelf, get);
     this.harmony = new HarmonyStore(this.shelf);
   }

@@ -1,5 +1,20 @@
-import { type Color, type Condition, deltaE00, type Lab, screenOnly, toHex, toLab } from '../color/index.ts';
-import type { Colorway, Link, Wish } from '../swatch/colorway.ts';
+import {
+  type Color,
+  type Condition,
+  deltaE00,
+  type Lab,
+  NearIndex,
+  screenOnly,
+  toHex,
+  toLab,
+} from '../color/index.ts';
+import {
+  type ArtworkData,
+  type Colorway,
+  type Link,
+  MOST_KNOWN_COLORS,
+  type Wish,
+} from '../swatch/colorway.ts';
 import type { Swatch } from '../swatch/model.ts';
 import type { Assignment } from './assign.ts';
 import { type Artwork, type ArtworkColor, colorsOf, type Part } from './parts.ts';
@@ -70,6 +85,19 @@ export function pictureFacts({ width, height, colors }: FlatPicture): ArtworkFac
   };
 }
 
+/** What a library knows of a piece of artwork without its bytes. @param asset their SHA-256 */
+export const knownOf = ({ form, size, colors, parts }: ArtworkFacts, asset: string): ArtworkData => ({
+  ...{ asset, form, parts },
+  ...{ width: size.width, height: size.height, unit: size.unit },
+  colorCount: colors.length,
+  colors: colors.slice(0, MOST_KNOWN_COLORS).map(({ hex, names, parts }) => ({
+    hex,
+    name: (names[0] ?? '').slice(0, 200),
+    parts: parts.length,
+    fills: parts.filter((p) => p.role !== 'stroke').length,
+  })),
+});
+
 /** A colour of the artwork, or a part that goes its own way, with what it is in a colourway. */
 export interface Row {
   /** `#rrggbb` of the artwork, or the key of a part. */
@@ -87,7 +115,9 @@ export interface Row {
   swatch?: Swatch;
   /** What its swatch was called, where that is gone. */
   was?: string;
+  /** The key of what it follows, and what that is called. */
   follows?: string;
+  followsName?: string;
   lighter?: number;
   /** It is a line along its shape, of so many mm. */
   line?: number;
@@ -137,6 +167,7 @@ export function rowsIn(
       settle(lead, new Set([...on, row.key]));
       row.state = 'follows';
       row.follows = lead.key;
+      row.followsName = lead.names[0] || lead.from.hex.toUpperCase();
       if (link.lighter) row.lighter = link.lighter;
       row.color = link.lighter ? shifted(lead.color, link.lighter, condition) : lead.color;
       // a shade of an ink is not that ink
@@ -178,8 +209,8 @@ export function wouldTurn(colorway: Pick<Colorway, 'data'>, key: string, lead: s
 export interface Order {
   /** The colour they have. */
   from: string;
-  /** Keys of parts. */
-  parts: string[];
+  /** Keys of parts; null for all of that colour that no other order names. */
+  parts: string[] | null;
   to: string;
   color: Color;
   swatch?: Swatch;
@@ -188,22 +219,39 @@ export interface Order {
 }
 
 export const ordersOf = (rows: readonly Row[]): Order[] =>
-  rows.map(({ from, parts, to, color, swatch, line, deltaE00 }) => ({
+  rows.map(({ key, from, parts, to, color, swatch, line, deltaE00 }) => ({
     from: from.hex,
-    parts: parts.map((p) => p.key),
+    parts: key === from.hex ? null : parts.map((p) => p.key),
     ...{ to, color, deltaE00 },
     ...(swatch ? { swatch } : {}),
     ...(line ? { line } : {}),
   }));
 
+/** The parts of a drawing by their keys, and its colours by their codes. */
+const looked = new WeakMap<readonly Part[], { byKey: Map<string, Part>; byHex: Map<string, Part[]> }>();
+
+function lookUp(artwork: Artwork) {
+  let known = looked.get(artwork.parts);
+  if (!known) {
+    known = {
+      byKey: new Map(artwork.parts.map((p) => [p.key, p])),
+      byHex: new Map(colorsOf(artwork).map((c) => [c.hex, c.parts])),
+    };
+    looked.set(artwork.parts, known);
+  }
+  return known;
+}
+
 /** Orders for a drawing as what becomes of its parts. */
 export function assignmentsOf(
-  { parts }: Pick<Artwork, 'parts'>,
+  artwork: Artwork,
   orders: readonly Order[],
 ): (Assignment<ArtworkColor> & { line?: number })[] {
-  const byKey = new Map(parts.map((p) => [p.key, p]));
+  const { byKey, byHex } = lookUp(artwork);
+  const named = new Set(orders.flatMap((o) => o.parts ?? []));
   return orders.map(({ from, parts: keys, line, ...order }) => {
-    const own = keys.flatMap((key) => byKey.get(key) ?? []);
+    const all = keys ? keys.flatMap((key) => byKey.get(key) ?? []) : (byHex.get(from) ?? []);
+    const own = keys || named.size === 0 ? all : all.filter((p) => !named.has(p.key));
     const color = own[0]?.color ?? order.color;
     return {
       ...order,
@@ -237,15 +285,12 @@ function numbersFrom(seed: number): () => number {
   };
 }
 
-/** The places of the nearest of some colours, for each of others, with ΔE00. */
+/** The places of the nearest of some colours, for each of others, with ΔE00; −1 where there are none. */
 function nearestOf(of: readonly Lab[], among: readonly Lab[]): { place: number; deltaE00: number }[] {
+  const index = new NearIndex(among);
   return of.map((lab) => {
-    const best = { place: -1, deltaE00: Number.POSITIVE_INFINITY };
-    among.forEach((other, place) => {
-      const difference = deltaE00(lab, other);
-      if (difference < best.deltaE00) Object.assign(best, { place, deltaE00: difference });
-    });
-    return best;
+    const near = index.closest(lab);
+    return { place: near?.place ?? -1, deltaE00: near?.difference ?? Number.POSITIVE_INFINITY };
   });
 }
 

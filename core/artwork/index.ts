@@ -5,6 +5,7 @@ export {
   differences,
   factsOf,
   isOff,
+  knownOf,
   linksBy,
   type Order,
   ordersOf,
@@ -20,6 +21,7 @@ export {
 } from './colorway.ts';
 export {
   type Coverage,
+  codeOfPart,
   type MadeArtwork,
   madeOf,
   madeSvg,

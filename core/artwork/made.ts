@@ -36,8 +36,11 @@ export function madeOf(
   return { artwork, makings: assignmentsOf(artwork, [...orders, ...drawn]) };
 }
 
-const scaleOf = ({ matrix }: Part) =>
-  matrix ? Math.sqrt(Math.abs(matrix[0] * matrix[3] - matrix[1] * matrix[2])) || 1 : 1;
+/** How much larger a part is drawn than it is written. */
+function scaleOf({ drawn }: Part): number {
+  const matrix = drawn[0]?.matrix;
+  return matrix ? Math.sqrt(Math.abs(matrix[0] * matrix[3] - matrix[1] * matrix[2])) || 1 : 1;
+}
 
 /** How parts that are lines are drawn, for `recolored`. */
 export function linesOf({ artwork, makings }: MadeArtwork): NonNullable<Writing['lines']> {
@@ -186,9 +189,12 @@ const SPREAD_BACK = (() => {
   return inverse;
 })();
 
+/** The colour that stands for a part in {@link partMap}, 24 bits of RGB. */
+export const codeOfPart = (id: number) => Math.imul(id + 1, SPREAD) & 0xffffff;
+
 /** A drawing in which the colour of a pixel says which part it is of; see {@link partAt}. */
 export function partMap(made: MadeArtwork): string {
-  const code = (n: number) => `#${(Math.imul(n + 1, SPREAD) & 0xffffff).toString(16).padStart(6, '0')}`;
+  const code = (id: number) => `#${codeOfPart(id).toString(16).padStart(6, '0')}`;
   const lines = linesOf(made);
   const changes = new Map<number, string>();
   const drawn = new Map<number, { hex: string; width: number }>();

@@ -45,7 +45,7 @@ function contour(node: XmlNode): string {
 
 /** The straight pieces of a shape where it is drawn, in units of the drawing. @param fine how far they may be off */
 function pieces(
-  { node, matrix }: Pick<Part, 'node' | 'matrix'>,
+  { node, matrix }: Part['drawn'][number],
   fine: number,
 ): { points: Point[]; closed: boolean }[] {
   const found: { points: Point[]; closed: boolean }[] = [];
@@ -104,7 +104,7 @@ async function around(artwork: Artwork, { of, offset }: DrawnOutline): Promise<s
   const unit = unitOf(artwork.size);
   const wanted = new Set(of);
   const parts = artwork.parts.filter((p) => wanted.has(p.key));
-  if (parts.some((p) => TEXT.has(p.node.name)))
+  if (parts.some((p) => p.drawn.some((d) => TEXT.has(d.node.name))))
     throw new FormatError(
       'text has no shape before it is turned into outlines. Do so, or choose other parts.',
     );
@@ -120,7 +120,7 @@ async function around(artwork: Artwork, { of, offset }: DrawnOutline): Promise<s
   };
   let points = 0;
   for (const part of parts) {
-    const all = pieces(part, fine);
+    const all = part.drawn.flatMap((d) => pieces(d, fine));
     points += all.reduce((sum, p) => sum + p.points.length, 0);
     if (points > MOST_POINTS) throw tooMuch();
     if (part.role !== 'stroke') {

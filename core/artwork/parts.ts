@@ -54,8 +54,8 @@ export interface Part {
   gradient?: number;
   /** Of a stroke, in units of the drawing. */
   width?: number;
-  /** How the first of what it draws is moved, turned and scaled; null where nothing does. */
-  matrix: Matrix | null;
+  /** The shapes that it paints, each with how that is moved, turned and scaled there; null where nothing does. */
+  drawn: { node: XmlNode; matrix: Matrix | null }[];
 }
 
 /** A drawing that can be recoloured. */
@@ -146,6 +146,7 @@ export function readArtwork(text: string): Artwork {
     const known = own.get(key);
     if (known) {
       known.area += area;
+      known.drawn.push({ node: named, matrix });
       if (through && !known.through.includes(through)) known.through.push(through);
       if (site === null) known.unwritten = true;
       else if (!known.sites.includes(site)) known.sites.push(site);
@@ -157,7 +158,7 @@ export function readArtwork(text: string): Artwork {
       key: '',
       node,
       role,
-      matrix,
+      drawn: [{ node: named, matrix }],
       ...(width === undefined ? {} : { width }),
       color: css.color,
       alpha: css.alpha ?? 1,

@@ -31,7 +31,10 @@ export interface ArtworkData {
   /** Shapes that are drawn, or pixels of few flat colours. */
   form: 'drawing' | 'picture';
   parts: number;
-  colors: number;
+  /** The largest of its colours: so much can be checked without its bytes. */
+  colors: { hex: string; name: string; parts: number /** Of those, areas. */; fills: number }[];
+  /** All that it has. */
+  colorCount: number;
   width: number;
   height: number;
   unit: 'mm' | 'px';
@@ -69,6 +72,8 @@ export interface ColorwayData {
 /** A set of colours for a piece of artwork. Recoloured swatches recolour it; it keeps the colors of such as are deleted, and is gone with its artwork. */
 export type Colorway = Item & { kind: typeof COLORWAY; refs: string[]; data: ColorwayData };
 
+/** So many of an artwork's colours are known without it. */
+export const MOST_KNOWN_COLORS = 1000;
 /** More links than an artwork has colours and parts that anybody recolours one by one. */
 const MOST_LINKS = 5000;
 export const MOST_LINE = 100;
@@ -87,8 +92,11 @@ export function isColorway(item: Item): item is Colorway {
 
 export function isArtwork(item: Item): item is ArtworkItem {
   if (item.kind !== ARTWORK || !Array.isArray(item.refs)) return false;
-  const { asset, form, width, height, outlines = [] } = (item.data ?? {}) as Partial<ArtworkData>;
+  const { asset, form, width, height, colors, outlines = [] } = (item.data ?? {}) as Partial<ArtworkData>;
   return (
+    Array.isArray(colors) &&
+    colors.length <= MOST_KNOWN_COLORS &&
+    colors.every((c) => /^#[0-9a-f]{6}$/.test(c?.hex)) &&
     typeof asset === 'string' &&
     /^[0-9a-f]{64}$/.test(asset) &&
     (form === 'drawing' || form === 'picture') &&

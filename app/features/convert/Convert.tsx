@@ -77,7 +77,7 @@ export function Convert() {
     },
     [files, toast, colors],
   );
-  useFileTaker(take);
+  useFileTaker(useCallback((given) => take(given).then(() => undefined), [take]));
 
   const source = sources.find((s) => s.key === sourceKey) ?? sources[0] ?? null;
   const format = formatById(formatId);

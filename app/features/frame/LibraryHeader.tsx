@@ -15,6 +15,7 @@ import css from './LibraryHeader.module.css';
 const steps = [
   ['gather', 'Gather'],
   ['arrange', 'Arrange'],
+  ['apply', 'Apply'],
   ['check', 'Check'],
   ['hand-over', 'Hand over'],
 ] as const;

@@ -1,5 +1,5 @@
 /** Hands bytes to the browser as a file. */
-export function download(name: string, bytes: Uint8Array<ArrayBuffer>, mime: string): void {
+export function download(name: string, bytes: Blob | Uint8Array<ArrayBuffer>, mime: string): void {
   const url = URL.createObjectURL(new Blob([bytes], { type: mime }));
   const link = document.createElement('a');
   link.href = url;

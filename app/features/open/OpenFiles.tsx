@@ -29,7 +29,9 @@ import { onLaunch, takeShared } from './shared';
 const Progress = lazy(() => import('~/ui/progress').then((m) => ({ default: m.Progress })));
 const Review = lazy(() => import('./Review').then((m) => ({ default: m.Review })));
 
-type Taker = (files: { file: File; path: string }[]) => void;
+type Given = { file: File; path: string };
+/** Gives back those it has no use for; none when it takes them all. */
+type Taker = (files: Given[]) => Promise<Given[] | undefined>;
 type TextTaker = (text: string) => void;
 
 interface Opening {
@@ -105,11 +107,9 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   const take = useCallback(
     async (given: File[]) => {
       if (given.length === 0) return;
-      const list = given.map((file) => ({ file, path: pathOf(file) }));
-      if (taker.current) {
-        taker.current(list);
-        return;
-      }
+      let list: Given[] = given.map((file) => ({ file, path: pathOf(file) }));
+      if (taker.current) list = (await taker.current(list)) ?? [];
+      if (list.length === 0) return;
       const mine = ++reading.current;
       setStage('');
       try {

@@ -45,7 +45,7 @@ export function Profiles({ profiles }: { profiles: ListedProfile[] }) {
     },
     [revalidate, toast],
   );
-  useFileTaker(useCallback((files) => void add(files), [add]));
+  useFileTaker(useCallback((files) => add(files).then(() => undefined), [add]));
 
   const remove = async ({ hash, name }: ListedProfile) => {
     const response = await fetch(`/profiles/${hash}`, { method: 'DELETE' }).catch(() => null);

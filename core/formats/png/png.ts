@@ -94,18 +94,18 @@ export function pngFile(sheet: PixelSheet, data: Uint8ClampedArray): Uint8Array<
   return (
     new ByteWriter()
       .bytes(Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10]))
-      .bytes(chunk('IHDR', header))
+      .bytes(pngChunk('IHDR', header))
       // rendering intent: relative colorimetric
-      .bytes(chunk('sRGB', Uint8Array.of(1)))
-      .bytes(chunk('tRNS', clear.done()))
-      .bytes(chunk('tEXt', new ByteWriter().ascii(text).done()))
-      .bytes(chunk('IDAT', zlibSync(rows, { level: 6 })))
-      .bytes(chunk('IEND', new Uint8Array()))
+      .bytes(pngChunk('sRGB', Uint8Array.of(1)))
+      .bytes(pngChunk('tRNS', clear.done()))
+      .bytes(pngChunk('tEXt', new ByteWriter().ascii(text).done()))
+      .bytes(pngChunk('IDAT', zlibSync(rows, { level: 6 })))
+      .bytes(pngChunk('IEND', new Uint8Array()))
       .done()
   );
 }
 
-function chunk(type: string, content: Uint8Array): Uint8Array {
+export function pngChunk(type: string, content: Uint8Array): Uint8Array {
   const named = new ByteWriter().ascii(type).bytes(content).done();
   return new ByteWriter()
     .u32(content.length)

@@ -1,4 +1,3 @@
-import { Maximize, ZoomIn, ZoomOut } from 'lucide-react';
 import {
   type CSSProperties,
   type PointerEvent,
@@ -10,13 +9,14 @@ import {
 } from 'react';
 import { screenOnly, toHex } from '#core/color/index';
 import { type PaletteColor, type Region, rectangle } from '#core/picture/index';
-import { PlainButton } from '~/ui/plain-button';
+import { Divider, rightOf } from '~/ui/divider';
+import { useView, type ViewState, zoomKey } from '~/ui/use-view';
+import { ZoomButtons } from '~/ui/zoom-buttons';
 import type { OpenedPicture, PictureQueries } from '~/workers/picture-messages';
 import { latestOnly } from '~/workers/worker-client';
 import { ChartOutlines, Line, Marks, RegionOutline } from './overlays';
 import css from './PictureView.module.css';
 import { fits, type TakeState } from './use-take';
-import { useView, type ViewState, zoomKey } from './use-view';
 
 /** What dragging on the picture does. */
 export type Tool = 'look' | 'rectangle' | 'freehand' | 'line';
@@ -202,18 +202,11 @@ export function PictureView({
           </svg>
         </div>
         {half && (
-          <>
-            <span className={css.divider} style={{ left: `calc(12px + (100% - 24px) * ${divider / 100})` }} />
-            <input
-              type="range"
-              min={0}
-              max={100}
-              value={divider}
-              onChange={(e) => setDivider(Number(e.target.value))}
-              aria-label="Divider between the picture and the picture drawn with the palette"
-              className={css.range}
-            />
-          </>
+          <Divider
+            value={divider}
+            onChange={setDivider}
+            label="Divider between the picture and the picture drawn with the palette"
+          />
         )}
         {takes && at && (point || recipe.cell > 1) && tool === 'look' && (
           <Loupe id={id} at={at} state={state} view={view} />
@@ -268,11 +261,7 @@ function Shown({
     <canvas
       ref={canvas}
       className={css.canvas}
-      style={
-        from === undefined
-          ? undefined
-          : { clipPath: `inset(0 0 0 calc(12px + (100% - 24px) * ${from / 100}))` }
-      }
+      style={from === undefined ? undefined : { clipPath: rightOf(from) }}
     />
   );
 }
@@ -328,34 +317,5 @@ function Loupe({ id, at, state, view }: { id: string; at: Point; state: TakeStat
         </div>
       )}
     </div>
-  );
-}
-
-/** Closer, further, and how near one is. */
-function ZoomButtons({ view }: { view: ViewState }) {
-  const percent = view.scale * 100;
-  return (
-    <span className={css.zoom}>
-      <PlainButton
-        look="icon"
-        aria-label="Zoom out"
-        onClick={() => view.zoom(1 / 1.5)}
-        disabled={view.scale <= view.whole}
-      >
-        <ZoomOut size={14} />
-      </PlainButton>
-      <span className="mono caption">{percent < 10 ? percent.toFixed(1) : Math.round(percent)} %</span>
-      <PlainButton look="icon" aria-label="Zoom in" onClick={() => view.zoom(1.5)}>
-        <ZoomIn size={14} />
-      </PlainButton>
-      <PlainButton
-        look="icon"
-        aria-label="Show the whole picture"
-        onClick={view.reset}
-        disabled={view.scale <= view.whole}
-      >
-        <Maximize size={13} />
-      </PlainButton>
-    </span>
   );
 }

@@ -1,5 +1,5 @@
 import type { Chip, PaletteColor, Region } from '#core/picture/index';
-import type { ViewState } from './use-view';
+import type { ViewState } from '~/ui/use-view';
 
 const line = (outline: [number, number][], view: ViewState) =>
   outline

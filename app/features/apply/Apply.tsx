@@ -1,0 +1,343 @@
+import Button from '@mui/material/Button';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { type Row, wouldTurn } from '#core/artwork/index';
+import { screenOnly, toHex } from '#core/color/index';
+import type { Swatch, Wish } from '#core/swatch/index';
+import { Divider, rightOf } from '~/ui/divider';
+import { Empty } from '~/ui/empty';
+import { Notice } from '~/ui/notice';
+import { PlainButton } from '~/ui/plain-button';
+import { Progress } from '~/ui/progress';
+import { Choices } from '~/ui/setting';
+import { count, swatchLabel } from '~/ui/swatch';
+import { droppedSwatch } from '../frame/drag-swatch';
+import { Panel, Stage, Toolbar } from '../frame/Frame';
+import { useFileTaker, useOpenFiles } from '../open/OpenFiles';
+import css from './Apply.module.css';
+import { ColorList } from './ColorList';
+import { ColorwayStrip } from './ColorwayStrip';
+import { Becomes } from './Becomes';
+import { type Entry, entriesOf, idsOf, type ListOrder, partWith } from './entries';
+import { OutBar } from './OutBar';
+import type { Meant } from './PaintField';
+import { PaintWith } from './PaintWith';
+import { PlateList, Separations, usePlates } from './Separations';
+import { useApply, useKeepArtwork, VIEWS } from './use-apply';
+import { colorAt, usePainted, usePartMap } from './use-painted';
+import { WorkList } from './WorkList';
+import { type Spot, WorkView } from './WorkView';
+
+const TABS = { recolour: 'Recolour', compare: 'Before and after', separations: 'Separations' } as const;
+const NOTHING: ReadonlySet<number> = new Set();
+
+/** Apply: the library on a piece of artwork. */
+export function Apply() {
+  const state = useApply();
+  const { artwork, facts, rows, made, drawn, view, library, condition, colorway } = state;
+  const { keep, stage, stop } = useKeepArtwork(state.open);
+  useFileTaker(keep);
+  const openFiles = useOpenFiles();
+  const hash = artwork?.data.asset;
+  const painted = usePainted(hash, made);
+  const before = usePainted(view === 'compare' ? hash : undefined, drawn);
+  const map = usePartMap(hash, made, facts?.parts ?? 0);
+  const plates = usePlates(state, view === 'separations');
+
+  const [order, setOrder] = useState<ListOrder>('area');
+  const [chosen, setChosen] = useState<string | null>(null);
+  /** A part that was pointed at, whose colour alone may be meant. */
+  const [single, setSingle] = useState<string | null>(null);
+  const [alone, setAlone] = useState(false);
+  const [over, setOver] = useState<{ entry: string | null; part: string | null }>({
+    entry: null,
+    part: null,
+  });
+  const [divider, setDivider] = useState(50);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another work has other colours
+  useEffect(() => {
+    setChosen(null);
+    setSingle(null);
+    setAlone(false);
+  }, [artwork?.id]);
+
+  const entries = useMemo(() => entriesOf(rows, order), [rows, order]);
+  const byId = useMemo(() => new Map(entries.map((e) => [e.id, e])), [entries]);
+  // what is chosen stays chosen in a list of another kind, by its colour
+  const entry =
+    byId.get(chosen ?? '') ?? (chosen ? entries.find((e) => e.keys.includes(chosen)) : undefined) ?? null;
+  const part = entry?.parts.find((p) => p.key === single) ?? null;
+  const target: Entry | null =
+    entry && part && alone && entry.parts.length > 1
+      ? { ...entry, id: part.key, keys: [part.key], parts: [part], name: part.name, share: part.share }
+      : entry;
+
+  const entryWith = (row: Row, key: string) =>
+    entries.find((e) => e.keys.includes(key)) ?? entries.find((e) => e.rows.includes(row)) ?? null;
+  const pointed = (id: number | null) => {
+    const found = id === null ? null : partWith(rows, id);
+    setOver(
+      found
+        ? { entry: entryWith(found.row, found.part.key)?.id ?? null, part: found.part.key }
+        : { entry: null, part: null },
+    );
+  };
+  const lit = useMemo(() => {
+    const shown = byId.get(over.entry ?? '') ?? target;
+    return shown ? idsOf(shown.parts) : NOTHING;
+  }, [byId, over.entry, target]);
+
+  const namesOf = (one: Entry) => one.name || one.rows[0]!.from.hex.toUpperCase();
+  const paint = useCallback(
+    (one: Entry, wish: Wish | null, label: string) =>
+      state.paint(Object.fromEntries(one.keys.map((key) => [key, wish])), label),
+    [state],
+  );
+  const paintSwatch = (one: Entry, swatch: Swatch) => {
+    const line = one.rows[0]?.line;
+    paint(
+      one,
+      { swatch, ...(line && swatch.kind === 'technical' ? { line } : {}) },
+      `make “${namesOf(one)}” ${swatchLabel(swatch, condition)}`,
+    );
+  };
+  const take = (one: Entry, meant: Meant) => {
+    if (meant.is === 'swatch') paintSwatch(one, meant.swatch);
+    else if (meant.is === 'color')
+      paint(
+        one,
+        { color: meant.color },
+        `make “${namesOf(one)}” ${toHex(meant.color, condition).toUpperCase()}`,
+      );
+    else {
+      // an ink that the library has already is not brought twice
+      const known = library.groups
+        .flatMap((g) => g.swatches)
+        .find(
+          (s) =>
+            s.origin?.book === meant.swatch.origin?.book &&
+            s.origin?.code === meant.swatch.origin?.code &&
+            s.origin?.book,
+        );
+      if (known) paintSwatch(one, known);
+      else
+        state.bring(
+          meant.swatch,
+          (swatch) => Object.fromEntries(one.keys.map((key) => [key, { swatch }])),
+          `make “${namesOf(one)}” ${swatchLabel(meant.swatch, condition)}`,
+        );
+    }
+  };
+  const choose = async (id: number | null, spot: Spot, picks: boolean) => {
+    const first = id === null ? null : partWith(rows, id);
+    if (id === null || !first || !made || !painted.url) return;
+    // of a gradient the stop is meant that is the nearest to what is seen
+    const found =
+      first.part.gradient === undefined
+        ? first
+        : partWith(rows, id, await colorAt(painted.url, spot, made.size.width / made.size.height))!;
+    if (picks && target) {
+      const { swatch, color } = found.row;
+      if (swatch) paintSwatch(target, swatch);
+      else paint(target, { color }, `make “${namesOf(target)}” as “${found.row.names[0] || found.row.to}”`);
+      return;
+    }
+    setChosen(entryWith(found.row, found.part.key)?.id ?? null);
+    setSingle(found.part.key);
+    setAlone(false);
+  };
+  const dropped = (id: number | null, event: React.DragEvent) => {
+    const swatch = droppedSwatch(event);
+    const found = id === null ? null : partWith(rows, id);
+    if (!swatch || !found) return;
+    const one = entryWith(found.row, found.part.key);
+    if (!one) return;
+    const own = library.groups.flatMap((g) => g.swatches).find((s) => s.id === swatch.id);
+    setChosen(one.id);
+    setSingle(found.part.key);
+    take(one, own ? { is: 'swatch', swatch: own } : { is: 'color', color: swatch.color });
+  };
+  // a letter or digit anywhere begins the name or number of what is chosen
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      const { target: on } = event;
+      if (on instanceof HTMLElement && on.closest('input, textarea, select, [role="dialog"]')) return;
+      if (event.ctrlKey || event.metaKey || event.altKey || !/^[\p{L}\p{N}#]$/u.test(event.key)) return;
+      document.querySelector<HTMLInputElement>('[data-paint-field]')?.focus();
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
+
+  if (condition === screenOnly)
+    return (
+      <Stage wide>
+        <h1 className="unseen">Apply</h1>
+        <p role="status" className={`second ${css.alone}`}>
+          Opening the library…
+        </p>
+      </Stage>
+    );
+  return (
+    <>
+      <Panel side="outline" label="Artwork">
+        <WorkList state={state} onOpen={openFiles} />
+        {artwork && (
+          <PaintWith
+            library={library}
+            current={target?.rows[0]?.swatch ?? null}
+            says={target ? namesOf(target) : null}
+            onTake={(swatch) => target && paintSwatch(target, swatch)}
+          />
+        )}
+      </Panel>
+      <Stage wide={!artwork}>
+        <h1 className="unseen">Apply</h1>
+        {!artwork ? (
+          <Empty
+            level="h2"
+            title="Put the colours on the work itself"
+            text="Drop a drawing (SVG) or a picture of few flat colours. Its colours stand in a list beside it; each becomes a swatch, a number or a code you choose, and the drawing itself stays as it is."
+          >
+            <Button variant="contained" onClick={openFiles}>
+              Open artwork…
+            </Button>
+          </Empty>
+        ) : (
+          <>
+            <Toolbar>
+              <Choices className={css.tabs} aria-label="What is shown">
+                {VIEWS.map((v) => (
+                  <PlainButton look="tab" key={v} aria-pressed={view === v} onClick={() => state.look(v)}>
+                    {TABS[v]}
+                  </PlainButton>
+                ))}
+              </Choices>
+              <span className={`caption ${css.hint}`}>
+                {view === 'recolour'
+                  ? 'click a part, then a swatch · Alt takes the colour of another part'
+                  : view === 'compare'
+                    ? 'as drawn on the left, as it is now on the right'
+                    : 'black is all of the ink · point to read how much'}
+              </span>
+            </Toolbar>
+            {state.problem || painted.problem ? (
+              <div className={css.problem}>
+                <Notice>{state.problem ?? painted.problem}</Notice>
+              </div>
+            ) : !facts || !made || !painted.url ? (
+              <p role="status" className={`second ${css.alone}`}>
+                Opening the artwork…
+              </p>
+            ) : (
+              <div className={css.stage}>
+                {view === 'separations' ? (
+                  <Separations state={state} plates={plates} />
+                ) : (
+                  <WorkView
+                    size={made.size}
+                    map={map}
+                    lit={lit}
+                    label={`${artwork.name}. Arrow keys point at parts, Enter chooses the one pointed at, plus and minus zoom.`}
+                    onPoint={pointed}
+                    onChoose={(id, spot, { altKey }) => void choose(id, spot, altKey)}
+                    onDrop={(id, _, event) => dropped(id, event)}
+                    below={<span className="cut">{saidOver(rows, over.part, condition)}</span>}
+                  >
+                    {({ style }) => (
+                      <>
+                        {view === 'compare' && before.url && <img src={before.url} alt="" style={style} />}
+                        <span
+                          className={css.layer}
+                          style={
+                            view === 'compare' && before.url ? { clipPath: rightOf(divider) } : undefined
+                          }
+                        >
+                          {view === 'compare' && <i className={css.white} />}
+                          <img src={painted.url!} alt={artwork.name} style={style} draggable={false} />
+                        </span>
+                        {view === 'compare' && (
+                          <Divider
+                            value={divider}
+                            onChange={setDivider}
+                            label="Divider between the artwork as it was drawn and as it is now"
+                          />
+                        )}
+                      </>
+                    )}
+                  </WorkView>
+                )}
+              </div>
+            )}
+            {facts && <ColorwayStrip state={state} />}
+          </>
+        )}
+      </Stage>
+      {artwork && (
+        <Panel side="readout" label="Colours" className={css.readout}>
+          {view === 'separations' ? (
+            <PlateList state={state} plates={plates} />
+          ) : (
+            facts && (
+              <>
+                <ColorList
+                  entries={entries}
+                  facts={facts}
+                  order={order}
+                  onOrder={setOrder}
+                  chosen={entry}
+                  over={over.entry}
+                  onOver={(id) => setOver({ entry: id, part: null })}
+                  onChoose={(one) => {
+                    setChosen(one.id);
+                    setSingle(null);
+                    setAlone(false);
+                  }}
+                  onDrop={(one, event) => {
+                    const swatch = droppedSwatch(event);
+                    if (!swatch) return;
+                    const own = library.groups.flatMap((g) => g.swatches).find((s) => s.id === swatch.id);
+                    take(one, own ? { is: 'swatch', swatch: own } : { is: 'color', color: swatch.color });
+                  }}
+                />
+                <Becomes
+                  key={target?.id ?? ''}
+                  state={state}
+                  target={target}
+                  entry={entry}
+                  part={part}
+                  alone={alone}
+                  onAlone={setAlone}
+                  onTake={(meant) => target && take(target, meant)}
+                  onWish={(wish, label) => target && paint(target, wish, label)}
+                  canFollow={(key) => !colorway || !target?.keys.some((k) => wouldTurn(colorway, k, key))}
+                />
+              </>
+            )
+          )}
+        </Panel>
+      )}
+      {artwork && facts && <OutBar state={state} />}
+      {stage !== null && <Progress title="Looking through the artwork" stage={stage} onStop={stop} />}
+    </>
+  );
+}
+
+/** What is said of the part under the hand. */
+function saidOver(
+  rows: readonly Row[],
+  key: string | null,
+  condition: Parameters<typeof swatchLabel>[1],
+): string {
+  if (!key) return '';
+  for (const row of rows) {
+    const part = row.parts.find((p) => p.key === key);
+    if (!part) continue;
+    const { name, layer, role } = part;
+    const now = row.swatch ? swatchLabel(row.swatch, condition) : row.to.toUpperCase();
+    const what = role === 'stop' ? 'in a gradient' : role === 'stroke' ? 'line' : '';
+    return [name || layer || 'part without a name', what, now, count(row.parts.length, 'part')]
+      .filter(Boolean)
+      .join(' · ');
+  }
+  return '';
+}

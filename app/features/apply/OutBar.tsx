@@ -1,0 +1,213 @@
+import Button from '@mui/material/Button';
+import Popover from '@mui/material/Popover';
+import { ChevronDown } from 'lucide-react';
+import { useState } from 'react';
+import { conditionOf } from '#core/color/index';
+import { baseName, fileName } from '#core/formats/names';
+import { withDensity } from '#core/formats/png/density';
+import { SelectField } from '~/ui/field';
+import { NumberField } from '~/ui/number-field';
+import { PlainButton } from '~/ui/plain-button';
+import { Progress } from '~/ui/progress';
+import { count } from '~/ui/swatch';
+import { Tick } from '~/ui/tick';
+import { useToast } from '~/ui/toast';
+import { useStores } from '~/state/stores';
+import { pressOf } from '~/workers/artwork-messages';
+import { StoppedError } from '~/workers/worker-client';
+import { BottomBar } from '../frame/Frame';
+import { download } from '../handover/download';
+import css from './OutBar.module.css';
+import { sizeText } from './entries';
+import { type ApplyState, madeIn } from './use-apply';
+
+/** The longest picture a browser's canvas holds, pixels. */
+const LONGEST = 16_384;
+
+/** What the colourway is, and the files it goes out in. */
+export function OutBar({ state }: { state: ApplyState }) {
+  const { artwork, facts, colorway, colorways, rows, made, rowsOf, swatchOf, condition, library } = state;
+  const { artworks } = useStores();
+  const toast = useToast();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [links, setLinks] = useState<'' | 'classes' | 'variables'>('');
+  const [dpi, setDpi] = useState(300);
+  const [every, setEvery] = useState(false);
+  const [sheet, setSheet] = useState(false);
+  const [stage, setStage] = useState<string | null>(null);
+  if (!artwork || !facts || !made) return null;
+  const hash = artwork.data.asset;
+  const isPicture = facts.form === 'picture';
+  const linked = rows.filter((r) => r.swatch);
+  const kinds = new Set(linked.flatMap((r) => (r.swatch!.kind === 'spot' ? [r.swatch!.id] : [])));
+  const lines = rows.filter((r) => r.line).length + (artwork.data.outlines?.length ?? 0);
+  const name = (ending: string) =>
+    fileName(colorway ? `${baseName(artwork.name)} ${colorway.name}` : baseName(artwork.name), ending);
+
+  const run = async (what: string, make: () => Promise<void>) => {
+    setStage(what);
+    try {
+      await make();
+    } catch (error) {
+      if (!(error instanceof StoppedError))
+        toast({ text: `${what} was not made: ${(error as Error).message}`, stays: true });
+    }
+    setStage(null);
+  };
+  const svg = () =>
+    run('The SVG', async () => {
+      const bytes = await artworks.client.ask('svg', { hash, made, ...(links ? { links } : {}) });
+      download(name('svg'), bytes, 'image/svg+xml');
+    });
+  const png = () =>
+    run('The PNG', async () => {
+      const picture = await artworks.client.ask('paint', { hash, made });
+      if (isPicture) {
+        download(name('png'), picture, 'image/png');
+        return;
+      }
+      const { width, height, unit } = made.size;
+      const inches = unit === 'mm' ? 25.4 : 96;
+      const [w, h] = [width, height].map((v) => Math.max(1, Math.round((v / inches) * dpi))) as [
+        number,
+        number,
+      ];
+      if (Math.max(w, h) > LONGEST)
+        throw new Error(
+          `it would be ${Math.max(w, h).toLocaleString('en-GB')} pixels long. Take fewer to an inch.`,
+        );
+      download(name('png'), withDensity(await pngOf(picture, w, h), dpi), 'image/png');
+    });
+  const pdf = () =>
+    run('The PDF', async () => {
+      const pageOf = (one: typeof colorway) => ({
+        made: madeIn(artwork, facts, rowsOf(one), swatchOf, condition),
+        name: one?.name || 'As drawn',
+      });
+      const pages =
+        every && colorways.length > 0
+          ? colorways.map(pageOf)
+          : [{ made, name: colorway?.name || 'As drawn' }];
+      const { bytes, told } = await artworks.client.ask(
+        'pdf',
+        { hash, pages, title: baseName(artwork.name), press: pressOf(library, conditionOf(library)), sheet },
+        setStage,
+      );
+      download(
+        every ? fileName(`${baseName(artwork.name)} colourways`, 'pdf') : name('pdf'),
+        bytes,
+        'application/pdf',
+      );
+      if (told.length > 0) toast({ text: told.join(' '), stays: true });
+    });
+  const size = made.size.unit === 'mm' ? sizeText(made.size) : 'size in pixels';
+  return (
+    <BottomBar label="Take the work">
+      <strong>Colourway</strong>
+      <span className={`caption cut ${css.facts}`} role="status">
+        {[
+          colorway?.name || 'As drawn',
+          `${linked.length} of ${rows.length} colours from the library`,
+          kinds.size > 0 ? count(kinds.size, 'spot ink') : '',
+          lines > 0 ? count(lines, 'line for a machine', 'lines for a machine') : '',
+          size,
+        ]
+          .filter(Boolean)
+          .join(' · ')}
+      </span>
+      {!isPicture && (
+        <PlainButton
+          look="tab"
+          className={css.more}
+          aria-haspopup="dialog"
+          aria-expanded={!!anchor}
+          onClick={(e) => setAnchor(e.currentTarget)}
+        >
+          How they are made <ChevronDown size={13} aria-hidden />
+        </PlainButton>
+      )}
+      <Popover
+        open={!!anchor}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+      >
+        <div className={css.options} role="dialog" aria-label="How the files are made">
+          <label>
+            <span className="caption">SVG: which swatch a part has</span>
+            <SelectField value={links} onChange={(e) => setLinks(e.target.value as typeof links)}>
+              <option value="">is not said</option>
+              <option value="classes">is said by classes</option>
+              <option value="variables">is said by custom properties</option>
+            </SelectField>
+          </label>
+          <NumberField
+            label="PNG: pixels to an inch"
+            value={dpi}
+            min={10}
+            max={2400}
+            step={10}
+            onChange={setDpi}
+          />
+          <Tick
+            checked={every}
+            onChange={setEvery}
+            label={`PDF: a page for each of ${count(Math.max(1, colorways.length), 'colourway')}`}
+          />
+          <Tick
+            checked={sheet}
+            onChange={setSheet}
+            label="PDF: and a sheet with their swatches, names and numbers"
+          />
+        </div>
+      </Popover>
+      {!isPicture && (
+        <Button disabled={stage !== null} onClick={() => void svg()}>
+          SVG
+        </Button>
+      )}
+      <Button
+        variant={isPicture ? 'contained' : 'outlined'}
+        disabled={stage !== null}
+        onClick={() => void png()}
+      >
+        PNG
+      </Button>
+      {!isPicture && (
+        <Button variant="contained" disabled={stage !== null} onClick={() => void pdf()}>
+          PDF with separations
+        </Button>
+      )}
+      {stage !== null && (
+        <Progress
+          title="Making the file"
+          stage={stage}
+          onStop={() => {
+            artworks.client.stopAll();
+            setStage(null);
+          }}
+        />
+      )}
+    </BottomBar>
+  );
+}
+
+/** A drawing as PNG of so many pixels; what it leaves free stays clear. */
+async function pngOf(svg: Blob, width: number, height: number): Promise<Uint8Array<ArrayBuffer>> {
+  const url = URL.createObjectURL(svg);
+  try {
+    const image = new Image(width, height);
+    image.src = url;
+    await image.decode();
+    const canvas = document.createElement('canvas');
+    canvas.width = width;
+    canvas.height = height;
+    canvas.getContext('2d')!.drawImage(image, 0, 0, width, height);
+    const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
+    if (!blob) throw new Error('this browser cannot hold so large a picture. Take fewer pixels to an inch.');
+    return new Uint8Array(await blob.arrayBuffer());
+  } finally {
+    URL.revokeObjectURL(url);
+  }
+}

@@ -1,0 +1,281 @@
+import { nanoid } from 'nanoid';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import {
+  type ArtworkFacts,
+  type ArtworkSize,
+  isOff,
+  knownOf,
+  ordersOf,
+  type Row,
+  rowsIn,
+  type Stray,
+  straysIn,
+  trueSize,
+} from '#core/artwork/index';
+import { type Condition, screenOnly, toHex } from '#core/color/index';
+import { baseName } from '#core/formats/names';
+import { pictureType } from '#core/picture/sniff';
+import {
+  type ArtworkItem,
+  addArtworks,
+  addColorways,
+  addGroups,
+  addSwatches,
+  allSwatches,
+  artworksOf,
+  type Colorway,
+  COLORWAY,
+  colorwaysOf,
+  isLoose,
+  type Library,
+  setLinks,
+  type Swatch,
+  type Wish,
+  withLinks,
+} from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
+import type { LibraryStore } from '~/state/library-store';
+import { useStore } from '~/state/store';
+import { useStores } from '~/state/stores';
+import { useLibrary } from '~/state/workspace';
+import { useToast, wayBack } from '~/ui/toast';
+import type { Made } from '~/workers/artwork-messages';
+import { StoppedError } from '~/workers/worker-client';
+
+export const newId = () => nanoid(12);
+
+/** The views of the stage, as the address names them. */
+export const VIEWS = ['recolour', 'compare', 'separations'] as const;
+export type ApplyView = (typeof VIEWS)[number];
+
+/** What an artwork is drawn with in a colourway. */
+export function madeIn(
+  artwork: ArtworkItem,
+  facts: ArtworkFacts,
+  rows: readonly Row[],
+  swatchOf: (id: string) => Swatch | undefined,
+  condition: Condition,
+): Made {
+  const outlines = (artwork.data.outlines ?? []).map(({ of, offset, width, ref, color }) => {
+    const swatch = swatchOf(artwork.refs[ref] ?? '');
+    const own = swatch?.color ?? color;
+    return {
+      ...{ of, offset, width, color: own, to: toHex(own, condition) },
+      ...(swatch ? { swatch } : {}),
+    };
+  });
+  return { orders: ordersOf(rows), outlines, size: sizeOf(artwork, facts) };
+}
+
+/** The size that goes out: what it states, or what its pixels were said to be worth. */
+export const sizeOf = (artwork: ArtworkItem, facts: ArtworkFacts): ArtworkSize =>
+  trueSize(facts.size, artwork.data.worth);
+
+/** What the user works on in Apply: one piece of artwork of the library, in one of its colourways. */
+export interface ApplyState {
+  store: LibraryStore;
+  library: Library;
+  condition: Condition;
+  artworks: ArtworkItem[];
+  artwork: ArtworkItem | null;
+  /** Null until it has been looked through. */
+  facts: ArtworkFacts | null;
+  problem: string | null;
+  colorways: Colorway[];
+  /** Null: as it is drawn. */
+  colorway: Colorway | null;
+  rows: Row[];
+  made: Made | null;
+  /** The same as it was drawn. */
+  drawn: Made | null;
+  /** Its colours that are no swatch's, the nearest first. */
+  strays: Stray[];
+  view: ApplyView;
+  swatchOf(id: string): Swatch | undefined;
+  rowsOf(colorway: Colorway | null): Row[];
+  open(id: string): void;
+  choose(colorway: string | null): void;
+  look(view: ApplyView): void;
+  /** Makes colours something else, in the colourway that is open, or in a new one where none is. */
+  paint(wishes: Readonly<Record<string, Wish | null>>, label: string): void;
+  /** The same with swatches that are not in the library yet. */
+  bring(swatch: Swatch, wish: (swatch: Swatch) => Record<string, Wish>, label: string): void;
+  /** A colourway of the open artwork. */
+  make(name: string, links: Readonly<Record<string, Wish>>): Colorway;
+  add(colorways: Colorway[]): void;
+}
+
+const NONE: Row[] = [];
+
+export function useApply(): ApplyState {
+  const { store } = useLibrary();
+  const { artworks: works } = useStores();
+  const { library } = useStore(store);
+  const { works: open, problems } = useStore(works);
+  const condition = useCondition();
+  const [search, setSearch] = useSearchParams();
+  const artworks = useMemo(() => artworksOf(library), [library]);
+  const wanted = search.get('work');
+  const artwork = artworks.find((a) => a.id === wanted) ?? artworks[0] ?? null;
+  const asset = artwork?.data.asset;
+  useEffect(() => {
+    if (asset) void works.open(asset);
+  }, [works, asset]);
+  const facts = (asset && open[asset]?.facts) || null;
+  const colorways = useMemo(() => (artwork ? colorwaysOf(library, artwork.id) : []), [library, artwork]);
+  const way = search.get('way');
+  const colorway = colorways.find((c) => c.id === way) ?? (way === 'drawn' ? null : (colorways[0] ?? null));
+  // swatches of the library are other objects once they have changed
+  const swatchOf = useCallback(
+    (id: string) => {
+      void library;
+      return store.rows.find(id)?.swatch;
+    },
+    [store, library],
+  );
+  const ready = condition !== screenOnly;
+  const rowsOf = useCallback(
+    (one: Colorway | null) => (facts && ready ? rowsIn(facts.colors, one, swatchOf, condition) : NONE),
+    [facts, swatchOf, condition, ready],
+  );
+  const rows = useMemo(() => rowsOf(colorway), [rowsOf, colorway]);
+  const madeOf = useCallback(
+    (own: Row[]) => (artwork && facts && ready ? madeIn(artwork, facts, own, swatchOf, condition) : null),
+    [artwork, facts, swatchOf, condition, ready],
+  );
+  const made = useMemo(() => madeOf(rows), [madeOf, rows]);
+  const drawn = useMemo(() => madeOf(rowsOf(null)), [madeOf, rowsOf]);
+  const strays = useMemo(
+    () => straysIn(rows, allSwatches(library), condition).filter(isOff),
+    [rows, library, condition],
+  );
+  const to = useCallback(
+    (part: Record<string, string | null>, replace = false) =>
+      setSearch(
+        (was) => {
+          const next = new URLSearchParams(was);
+          for (const [key, value] of Object.entries(part))
+            if (value === null) next.delete(key);
+            else next.set(key, value);
+          return next;
+        },
+        { replace, preventScrollReset: true },
+      ),
+    [setSearch],
+  );
+  const view = VIEWS.find((v) => v === search.get('view')) ?? 'recolour';
+
+  const make = (name: string, links: Readonly<Record<string, Wish>>): Colorway => ({
+    ...{ id: newId(), kind: COLORWAY, name },
+    ...withLinks({ refs: [], data: { artwork: artwork!.id, links: {} } }, links),
+  });
+  const change = (wishes: Readonly<Record<string, Wish | null>>, label: string, swatches: Swatch[] = []) => {
+    if (!artwork) return;
+    const put = swatches.length > 0 ? placed(store, artwork, swatches) : [];
+    const links = Object.fromEntries(
+      Object.entries(wishes).filter((e): e is [string, Wish] => e[1] !== null),
+    );
+    if (!colorway && Object.keys(links).length === 0) return;
+    // what is drawn stays as it is: the first change begins a colourway
+    const fresh = colorway ? null : make(freeName(colorways, 'Colourway'), links);
+    const draft = fresh ? addColorways(store.rows, [fresh]) : setLinks(colorway!, wishes, label);
+    if (store.edit({ label, ops: [...put, ...draft.ops] }) && fresh) to({ way: fresh.id }, true);
+  };
+  return {
+    ...{
+      store,
+      library,
+      condition,
+      artworks,
+      artwork,
+      facts,
+      colorways,
+      colorway,
+      rows,
+      made,
+      drawn,
+      strays,
+      view,
+    },
+    ...{ swatchOf, rowsOf, make },
+    problem: (asset && problems[asset]) || null,
+    open: (id) => to({ work: id, way: null }),
+    choose: (id) => to({ way: id ?? 'drawn' }),
+    look: (next) => to({ view: next === 'recolour' ? null : next }, true),
+    paint: (wishes, label) => change(wishes, label),
+    bring: (swatch, wish, label) => change(wish(swatch), label, [swatch]),
+    add: (list) => {
+      if (store.edit(addColorways(store.rows, list)) && list[0]) to({ way: list[0].id });
+    },
+  };
+}
+
+/** A name that no other colourway has: with a number from the second on. */
+export function freeName(colorways: readonly { name: string }[], name: string): string {
+  const taken = new Set(colorways.map((c) => c.name));
+  let free = name;
+  for (let n = 2; taken.has(free); n++) free = `${name} ${n}`;
+  return free;
+}
+
+/** The steps that put swatches where artwork of the library takes its own from. */
+function placed(store: LibraryStore, artwork: ArtworkItem, swatches: Swatch[]) {
+  const { groups } = store.rows.library;
+  const name = baseName(artwork.name);
+  const home = groups.find((g) => g.name === name) ?? groups.find((g) => isLoose(store.rows.library, g));
+  return home
+    ? addSwatches(store.rows, home.id, swatches).ops
+    : addGroups(store.rows, [{ id: newId(), name, swatches }]).ops;
+}
+
+/** Whether a file is for Apply: a drawing, or a picture. */
+export async function isArtworkFile(file: Blob): Promise<boolean> {
+  const head = new Uint8Array(await file.slice(0, 4096).arrayBuffer());
+  if (pictureType(head)) return true;
+  return /<(?:\w+:)?svg[\s>]/i.test(new TextDecoder().decode(head).replaceAll('\0', ''));
+}
+
+/** Keeps files as artwork of the library; gives back those that are none. */
+export function useKeepArtwork(onKept?: (id: string) => void) {
+  const { artworks } = useStores();
+  const { store } = useLibrary();
+  const toast = useToast();
+  const [stage, setStage] = useState<string | null>(null);
+  const keep = useCallback(
+    async (files: { file: File; path: string }[]) => {
+      const rest: typeof files = [];
+      const items: ArtworkItem[] = [];
+      for (const given of files) {
+        const { file, path } = given;
+        const name = path.replace(/^.*\//, '');
+        if (!(await isArtworkFile(file).catch(() => false))) {
+          rest.push(given);
+          continue;
+        }
+        setStage(name);
+        try {
+          const { hash, facts, told } = await artworks.keep(file);
+          items.push({ id: newId(), kind: 'artwork', name, refs: [], data: knownOf(facts, hash) });
+          if (told.length > 0) toast({ text: `${name}: ${told.join(' ')}`, stays: true });
+        } catch (error) {
+          if (error instanceof StoppedError) break;
+          toast({ text: `${name}: ${(error as Error).message}`, stays: true });
+        }
+      }
+      setStage(null);
+      if (items.length > 0) {
+        await store.whole();
+        const added = store.edit(addArtworks(store.rows, items));
+        if (added) {
+          onKept?.(items[0]!.id);
+          if (items.length > 1)
+            toast({ text: `${items.length} artworks added.`, ...wayBack([store, added]) });
+        }
+      }
+      return rest;
+    },
+    [artworks, store, toast, onKept],
+  );
+  return { keep, stage, stop: () => artworks.client.stopAll() };
+}

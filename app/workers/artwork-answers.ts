@@ -1,0 +1,212 @@
+import { sha256 } from '@noble/hashes/sha2';
+import { bytesToHex } from '@noble/hashes/utils';
+import {
+  type Artwork,
+  artworkPdf,
+  artworkText,
+  codeOfPart,
+  type FlatPicture,
+  factsOf,
+  LARGEST_ARTWORK,
+  type MadeArtwork,
+  madeOf,
+  madeSvg,
+  partMap,
+  pictureFacts,
+  platesOf,
+  readArtwork,
+  readFlat,
+  recoloredPixels,
+  separated,
+  withOutlines,
+} from '#core/artwork/index';
+import { FormatError, type LoadFont } from '#core/formats/index';
+import { type Picture, pictureType } from '#core/picture/index';
+import type { Library } from '#core/swatch/index';
+import type { Colors } from '~/state/colors';
+import type { ArtworkQueries, Made, Press } from './artwork-messages';
+import type { Answers } from './worker-client';
+
+/** What the place where this runs lends it. */
+export interface ArtworkLent {
+  colors: Pick<Colors, 'condition'>;
+  loadFont: LoadFont;
+  decode(file: Blob): Promise<Picture>;
+  /** Pixels of four bytes as PNG. */
+  encode(data: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): Promise<Blob>;
+}
+
+type Held = { drawing: Artwork } | { picture: FlatPicture };
+
+const SVG = 'image/svg+xml';
+const asSvg = (text: string) => new Blob([text], { type: SVG });
+const greyOf = (share: number) => Math.round(255 * (1 - share));
+
+/** What the artwork worker does. */
+export function artworkAnswers({ colors, loadFont, decode, encode }: ArtworkLent): Answers<ArtworkQueries> {
+  const held = new Map<string, Held>();
+  /** The last drawing of each with lines around its shapes, which takes as long to make as to read it. */
+  const outlined = new Map<string, { key: string; made: Awaited<ReturnType<typeof withOutlines>> }>();
+
+  const look = async (bytes: Uint8Array<ArrayBuffer>): Promise<Held> => {
+    if (!pictureType(bytes)) return { drawing: readArtwork(artworkText(bytes)) };
+    return { picture: readFlat(await decode(new Blob([bytes]))) };
+  };
+  const told = (one: Held) => ('drawing' in one ? one.drawing.told : []);
+  const facts = (one: Held) => ('drawing' in one ? factsOf(one.drawing) : pictureFacts(one.picture));
+  const find = (hash: string): Held => {
+    const one = held.get(hash);
+    if (!one) throw new FormatError('the artwork is not open any more. Choose it again.');
+    return one;
+  };
+
+  const drawn = async (
+    hash: string,
+    drawing: Artwork,
+    { orders, outlines, size }: Made,
+  ): Promise<MadeArtwork> => {
+    const lines = outlines.map(({ of, offset, width }) => ({ of, offset, width }));
+    const key = JSON.stringify([lines, size]);
+    let known = outlined.get(hash);
+    if (known?.key !== key) {
+      known = { key, made: await withOutlines({ ...drawing, size }, lines) };
+      outlined.set(hash, known);
+    }
+    const { artwork, keys } = known.made;
+    return madeOf(
+      artwork,
+      orders,
+      keys.map((key, i) => {
+        const { color, to, swatch } = outlines[i]!;
+        return { key, color, to, ...(swatch ? { swatch } : {}) };
+      }),
+    );
+  };
+
+  /** A picture in other colours, by what each of its own becomes. */
+  const repainted = (picture: FlatPicture, changes: ReadonlyMap<number, string>) => {
+    const { width, height, channels } = picture;
+    const data = recoloredPixels(picture, changes);
+    if (channels === 4) return encode(new Uint8ClampedArray(data.buffer), width, height);
+    const whole = new Uint8ClampedArray(width * height * 4).fill(255);
+    for (let i = 0; i < width * height; i++) whole.set(data.subarray(3 * i, 3 * i + 3), 4 * i);
+    return encode(whole, width, height);
+  };
+  const idsOf = (picture: FlatPicture) => new Map(picture.colors.map((c) => [c.hex, Number(c.parts[0]!.id)]));
+  const changesIn = (picture: FlatPicture, { orders }: Made) => {
+    const ids = idsOf(picture);
+    return new Map(
+      orders.flatMap(({ from, to }) => (from === to ? [] : [[ids.get(from) ?? -1, to] as const])),
+    );
+  };
+
+  const pressed = async ({ condition, inks }: Press, made: Made[]) => {
+    const used = made.flatMap((m) => [...m.orders, ...m.outlines].map((o) => o.color));
+    const library: Library = { id: '', name: '', groups: [{ id: '', name: '', swatches: inks }] };
+    return { library, condition: await colors.condition(condition, [...used, ...inks.map((s) => s.color)]) };
+  };
+
+  return {
+    async read({ file }) {
+      if (file.size > LARGEST_ARTWORK)
+        throw new FormatError(
+          `it has ${Math.round(file.size / 1e6)} MB; up to 20 MB can be opened. Take pictures out of it, or divide it.`,
+        );
+      const bytes = new Uint8Array(await file.arrayBuffer());
+      const one = await look(bytes);
+      // a drawing is kept cleaned, a picture as it came
+      const kept = 'drawing' in one ? new TextEncoder().encode(one.drawing.text) : bytes;
+      const hash = bytesToHex(sha256(kept));
+      held.set(hash, one);
+      return { hash, bytes: new Blob([kept]), facts: facts(one), told: told(one) };
+    },
+
+    async open({ hash, bytes }) {
+      const one = held.get(hash) ?? (await look(new Uint8Array(await bytes.arrayBuffer())));
+      held.set(hash, one);
+      return { facts: facts(one), told: told(one) };
+    },
+
+    shut({ hash }) {
+      held.delete(hash);
+      outlined.delete(hash);
+      return null;
+    },
+
+    async paint({ hash, made }) {
+      const one = find(hash);
+      if ('drawing' in one) return asSvg(madeSvg(await drawn(hash, one.drawing, made)));
+      return repainted(one.picture, changesIn(one.picture, made));
+    },
+
+    async map({ hash, made }) {
+      const one = find(hash);
+      if ('drawing' in one) return asSvg(partMap(await drawn(hash, one.drawing, made)));
+      const { first, second, amount, width, height } = one.picture;
+      const data = new Uint8ClampedArray(width * height * 4);
+      first.forEach((a, i) => {
+        if (a < 0) return;
+        const code = codeOfPart(second[i]! >= 0 && amount[i]! > 127 ? second[i]! : a);
+        data.set([code >> 16, (code >> 8) & 255, code & 255, 255], 4 * i);
+      });
+      return encode(data, width, height);
+    },
+
+    async plates({ hash, made, press }) {
+      const one = find(hash);
+      const { library, condition } = await pressed(press, [made]);
+      if ('drawing' in one)
+        return separated(await drawn(hash, one.drawing, made), library, condition).map(
+          ({ svg, ...plate }) => ({
+            ...plate,
+            picture: asSvg(svg),
+          }),
+        );
+      const ids = idsOf(one.picture);
+      const { plates, coverage } = platesOf(made.orders, library, condition);
+      return Promise.all(
+        plates.map(async (plate) => {
+          const greys = made.orders.map((o, i): [number, string] => {
+            const v = greyOf(coverage[i]!.get(plate.name) ?? 0)
+              .toString(16)
+              .padStart(2, '0');
+            return [ids.get(o.from) ?? -1, `#${v}${v}${v}`];
+          });
+          return { ...plate, picture: await repainted(one.picture, new Map(greys)) };
+        }),
+      );
+    },
+
+    async svg({ hash, made, links }) {
+      const one = find(hash);
+      if (!('drawing' in one)) throw new FormatError('a picture stays one: take it as PNG.');
+      return asSvg(
+        madeSvg(await drawn(hash, one.drawing, made), { size: made.size, ...(links ? { links } : {}) }),
+      );
+    },
+
+    async pdf({ hash, pages, title, press, sheet, only }, { stage, breathe }) {
+      const one = find(hash);
+      if (!('drawing' in one)) throw new FormatError('a picture stays one: take it as PNG.');
+      const { library, condition } = await pressed(
+        press,
+        pages.map((p) => p.made),
+      );
+      stage('Laying out');
+      await breathe();
+      const all = [];
+      for (const { made, name } of pages) all.push({ ...(await drawn(hash, one.drawing, made)), name });
+      const { bytes, told } = await artworkPdf(
+        all,
+        library,
+        title,
+        { condition, loadFont },
+        {
+          sheet: !!sheet,
+          only: !!only,
+        },
+      );
+      return { bytes: new Blob([bytes], { type: 'application/pdf' }), told };
+    },
+  };
+}

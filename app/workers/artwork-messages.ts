@@ -1,0 +1,55 @@
+import type { ArtworkFacts, ArtworkSize, DrawnOutline, Order, Plate } from '#core/artwork/index';
+import type { ConditionSetting } from '#core/color/index';
+import type { Color } from '#core/color/model';
+import type { Library, Swatch } from '#core/swatch/index';
+
+/** What becomes of an artwork, all that is needed to draw it. */
+export interface Made {
+  orders: Order[];
+  outlines: (DrawnOutline & { color: Color; to: string; swatch?: Swatch })[];
+  /** The size it goes out in. */
+  size: ArtworkSize;
+}
+
+/** The inks of a library, and what they are printed under. */
+export interface Press {
+  condition: ConditionSetting;
+  inks: Swatch[];
+}
+
+/** Artworks are asked about by the SHA-256 of their bytes. */
+export type ArtworkQueries = {
+  /** A file that comes in: cleaned, and looked through. */
+  read: {
+    ask: { file: Blob };
+    answer: { hash: string; bytes: Blob; facts: ArtworkFacts; told: string[] };
+  };
+  open: { ask: { hash: string; bytes: Blob }; answer: { facts: ArtworkFacts; told: string[] } };
+  shut: { ask: { hash: string }; answer: null };
+  /** As it is shown: SVG, or PNG of what is a picture. */
+  paint: { ask: { hash: string; made: Made }; answer: Blob };
+  /** The same with each part in a colour that says which it is. */
+  map: { ask: { hash: string; made: Made }; answer: Blob };
+  plates: { ask: { hash: string; made: Made; press: Press }; answer: (Plate & { picture: Blob })[] };
+  svg: {
+    ask: { hash: string; made: Made; links?: 'classes' | 'variables' };
+    answer: Blob;
+  };
+  pdf: {
+    ask: {
+      hash: string;
+      pages: { made: Made; name: string }[];
+      title: string;
+      press: Press;
+      sheet?: boolean;
+      only?: boolean;
+    };
+    answer: { bytes: Blob; told: string[] };
+  };
+};
+
+/** What the inks of a library are to a press. */
+export const pressOf = (library: Library, condition: ConditionSetting): Press => ({
+  condition,
+  inks: library.groups.flatMap((g) => g.swatches.filter((s) => s.kind !== 'process')),
+});
