@@ -1,5 +1,5 @@
 import type { ArtworkFacts } from '#core/artwork/index';
-import { openArtworkClient, type ArtworkClient } from '~/workers/artwork-client';
+import { type ArtworkClient, openArtworkClient } from '~/workers/artwork-client';
 import { whyNot } from './post';
 import { Store } from './store';
 
@@ -38,12 +38,21 @@ export class ArtworkStore extends Store<ArtworkState> {
     return this.worker;
   }
 
+  /** Looks through a file without keeping it. @throws Error that says what is wrong with it */
+  async look(file: Blob): Promise<{ hash: string; bytes: Blob } & Work> {
+    const { hash, bytes, facts, told } = await this.client.ask('read', { file });
+    // a worker that takes this one's place is told again
+    await this.client.ask('open', { hash, bytes });
+    this.put(hash, { facts, told });
+    return { hash, bytes, facts, told };
+  }
+
   /**
    * Looks through a file and keeps it on the server.
    * @throws Error that says what is wrong with it, or why it was not kept
    */
   async keep(file: Blob): Promise<{ hash: string } & Work> {
-    const { hash, bytes, facts, told } = await this.client.ask('read', { file });
+    const { hash, bytes, facts, told } = await this.look(file);
     let response: Response | null = null;
     for (let left = TRIES; left > 0; left--) {
       response = await this.get(`/artworks/${hash}`, { method: 'PUT', body: bytes }).catch(() => null);
@@ -51,9 +60,6 @@ export class ArtworkStore extends Store<ArtworkState> {
       if (left > 1) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
     }
     if (!response?.ok) throw new Error(`it could not be kept. ${await whyNot(response)}`);
-    // a worker that takes this one's place is told again
-    await this.client.ask('open', { hash, bytes });
-    this.put(hash, { facts, told });
     return { hash, facts, told };
   }
 

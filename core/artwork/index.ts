@@ -19,6 +19,7 @@ export {
   type Way,
   wouldTurn,
 } from './colorway.ts';
+export { type KnownWay, knownWays, wayName } from './known.ts';
 export {
   type Coverage,
   codeOfPart,

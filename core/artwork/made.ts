@@ -108,7 +108,7 @@ export function platesOf(
       if (!plates.has(name))
         plates.set(name, { name, kind: swatch.kind, hex: toHex(solid.color, condition) });
       shares.set(name, tint ? tint.percent / 100 : 1);
-    } else inksOf(color, condition).forEach((v, i) => shares.set(PROCESS[i]!, v));
+    } else for (const [i, v] of inksOf(color, condition).entries()) shares.set(PROCESS[i]!, v);
     return shares;
   });
   const process = PROCESS.filter((name) => coverage.some((c) => (c.get(name) ?? 0) > 0)).map(

@@ -195,7 +195,9 @@ export function readArtwork(text: string): Artwork {
       (declared[property]!.includes('var(') && style[property] === inherited?.[property]);
     const mine = new Set<string>();
     const paints = [...paintsOf(style, drawing)];
-    if (style.fill === undefined && node.name !== 'line')
+    const areas = areaOf(node, matrix, style.strokeWidth);
+    // a line encloses nothing
+    if (style.fill === undefined && areas.fill > 0)
       paints.unshift({ paint: UNASKED, stroke: false, alpha: 1 });
     for (const property of ['fill', 'stroke'] as const) {
       const value = style[property] ?? '';
@@ -203,7 +205,6 @@ export function readArtwork(text: string): Artwork {
       const ways = paintedIn.get(node) ?? new Set<string>();
       paintedIn.set(node, ways.add(key));
     }
-    const areas = areaOf(node, matrix, style.strokeWidth);
     for (const { paint, stroke, stop } of paints) {
       const key = `${stroke} ${paint}`;
       mine.add(key);

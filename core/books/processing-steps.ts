@@ -48,6 +48,12 @@ const STEPS: Record<string, Step[]> = {
 /** The names of all steps, to the letter. */
 export const STEP_NAMES: string[] = Object.values(STEPS).flatMap((steps) => steps.map(([name]) => name));
 
+/** Those that are laid over areas, and are no lines. */
+export const AREA_STEPS: string[] = [
+  ...['FoilStamping', 'ColdFoilStamping', 'Embossing', 'Debossing', 'Gluing', 'HotMelt'],
+  ...['Bleed', 'VarnishFree', 'InkFree', 'InkVarnishFree', 'White', 'Varnish', 'Braille'],
+];
+
 export const STEPS_BOOK = 'processing-steps';
 
 /** Inks full or half, so that lines of two steps are told apart on a proof; they are never printed. */

@@ -1,6 +1,6 @@
 import { type Color, type Condition, type Lab, toHex, toLab } from '../color/index.ts';
 import type { OptionDeclaration, Options } from '../options.ts';
-import type { Group, Library, Swatch, SwatchFields } from '../swatch/index.ts';
+import type { Group, Library, Op, Swatch, SwatchFields } from '../swatch/index.ts';
 
 /** One half of a wing pair, and what is measured of it. */
 export interface Look {
@@ -10,11 +10,13 @@ export interface Look {
   lab: Lab;
 }
 
-/** One step of a mend, on one swatch. */
+/** One step of a mend. */
 export type MendStep =
   | { set: string; fields: SwatchFields }
   | { drop: string }
-  | { add: Swatch; group: string };
+  | { add: Swatch; group: string }
+  /** Of what is not a swatch. */
+  | { ops: Op[] };
 
 /** A way to put right what was found, done as one edit. */
 export interface Mend {

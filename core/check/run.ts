@@ -95,6 +95,7 @@ export function mend(rows: LibraryRows, { name }: Finding, { label, steps }: Men
   const ops: Op[] = [];
   for (const step of steps) {
     if ('set' in step) ops.push(...setFields([step.set], step.fields).ops);
+    else if ('ops' in step) ops.push(...step.ops);
     else if ('drop' in step) ops.push({ op: 'drop', of: 'swatch', id: step.drop });
     else {
       const { library } = rows;

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { useId, useState } from 'react';
-import { paletteOf, type PartFacts } from '#core/artwork/index';
+import { type PartFacts, paletteOf } from '#core/artwork/index';
 import { baseName } from '#core/formats/names';
 import { addGroups, removeOutline, type Wish } from '#core/swatch/index';
 import { useCondition } from '~/state/condition';
@@ -11,8 +11,8 @@ import { Choices } from '~/ui/setting';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
 import { useToTray } from '../gather/use-to-tray';
-import { useBecomes } from './ColorList';
 import css from './Becomes.module.css';
+import { useBecomes } from './ColorList';
 import type { Entry } from './entries';
 import { OutlineDialog } from './OutlineDialog';
 import { type Meant, PaintField } from './PaintField';

@@ -1,9 +1,9 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type DragEvent, type KeyboardEvent, useEffect, useRef } from 'react';
 import type { ArtworkFacts, Row } from '#core/artwork/index';
+import { useCondition } from '~/state/condition';
 import { SelectField } from '~/ui/field';
 import { count, swatchLabel } from '~/ui/swatch';
-import { useCondition } from '~/state/condition';
 import { WingPair } from '~/ui/wing-pair';
 import css from './ColorList.module.css';
 import { type Entry, type ListOrder, ORDERS } from './entries';

@@ -12,6 +12,7 @@ import {
   type Library,
   type Swatch,
   type Wish,
+  withLinks,
 } from '#core/swatch/index';
 import { useStores } from '~/state/stores';
 import { Field, SelectField } from '~/ui/field';
@@ -79,9 +80,7 @@ export function NewColorwayDialog({ state, onClose }: { state: ApplyState; onClo
   );
   const name = typed ?? suggested;
   const draft = useMemo(
-    () => (artwork ? state.make(name, links) : null),
-    // the name says nothing of how it looks
-    // biome-ignore lint/correctness/useExhaustiveDependencies: see above
+    () => (artwork ? withLinks({ refs: [], data: { artwork: artwork.id, links: {} } }, links) : null),
     [artwork, links],
   );
   const made = useMemo(() => {

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { conditionOf } from '#core/color/index';
 import { baseName, fileName } from '#core/formats/names';
 import { withDensity } from '#core/formats/png/density';
+import { useStores } from '~/state/stores';
 import { SelectField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
@@ -12,13 +13,12 @@ import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
-import { useStores } from '~/state/stores';
 import { pressOf } from '~/workers/artwork-messages';
 import { StoppedError } from '~/workers/worker-client';
 import { BottomBar } from '../frame/Frame';
 import { download } from '../handover/download';
-import css from './OutBar.module.css';
 import { sizeText } from './entries';
+import css from './OutBar.module.css';
 import { type ApplyState, madeIn } from './use-apply';
 
 /** The longest picture a browser's canvas holds, pixels. */

@@ -9,11 +9,11 @@ import { addOutline, allSwatches } from '#core/swatch/index';
 import { useStores } from '~/state/stores';
 import { SelectField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
-import { Choices } from '~/ui/setting';
 import { PlainButton } from '~/ui/plain-button';
+import { Choices } from '~/ui/setting';
 import { count, swatchLabel } from '~/ui/swatch';
-import type { Entry } from './entries';
 import css from './Dialogs.module.css';
+import type { Entry } from './entries';
 import { type ApplyState, newId } from './use-apply';
 
 /** A line around shapes, so far outside, in a technical swatch: for a cutter. */

@@ -187,7 +187,7 @@ export function PaintField({
       )}
       {asked && hits.length === 0 && (
         <p className="caption" role={refused ? 'alert' : 'status'}>
-          {list && list.some((b) => !open[b.id])
+          {list?.some((b) => !open[b.id])
             ? 'Looking in the books…'
             : `Nothing of that name or number in the library or ${count(list?.length ?? 0, 'book')}, and no colour. Colours are typed as #8a1c24 or Lab 40 57 33.`}
         </p>

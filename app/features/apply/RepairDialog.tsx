@@ -4,10 +4,10 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useState } from 'react';
+import { toHex } from '#core/color/index';
 import { NumberField } from '~/ui/number-field';
 import { count, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
-import { toHex } from '#core/color/index';
 import css from './Dialogs.module.css';
 import type { ApplyState } from './use-apply';
 

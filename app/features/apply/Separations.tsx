@@ -1,8 +1,10 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Plate } from '#core/artwork/index';
 import { conditionOf } from '#core/color/index';
+import type { Swatch } from '#core/swatch/index';
 import { useStores } from '~/state/stores';
 import { Notice } from '~/ui/notice';
+import { SwatchFace } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { pressOf } from '~/workers/artwork-messages';
 import css from './Separations.module.css';
@@ -135,6 +137,12 @@ function inkAt({ ink, width, height }: SeenPlate, at: { x: number; y: number }):
   return x < 0 || y < 0 || x >= width || y >= height ? 0 : ink[y * width + x]! / 255;
 }
 
+/** The ink of a plate, as its chip shows it. */
+const inkOf = ({ name, kind, hex }: Plate): Swatch => ({
+  ...{ id: name, name, kind },
+  color: { space: 'rgb', components: [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16) / 255) },
+});
+
 const percent = (v: number) => `${Math.round(100 * v)} %`;
 
 /** The plates with how much of each there is, at the hand and in all. */
@@ -165,11 +173,11 @@ export function PlateList({ state, plates }: { state: ApplyState; plates: Plates
             label={`Show ${p.name}`}
           />
           <span className={css.name}>
-            <i style={{ background: p.hex }} />
+            <SwatchFace swatch={inkOf(p)} className={css.chip!} />
             <span className="cut" dir="auto" title={p.name}>
               {p.name}
             </span>
-            {p.kind !== 'process' && <span className="caption">{p.kind}</span>}
+            <span className="unseen">{p.kind}</span>
           </span>
           <span className={`mono ${css.figure}`}>
             {p.coverage > 0 && p.coverage < 0.005 ? '< 1 %' : percent(p.coverage)}

@@ -30,6 +30,7 @@ export function WorkList({ state, onOpen }: { state: ApplyState; onOpen(): void 
             <PlainButton
               className={css.open}
               aria-current={current}
+              aria-label={`${one.name}, ${count(one.data.parts, 'part')}`}
               onClick={() => {
                 state.open(one.id);
                 shut();

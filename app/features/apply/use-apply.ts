@@ -1,11 +1,10 @@
 import { nanoid } from 'nanoid';
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import {
   type ArtworkFacts,
   type ArtworkSize,
   isOff,
-  knownOf,
   ordersOf,
   type Row,
   rowsIn,
@@ -18,19 +17,18 @@ import { baseName } from '#core/formats/names';
 import { pictureType } from '#core/picture/sniff';
 import {
   type ArtworkItem,
-  addArtworks,
   addColorways,
   addGroups,
   addSwatches,
   allSwatches,
   artworksOf,
-  type Colorway,
   COLORWAY,
+  type Colorway,
   colorwaysOf,
   isLoose,
   type Library,
-  setLinks,
   type Swatch,
+  setLinks,
   type Wish,
   withLinks,
 } from '#core/swatch/index';
@@ -39,9 +37,7 @@ import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
-import { useToast, wayBack } from '~/ui/toast';
 import type { Made } from '~/workers/artwork-messages';
-import { StoppedError } from '~/workers/worker-client';
 
 export const newId = () => nanoid(12);
 
@@ -234,48 +230,4 @@ export async function isArtworkFile(file: Blob): Promise<boolean> {
   const head = new Uint8Array(await file.slice(0, 4096).arrayBuffer());
   if (pictureType(head)) return true;
   return /<(?:\w+:)?svg[\s>]/i.test(new TextDecoder().decode(head).replaceAll('\0', ''));
-}
-
-/** Keeps files as artwork of the library; gives back those that are none. */
-export function useKeepArtwork(onKept?: (id: string) => void) {
-  const { artworks } = useStores();
-  const { store } = useLibrary();
-  const toast = useToast();
-  const [stage, setStage] = useState<string | null>(null);
-  const keep = useCallback(
-    async (files: { file: File; path: string }[]) => {
-      const rest: typeof files = [];
-      const items: ArtworkItem[] = [];
-      for (const given of files) {
-        const { file, path } = given;
-        const name = path.replace(/^.*\//, '');
-        if (!(await isArtworkFile(file).catch(() => false))) {
-          rest.push(given);
-          continue;
-        }
-        setStage(name);
-        try {
-          const { hash, facts, told } = await artworks.keep(file);
-          items.push({ id: newId(), kind: 'artwork', name, refs: [], data: knownOf(facts, hash) });
-          if (told.length > 0) toast({ text: `${name}: ${told.join(' ')}`, stays: true });
-        } catch (error) {
-          if (error instanceof StoppedError) break;
-          toast({ text: `${name}: ${(error as Error).message}`, stays: true });
-        }
-      }
-      setStage(null);
-      if (items.length > 0) {
-        await store.whole();
-        const added = store.edit(addArtworks(store.rows, items));
-        if (added) {
-          onKept?.(items[0]!.id);
-          if (items.length > 1)
-            toast({ text: `${items.length} artworks added.`, ...wayBack([store, added]) });
-        }
-      }
-      return rest;
-    },
-    [artworks, store, toast, onKept],
-  );
-  return { keep, stage, stop: () => artworks.client.stopAll() };
 }

@@ -1,5 +1,6 @@
 import type { ComponentType } from 'react';
 import type { KeptPicture } from '~/state/picture-store';
+import { ArtworkSource } from './artwork/ArtworkSource';
 import { BookReadout } from './book/BookReadout';
 import { BookSource } from './book/BookSource';
 import { CodesSource } from './codes/CodesSource';
@@ -25,6 +26,7 @@ export const sources: [Source, ...Source[]] = [
   { id: 'harmony', label: 'Harmony', Stage: HarmonySource, Readout: HarmonyReadout, readout: 'Family' },
   { id: 'book', label: 'Book', Stage: BookSource, Readout: BookReadout, readout: 'Ink' },
   { id: 'codes', label: 'Codes', Stage: CodesSource },
+  { id: 'artwork', label: 'Artwork', Stage: ArtworkSource },
 ];
 
 /** The source an address names; the first where it names none. */

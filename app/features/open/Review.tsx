@@ -28,12 +28,13 @@ import { Tick } from '~/ui/tick';
 import { useToast, wayBack } from '~/ui/toast';
 import type { Came, ReadLibrary } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
+import { keepArtworks } from '../apply/keep';
 import { MergeDialog } from '../merge/MergeDialog';
 import css from './Review.module.css';
 
 const newId = () => nanoid(12);
 
-type Where = 'each' | 'groups' | 'book' | 'add' | 'merge';
+type Where = 'each' | 'groups' | 'book' | 'add' | 'merge' | 'artwork';
 
 /** A file in the table: what could be read of it, and whether and under which name it is wanted. */
 interface Row {
@@ -77,6 +78,8 @@ export function Review({
   // a damaged file comes in only when the user says so
   const [chosen, setChosen] = useState<Record<number, boolean>>({});
   const isChosen = (row: Row) => chosen[row.key] ?? !row.damage;
+  // what came as a file of its own, and is drawn
+  const drawings = rows.filter((r) => r.read.format === 'svg' && files.some((f) => f.path === r.path));
   const nameOf = (row: Row) => names[row.key] ?? row.read.library.name;
   const wanted = rows.filter(isChosen);
   const { id } = useParams();
@@ -104,6 +107,20 @@ export function Review({
       return;
     }
     setBusy(true);
+    if (where === 'artwork' && here) {
+      const own = files.filter((f) => drawings.some((row) => row.path === f.path));
+      const [made] = await keepArtworks(own, {
+        artworks: stores.artworks,
+        store: here,
+        toast,
+        stage: () => undefined,
+      });
+      setBusy(false);
+      if (!made) return;
+      onClose();
+      await navigate(`/libraries/${id}/apply?work=${made}`);
+      return;
+    }
     if (where === 'add' && here) {
       const { groups, items } = broughtTogether(libraries, newId);
       const added = here.edit(addGroups(here.rows, groups, undefined, items));
@@ -269,6 +286,13 @@ export function Review({
                   value="merge"
                   control={<Radio />}
                   label={`Merge into ${hereName}, and choose where names or colours meet`}
+                />
+              )}
+              {here && drawings.length > 0 && (
+                <FormControlLabel
+                  value="artwork"
+                  control={<Radio />}
+                  label={`As artwork of ${hereName}, to put its colours on`}
                 />
               )}
             </RadioGroup>
