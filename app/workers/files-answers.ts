@@ -36,9 +36,11 @@ const travelling = ({ format, ...read }: Opened): ReadLibrary => ({ format: form
 export const fileAnswers = (
   typesetting: Typesetting,
   colors: Pick<Colors, 'condition' | 'bring'>,
+  artwork: NonNullable<Lent['artwork']> = async () => null,
 ): Answers<FileQueries> => {
   const lentFor = async (library: Library): Promise<Lent> => ({
     ...typesetting,
+    artwork,
     now: new Date().toISOString(),
     under: (profile) =>
       colors.condition({ ...conditionOf(library), profile, inkLimit: usualInkLimit(profile) }),

@@ -10,6 +10,7 @@ import {
 } from '../color/index.ts';
 import {
   type ArtworkData,
+  type ArtworkItem,
   type Colorway,
   type Link,
   MOST_KNOWN_COLORS,
@@ -257,6 +258,22 @@ export function assignmentsOf(
       ...order,
       ...(line ? { line } : {}),
       from: { hex: from, color, parts: own, share: 0, names: [] },
+    };
+  });
+}
+
+/** The lines around shapes that an artwork has, each with what it is painted with just now. */
+export function linesAround(
+  { refs, data }: Pick<ArtworkItem, 'refs' | 'data'>,
+  swatchOf: (id: string) => Swatch | undefined,
+  condition: Condition,
+) {
+  return (data.outlines ?? []).map(({ of, offset, width, ref, color }) => {
+    const swatch = swatchOf(refs[ref] ?? '');
+    const own = swatch?.color ?? color;
+    return {
+      ...{ of, offset, width, color: own, to: toHex(own, condition) },
+      ...(swatch ? { swatch } : {}),
     };
   });
 }

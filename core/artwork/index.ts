@@ -6,6 +6,7 @@ export {
   factsOf,
   isOff,
   knownOf,
+  linesAround,
   linksBy,
   type Order,
   ordersOf,

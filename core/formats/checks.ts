@@ -10,6 +10,7 @@ export const checkKitChoices = checker<KitChoices>({
   required: ['scope', 'destinations'],
   additionalProperties: false,
   properties: {
+    artwork: { type: 'boolean' },
     scope: {
       type: 'object',
       required: ['what'],

@@ -28,6 +28,8 @@ export type Scope = { what: 'library' } | { what: 'groups' | 'swatches'; ids: st
 export interface KitChoices {
   scope: Scope;
   destinations: { id: string; files: FileChoice[] }[];
+  /** Whether the library's artwork goes along, in all its colourways. */
+  artwork?: boolean;
 }
 
 /** How choices and presets are kept. */
@@ -193,6 +195,16 @@ export async function makeKit(
     await step(planned.length, total, path);
     entries.push({ path, bytes: await formatById(format).encode(part, lent, options) });
   }
+  if (choices.artwork && lent.artwork) {
+    // large, and of use to few kits
+    const { artworkFiles } = await import('../artwork/kit.ts');
+    const free = freePaths();
+    entries.push(
+      ...(await artworkFiles(library, lent.artwork, lent, free, (path) =>
+        step(total - 1, total, `Artwork, ${path}`),
+      )),
+    );
+  }
   const manifest = {
     library: library.name,
     revision: about.revision,
@@ -200,7 +212,8 @@ export async function makeKit(
     swatches: countSwatches(part),
     files: entries.map(({ path, bytes, swatches, format }) => ({
       path,
-      ...(format ? { format, swatches } : {}),
+      ...(format ? { format } : {}),
+      ...(swatches === undefined ? {} : { swatches }),
       bytes: bytes.length,
       sha256: bytesToHex(sha256(bytes)),
     })),

@@ -179,12 +179,14 @@ function Chosen({
           )}
         </div>
       )}
-      {touched && (
-        <PlainButton look="link" onClick={() => onWish(null, `leave “${called}” as it was drawn`)}>
-          As it was drawn
-        </PlainButton>
-      )}
-      <AroundButton state={state} target={target} />
+      <div className={css.links}>
+        {touched && (
+          <PlainButton look="link" onClick={() => onWish(null, `leave “${called}” as it was drawn`)}>
+            As it was drawn
+          </PlainButton>
+        )}
+        <AroundButton state={state} target={target} />
+      </div>
     </>
   );
 }
@@ -195,7 +197,7 @@ function AroundButton({ state, target }: { state: ApplyState; target: Entry }) {
   if (state.facts?.form !== 'drawing') return null;
   return (
     <>
-      <PlainButton look="link" className={css.around} aria-haspopup="dialog" onClick={() => setOpen(true)}>
+      <PlainButton look="link" aria-haspopup="dialog" onClick={() => setOpen(true)}>
         Line around it…
       </PlainButton>
       {open && <OutlineDialog state={state} target={target} onClose={() => setOpen(false)} />}
@@ -220,8 +222,7 @@ function Outlines({ state }: { state: ApplyState }) {
               {swatch ? swatch.name : `${o.name}, deleted`}
             </span>
             <span className="caption">
-              {o.width} mm, {o.offset >= 0 ? `${o.offset} mm outside` : `${-o.offset} mm inside`} of{' '}
-              {count(o.of.length, 'part')}
+              {o.width} mm, {o.offset >= 0 ? `${o.offset} mm outside` : `${-o.offset} mm inside`}
             </span>
             <PlainButton
               look="link"

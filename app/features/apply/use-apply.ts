@@ -5,6 +5,7 @@ import {
   type ArtworkFacts,
   type ArtworkSize,
   isOff,
+  linesAround,
   ordersOf,
   type Row,
   rowsIn,
@@ -12,9 +13,8 @@ import {
   straysIn,
   trueSize,
 } from '#core/artwork/index';
-import { type Condition, screenOnly, toHex } from '#core/color/index';
+import { type Condition, screenOnly } from '#core/color/index';
 import { baseName } from '#core/formats/names';
-import { pictureType } from '#core/picture/sniff';
 import {
   type ArtworkItem,
   addColorways,
@@ -53,14 +53,7 @@ export function madeIn(
   swatchOf: (id: string) => Swatch | undefined,
   condition: Condition,
 ): Made {
-  const outlines = (artwork.data.outlines ?? []).map(({ of, offset, width, ref, color }) => {
-    const swatch = swatchOf(artwork.refs[ref] ?? '');
-    const own = swatch?.color ?? color;
-    return {
-      ...{ of, offset, width, color: own, to: toHex(own, condition) },
-      ...(swatch ? { swatch } : {}),
-    };
-  });
+  const outlines = linesAround(artwork, swatchOf, condition);
   return { orders: ordersOf(rows), outlines, size: sizeOf(artwork, facts) };
 }
 
@@ -223,11 +216,4 @@ function placed(store: LibraryStore, artwork: ArtworkItem, swatches: Swatch[]) {
   return home
     ? addSwatches(store.rows, home.id, swatches).ops
     : addGroups(store.rows, [{ id: newId(), name, swatches }]).ops;
-}
-
-/** Whether a file is for Apply: a drawing, or a picture. */
-export async function isArtworkFile(file: Blob): Promise<boolean> {
-  const head = new Uint8Array(await file.slice(0, 4096).arrayBuffer());
-  if (pictureType(head)) return true;
-  return /<(?:\w+:)?svg[\s>]/i.test(new TextDecoder().decode(head).replaceAll('\0', ''));
 }

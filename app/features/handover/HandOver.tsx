@@ -17,7 +17,7 @@ import {
   usualFiles,
   withFiles,
 } from '#core/formats/index';
-import { countSwatches } from '#core/swatch/index';
+import { artworksOf, countSwatches } from '#core/swatch/index';
 import type { Preset, TakenKit } from '#server/kits';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
@@ -27,6 +27,7 @@ import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
 import { Stage, Toolbar } from '../frame/Frame';
+import { ArtworkReport } from './ArtworkReport';
 import { download } from './download';
 import { FormatLine, FormatOptions } from './FormatOptions';
 import css from './HandOver.module.css';
@@ -58,6 +59,10 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
     destination: chosen[0]?.id ?? 'drawing',
     format: chosen[0]?.files[0]?.format ?? 'ase',
   });
+  const artworks = useMemo(() => artworksOf(library), [library]);
+  // what there is goes along until the user says otherwise
+  const [artwork, setArtwork] = useState(last?.artwork ?? true);
+  const [lookAtArtwork, setLookAtArtwork] = useState(false);
   const part = useMemo(() => inScope(library, scope), [library, scope]);
   const planned = useMemo(() => planKit(library, { scope, destinations: chosen }), [library, scope, chosen]);
   const destination = destinationById(at.destination);
@@ -76,11 +81,13 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
   const toast = useToast();
 
   const setFiles = (id: string, next: FileChoice[]) => setChosen(withFiles(chosen, id, next));
-  const look = (d: Destination) =>
+  const look = (d: Destination) => {
+    setLookAtArtwork(false);
     setAt({ destination: d.id, format: filesOf(d.id)[0]?.format ?? d.formats[0].format });
+  };
   const toggle = (d: Destination) => {
     setFiles(d.id, filesOf(d.id).length > 0 ? [] : usualFiles(d, part));
-    if (d.id !== at.destination) look(d);
+    if (d.id !== at.destination || lookAtArtwork) look(d);
   };
   const setChoice = (next: FileChoice) => {
     if (taken)
@@ -113,7 +120,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
             const own = filesOf(d.id);
             const files = planned.filter((p) => p.destination === d).length;
             const named = own.length > 0 ? own : d.formats.filter((f) => f.usual);
-            const here = d.id === destination.id;
+            const here = d.id === destination.id && !lookAtArtwork;
             return (
               <TickRow
                 key={d.id}
@@ -131,38 +138,57 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
               </TickRow>
             );
           })}
-        </section>
-        <section className={css.way} aria-label="What changes on the way">
-          <Toolbar>
-            <FormatTabs
-              destination={destination}
-              inKit={new Set(filesOf(destination.id).map((c) => c.format))}
-              at={format.id}
-              onChoose={(id) => setAt({ destination: destination.id, format: id })}
-            />
-            <ScopeChoice library={library} selection={selection} scope={scope} onChange={setScope} />
-          </Toolbar>
-          <FormatLine>
-            <Tick checked={!!taken} onChange={takeFormat} label={`${format.name} in the kit`} />
-            <FormatOptions format={format} choice={choice} onChange={setChoice} groups={groups} />
-            <Button disabled={empty} onClick={() => void takeOne()} sx={{ ml: 'auto' }}>
-              Download {format.name} only
-            </Button>
-          </FormatLine>
-          {empty ? (
-            <p className={`second ${css.none}`}>
-              There are no swatches to hand over. Choose others above, or gather some first.
-            </p>
-          ) : (
-            <Report found={found} {...(suited ? { why: suited.why } : {})} />
+          {artworks.length > 0 && (
+            <TickRow
+              label="Artwork"
+              ticked={artwork}
+              onTick={setArtwork}
+              chosen={lookAtArtwork}
+              onChoose={() => setLookAtArtwork(true)}
+            >
+              <span className={css.destination}>
+                <strong>Artwork</strong>
+                <span className="caption">SVG · PDF with separations</span>
+              </span>
+              <span className="caption">{count(artworks.length, 'work')}</span>
+            </TickRow>
           )}
         </section>
+        {lookAtArtwork && artworks.length > 0 ? (
+          <ArtworkReport library={library} />
+        ) : (
+          <section className={css.way} aria-label="What changes on the way">
+            <Toolbar>
+              <FormatTabs
+                destination={destination}
+                inKit={new Set(filesOf(destination.id).map((c) => c.format))}
+                at={format.id}
+                onChoose={(id) => setAt({ destination: destination.id, format: id })}
+              />
+              <ScopeChoice library={library} selection={selection} scope={scope} onChange={setScope} />
+            </Toolbar>
+            <FormatLine>
+              <Tick checked={!!taken} onChange={takeFormat} label={`${format.name} in the kit`} />
+              <FormatOptions format={format} choice={choice} onChange={setChoice} groups={groups} />
+              <Button disabled={empty} onClick={() => void takeOne()} sx={{ ml: 'auto' }}>
+                Download {format.name} only
+              </Button>
+            </FormatLine>
+            {empty ? (
+              <p className={`second ${css.none}`}>
+                There are no swatches to hand over. Choose others above, or gather some first.
+              </p>
+            ) : (
+              <Report found={found} {...(suited ? { why: suited.why } : {})} />
+            )}
+          </section>
+        )}
       </Stage>
       <KitBar
         store={store}
         kits={kits}
         presets={presets}
-        choices={{ scope, destinations: chosen }}
+        choices={{ scope, destinations: chosen, ...(artworks.length > 0 ? { artwork } : {}) }}
         files={planned.length}
         empty={empty}
         apply={(destinations_) => {
@@ -174,6 +200,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
           const left = { ...choices, scope: stillThere(library, choices.scope) };
           setScope(left.scope);
           setChosen(left.destinations);
+          setArtwork(left.artwork ?? true);
           return left;
         }}
       />

@@ -108,14 +108,14 @@ export function KitBar({
     );
 
   const sameAsLast = last && JSON.stringify(last.choices) === JSON.stringify(choices);
-  const nothing = choices.destinations.length === 0;
+  const nothing = choices.destinations.length === 0 && !choices.artwork;
   return (
     <BottomBar label="Take the kit">
       <strong>Kit</strong>
       <span className="caption" role="status">
         {nothing
           ? 'Tick where the colours go.'
-          : `${count(choices.destinations.length, 'destination')} · ${count(files, 'file')} · with notes and a page of chips`}
+          : `${count(choices.destinations.length, 'destination')} · ${count(files, 'file')}${choices.artwork ? ' and the artwork' : ''} · with notes and a page of chips`}
       </span>
       <PlainButton
         look="tab"
@@ -150,7 +150,7 @@ export function KitBar({
           </MenuItem>
         ))}
         <MenuItem
-          disabled={nothing}
+          disabled={choices.destinations.length === 0}
           onClick={() => {
             setMenu(null);
             setNaming(true);

@@ -21,7 +21,8 @@ export const offPalette: Check = {
   options: [
     {
       id: 'within',
-      label: 'Told from ΔE00',
+      label: 'From',
+      unit: 'ΔE00',
       type: 'number',
       min: 0,
       max: 20,

@@ -1,0 +1,105 @@
+import { FormatError } from '../formats/error.ts';
+import { baseName, fileName } from '../formats/names.ts';
+import { plural, writeText } from '../formats/text.ts';
+import type { Lent } from '../formats/typesetting.ts';
+import { artworksOf, colorwaysOf } from '../swatch/colorway.ts';
+import { allSwatches, type Library } from '../swatch/model.ts';
+import { factsOf, linesAround, ordersOf, type Row, rowsIn } from './colorway.ts';
+import { madeOf, madeSvg } from './made.ts';
+import { withOutlines } from './outline.ts';
+import { readArtwork } from './parts.ts';
+import { artworkPdf } from './pdf.ts';
+import { trueSize } from './size.ts';
+import { artworkText } from './source.ts';
+
+const FOLDER = 'Artwork';
+
+/** A file of a kit. */
+export interface ArtworkFile {
+  path: string;
+  bytes: Uint8Array;
+  format?: string;
+}
+
+/**
+ * The artwork of a library as files: of each work an SVG for every colourway, one PDF with a page for each and a sheet of all, and a note that
+ * says what became what, under which condition.
+ *
+ * @param read the bytes of a work by their SHA-256; null when they are not to be had
+ * @param free makes paths that no other file has
+ */
+export async function artworkFiles(
+  library: Library,
+  read: (hash: string) => Promise<Uint8Array | null>,
+  lent: Lent,
+  free: (path: string) => string,
+  step: (path: string) => unknown = () => undefined,
+): Promise<ArtworkFile[]> {
+  const { condition } = lent;
+  const files: ArtworkFile[] = [];
+  const swatches = new Map(allSwatches(library).map((s) => [s.id, s]));
+  const swatchOf = (id: string) => swatches.get(id);
+  const lines = [`${library.name}: artwork`, '', `Inks for ${condition.name}. ΔE00 is between old and new.`];
+  for (const item of artworksOf(library)) {
+    const name = baseName(item.name) || 'Artwork';
+    const folder = `${FOLDER}/${fileName(name, '').replace(/\.$/, '')}`;
+    const say = (text: string) => lines.push('', item.name, `  ${text}`);
+    await step(item.name);
+    if (item.data.form === 'picture') {
+      say('It is a picture, and goes out as PNG from Apply; it is not in this kit.');
+      continue;
+    }
+    const bytes = await read(item.data.asset);
+    if (!bytes) {
+      say('Its drawing is not on the server any more; it is not in this kit.');
+      continue;
+    }
+    try {
+      const own = readArtwork(artworkText(bytes));
+      const size = trueSize(own.size, item.data.worth);
+      const around = linesAround(item, swatchOf, condition);
+      const { artwork, keys } = await withOutlines({ ...own, size }, around);
+      const { colors } = factsOf(own);
+      lines.push('', item.name);
+      const ways = colorwaysOf(library, item.id);
+      const pages = (ways.length > 0 ? ways : [null]).map((way) => {
+        const rows = rowsIn(colors, way, swatchOf, condition);
+        const called = way ? way.name || 'Colourway without a name' : 'As drawn';
+        lines.push(`  ${called}`, ...became(rows));
+        const outlines = keys.map((key, i) => ({ ...around[i]!, key }));
+        const made = madeOf(artwork, ordersOf(rows), outlines);
+        files.push({
+          path: free(`${folder}/${fileName(called, 'svg')}`),
+          bytes: writeText(madeSvg(made, { size })),
+          format: 'svg',
+        });
+        return { ...made, name: called };
+      });
+      const pdf = await artworkPdf(pages, library, name, lent, { sheet: ways.length > 0 });
+      files.push({ path: free(`${folder}/${fileName(name, 'pdf')}`), bytes: pdf.bytes, format: 'pdf' });
+      for (const text of pdf.told) lines.push(`  Note: ${text}`);
+    } catch (error) {
+      if (!(error instanceof FormatError)) throw error;
+      say(`Not in this kit: ${error.message}`);
+    }
+  }
+  lines.push('', '');
+  files.push({ path: `${FOLDER}/READ ME.txt`, bytes: writeText(lines.join('\r\n')) });
+  return files;
+}
+
+/** What became what, a line each. */
+function became(rows: readonly Row[]): string[] {
+  const stay = rows.filter((r) => r.state === 'drawn').length;
+  const said = rows.flatMap((row) => {
+    if (row.state === 'drawn') return [];
+    const { swatch, followsName, lighter, line, from, to, names, parts, deltaE00 } = row;
+    const now = [
+      swatch ? [swatch.code, swatch.name].filter(Boolean).join(' ') : '',
+      followsName ? `as ${followsName}${lighter ? `, ${lighter > 0 ? '+' : ''}${lighter} L*` : ''}` : '',
+      line ? `a line of ${line} mm` : '',
+    ].filter(Boolean);
+    return `    ${from.hex} -> ${to}${now.length > 0 ? ` (${now.join('; ')})` : ''}, ${names[0] ? `${names[0]}, ` : ''}${plural(parts.length, 'part')}, ΔE00 ${deltaE00.toFixed(1)}`;
+  });
+  return [...said, ...(stay > 0 ? [`    ${plural(stay, 'colour')} as drawn`] : [])];
+}
