@@ -55,7 +55,11 @@ export class ArtworkStore extends Store<ArtworkState> {
     const { hash, bytes, facts, told } = await this.look(file);
     let response: Response | null = null;
     for (let left = TRIES; left > 0; left--) {
-      response = await this.get(`/artworks/${hash}`, { method: 'PUT', body: bytes }).catch(() => null);
+      response = await this.get(`/artworks/${hash}`, {
+        method: 'PUT',
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body: bytes,
+      }).catch(() => null);
       if (response && response.status < 500) break;
       if (left > 1) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
     }

@@ -101,6 +101,7 @@ const TYPES: [path: RegExp, types: RegExp][] = [
   [/^\/sign-in$/, /^application\/x-www-form-urlencoded$/],
   [/^\/libraries\/[^/]+\/pictures\/[^/]+$/, /^(application\/json|multipart\/form-data)$/],
   [/^\/profiles\/kept$/, /^application\/vnd\.iccprofile$/],
+  [/^\/artworks\/[0-9a-f]{64}$/, /^application\/octet-stream$/],
   [/^/, /^application\/json$/],
 ];
 

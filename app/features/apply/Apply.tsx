@@ -3,6 +3,8 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { type Row, wouldTurn } from '#core/artwork/index';
 import { screenOnly, toHex } from '#core/color/index';
 import type { Swatch, Wish } from '#core/swatch/index';
+import { useCondition } from '~/state/condition';
+import { usePart } from '~/state/store';
 import { Divider, rightOf } from '~/ui/divider';
 import { Empty } from '~/ui/empty';
 import { Notice } from '~/ui/notice';
@@ -10,6 +12,7 @@ import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { Choices } from '~/ui/setting';
 import { count, swatchLabel } from '~/ui/swatch';
+import type { Made } from '~/workers/artwork-messages';
 import { droppedSwatch } from '../frame/drag-swatch';
 import { Panel, Stage, Toolbar } from '../frame/Frame';
 import { useFileTaker, useOpenFiles } from '../open/OpenFiles';
@@ -22,11 +25,12 @@ import { useKeepArtwork } from './keep';
 import { OutBar } from './OutBar';
 import type { Meant } from './PaintField';
 import { PaintWith } from './PaintWith';
+import { Pointed } from './pointed';
 import { PlateList, Separations, usePlates } from './Separations';
 import { useApply, VIEWS } from './use-apply';
 import { colorAt, usePainted, usePartMap } from './use-painted';
 import { WorkList } from './WorkList';
-import { type Spot, WorkView } from './WorkView';
+import { Lit, type Over, Quick, type Spot, WorkView } from './WorkView';
 
 const TABS = { recolour: 'Recolour', compare: 'Before and after', separations: 'Separations' } as const;
 const NOTHING: ReadonlySet<number> = new Set();
@@ -41,7 +45,8 @@ export function Apply() {
   const hash = artwork?.data.asset;
   const painted = usePainted(hash, made);
   const before = usePainted(view === 'compare' ? hash : undefined, drawn);
-  const map = usePartMap(hash, made, facts?.parts ?? 0);
+  // what is seen comes first
+  const map = usePartMap(painted.url ? hash : undefined, made, facts?.parts ?? 0);
   const plates = usePlates(state, view === 'separations');
 
   const [order, setOrder] = useState<ListOrder>('area');
@@ -49,10 +54,7 @@ export function Apply() {
   /** A part that was pointed at, whose colour alone may be meant. */
   const [single, setSingle] = useState<string | null>(null);
   const [alone, setAlone] = useState(false);
-  const [over, setOver] = useState<{ entry: string | null; part: string | null }>({
-    entry: null,
-    part: null,
-  });
+  const [pointed] = useState(() => new Pointed());
   const [divider, setDivider] = useState(50);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another work has other colours
   useEffect(() => {
@@ -74,18 +76,11 @@ export function Apply() {
 
   const entryWith = (row: Row, key: string) =>
     entries.find((e) => e.keys.includes(key)) ?? entries.find((e) => e.rows.includes(row)) ?? null;
-  const pointed = (id: number | null) => {
+  const point = (id: number | null) => {
     const found = id === null ? null : partWith(rows, id);
-    setOver(
-      found
-        ? { entry: entryWith(found.row, found.part.key)?.id ?? null, part: found.part.key }
-        : { entry: null, part: null },
-    );
+    pointed.at(found ? (entryWith(found.row, found.part.key)?.id ?? null) : null, found?.part.key ?? null);
   };
-  const lit = useMemo(() => {
-    const shown = byId.get(over.entry ?? '') ?? target;
-    return shown ? idsOf(shown.parts) : NOTHING;
-  }, [byId, over.entry, target]);
+  const quick = useMemo(() => newSince(rows, painted.of), [rows, painted.of]);
 
   const namesOf = (one: Entry) => one.name || one.rows[0]!.from.hex.toUpperCase();
   const paint = useCallback(
@@ -237,12 +232,17 @@ export function Apply() {
                   <WorkView
                     size={made.size}
                     map={map}
-                    lit={lit}
+                    layers={(over) => (
+                      <>
+                        {view === 'recolour' && <Quick over={over} colors={quick} />}
+                        <LitParts over={over} pointed={pointed} byId={byId} target={target} />
+                      </>
+                    )}
                     label={`${artwork.name}. Arrow keys point at parts, Enter chooses the one pointed at, plus and minus zoom.`}
-                    onPoint={pointed}
+                    onPoint={point}
                     onChoose={(id, spot, { altKey }) => void choose(id, spot, altKey)}
                     onDrop={(id, _, event) => dropped(id, event)}
-                    below={<span className="cut">{saidOver(rows, over.part, condition)}</span>}
+                    below={<SaidOver rows={rows} pointed={pointed} />}
                   >
                     {({ style }) => (
                       <>
@@ -269,7 +269,7 @@ export function Apply() {
                 )}
               </div>
             )}
-            {facts && <ColorwayStrip state={state} />}
+            {facts && <ColorwayStrip state={state} shown={painted.url} />}
           </>
         )}
       </Stage>
@@ -286,8 +286,7 @@ export function Apply() {
                   order={order}
                   onOrder={setOrder}
                   chosen={entry}
-                  over={over.entry}
-                  onOver={(id) => setOver({ entry: id, part: null })}
+                  pointed={pointed}
                   onChoose={(one) => {
                     setChosen(one.id);
                     setSingle(null);
@@ -323,22 +322,50 @@ export function Apply() {
   );
 }
 
+/** The outlines of what the hand is over, else of what is chosen. */
+function LitParts({
+  over,
+  pointed,
+  byId,
+  target,
+}: {
+  over: Over;
+  pointed: Pointed;
+  byId: ReadonlyMap<string, Entry>;
+  target: Entry | null;
+}) {
+  const entry = usePart(pointed, (s) => s.entry);
+  const shown = byId.get(entry ?? '') ?? target;
+  const lit = useMemo(() => (shown ? idsOf(shown.parts) : NOTHING), [shown]);
+  return <Lit over={over} lit={lit} />;
+}
+
 /** What is said of the part under the hand. */
-function saidOver(
-  rows: readonly Row[],
-  key: string | null,
-  condition: Parameters<typeof swatchLabel>[1],
-): string {
-  if (!key) return '';
+function SaidOver({ rows, pointed }: { rows: readonly Row[]; pointed: Pointed }) {
+  const condition = useCondition();
+  const key = usePart(pointed, (s) => s.part);
+  const said = useMemo(() => {
+    for (const row of key ? rows : []) {
+      const part = row.parts.find((p) => p.key === key);
+      if (!part) continue;
+      const now = row.swatch ? swatchLabel(row.swatch, condition) : row.to.toUpperCase();
+      const what = { stop: 'in a gradient', stroke: 'line', fill: '' }[part.role];
+      const called = part.name || part.layer || 'part without a name';
+      return [called, what, now, count(row.parts.length, 'part')].filter(Boolean).join(' · ');
+    }
+    return '';
+  }, [rows, key, condition]);
+  return <span className="cut">{said}</span>;
+}
+
+/** The parts whose colours are others than those that are seen. */
+function newSince(rows: readonly Row[], seen: Made | null): ReadonlyMap<number, string> {
+  const colors = new Map<number, string>();
+  if (!seen) return colors;
+  const before = new Map(seen.orders.map((o) => [o.parts?.[0] ?? o.from, o.to]));
   for (const row of rows) {
-    const part = row.parts.find((p) => p.key === key);
-    if (!part) continue;
-    const { name, layer, role } = part;
-    const now = row.swatch ? swatchLabel(row.swatch, condition) : row.to.toUpperCase();
-    const what = role === 'stop' ? 'in a gradient' : role === 'stroke' ? 'line' : '';
-    return [name || layer || 'part without a name', what, now, count(row.parts.length, 'part')]
-      .filter(Boolean)
-      .join(' · ');
+    if ((before.get(row.key) ?? before.get(row.from.hex)) === row.to) continue;
+    for (const part of row.parts) if (part.gradient === undefined) colors.set(part.id, row.to);
   }
-  return '';
+  return colors;
 }

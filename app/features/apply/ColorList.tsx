@@ -2,11 +2,13 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { type DragEvent, type KeyboardEvent, useEffect, useRef } from 'react';
 import type { ArtworkFacts, Row } from '#core/artwork/index';
 import { useCondition } from '~/state/condition';
+import { usePart } from '~/state/store';
 import { SelectField } from '~/ui/field';
 import { count, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
 import css from './ColorList.module.css';
 import { type Entry, type ListOrder, ORDERS } from './entries';
+import type { Pointed } from './pointed';
 
 const LINE = 51;
 
@@ -17,8 +19,7 @@ export function ColorList({
   order,
   onOrder,
   chosen,
-  over,
-  onOver,
+  pointed,
   onChoose,
   onDrop,
 }: {
@@ -27,8 +28,7 @@ export function ColorList({
   order: ListOrder;
   onOrder(order: ListOrder): void;
   chosen: Entry | null;
-  over: string | null;
-  onOver(id: string | null): void;
+  pointed: Pointed;
   onChoose(entry: Entry): void;
   onDrop(entry: Entry, event: DragEvent): void;
 }) {
@@ -78,7 +78,7 @@ export function ColorList({
         aria-activedescendant={at >= 0 ? `color-${at}` : undefined}
         tabIndex={0}
         onKeyDown={key}
-        onMouseLeave={() => onOver(null)}
+        onMouseLeave={() => pointed.at(null)}
       >
         <div className={css.lines} style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {
@@ -89,9 +89,8 @@ export function ColorList({
                 id={`color-${item.index}`}
                 entry={entry}
                 chosen={entry === chosen}
-                over={entry.id === over}
+                pointed={pointed}
                 top={item.start}
-                onOver={() => onOver(entry.id)}
                 onChoose={() => onChoose(entry)}
                 onDrop={(event) => onDrop(entry, event)}
               />
@@ -107,24 +106,23 @@ function Line({
   id,
   entry,
   chosen,
-  over,
+  pointed,
   top,
-  onOver,
   onChoose,
   onDrop,
 }: {
   id: string;
   entry: Entry;
   chosen: boolean;
-  over: boolean;
+  pointed: Pointed;
   top: number;
-  onOver(): void;
   onChoose(): void;
   onDrop(event: DragEvent): void;
 }) {
   const { rows, parts, share } = entry;
   const [row] = rows as [Row];
   const name = useBecomes(entry);
+  const over = usePart(pointed, (s) => s.entry === entry.id);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list hears the keys
     // biome-ignore lint/a11y/useFocusableInteractive: the list has the focus
@@ -135,7 +133,7 @@ function Line({
       data-over={over}
       className={css.line}
       style={{ top, height: LINE }}
-      onMouseEnter={onOver}
+      onMouseEnter={() => pointed.at(entry.id)}
       onClick={onChoose}
       onDragOver={(e) => e.preventDefault()}
       onDrop={onDrop}

@@ -14,7 +14,13 @@ import { usePainted } from './use-painted';
 const MOST_DRAWN = 24;
 
 /** The colourways of the work as small pictures, the way it was drawn first. */
-export function ColorwayStrip({ state }: { state: ApplyState }) {
+export function ColorwayStrip({
+  state,
+  shown,
+}: {
+  state: ApplyState /** The work as it is seen above. */;
+  shown: string | null;
+}) {
   const { colorways, colorway, store, choose } = state;
   const [renaming, setRenaming] = useState<string | null>(null);
   const [making, setMaking] = useState(false);
@@ -29,13 +35,22 @@ export function ColorwayStrip({ state }: { state: ApplyState }) {
   };
   return (
     <section aria-label="Colourways" className={css.strip}>
-      <Tile state={state} colorway={null} current={!colorway} onChoose={() => choose(null)} />
+      <Tile
+        state={state}
+        colorway={null}
+        shown={colorway ? null : shown}
+        waits={!shown}
+        current={!colorway}
+        onChoose={() => choose(null)}
+      />
       {colorways.map((one, i) => (
         <Tile
           key={one.id}
           state={state}
           colorway={one}
           drawn={i < MOST_DRAWN}
+          shown={one === colorway ? shown : null}
+          waits={!shown}
           current={one === colorway}
           onChoose={() => choose(one.id)}
           renaming={renaming === one.id}
@@ -76,6 +91,8 @@ function Tile({
   state,
   colorway,
   drawn = true,
+  shown,
+  waits,
   current,
   onChoose,
   renaming = false,
@@ -85,6 +102,10 @@ function Tile({
   state: ApplyState;
   colorway: Colorway | null;
   drawn?: boolean;
+  /** What is seen large is not drawn again. */
+  shown: string | null;
+  /** The large one comes first. */
+  waits: boolean;
   current: boolean;
   onChoose(): void;
   renaming?: boolean;
@@ -93,10 +114,14 @@ function Tile({
 }) {
   const { artwork, facts, rowsOf, swatchOf, condition, store } = state;
   const made = useMemo(
-    () => (drawn && artwork && facts ? madeIn(artwork, facts, rowsOf(colorway), swatchOf, condition) : null),
-    [drawn, artwork, facts, rowsOf, colorway, swatchOf, condition],
+    () =>
+      drawn && !current && !waits && artwork && facts
+        ? madeIn(artwork, facts, rowsOf(colorway), swatchOf, condition)
+        : null,
+    [drawn, current, waits, artwork, facts, rowsOf, colorway, swatchOf, condition],
   );
-  const { url } = usePainted(artwork?.data.asset, made);
+  const painted = usePainted(artwork?.data.asset, made);
+  const url = shown ?? painted.url;
   const name = colorway ? colorway.name || 'Colourway without a name' : 'As drawn';
   return (
     <div className={css.tile} data-current={current}>

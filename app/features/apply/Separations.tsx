@@ -35,8 +35,6 @@ export interface Plates {
   point(at: { x: number; y: number } | null): void;
 }
 
-const NONE: ReadonlySet<number> = new Set();
-
 /** The plates of the work, made anew when what is printed changes. */
 export function usePlates({ artwork, made, library }: ApplyState, wanted: boolean): Plates {
   const { artworks } = useStores();
@@ -113,7 +111,6 @@ export function Separations({ state, plates }: { state: ApplyState; plates: Plat
     <WorkView
       size={made.size}
       map={null}
-      lit={NONE}
       label={`The plates of ${artwork.name}. Arrow keys move, plus and minus zoom.`}
       onPoint={(_, at) => point(at)}
     >

@@ -3,7 +3,8 @@ import {
   type DragEvent,
   type PointerEvent,
   type ReactNode,
-  useEffect,
+  useCallback,
+  useLayoutEffect,
   useRef,
   useState,
 } from 'react';
@@ -27,7 +28,7 @@ export function WorkView({
   size,
   label,
   map,
-  lit,
+  layers,
   onPoint,
   onChoose,
   onDrop,
@@ -37,8 +38,8 @@ export function WorkView({
   size: ArtworkSize;
   label: string;
   map: PartMap | null;
-  /** Numbers of the parts whose outline is drawn. */
-  lit: ReadonlySet<number>;
+  /** What lies over it where its parts are. */
+  layers?(over: Over): ReactNode;
   /** The hand is over a part, or over none. */
   onPoint?(id: number | null, at: Spot | null): void;
   onChoose?(id: number | null, at: Spot, event: { altKey: boolean }): void;
@@ -160,7 +161,7 @@ export function WorkView({
           }}
         >
           {children({ style })}
-          {map && lit.size > 0 && <Lit map={map} lit={lit} style={style} view={view} />}
+          {map && layers?.({ map, style, view })}
           {aim && (
             <span
               className={css.aim}
@@ -180,45 +181,95 @@ export function WorkView({
   );
 }
 
-/** Lines around parts: dark with a light edge, so that they are seen on anything. */
-function Lit({
-  map: { ids, width, height },
-  lit,
-  style,
-  view,
-}: {
+/** Where a layer over the artwork lies, and what it is drawn by. */
+export interface Over {
   map: PartMap;
-  lit: ReadonlySet<number>;
   style: CSSProperties;
   view: ViewState;
-}) {
+}
+
+/** A canvas over the artwork, a pixel for each place of the map. */
+function Layer({
+  over: { map, style },
+  draw,
+  ...rest
+}: {
+  over: Over;
+  draw(pixels: Uint32Array): void;
+} & Record<`data-${string}`, boolean>) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const closeness = view.scale / view.whole;
-  useEffect(() => {
+  const { width, height } = map;
+  useLayoutEffect(() => {
     const context = canvas.current?.getContext('2d');
     if (!context) return;
     const image = context.createImageData(width, height);
-    const pixels = new Uint32Array(image.data.buffer);
-    const on = (i: number) => lit.has(ids[i]!);
-    // as wide on the screen however near one is
-    const wide = Math.max(1, Math.round(width / (view.box.width * closeness)));
-    for (let y = 0; y < height; y++)
-      for (let x = 0; x < width; x++) {
-        const i = y * width + x;
-        if (!on(i)) continue;
-        const edge = x === 0 || y === 0 || x === width - 1 || y === height - 1;
-        if (edge || !on(i - 1) || !on(i + 1) || !on(i - width) || !on(i + width)) {
+    draw(new Uint32Array(image.data.buffer));
+    context.putImageData(image, 0, 0);
+  }, [width, height, draw]);
+  return <canvas ref={canvas} className={css.lit} width={width} height={height} style={style} {...rest} />;
+}
+
+/** Lines around parts: dark with a light edge, so that they are seen on anything. */
+export function Lit({ over, lit }: { over: Over; lit: ReadonlySet<number> }) {
+  const {
+    map: { ids, width, height },
+    view,
+  } = over;
+  // as wide on the screen however near one is
+  const wide = Math.max(1, Math.round(width / (view.box.width * (view.scale / view.whole))));
+  const draw = useCallback(
+    (pixels: Uint32Array) => {
+      const on = flagged(lit);
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++) {
+          const i = y * width + x;
+          if (!on(ids[i]!)) continue;
+          const edge = x === 0 || y === 0 || x === width - 1 || y === height - 1;
+          const inside =
+            !edge && on(ids[i - 1]!) && on(ids[i + 1]!) && on(ids[i - width]!) && on(ids[i + width]!);
+          if (inside) continue;
           for (let dy = -wide; dy <= wide; dy++)
             for (let dx = -wide; dx <= wide; dx++) {
               const [px, py] = [x + dx, y + dy];
               if (px < 0 || py < 0 || px >= width || py >= height) continue;
               const j = py * width + px;
               // outside light, inside dark
-              pixels[j] = on(j) ? 0xff161616 : 0xfff4f4f4;
+              pixels[j] = on(ids[j]!) ? 0xff161616 : 0xfff4f4f4;
             }
         }
+    },
+    [ids, width, height, lit, wide],
+  );
+  return lit.size > 0 ? <Layer over={over} draw={draw} data-lit /> : null;
+}
+
+/** A set of numbers that is quickly asked. */
+function flagged(set: ReadonlySet<number>): (id: number) => boolean {
+  let most = 0;
+  for (const id of set) most = Math.max(most, id);
+  const flags = new Uint8Array(most + 1);
+  for (const id of set) flags[id] = 1;
+  return (id) => flags[id] === 1;
+}
+
+/** Parts in flat new colours, at once, until the drawing itself has them. @param colors `#rrggbb` by the numbers of parts */
+export function Quick({ over, colors }: { over: Over; colors: ReadonlyMap<number, string> }) {
+  const { ids } = over.map;
+  const draw = useCallback(
+    (pixels: Uint32Array) => {
+      let most = 0;
+      for (const id of colors.keys()) most = Math.max(most, id);
+      const words = new Uint32Array(most + 1);
+      for (const [id, hex] of colors) {
+        const n = Number.parseInt(hex.slice(1), 16);
+        words[id] = 0xff000000 | ((n & 255) << 16) | (n & 0xff00) | (n >> 16);
       }
-    context.putImageData(image, 0, 0);
-  }, [ids, width, height, lit, closeness, view.box.width]);
-  return <canvas ref={canvas} className={css.lit} width={width} height={height} style={style} data-lit />;
+      for (let i = 0; i < ids.length; i++) {
+        const id = ids[i]!;
+        if (id >= 0 && id <= most) pixels[i] = words[id]!;
+      }
+    },
+    [ids, colors],
+  );
+  return colors.size > 0 ? <Layer over={over} draw={draw} data-quick /> : null;
 }

@@ -7,13 +7,19 @@ import { latestOnly } from '~/workers/worker-client';
 interface Shown {
   url: string;
   hash: string;
+  made: Made;
 }
 
 /** An artwork as an image, drawn anew when what becomes of it changes; the one before stays until the next can be seen. */
 export function usePainted(
   hash: string | undefined,
   made: Made | null,
-): { url: string | null; problem: string | null } {
+): {
+  url: string | null;
+  /** What it shows, which may be older than what is wanted. */
+  of: Made | null;
+  problem: string | null;
+} {
   const { artworks } = useStores();
   const [shown, setShown] = useState<Shown | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -37,7 +43,7 @@ export function usePainted(
           }
           const last = kept.current;
           kept.current = url;
-          setShown({ url, hash: ask.hash });
+          setShown({ url, ...ask });
           setProblem(null);
           if (last) setTimeout(() => URL.revokeObjectURL(last), 1000);
         },
@@ -56,7 +62,8 @@ export function usePainted(
       kept.current = null;
     };
   }, []);
-  return { url: shown && shown.hash === hash ? shown.url : null, problem };
+  const here = shown && shown.hash === hash ? shown : null;
+  return { url: here?.url ?? null, of: here?.made ?? null, problem };
 }
 
 /** Pixels of an image on white, at most so many a side. */
@@ -97,7 +104,7 @@ export interface PartMap {
   height: number;
 }
 
-const MAP_SIDE = 1400;
+const MAP_SIDE = 1100;
 /** A thin line has no place that is of it alone: so many around are looked at. */
 const AROUND = 3;
 
