@@ -172,3 +172,60 @@ describe('a drawing as PDF', () => {
     expect(Object.keys(plates).sort()).toEqual(['Black', 'Cyan', 'Magenta', 'Yellow']);
   });
 });
+
+it('has a page in its own size for each colourway, lines for machines, and a sheet of all', async () => {
+  const artwork = readArtwork(drawing);
+  const making = (map: [string, string][]) =>
+    assignColors(colorsOf(artwork), inks, { map, nearest: false, within: 0 }, lent.condition).map((a) =>
+      a.swatch?.kind === 'technical' ? { ...a, line: 2 } : a,
+    );
+  const { bytes } = await artworkPdf(
+    [
+      {
+        artwork,
+        makings: making([
+          ['#c8102e', 'Fähre #5'],
+          ['#14304a', 'Cutting'],
+        ]),
+        name: 'Tag',
+      },
+      { artwork, makings: making([['#c8102e', 'Sand']]), name: 'Nächte' },
+    ],
+    inks,
+    'Plates',
+    lent,
+    { sheet: true },
+  );
+  const path = join(folder, 'pages.pdf');
+  writeFileSync(path, bytes);
+  const boxes = execFileSync('mutool', ['pages', path])
+    .toString()
+    .match(/<TrimBox [^>]+>/g)!;
+  expect(boxes).toHaveLength(3);
+  expect(boxes[0]).toMatch(/r="283\.46\d*" t="170\.07\d*"/);
+  expect(boxes[1]).toBe(boxes[0]);
+  expect(boxes[2]).toMatch(/r="595\.2\d*" t="841\.8\d*"/);
+  const text = execFileSync('mutool', ['draw', '-q', '-F', 'txt', path, '3']).toString();
+  for (const words of ['Plates', 'Tag', 'Nächte', 'Fähre #5', 'Sand', 'Cutting'])
+    expect(text).toContain(words);
+  execFileSync('gs', [
+    ...['-q', '-dNOPAUSE', '-dBATCH', '-dSAFER', '-sDEVICE=tiffsep', '-r25.4'],
+    ...[`-sOutputFile=${join(folder, 'pages-%d.tif')}`, path],
+  ]);
+  const plates = readdirSync(folder).filter((f) => f.startsWith('pages-'));
+  const plate = async (page: number, name: string) => {
+    const file = plates.find((f) => f.startsWith(`pages-${page}(`) && f.includes(name));
+    if (!file) return null;
+    const { data, info } = await sharp(join(folder, file))
+      .greyscale()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    return (x: number, y: number) => 1 - data[y * info.width + x]! / 255;
+  };
+  // the box that was filled is a line of 2 mm now, with nothing in it
+  const cut = (await plate(1, 'Cutting'))!;
+  expect([cut(10, 45), cut(25, 45), cut(25, 40)]).toEqual([1, 0, 1]);
+  expect(await plate(2, 'hre')).toBeNull();
+  // the sheet is printed from the same inks
+  expect(await plate(3, 'hre')).not.toBeNull();
+});

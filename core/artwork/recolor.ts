@@ -1,6 +1,7 @@
 import { fromCss, screenOnly, toHex } from '../color/index.ts';
 import { short } from '../formats/text.ts';
 import type { Artwork, Part } from './parts.ts';
+import { sizeOf } from './size.ts';
 import { attributeEdit, type Edit, edited, styleEdit } from './source.ts';
 
 /** How a colour is written in a drawing: eight bits in sRGB, with what opacity was written into the one before. */
@@ -92,7 +93,7 @@ function* sizeEdits(
  * @param changes the new colour of parts, `#rrggbb`, by their ids; parts that are not in it stay as they are
  */
 export function recolored(
-  { text, root, parts, sites, held, size: stated }: Artwork,
+  { text, root, parts, sites, held }: Artwork,
   changes: ReadonlyMap<number, string>,
   { inline = false, links, lines, without, size, opaque = false, rules }: Writing = {},
 ): string {
@@ -159,6 +160,8 @@ export function recolored(
     const hex = changes.get(part.id) ?? toHex(part.color, screenOnly);
     declare(part.node, `${propertyOf(part)}:${written(hex, opaque ? 1 : part.alpha)}${important}`);
   }
+  // the artwork may have been given another size than its text states
+  const stated = sizeOf(root);
   if (size && (stated.unit === 'px' || stated.width !== size.width))
     edits.push(...sizeEdits(root, text, stated, size));
   if (rules) edits.push({ from: root.source!.open, to: root.source!.open, text: `<style>${rules}</style>` });

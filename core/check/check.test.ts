@@ -10,7 +10,18 @@ import {
   visionMatrix,
   withLessInk,
 } from '../color/index.ts';
-import { checkLibrary, countingIds, type Library, LibraryRows } from '../swatch/index.ts';
+import {
+  ARTWORK,
+  type ArtworkItem,
+  COLORWAY,
+  checkLibrary,
+  countingIds,
+  type Library,
+  LibraryRows,
+  type Swatch,
+  type Wish,
+  withLinks,
+} from '../swatch/index.ts';
 import { coated, libraryOf, uncoated } from '../testing.ts';
 import { checkById, checks, type Found, leaveAlone, lookAgain, mend, runCheck } from './index.ts';
 
@@ -378,4 +389,91 @@ it('what is left alone stays so until the colour changes, and can be looked at a
   expect((await run('press-gamut', rows.library)).total).toBe(2);
   rows.apply(lookAgain(rows, check).ops);
   expect(rows.library.items ?? []).toEqual([]);
+});
+
+describe('artwork', () => {
+  const asset = 'cd'.repeat(32);
+  const base = libraryOf('Works', {
+    Hull: [
+      ['Navy', '#14304a'],
+      ['Cutting', '#ef6a18'],
+      ['White', '#bbbbbb'],
+    ],
+  });
+  const [navy, cutting, white] = base.groups[0]!.swatches as [Swatch, Swatch, Swatch];
+  cutting.kind = 'technical';
+  white.kind = 'technical';
+  const work: ArtworkItem = {
+    ...{ id: 'work', kind: ARTWORK, name: 'plate.svg', refs: [] },
+    data: {
+      ...{ asset, form: 'drawing', parts: 4, width: 85, height: 55, unit: 'mm', colorCount: 3 },
+      colors: [
+        { hex: '#15304b', name: 'hull', parts: 1, fills: 1 },
+        { hex: '#aaaaaa', name: 'underprint', parts: 1, fills: 1 },
+        { hex: '#ff0000', name: 'holes', parts: 2, fills: 2 },
+      ],
+    },
+  };
+  const withWay = (links: Record<string, Wish>, library = base): Library => ({
+    ...library,
+    items: [
+      work,
+      {
+        ...{ id: 'way', kind: COLORWAY, name: 'Night' },
+        ...withLinks({ refs: [], data: { artwork: 'work', links: {} } }, links),
+      },
+    ],
+  });
+
+  it('off the palette: colours that are no swatch, each with the nearest, mended by a link', async () => {
+    const library = withWay({ '#aaaaaa': { swatch: white }, '#ff0000': { swatch: cutting } });
+    const found = await run('off-palette', library);
+    expect(found.findings.map((f) => [f.name, f.swatches])).toEqual([['hull', [navy.id]]]);
+    expect(found.findings[0]!.measure).toBeCloseTo(
+      deltaE00(toLab(parseColor('#15304b'), coated), toLab(navy.color, coated)),
+      6,
+    );
+    expect((await run('off-palette', mended(library, found))).total).toBe(0);
+    expect((await run('off-palette', { ...base, items: [work] })).total).toBe(3);
+    expect((await run('off-palette', { ...base, items: [work] }, { within: 5 })).total).toBeLessThan(3);
+  });
+
+  it('lines for machines: none is filled, none is misspelt, none is missing', async () => {
+    const library = withWay({ '#aaaaaa': { swatch: white }, '#ff0000': { swatch: cutting } });
+    const found = await run('machine-lines', library);
+    // white is laid over areas, a cut is not
+    expect(found.findings.map((f) => [f.name, f.figure])).toEqual([['Cutting', 'filled']]);
+    expect((await run('machine-lines', mended(library, found))).total).toBe(0);
+
+    const slipped = structuredClone(base);
+    slipped.groups[0]!.swatches[1]!.name = 'Cuting';
+    const [, wrong] = slipped.groups[0]!.swatches as [Swatch, Swatch];
+    const misspelt = withWay({ '#ff0000': { swatch: wrong, line: 0.25 } }, slipped);
+    const slips = await run('machine-lines', misspelt);
+    expect(slips.findings.map((f) => f.says)).toEqual([
+      expect.stringMatching(/written “Cutting” where it is looked for/),
+    ]);
+    expect((await run('machine-lines', mended(misspelt, slips))).total).toBe(0);
+
+    const expects = 'Cutting, KissCut, White';
+    const missing = await run('machine-lines', withWay({ '#ff0000': { swatch: cutting, line: 0.25 } }), {
+      expects,
+    });
+    expect(missing.findings.map((f) => [f.name, f.figure])).toEqual([
+      ['KissCut', 'missing'],
+      ['White', 'missing'],
+    ]);
+    const own = await run('machine-lines', withWay({ '#ff0000': { swatch: cutting, line: 0.25 } }), {
+      expects: 'KissCut',
+    });
+    expect(own.findings.map((f) => [f.name, f.figure])).toEqual([
+      ['KissCut', 'missing'],
+      ['Cutting', 'unknown'],
+    ]);
+  });
+
+  it('says so where there is none', async () => {
+    for (const id of ['off-palette', 'machine-lines'])
+      expect((await run(id, base)).title).toBe('There is no artwork in this library');
+  });
 });
