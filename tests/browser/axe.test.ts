@@ -52,6 +52,9 @@ const picture = () =>
     .png()
     .toBuffer();
 
+const badge =
+  '<svg xmlns="http://www.w3.org/2000/svg" width="300" height="150"><rect id="badge" width="300" height="150" fill="#102030"/><circle id="buoy" cx="80" cy="70" r="30" fill="#c8102e"/></svg>';
+
 const screens: [string, () => Promise<unknown>][] = [
   ['the libraries', () => screen.go('/')],
   [
@@ -75,6 +78,35 @@ const screens: [string, () => Promise<unknown>][] = [
       await screen.text(/change on the way|arrive/);
     },
   ],
+  ['Apply, no artwork', () => screen.go(`/libraries/${id}/apply`)],
+  [
+    'Apply, with a drawing and a chosen colour',
+    async () => {
+      await screen.go(`/libraries/${id}/apply`);
+      await screen.drop([{ name: 'badge.svg', bytes: badge }]);
+      await screen.text(/2 colours in 2 parts/);
+      await screen.page.click('#color-1');
+      await screen.find('combobox', 'What buoy becomes');
+      await screen.page.waitForSelector('[data-work] img');
+    },
+  ],
+  ['Apply, before and after', () => screen.button('Before and after')],
+  [
+    'Apply, separations',
+    async () => {
+      await screen.button('Separations');
+      await screen.text(/Total ink/);
+    },
+  ],
+  [
+    'Apply, a new colourway',
+    async () => {
+      await screen.button('Recolour');
+      await screen.button('New colourway');
+      await screen.page.waitForSelector('.Dialogs-preview[src]');
+    },
+  ],
+  ['Gather, artwork', () => screen.go(`/libraries/${id}/gather?from=artwork`)],
   ['Gather, no library', () => screen.go('/gather')],
   ['Gather, no picture', () => screen.go(`/libraries/${id}/gather`)],
   [

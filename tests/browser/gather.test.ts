@@ -142,7 +142,7 @@ describe('a take', () => {
     await click(0.8, 0.9);
     await screen.text(/Put 2 in the tray/);
     const before = await hexes();
-    await new Promise((resolve) => setTimeout(resolve, 700));
+    await expect.poll(() => screen.keptColors(), { timeout: 20_000 }).toContain(2);
     await screen.reload();
     await screen.text(/Put 2 in the tray/);
     expect(await hexes()).toEqual(before);
@@ -156,10 +156,16 @@ describe('a take', () => {
     await screen.button('Keep with the library');
     await screen.find('button', 'Kept with the library');
     await screen.button('Whole');
+    // takes are sent a moment after the last change
+    const sent = screen.page.waitForResponse(
+      (r) =>
+        r.request().method() === 'PATCH' &&
+        JSON.parse(r.request().postData() ?? '[]').some((t: { colors: unknown[] }) => t.colors.length === 12),
+      { timeout: 30_000 },
+    );
     await screen.fill('How many colours', '12');
     await screen.text(/Put 12 in the tray/);
-    // takes are sent a moment after the last change
-    await new Promise((resolve) => setTimeout(resolve, 800));
+    await sent;
     const mine = screen;
     screen = await harness.elsewhere(`/libraries/${id}/gather`);
     await screen.button('Open noise.png');
@@ -563,7 +569,9 @@ describe('codes', () => {
   });
 
   it('are still there after a reload, and go to the tray in order with their names', async () => {
-    await new Promise((resolve) => setTimeout(resolve, 600));
+    await expect
+      .poll(async () => JSON.stringify(await screen.shelf('notes')), { timeout: 20_000 })
+      .toContain('Boot #2f7d6b');
     await screen.reload();
     await screen.text(/Put 6 in the tray/);
     await screen.button('Put 6 in the tray');
@@ -600,7 +608,9 @@ describe('codes', () => {
 
   it('pasted on any screen that knows no such file lead here', async () => {
     await screen.button('Clear');
-    await new Promise((resolve) => setTimeout(resolve, 600));
+    await expect
+      .poll(async () => JSON.stringify(await screen.shelf('notes')), { timeout: 20_000 })
+      .not.toContain('Rope');
     await screen.go('/');
     await screen.page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur());
     await paste('Dear crew,\nthe hull is #8a1c24 and the deck 217, 164, 65.\n');

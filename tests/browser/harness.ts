@@ -275,6 +275,34 @@ export class Screen {
     return this.page.$$eval('.Board-name', (list) => list.map((e) => e.textContent ?? ''));
   }
 
+  /** What the page has written down on one of its shelves, by key. */
+  async shelf<T>(name: 'takes' | 'notes'): Promise<Record<string, T>> {
+    const found: unknown = await this.page.evaluate(
+      (shelf) =>
+        new Promise<unknown>((resolve, reject) => {
+          const open = indexedDB.open('papillon-shelf');
+          open.onerror = reject;
+          open.onsuccess = () => {
+            const store = open.result.transaction(shelf).objectStore(shelf);
+            const [keys, values] = [store.getAllKeys(), store.getAll()];
+            store.transaction.onerror = reject;
+            store.transaction.oncomplete = () => {
+              open.result.close();
+              resolve(Object.fromEntries(keys.result.map((key, i) => [String(key), values.result[i]])));
+            };
+          };
+        }),
+      name,
+    );
+    return found as Record<string, T>;
+  }
+
+  /** How many colours the takes have that are written down. */
+  async keptColors(): Promise<number[]> {
+    const takes = await this.shelf<{ take: { colors: unknown[] } }>('takes');
+    return Object.values(takes).map(({ take }) => take.colors.length);
+  }
+
   async shot(path: string): Promise<void> {
     await this.page.screenshot({ path: path as `${string}.png` });
   }

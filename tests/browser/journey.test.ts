@@ -47,24 +47,6 @@ beforeAll(async () => {
 });
 afterAll(() => harness?.stop());
 
-/** How many colours the takes have that this browser has written down. */
-const keptColors = () =>
-  screen.page.evaluate(
-    () =>
-      new Promise<number[]>((resolve, reject) => {
-        const open = indexedDB.open('papillon-shelf');
-        open.onerror = reject;
-        open.onsuccess = () => {
-          const all = open.result.transaction('takes').objectStore('takes').getAll();
-          all.onerror = reject;
-          all.onsuccess = () => {
-            open.result.close();
-            resolve(all.result.map(({ take }) => take.colors.length));
-          };
-        };
-      }),
-  );
-
 describe('from a picture to a file and back', () => {
   it('an empty home says what to do', async () => {
     screen = await harness.page('/');
@@ -100,7 +82,7 @@ describe('from a picture to a file and back', () => {
 
   it('the picture and what was done to its palette are still there after a reload', async () => {
     // written down a moment after the last change, later on a machine that has much to do
-    await expect.poll(keptColors, { timeout: 20_000 }).toContain(10);
+    await expect.poll(() => screen.keptColors(), { timeout: 20_000 }).toContain(10);
     await screen.reload();
     await screen.text(/signal flag\.png/);
     await screen.text(/Put 10 in the tray/);

@@ -42,15 +42,12 @@ await shot('arrange');
 await screen.button('List');
 await shot('arrange-list');
 await screen.button('Mosaic');
-await screen.choose('Boot-top red');
-await screen.page.keyboard.press('n');
-await screen.page.waitForSelector('#nearest-7');
-await screen.page.keyboard.type('30');
-await screen.page.waitForFunction(() =>
-  /KW 30/.test(document.querySelector('#nearest-0')?.textContent ?? ''),
-);
-await shot('swap');
-await screen.page.keyboard.press('Escape');
+await screen.click('link', 'Apply');
+await screen.page.waitForSelector('[data-work] img');
+await screen.page.click('#color-8');
+await screen.text(/KW|408/);
+await pause(2500);
+await shot('apply');
 await screen.click('link', 'Gather');
 await screen.button('Sample harbour-at-first-light.png');
 await screen.text(/Put 10 in the tray/);

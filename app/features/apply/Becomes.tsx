@@ -131,7 +131,7 @@ function Chosen({
         </SelectField>
         {row!.follows && (
           <NumberField
-            label="Lighter than what it follows, L*"
+            label="Lighter than what it follows"
             silent
             unit="L*"
             value={row!.lighter ?? 0}

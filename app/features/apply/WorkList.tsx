@@ -44,11 +44,8 @@ export function WorkList({ state, onOpen }: { state: ApplyState; onOpen(): void 
               </span>
             </PlainButton>
             <span className={`caption ${css.facts}`}>
-              <Size state={state} one={one} />
-              <span>
-                · {count(one.data.colorCount, 'colour')}
-                {current && strays.length > 0 && ` · ${strays.length} off the library`}
-              </span>
+              <Size state={state} one={one} /> · {count(one.data.colorCount, 'colour')}
+              {current && strays.length > 0 && ` · ${strays.length} off the library`}
             </span>
             <PlainButton
               look="icon"

@@ -216,7 +216,8 @@ export function Lit({ over, lit }: { over: Over; lit: ReadonlySet<number> }) {
     view,
   } = over;
   // as wide on the screen however near one is
-  const wide = Math.max(1, Math.round(width / (view.box.width * (view.scale / view.whole))));
+  // a box that has not been measured yet has no width
+  const wide = Math.min(3, Math.max(1, Math.round(width / (view.box.width * (view.scale / view.whole)))));
   const draw = useCallback(
     (pixels: Uint32Array) => {
       const on = flagged(lit);
