@@ -97,18 +97,20 @@ export function useView(
       if (e.shiftKey) now.current.pan(-(e.deltaX || e.deltaY), 0);
       else now.current.zoom(Math.exp(-e.deltaY * (e.ctrlKey ? 0.01 : 0.0015)), at(e));
     };
-    const fingers = new Map<number, { x: number; y: number }>();
+    type Place = { x: number; y: number };
+    type Two = [Place, Place];
+    const fingers = new Map<number, Place>();
     const down = (e: PointerEvent) => {
       if (e.pointerType === 'touch') fingers.set(e.pointerId, at(e));
     };
     const move = (e: PointerEvent) => {
       if (!fingers.has(e.pointerId)) return;
-      const before = [...fingers.values()];
+      const before = [...fingers.values()] as Two;
       fingers.set(e.pointerId, at(e));
       if (fingers.size !== 2) return;
-      const after = [...fingers.values()];
-      const gap = ([p, q]: { x: number; y: number }[]) => Math.hypot(p.x - q.x, p.y - q.y);
-      const middle = ([p, q]: { x: number; y: number }[]) => ({ x: (p.x + q.x) / 2, y: (p.y + q.y) / 2 });
+      const after = [...fingers.values()] as Two;
+      const gap = ([p, q]: Two) => Math.hypot(p.x - q.x, p.y - q.y);
+      const middle = ([p, q]: Two) => ({ x: (p.x + q.x) / 2, y: (p.y + q.y) / 2 });
       now.current.zoom(gap(after) / Math.max(1, gap(before)), middle(after));
       now.current.pan(middle(after).x - middle(before).x, middle(after).y - middle(before).y);
     };

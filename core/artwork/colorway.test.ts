@@ -166,11 +166,11 @@ describe('colourways at one stroke', () => {
 
   it('by lightness: what is lighter stays no darker', () => {
     const links = linksBy('lightness', facts.colors, library, coated);
-    const L = (c: Color) => toLab(c, coated)[0];
-    const sorted = [...facts.colors].sort((a, b) => L(a.color) - L(b.color));
-    const after = sorted.map((c) => L((links[c.hex] as { swatch: Swatch }).swatch.color));
+    const lightnessOf = (c: Color) => toLab(c, coated)[0];
+    const sorted = [...facts.colors].sort((a, b) => lightnessOf(a.color) - lightnessOf(b.color));
+    const after = sorted.map((c) => lightnessOf((links[c.hex] as { swatch: Swatch }).swatch.color));
     expect(after).toEqual([...after].sort((a, b) => a - b));
-    expect(Math.max(...after)).toBeCloseTo(L(sand.color), 9);
+    expect(Math.max(...after)).toBeCloseTo(lightnessOf(sand.color), 9);
   });
 
   it('by the nearest, which a search through all confirms', () => {

@@ -407,7 +407,7 @@ describe('odd input', () => {
       { name: 'photo.png', bytes: photo },
     ]);
     await screen.text(/photo\.png: .*no flat drawing/);
-    await screen.button('flat.png, 3 parts');
+    await screen.button('flat.png 3 parts');
     await screen.text(/3 colours in 3 parts/);
     await screen.page.click('#color-1');
     await screen.button('Make #F2C21B House blue');

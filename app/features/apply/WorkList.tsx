@@ -30,7 +30,6 @@ export function WorkList({ state, onOpen }: { state: ApplyState; onOpen(): void 
             <PlainButton
               className={css.open}
               aria-current={current}
-              aria-label={`${one.name}, ${count(one.data.parts, 'part')}`}
               onClick={() => {
                 state.open(one.id);
                 shut();
@@ -40,7 +39,10 @@ export function WorkList({ state, onOpen }: { state: ApplyState; onOpen(): void 
                 <span className="cut" dir="auto" title={one.name}>
                   {one.name}
                 </span>
-                <span className="second">{one.data.parts.toLocaleString('en-GB')}</span>
+                <span className="second">
+                  {one.data.parts.toLocaleString('en-GB')}
+                  <span className="unseen"> {one.data.parts === 1 ? 'part' : 'parts'}</span>
+                </span>
               </span>
             </PlainButton>
             <span className={`caption ${css.facts}`}>
