@@ -3,7 +3,7 @@ import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { lentHere } from '../../cli/engine.ts';
 import { parseColor } from '../color/index.ts';
-import { ShapeError } from '../swatch/index.ts';
+import { ARTWORK, type ArtworkItem, COLORWAY, ShapeError, withLinks } from '../swatch/index.ts';
 import { countingIds, countSwatches, type Library } from '../swatch/model.ts';
 import {
   changesOf,
@@ -145,5 +145,80 @@ describe('several files', () => {
     expect(report.arrivals.length).toBe(600);
     expect(report.changes.some((c) => c.what === 'missing')).toBe(false);
     expect(summarize(report).title).toBe('600 of 600 swatches change on the way');
+  });
+});
+
+describe('a kit with artwork', () => {
+  const svg =
+    '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><rect id="hull" width="40" height="20" fill="#102030"/></svg>';
+  const asset = createHash('sha256').update(svg).digest('hex');
+  const navy = fleet.groups[1]!.swatches[0]!;
+  const artwork: ArtworkItem = {
+    ...{ id: 'work', kind: ARTWORK, name: 'badge.svg', refs: [] },
+    data: {
+      ...{
+        asset,
+        form: 'drawing',
+        parts: 1,
+        width: 40,
+        height: 20,
+        unit: 'px',
+        worth: { width: 80 },
+        colorCount: 1,
+      },
+      colors: [{ hex: '#102030', name: 'hull', parts: 1, fills: 1 }],
+    },
+  };
+  const night = {
+    ...{ id: 'way', kind: COLORWAY, name: 'Night / Tag' },
+    ...withLinks({ refs: [], data: { artwork: 'work', links: {} } }, { '#102030': { swatch: navy } }),
+  };
+  const gone: ArtworkItem = {
+    ...artwork,
+    id: 'gone',
+    name: 'gone.svg',
+    data: { ...artwork.data, asset: 'ab'.repeat(32) },
+  };
+  const choices: KitChoices = { scope: { what: 'library' }, destinations: [], artwork: true };
+  const kitOf = async (library: Library, more: Partial<KitChoices> = {}) => {
+    const { bytes } = await makeKit(
+      library,
+      { ...choices, ...more },
+      { revision: 1, takenAt: 'now' },
+      {
+        ...lent,
+        artwork: async (hash) => (hash === asset ? new TextEncoder().encode(svg) : null),
+      },
+    );
+    return unzipSync(bytes);
+  };
+  const textOf = (bytes: Uint8Array | undefined) => new TextDecoder().decode(bytes);
+
+  it('has each work in each colourway, a PDF, and what became what', async () => {
+    const files = await kitOf({ ...fleet, items: [artwork, night, gone] });
+    const own = Object.keys(files).filter((path) => path.startsWith('Artwork/'));
+    expect(own.sort()).toEqual([
+      'Artwork/READ ME.txt',
+      'Artwork/badge/Night - Tag.svg',
+      'Artwork/badge/badge.pdf',
+    ]);
+    expect(textOf(files['Artwork/badge/Night - Tag.svg'])).toBe(
+      svg
+        .replace('width="40" height="20"', 'width="80mm" height="40mm" viewBox="0 0 40 20"')
+        .replace('#102030', '#14304a'),
+    );
+    expect(textOf(files['Artwork/badge/badge.pdf']?.subarray(0, 5))).toBe('%PDF-');
+    const note = textOf(files['Artwork/READ ME.txt']);
+    expect(note).toMatch(/Inks for Coated offset/);
+    expect(note).toMatch(/#102030 -> #14304a \(Navy\), hull, 1 part, ΔE00 \d/);
+    expect(note).toMatch(/gone\.svg\r\n {2}Its drawing is not on the server/);
+    const manifest = JSON.parse(textOf(files['manifest.json']));
+    expect(manifest.files.map((f: { path: string }) => f.path)).toEqual(expect.arrayContaining(own));
+  });
+
+  it('leaves it out where that is chosen', async () => {
+    const files = await kitOf({ ...fleet, items: [artwork, night] }, { artwork: false });
+    expect(Object.keys(files).some((path) => path.startsWith('Artwork/'))).toBe(false);
+    expect(checkKitChoices(JSON.parse(JSON.stringify(choices)))).toEqual(choices);
   });
 });

@@ -3,7 +3,7 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { toHex } from '#core/color/index';
 import { addOutline, allSwatches } from '#core/swatch/index';
 import { useStores } from '~/state/stores';
@@ -35,14 +35,17 @@ export function OutlineDialog({
   const [width, setWidth] = useState(0.25);
   const [problem, setProblem] = useState<string | null>(null);
   const swatch = inks.find((s) => s.id === ink);
-  const parts = all ? (facts?.colors.flatMap((c) => c.parts) ?? []) : target.parts;
+  const of = useMemo(
+    () => (all ? (facts?.colors.flatMap((c) => c.parts) ?? []) : target.parts).map((p) => p.key),
+    [all, facts, target.parts],
+  );
   const known = artwork?.data.worth || artwork?.data.unit === 'mm';
   // a line that cannot be drawn is told before it is taken
   useEffect(() => {
     if (!artwork || !made || !swatch) return;
     let live = true;
     const outline = {
-      of: parts.map((p) => p.key),
+      of,
       offset,
       width,
       color: swatch.color,
@@ -57,10 +60,10 @@ export function OutlineDialog({
     return () => {
       live = false;
     };
-  }, [artworks, artwork, made, swatch, condition, offset, width, parts]);
+  }, [artworks, artwork, made, swatch, condition, offset, width, of]);
   const add = () => {
     if (!artwork || !swatch || problem) return;
-    store.edit(addOutline(artwork, swatch, { of: parts.map((p) => p.key), offset, width }, newId));
+    store.edit(addOutline(artwork, swatch, { of, offset, width }, newId));
     onClose();
   };
   return (

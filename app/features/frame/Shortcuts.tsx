@@ -18,6 +18,8 @@ const keys: [string, string][] = [
   ['F2', 'rename a take'],
   ['N', 'the nearest to what is chosen, in books and libraries; type a number to swap for it'],
   ['A digit, in a book', 'go to a number'],
+  ['A letter or digit, in Apply', 'begin the name or number that what is chosen becomes'],
+  ['Alt with a click, in Apply', 'take the colour of another part'],
   ['Arrow keys on a handle', 'move a member of a family, a stop or a joint; finer with Shift'],
   ['/', 'find'],
   ['?', 'this page'],
