@@ -2,7 +2,19 @@
 
 import { XMLParser } from 'fast-xml-parser';
 import { SaxesParser } from 'saxes';
-import { colorsOf, readArtwork, recolored } from '../../core/artwork/index.ts';
+import {
+  colorsOf,
+  factsOf,
+  madeOf,
+  ordersOf,
+  partMap,
+  readArtwork,
+  recolored,
+  rowsIn,
+  straysIn,
+} from '../../core/artwork/index.ts';
+import { allSwatches } from '../../core/swatch/model.ts';
+import { coated, libraryOf } from '../../core/testing.ts';
 import { quickest } from './quickest.ts';
 
 const SHAPES = 20_000;
@@ -34,11 +46,25 @@ export async function benchArtwork(): Promise<void> {
   const [first] = colorsOf(artwork);
   const all = new Map(first!.parts.map((p) => [p.id, '#d9a441']));
   const one = new Map([[first!.parts[0]!.id, '#d9a441']]);
+  const facts = factsOf(artwork);
+  const swatches = allSwatches(
+    libraryOf('5,000', {
+      all: Array.from({ length: 5000 }, (_, i) => [
+        `s${i}`,
+        `hsl(${i % 360} ${20 + (i % 70)}% ${10 + (i % 83)}%)`,
+      ]),
+    }),
+  );
+  const settled = rowsIn(facts.colors, null, () => undefined, coated);
+  const made = madeOf(artwork, ordersOf(settled));
   const rows: [string, () => unknown][] = [
     ['opened, cleaned, every colour found', () => readArtwork(text)],
     ['its colours by area', () => colorsOf(artwork)],
     ['one colour changed, the text written', () => recolored(artwork, all)],
     ['one part changed, the text written', () => recolored(artwork, one)],
+    ['what its colours are in a colourway', () => rowsIn(facts.colors, null, () => undefined, coated)],
+    ['off a palette of 5,000', () => straysIn(settled, swatches, coated)],
+    ['the map that is pointed at', () => partMap(made)],
     ['fast-xml-parser, read alone', () => new XMLParser({ ignoreAttributes: false }).parse(text)],
     ['saxes, read alone', () => new SaxesParser().write(text).close()],
   ];
