@@ -141,5 +141,6 @@ function originText(origin: Origin): string {
     return `Taken from ${origin.name}${origin.point ? `, first seen at ${origin.point.join(', ')}` : ''}.`;
   if (origin.from === 'file')
     return `Read from ${origin.name}${origin.format ? ` (${origin.format.toUpperCase()})` : ''}.`;
+  if (origin.from === 'artwork') return `Taken from the artwork ${origin.name}.`;
   return 'Typed.';
 }
