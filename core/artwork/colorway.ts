@@ -184,7 +184,7 @@ export function rowsIn(
       if (link.name !== undefined) row.was = link.name;
       row.color = link.color;
     }
-    // what follows nothing that is drawn as before is as it was drawn
+    // what follows a colour that stays as it was drawn has just that code
     row.to = lead?.state === 'drawn' && !link.lighter ? lead.from.hex : toHex(row.color, condition);
     row.deltaE00 = deltaE00(toLab(row.from.color, condition), toLab(row.color, condition));
   };

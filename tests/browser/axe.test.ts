@@ -404,6 +404,7 @@ describe('on an upright tablet', () => {
     ['Codes', '/gather?from=codes'],
     ['Harmony', '/gather?from=harmony'],
     ['Arrange', '/libraries/ID/arrange'],
+    ['Apply', '/libraries/ID/apply'],
     ['Check', '/libraries/ID/check'],
     ['Hand over', '/libraries/ID/hand-over'],
     ['the history', '/libraries/ID/history'],

@@ -181,7 +181,7 @@ describe('the picture', () => {
     expect(box.width).toBeGreaterThan(TABLET.width / 2);
     await screen.text(/Put 1 in the tray/);
     const zoomed = () =>
-      screen.page.$eval('.PictureView-zoom', (e) => Number.parseFloat(e.textContent ?? ''));
+      screen.page.$eval('.zoom-buttons-zoom', (e) => Number.parseFloat(e.textContent ?? ''));
     const before = await zoomed();
     const cdp = await screen.page.createCDPSession();
     const [cx, cy] = [box.x + box.width / 2, box.y + box.height / 2];

@@ -5,6 +5,7 @@ import { screenOnly, toHex } from '#core/color/index';
 import type { Swatch, Wish } from '#core/swatch/index';
 import { useCondition } from '~/state/condition';
 import { usePart } from '~/state/store';
+import { useStores } from '~/state/stores';
 import { Divider, rightOf } from '~/ui/divider';
 import { Empty } from '~/ui/empty';
 import { Notice } from '~/ui/notice';
@@ -42,6 +43,7 @@ export function Apply() {
   const { keep, stage, stop } = useKeepArtwork(state.open);
   useFileTaker(keep);
   const openFiles = useOpenFiles();
+  const { artworks } = useStores();
   const hash = artwork?.data.asset;
   const painted = usePainted(hash, made);
   const before = usePainted(view === 'compare' ? hash : undefined, drawn);
@@ -219,6 +221,7 @@ export function Apply() {
             {state.problem || painted.problem ? (
               <div className={css.problem}>
                 <Notice>{state.problem ?? painted.problem}</Notice>
+                {state.problem && hash && <Button onClick={() => void artworks.open(hash)}>Try again</Button>}
               </div>
             ) : !facts || !made || !painted.url ? (
               <p role="status" className={`second ${css.alone}`}>
