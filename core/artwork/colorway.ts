@@ -90,7 +90,7 @@ export function pictureFacts({ width, height, colors }: FlatPicture): ArtworkFac
 export const knownOf = ({ form, size, colors, parts }: ArtworkFacts, asset: string): ArtworkData => ({
   ...{ asset, form, parts },
   ...{ width: size.width, height: size.height, unit: size.unit },
-  colorCount: colors.length,
+  count: colors.length,
   colors: colors.slice(0, MOST_KNOWN_COLORS).map(({ hex, names, parts }) => ({
     hex,
     name: (names[0] ?? '').slice(0, 200),

@@ -406,7 +406,7 @@ describe('artwork', () => {
   const work: ArtworkItem = {
     ...{ id: 'work', kind: ARTWORK, name: 'plate.svg', refs: [] },
     data: {
-      ...{ asset, form: 'drawing', parts: 4, width: 85, height: 55, unit: 'mm', colorCount: 3 },
+      ...{ asset, form: 'drawing', parts: 4, width: 85, height: 55, unit: 'mm', count: 3 },
       colors: [
         { hex: '#15304b', name: 'hull', parts: 1, fills: 1 },
         { hex: '#aaaaaa', name: 'underprint', parts: 1, fills: 1 },

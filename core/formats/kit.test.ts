@@ -164,7 +164,7 @@ describe('a kit with artwork', () => {
         height: 20,
         unit: 'px',
         worth: { width: 80 },
-        colorCount: 1,
+        count: 1,
       },
       colors: [{ hex: '#102030', name: 'hull', parts: 1, fills: 1 }],
     },

@@ -34,7 +34,7 @@ const hash = 'ab'.repeat(32);
 const artwork: ArtworkItem = {
   ...{ id: 'work', kind: ARTWORK, name: 'scarf.svg', refs: [] },
   data: {
-    ...{ asset: hash, form: 'drawing', parts: 3, width: 100, height: 50, unit: 'mm', colorCount: 1 },
+    ...{ asset: hash, form: 'drawing', parts: 3, width: 100, height: 50, unit: 'mm', count: 1 },
     colors: [{ hex: '#102030', name: 'hull', parts: 3, fills: 3 }],
   },
 };

@@ -34,7 +34,7 @@ export interface ArtworkData {
   /** The largest of its colours: so much can be checked without its bytes. */
   colors: { hex: string; name: string; parts: number /** Of those, areas. */; fills: number }[];
   /** All that it has. */
-  colorCount: number;
+  count: number;
   width: number;
   height: number;
   unit: 'mm' | 'px';

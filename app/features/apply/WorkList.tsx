@@ -46,7 +46,7 @@ export function WorkList({ state, onOpen }: { state: ApplyState; onOpen(): void 
               </span>
             </PlainButton>
             <span className={`caption ${css.facts}`}>
-              <Size state={state} one={one} /> · {count(one.data.colorCount, 'colour')}
+              <Size state={state} one={one} /> · {count(one.data.count, 'colour')}
               {current && strays.length > 0 && ` · ${strays.length} off the library`}
             </span>
             <PlainButton

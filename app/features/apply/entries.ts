@@ -87,11 +87,11 @@ export function partWith(
   for (const row of rows)
     for (const part of row.parts) if ((part.gradient ?? part.id) === id) found.push({ row, part });
   if (!seen || found.length < 2) return found[0] ?? null;
-  const far = ({ row: { to } }: { row: Row }) => {
+  const distance = ({ row: { to } }: { row: Row }) => {
     const n = Number.parseInt(to.slice(1), 16);
     return Math.hypot((n >> 16) - seen[0], ((n >> 8) & 255) - seen[1], (n & 255) - seen[2]);
   };
-  return found.sort((a, b) => far(a) - far(b))[0]!;
+  return found.sort((a, b) => distance(a) - distance(b))[0]!;
 }
 
 /** A size in words. */

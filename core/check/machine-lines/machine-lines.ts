@@ -153,7 +153,7 @@ export const machineLines: Check = {
           });
     made.sort((a, b) => b.measure - a.measure);
     const found = settled(made, made.length, alone);
-    const cut = ways.some((w) => w.artwork.data.colorCount > MOST_KNOWN_COLORS);
+    const cut = ways.some((w) => w.artwork.data.count > MOST_KNOWN_COLORS);
     return {
       ...found,
       title:
