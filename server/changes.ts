@@ -1,11 +1,14 @@
-import { and, asc, desc, eq, gt, isNotNull, lt, sql } from 'drizzle-orm';
+import { and, desc, eq, gt, isNotNull, lt, type SQL, sql } from 'drizzle-orm';
+import { conditionOf } from '../core/color/index.ts';
 import {
+  type Applied,
   applyOps,
   type Change,
   type Done,
   type DoneChange,
+  type LibraryFacts,
+  libraryData,
   type News,
-  type Op,
   type Outcome,
   opsData,
   overwritten,
@@ -17,11 +20,22 @@ import {
   tellOverwritten,
   tellSkipped,
   undoOps,
-  type Write,
 } from '../core/swatch/index.ts';
-import { type Db, only, type Tx, type WriteTx, write } from './db.ts';
-import { firstNumber, readerOf, writeRows } from './rows.ts';
-import { about, changes, groups, libraries } from './schema.ts';
+import { conditionFor } from './conditions.ts';
+import {
+  ask,
+  type Db,
+  guard,
+  guarded,
+  oneByOne,
+  type Statement,
+  statement,
+  type Tx,
+  write,
+  writeAll,
+} from './db.ts';
+import { colorsIn, firstNumber, readerFrom, rowQueries, rowStatements, type TouchedRows } from './rows.ts';
+import { about, changes, libraries, NUMBER_BITS } from './schema.ts';
 
 /** Why something cannot be done to a library, in words for whoever asked. */
 export class RefusedError extends Error {
@@ -36,8 +50,8 @@ export class RefusedError extends Error {
 }
 
 /** More than this since the page last heard, and it reads the library anew. */
-const MOST_CHANGES = 500;
-const MOST_CHARACTERS = 4_000_000;
+const MAX_CHANGES = 500;
+const MAX_CHARACTERS = 4_000_000;
 
 interface Row {
   num: number;
@@ -45,17 +59,21 @@ interface Row {
   book: boolean;
 }
 
-/** The library as the server counts it. @throws RefusedError when it is deleted or was never there */
-export async function findLibrary(tx: Tx, id: string): Promise<Row> {
-  const [row] = await tx
+const libraryQuery = (tx: Tx, id: string) =>
+  tx
     .select({
       num: libraries.num,
       seq: libraries.seq,
       book: libraries.book,
       deletedAt: libraries.deletedAt,
+      data: libraries.data,
+      nextSwatch: libraries.nextSwatch,
     })
     .from(libraries)
     .where(eq(libraries.id, id));
+
+/** The library that was asked for. @throws RefusedError when it is deleted or was never there */
+export function there<T extends { book: boolean; deletedAt: Date | null }>([row]: T[]): T {
   if (!row) throw new RefusedError('There is no such library.', 'never');
   if (row.deletedAt)
     throw new RefusedError(
@@ -67,96 +85,253 @@ export async function findLibrary(tx: Tx, id: string): Promise<Row> {
   return row;
 }
 
+/** The library as the server counts it. @throws RefusedError when it is deleted or was never there */
+export const findLibrary = async (tx: Tx, id: string): Promise<Row> => there(await libraryQuery(tx, id));
+
+/** The number of a library, inside of a query. */
+const numOf = (id: string): SQL => sql`(SELECT num FROM libraries WHERE id = ${id})`;
+
+/** What was sent was made for the data of another database. */
+export class OtherDatabaseError extends Error {
+  override name = 'OtherDatabaseError';
+  constructor() {
+    super('The server has other data now than those the change was made for: a restored backup, or another folder.');
+  }
+}
+
 /**
  * The one place where changes are applied and kept: all or none of those sent, each once, however often it is sent. What
- * does not fit any more is left out and told.
+ * does not fit any more is left out and told. What they touch is read with one request and written with another, which fails
+ * when something has changed in between; then it begins again.
  *
  * @param to books are only changed by what keeps them
  * @throws RefusedError when the library is not there, or is a book
+ * @throws OtherDatabaseError when the changes were made for other data
  */
-export function applyChanges(
+export const applyChanges = (
   db: Db,
   libraryId: string,
-  { by, seen, changes: sent }: Sent,
+  sent: Sent,
   to: 'library' | 'book' = 'library',
+): Promise<Reply> => oneByOne(db, libraryId, () => guarded(() => applyOnce(db, libraryId, sent, to)));
+
+async function applyOnce(
+  db: Db,
+  id: string,
+  { by, seen, epoch: made, changes: sent }: Sent,
+  to: 'library' | 'book',
 ): Promise<Reply> {
-  return write(db, async (tx) => {
-    const library = await findLibrary(tx, libraryId);
-    if (library.book !== (to === 'book'))
-      throw new RefusedError('A book is not edited. Make a library of it, which can be.');
-    const before = library.seq;
-    const outcomes: Outcome[] = [];
-    /** Changes that the page did not make in this very form. */
-    const news: DoneChange[] | null = await changesAfter(tx, library.num, seen);
-    const theirs = news?.filter((c) => !sent.some((s) => s.id === c.id)) ?? [];
-    for (const change of sent) {
-      const known = await knownOutcome(tx, library.num, change.id);
-      if (known) {
-        outcomes.push(known);
-        continue;
-      }
-      const { outcome, ops } = await applyOne(tx, library, change, theirs);
-      outcomes.push(outcome);
-      if (outcome.seq === null || !news) continue;
-      const { id, label, undoes } = change;
-      news.push({
-        seq: outcome.seq,
-        id,
-        by: change.by,
-        label,
-        ...(undoes ? { undoes } : {}),
-        ...(ops ? { ops } : {}),
-      });
+  const num = numOf(id);
+  const ids = JSON.stringify(sent.map((c) => c.id));
+  const undone = JSON.stringify(sent.flatMap((c) => c.undoes ?? []));
+  const plain = sent.flatMap((c) => (c.undoes ? [] : c.ops));
+  const [found, epochs, known, targets, newsRows, stepRows, ...rows] = await ask(db, [
+    libraryQuery(db, id),
+    epochQuery(db),
+    db
+      .select({ id: changes.id, library: changes.library, seq: changes.seq, said: changes.said })
+      .from(changes)
+      .where(sql`${changes.id} IN (SELECT value FROM json_each(${ids}))`),
+    // with what those that are taken back have taken back themselves
+    db
+      .select(targetColumns)
+      .from(changes)
+      .where(
+        sql`${changes.id} IN (SELECT value FROM json_each(${undone}) UNION
+          SELECT undoes FROM changes WHERE id IN (SELECT value FROM json_each(${undone})))`,
+      ),
+    newsQuery(db, num, seen),
+    stepsQuery(db, num, by),
+    ...rowQueries(db, num, plain),
+  ]);
+  const epoch = epochs[0]?.value ?? '';
+  if (made !== undefined && made !== epoch) throw new OtherDatabaseError();
+  const library = there(found);
+  if (library.book !== (to === 'book'))
+    throw new RefusedError('A book is not edited. Make a library of it, which can be.');
+  const done = new Map(known.map((k) => [k.id, k]));
+  const past = new Map<string, Target>(targets.map((t) => [t.id, targetOf(t)]));
+  const fresh = sent.filter((c) => !done.has(c.id));
+  // what takes back what was done before it was known touches rows that only that one names
+  const back = fresh.flatMap((c) => (c.undoes ? (past.get(c.undoes)?.done?.inverse ?? []) : []));
+  const touched = readerFrom(
+    back.length > 0 ? await ask(db, rowQueries(db, library.num, [...plain, ...back])) : rows,
+  );
+
+  const outcomes: Outcome[] = [];
+  const news = newsFrom(newsRows, seen, library.seq);
+  /** Changes that the page did not make in this very form. */
+  const theirs = news?.filter((c) => !sent.some((s) => s.id === c.id)) ?? [];
+  const kept: Statement[] = [];
+  const flags = new Map<string, boolean>();
+  let { seq } = library;
+  for (const change of sent) {
+    const before = done.get(change.id);
+    if (before) {
+      outcomes.push(outcomeOf(before, library.num));
+      continue;
     }
-    if (library.seq > before)
-      await tx
-        .update(libraries)
-        .set({ seq: library.seq, band: null, changedAt: new Date() })
-        .where(eq(libraries.num, library.num));
-    const epoch = await epochOf(tx);
-    return { outcomes, epoch, seq: library.seq, changes: news, steps: await stepsOf(tx, library.num, by) };
-  });
+    const made = applyOne(change, touched, theirs, library.num, past);
+    // a second one of the same id among those sent is answered as the first
+    if (made.applied === null) {
+      const outcome = { id: change.id, seq: null, said: made.said };
+      outcomes.push(outcome);
+      continue;
+    }
+    const { applied, said, over, step, restored, asSent } = made;
+    seq++;
+    touched.write(applied.writes);
+    if (change.undoes) flags.set(change.undoes, true);
+    if (restored) flags.set(restored, false);
+    for (const [target, undone] of flags) {
+      const one = past.get(target);
+      if (one) one.undone = undone;
+    }
+    const { id, label, undoes } = change;
+    past.set(id, {
+      id,
+      library: library.num,
+      step,
+      undoes: undoes ?? null,
+      undone: false,
+      label,
+      done: { ops: applied.ops, inverse: applied.inverse },
+    });
+    const text = said.length > 0 ? saidData.write({ lines: said, ...(over ? { over } : {}) }) : null;
+    done.set(id, { id, library: library.num, seq, said: text });
+    kept.push(
+      statement(
+        db.insert(changes).values({
+          n: firstNumber(library.num) + seq,
+          id,
+          library: library.num,
+          seq,
+          author: change.by,
+          step,
+          undoes: undoes ?? null,
+          label,
+          rows: applied.writes.length,
+          ops: opsData.write({ ops: applied.ops }),
+          inverse: opsData.write({ ops: applied.inverse }),
+          said: text,
+          at: new Date(),
+        }),
+      ),
+    );
+    outcomes.push({ id, seq, said });
+    news?.push({
+      seq,
+      id,
+      by: change.by,
+      label,
+      ...(undoes ? { undoes } : {}),
+      ...(asSent ? {} : { ops: applied.ops }),
+    });
+  }
+  const reply = { outcomes, epoch, seq, changes: news };
+  if (seq === library.seq) return { ...reply, steps: stepsFrom(stepRows) };
+  const { writes } = touched;
+  const colors = colorsIn(writes);
+  const own = writes.find((w) => w.of === 'library')?.after as Pick<LibraryFacts, 'condition'> | undefined;
+  const condition = await conditionFor(db, conditionOf(own ?? libraryData.read(library.data)), colors);
+  const results = await writeAll(db, [
+    guard(sql`EXISTS (SELECT 1 FROM libraries WHERE num = ${library.num} AND seq = ${library.seq} AND deleted_at IS NULL)
+      AND EXISTS (SELECT 1 FROM about WHERE key = 'epoch' AND value = ${epoch})`),
+    ...(await rowStatements(db, library, writes, condition, touched.numbers)),
+    ...kept,
+    ...[...flags].map(([id, undone]) =>
+      statement(sql`UPDATE changes SET undone = ${Number(undone)} WHERE id = ${id}`),
+    ),
+    statement(
+      sql`UPDATE libraries SET seq = ${seq}, band = NULL, changed_at = ${Date.now()} WHERE num = ${library.num}`,
+    ),
+    statement(stepsText(sql`${library.num}`, by)),
+  ]);
+  return { ...reply, steps: stepsFrom(results.at(-1)!.rows as unknown as StepRow[]) };
 }
 
-async function knownOutcome(tx: Tx, library: number, id: string): Promise<Outcome | null> {
-  const [row] = await tx
-    .select({ library: changes.library, seq: changes.seq, said: changes.said })
-    .from(changes)
-    .where(eq(changes.id, id));
-  if (!row) return null;
-  if (row.library !== library)
+function outcomeOf(
+  { id, library, seq, said }: { id: string; library: number; seq: number; said: string | null },
+  here: number,
+): Outcome {
+  if (library !== here)
     return { id, seq: null, said: ['A change of another library has this id. Make it again.'] };
-  return { id, seq: row.seq, said: row.said ? saidData.read(row.said).lines : [] };
+  return { id, seq, said: said ? saidData.read(said).lines : [] };
 }
 
-async function applyOne(
-  tx: WriteTx,
-  library: Row,
+const targetColumns = {
+  id: changes.id,
+  library: changes.library,
+  step: changes.step,
+  undoes: changes.undoes,
+  undone: changes.undone,
+  label: changes.label,
+  ops: changes.ops,
+  inverse: changes.inverse,
+};
+
+/** A change that may be taken back. */
+interface Target {
+  id: string;
+  library: number;
+  step: 'edit' | 'undo' | 'redo';
+  undoes: string | null;
+  undone: boolean;
+  label: string;
+  /** Null once its history has been removed. */
+  done: Pick<Applied, 'ops' | 'inverse'> | null;
+}
+
+const targetOf = ({
+  ops,
+  inverse,
+  ...row
+}: Omit<Target, 'done'> & { ops: string | null; inverse: string | null }): Target => ({
+  ...row,
+  done: ops && inverse ? { ops: opsData.read(ops).ops, inverse: opsData.read(inverse).ops } : null,
+});
+
+type Made =
+  | { applied: null; said: string[] }
+  | {
+      applied: Applied;
+      said: string[];
+      /** Whose values it took the place of. */
+      over: string[] | null;
+      step: Target['step'];
+      /** A change that is done again by it. */
+      restored: string | null;
+      asSent: boolean;
+    };
+
+/** What a change does to the rows as they are; null where it is refused. */
+function applyOne(
   change: Change,
+  rows: TouchedRows,
   theirs: readonly DoneChange[],
-): Promise<{ outcome: Outcome; ops: Op[] | null }> {
-  const refused = (...said: string[]) => ({ outcome: { id: change.id, seq: null, said }, ops: null });
+  library: number,
+  past: ReadonlyMap<string, Target>,
+): Made {
+  const refused = (...said: string[]): Made => ({ applied: null, said });
   let wanted = change.ops;
   const said: string[] = [];
-  let step: 'edit' | 'undo' | 'redo' = 'edit';
+  let step: Target['step'] = 'edit';
   let restored: string | null = null;
   if (change.undoes) {
-    const [target] = await tx.select().from(changes).where(eq(changes.id, change.undoes));
-    if (target?.library !== library.num) return refused('What was to be taken back is not in the history.');
+    const target = past.get(change.undoes);
+    if (target?.library !== library) return refused('What was to be taken back is not in the history.');
     if (target.undone) return refused(`“${target.label}” has been taken back already.`);
-    if (!target.ops || !target.inverse)
+    if (!target.done)
       return refused(`“${target.label}” is too long ago: the history before it has been removed.`);
     step = target.step === 'undo' ? 'redo' : 'undo';
     restored = target.step === 'undo' ? target.undoes : null;
-    const done = { ops: opsData.read(target.ops).ops, inverse: opsData.read(target.inverse).ops };
-    const undo = undoOps(done, await readerOf(tx, library.num, done.inverse));
+    const undo = undoOps(target.done, rows);
     wanted = undo.ops;
     said.push(...tellSkipped(undo.kept));
     // where nothing is left of it, it counts as taken back all the same: what came before must stay within reach
     if (wanted.length === 0 && said.length === 0)
       said.push(`There is nothing left of “${target.label}” to take back.`);
   }
-  const rows = await readerOf(tx, library.num, wanted);
   const applied = applyOps(wanted, rows);
   said.push(...tellSkipped(applied.skipped));
   if (applied.ops.length === 0 && !change.undoes)
@@ -169,64 +344,31 @@ async function applyOne(
     ),
   );
   if (lost) said.push(lost);
-  await writeRows(tx, library.num, applied.writes, rows.numbers);
-  await count(tx, library.num, applied.writes);
-  library.seq++;
-  if (change.undoes) await tx.update(changes).set({ undone: true }).where(eq(changes.id, change.undoes));
-  if (restored) await tx.update(changes).set({ undone: false }).where(eq(changes.id, restored));
-  await tx.insert(changes).values({
-    n: firstNumber(library.num) + library.seq,
-    id: change.id,
-    library: library.num,
-    seq: library.seq,
-    author: change.by,
+  return {
+    applied,
+    said,
+    over: lost ? [...new Set(over.map((c) => c.by))] : null,
     step,
-    undoes: change.undoes ?? null,
-    label: change.label,
-    rows: applied.writes.length,
-    ops: opsData.write({ ops: applied.ops }),
-    inverse: opsData.write({ ops: applied.inverse }),
-    said:
-      said.length > 0
-        ? saidData.write({ lines: said, ...(lost ? { over: [...new Set(over.map((c) => c.by))] } : {}) })
-        : null,
-    at: new Date(),
-  });
-  const asSent = !change.undoes && applied.skipped.length === 0 && applied.ops.length === wanted.length;
-  return { outcome: { id: change.id, seq: library.seq, said }, ops: asSent ? null : applied.ops };
+    restored,
+    asSent: !change.undoes && applied.skipped.length === 0 && applied.ops.length === wanted.length,
+  };
 }
 
-/** Brings the counts up to date that the list of libraries shows. */
-export async function count(tx: Tx, library: number, writes: readonly Write[]): Promise<void> {
-  const more = writes.reduce(
-    (n, w) => (w.of === 'swatch' ? n + Number(w.after !== null) - Number(w.before !== null) : n),
-    0,
-  );
-  if (more !== 0)
-    await tx
-      .update(libraries)
-      .set({ swatchCount: sql`${libraries.swatchCount} + ${more}` })
-      .where(eq(libraries.num, library));
-  if (writes.some((w) => w.of === 'group')) {
-    // the first group, when it has no name, is for swatches in no group
-    const first = sql`(SELECT id FROM ${groups} WHERE library = ${library} ORDER BY order_key, id LIMIT 1)`;
-    await tx
-      .update(libraries)
-      .set({
-        groupCount: sql`(SELECT count(*) FROM ${groups} WHERE library = ${library} AND NOT (name = '' AND id = ${first}))`,
-      })
-      .where(eq(libraries.num, library));
-  }
-}
+export const epochQuery = (tx: Tx) => tx.select({ value: about.value }).from(about).where(eq(about.key, 'epoch'));
 
 /** Which database this is: another after a restore. */
-export async function epochOf(tx: Tx): Promise<string> {
-  const [row] = await tx.select({ value: about.value }).from(about).where(eq(about.key, 'epoch'));
-  return row?.value ?? '';
+export const epochOf = async (tx: Tx): Promise<string> => (await epochQuery(tx))[0]?.value ?? '';
+
+interface StepRow {
+  id: string;
+  label: string;
+  seq: number;
+  undoes: string | null;
+  step: string;
+  undone: number;
 }
 
-/** What this person can undo and redo, the next last. */
-export async function stepsOf(tx: Tx, library: number, by: string): Promise<Steps> {
+function stepsText(library: SQL, by: string): SQL {
   const last = (author: string, step: 'edit' | 'undo', undone: boolean, most: number) =>
     sql`SELECT * FROM (SELECT id, label, seq, undoes, step, undone FROM ${changes}
       WHERE library = ${library} AND author = ${author} AND step = ${step} AND undone = ${Number(undone)} AND ops IS NOT NULL
@@ -237,15 +379,15 @@ export async function stepsOf(tx: Tx, library: number, by: string): Promise<Step
     last(author, 'undo', false, STEPS_KNOWN),
     last(author, 'edit', true, 1),
   ]);
-  const rows = await tx.all<{
-    id: string;
-    label: string;
-    seq: number;
-    undoes: string | null;
-    step: string;
-    undone: number;
-  }>(sql.join(parts, sql` UNION ALL `));
-  rows.sort((a, b) => a.seq - b.seq);
+  return sql.join(parts, sql` UNION ALL `);
+}
+
+/** What this person can undo and redo, as a query; {@link stepsFrom} reads the answer. */
+export const stepsQuery = (tx: Tx, library: SQL, by: string) => tx.all<StepRow>(stepsText(library, by));
+
+/** What can be undone and redone, the next last. */
+export function stepsFrom(found: readonly StepRow[]): Steps {
+  const rows = [...found].sort((a, b) => a.seq - b.seq);
   // a new change ends what could be redone, also when it has itself been taken back since
   const latest = rows.findLast((r) => r.step === 'edit')?.seq ?? 0;
   return {
@@ -260,42 +402,40 @@ export async function stepsOf(tx: Tx, library: number, by: string): Promise<Step
   };
 }
 
-/** The changes after one, in their order; null when there is too much of it or some of it is no longer kept. */
-async function changesAfter(tx: Tx, library: number, seen: number): Promise<DoneChange[] | null> {
-  const rows = await tx
-    .select({
-      seq: changes.seq,
-      id: changes.id,
-      by: changes.author,
-      label: changes.label,
-      undoes: changes.undoes,
-      size: sql<number>`length(${changes.ops})`,
-    })
-    .from(changes)
-    .where(and(gt(changes.n, firstNumber(library) + seen), lt(changes.n, firstNumber(library + 1))))
-    .orderBy(asc(changes.n))
-    .limit(MOST_CHANGES + 1);
-  const { seq } = only(
-    await tx.select({ seq: libraries.seq }).from(libraries).where(eq(libraries.num, library)),
-  );
-  const total = rows.reduce((n, r) => n + (r.size ?? Number.POSITIVE_INFINITY), 0);
+interface NewsRow {
+  seq: number;
+  id: string;
+  by: string;
+  label: string;
+  undoes: string | null;
+  /** Null when there is too much of it all together, or it has been removed. */
+  ops: string | null;
+  said: string | null;
+}
+
+/** The changes of a library after one; {@link newsFrom} reads the answer. */
+function newsQuery(tx: Tx, library: SQL, seen: number) {
+  const range = sql`n > (${library} << ${NUMBER_BITS}) + ${seen} AND n < (${library} + 1) << ${NUMBER_BITS}`;
+  return tx.all<NewsRow>(sql`
+    WITH found AS (SELECT n, length(ops) AS size FROM changes WHERE ${range} ORDER BY n LIMIT ${MAX_CHANGES + 1}),
+      extent AS (SELECT count(*) <= ${MAX_CHANGES} AND total(size) <= ${MAX_CHARACTERS} AS fits FROM found)
+    SELECT seq, id, author AS by, label, undoes, CASE WHEN fits THEN ops END AS ops, CASE WHEN fits THEN said END AS said
+    FROM found JOIN changes USING (n) JOIN extent ORDER BY n`);
+}
+
+/** The changes in their order; null when there is too much of it or some of it is no longer kept. */
+function newsFrom(rows: readonly NewsRow[], seen: number, seq: number): DoneChange[] | null {
   // a page that knows more than there is has known a database that was there before a restore
-  if (seen > seq || rows.length !== seq - seen || total > MOST_CHARACTERS) return null;
-  if (rows.length === 0) return [];
-  const ops = await tx
-    .select({ seq: changes.seq, ops: changes.ops, said: changes.said })
-    .from(changes)
-    .where(and(gt(changes.n, firstNumber(library) + seen), lt(changes.n, firstNumber(library + 1))));
-  const bySeq = new Map(ops.map((o) => [o.seq, o]));
-  return rows.map(({ size: _, undoes, ...row }) => {
-    const { ops, said } = bySeq.get(row.seq)!;
-    return {
-      ...row,
-      ...(undoes ? { undoes } : {}),
-      ops: opsData.read(ops!).ops,
-      ...(said ? overOf(said) : {}),
-    };
-  });
+  if (seen > seq || rows.length !== seq - seen || rows.some((r) => r.ops === null)) return null;
+  return rows.map(({ undoes, ops, said, seq, id, by, label }) => ({
+    seq,
+    id,
+    by,
+    label,
+    ...(undoes ? { undoes } : {}),
+    ops: opsData.read(ops!).ops,
+    ...(said ? overOf(said) : {}),
+  }));
 }
 
 function overOf(said: string): Pick<DoneChange, 'over'> {
@@ -305,9 +445,20 @@ function overOf(said: string): Pick<DoneChange, 'over'> {
 
 /** What has happened to a library since a page last heard of it. @throws RefusedError */
 export async function newsOf(db: Db, libraryId: string, seen: number, by: string): Promise<News> {
-  const { num, seq } = await findLibrary(db, libraryId);
-  const [epoch, changes] = [await epochOf(db), await changesAfter(db, num, seen)];
-  return { epoch, seq, changes, steps: await stepsOf(db, num, by) };
+  const num = numOf(libraryId);
+  const [found, epochs, newsRows, stepRows] = await ask(db, [
+    libraryQuery(db, libraryId),
+    epochQuery(db),
+    newsQuery(db, num, seen),
+    stepsQuery(db, num, by),
+  ]);
+  const { seq } = there(found);
+  return {
+    epoch: epochs[0]?.value ?? '',
+    seq,
+    changes: newsFrom(newsRows, seen, seq),
+    steps: stepsFrom(stepRows),
+  };
 }
 
 // --- history

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { InValue } from '@libsql/client';
 import { sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
-import { type Db, readTransaction, type Tx, type WriteTx, write } from './db.ts';
+import { type Db, readTransaction, run, type Tx, type WriteTx, write } from './db.ts';
 import { FINDABLE, many, searchable } from './rows.ts';
 
 // Everything in a database, for a copy of it in another: for safety, or to move from a file to a server and back.
@@ -104,10 +104,12 @@ export async function copyDatabase(from: Db, to: Db): Promise<Sums> {
           for (const row of rows) sum.add(row);
           await insert(tx, table, rows);
           if (table === 'swatches')
-            await many(
+            await run(
               tx,
-              FINDABLE,
-              rows.map((row) => [BigInt(row.n as number), textOf(row)]),
+              many(
+                FINDABLE,
+                rows.map((row) => [BigInt(row.n as number), textOf(row)]),
+              ),
             );
         }
         sums[table] = sum.value;
@@ -130,10 +132,12 @@ export async function copyDatabase(from: Db, to: Db): Promise<Sums> {
 async function insert(tx: WriteTx, table: string, rows: Row[]): Promise<void> {
   const columns = Object.keys(rows[0]!);
   const bound = (v: InValue) => (v instanceof ArrayBuffer ? new Uint8Array(v) : v);
-  await many(
+  await run(
     tx,
-    `INSERT INTO ${table} (${columns.map((c) => `"${c}"`).join()})`,
-    rows.map((row) => columns.map((c) => bound(row[c]!))),
+    many(
+      `INSERT INTO ${table} (${columns.map((c) => `"${c}"`).join()})`,
+      rows.map((row) => columns.map((c) => bound(row[c]!))),
+    ),
   );
 }
 

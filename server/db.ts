@@ -1,19 +1,47 @@
 import { mkdirSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
-import { type Client, createClient, type InValue, type Transaction } from '@libsql/client';
+import { type Client, createClient, type InValue, type ResultSet, type Transaction } from '@libsql/client';
+import { type SQL, sql } from 'drizzle-orm';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
+import { SQLiteSyncDialect } from 'drizzle-orm/sqlite-core';
 import * as schema from './schema.ts';
 
 export type Db = LibSQLDatabase<typeof schema> & { $client: Client };
 /** A transaction, or the database itself. */
-export type Tx = Pick<Db, 'select' | 'insert' | 'update' | 'delete' | 'run' | 'all' | 'get'>;
+export type Tx = Pick<Db, 'select' | 'insert' | 'update' | 'delete' | 'run' | 'all' | 'get' | 'batch'> & {
+  $client: { batch(statements: Statement[]): Promise<ResultSet[]> };
+};
 /** The one row of an answer that always has one. */
 export const only = <T>(rows: T[]): T => rows[0]!;
 
 /** A transaction that writes. */
-export interface WriteTx extends Tx {
-  /** Runs one statement for very many rows, which would only be slowed down by being described first. */
-  execute(statement: { sql: string; args: InValue[] }): Promise<unknown>;
+export type WriteTx = Tx;
+
+/** One statement as it is sent. */
+export interface Statement {
+  sql: string;
+  args: InValue[];
+}
+
+const dialect = new SQLiteSyncDialect();
+
+/** A statement out of a template, or out of a query that has been built. */
+export function statement(query: SQL | { toSQL(): { sql: string; params: unknown[] } }): Statement {
+  const { sql, params } = 'toSQL' in query ? query.toSQL() : dialect.sqlToQuery(query);
+  return { sql, args: params as InValue[] };
+}
+
+/** What the answers to several queries are. */
+export type Answers<Q extends readonly PromiseLike<unknown>[]> = {
+  -readonly [K in keyof Q]: Awaited<Q[K]>;
+};
+
+/** Asks several queries with one request, of one moment. */
+export async function ask<const Q extends readonly PromiseLike<unknown>[]>(
+  tx: Tx,
+  queries: Q,
+): Promise<Answers<Q>> {
+  return (await tx.batch(queries as never)) as Answers<Q>;
 }
 
 /** How long a write waits for another program that holds the database, ms: nothing else goes on meanwhile, so not for long. */
@@ -63,6 +91,128 @@ export async function readTransaction(db: Db): Promise<{ tx: Tx; close(): void }
 /** Drizzle works through whatever has `execute`, which a transaction has. */
 const within = (transaction: Transaction): Tx => drizzle(transaction as unknown as Client) as unknown as Tx;
 
+/** Runs statements within a transaction, some at a time: a request must not become too large. */
+export async function run(tx: Tx, statements: readonly Statement[]): Promise<void> {
+  for (const piece of pieces(statements)) await tx.$client.batch(piece);
+}
+
+/** Larger requests are sent in parts, characters and bytes. */
+const MAX_REQUEST_SIZE = 4_000_000;
+
+function* pieces(statements: readonly Statement[]): Generator<Statement[]> {
+  let piece: Statement[] = [];
+  let size = 0;
+  for (const one of statements) {
+    const more = sizeOf(one);
+    if (piece.length > 0 && size + more > MAX_REQUEST_SIZE) {
+      yield piece;
+      [piece, size] = [[], 0];
+    }
+    piece.push(one);
+    size += more;
+  }
+  if (piece.length > 0) yield piece;
+}
+
+const sizeOf = ({ sql, args }: Statement) =>
+  args.reduce<number>(
+    (sum, a) => sum + (typeof a === 'string' ? a.length : a instanceof Uint8Array ? a.length : 8),
+    sql.length,
+  );
+
+/**
+ * Writes statements, all of them or none, with one request where they are not too large for it. Returns their results; of what
+ * is sent in parts, only those of the last part.
+ *
+ * @throws GuardError when a {@link guard} among them does not hold
+ */
+export function writeAll(db: Db, statements: readonly Statement[]): Promise<ResultSet[]> {
+  const parts = [...pieces(statements)];
+  const [first] = parts;
+  const run = async (): Promise<ResultSet[]> => {
+    const writer = writers.get(db)!;
+    try {
+      if (parts.length === 1) return await batch(db, writer, first!);
+      return await transact(db, writer, async (tx) => {
+        let last: ResultSet[] = [];
+        for (const part of parts) last = await tx.$client.batch(part);
+        return last;
+      });
+    } catch (error) {
+      throw isGuard(error) ? new GuardError() : error;
+    }
+  };
+  // a local file is written to by one after the other; a server sees to that itself
+  return isFile(writers.get(db)!.url) ? inTurn(db, run) : run();
+}
+
+async function batch(db: Db, writer: Writer, statements: Statement[]): Promise<ResultSet[]> {
+  try {
+    if (isFile(writer.url)) writer.client ??= clientOf(writer.url);
+    return await (writer.client ?? db.$client).batch(statements, 'write');
+  } catch (error) {
+    if (isOfDatabase(error) && !isGuard(error)) dropWriter(writer);
+    throw error;
+  }
+}
+
+/** A connection on which a statement has failed is not let go of at once, and no transaction can end on it until it is. */
+function dropWriter(writer: Writer): void {
+  writer.client?.close();
+  writer.client = null;
+}
+
+/** What was read is not so any more when it came to writing. */
+export class GuardError extends Error {
+  override name = 'GuardError';
+  /** Passes by itself, like a database that is taken. */
+  readonly code = 'SQLITE_BUSY';
+}
+
+/** Fails, and with it everything that is written together with it, unless a condition holds then. */
+export const guard = (condition: SQL): Statement =>
+  statement(sql`INSERT INTO about (key, value) SELECT ${GUARD}, NULL WHERE NOT (${condition})`);
+const GUARD = 'guard';
+
+function isGuard(error: unknown): boolean {
+  for (let e = error as { message?: unknown; cause?: unknown } | undefined; e; e = e.cause as typeof e)
+    if (/NOT NULL constraint failed: about\.value/.test(String(e.message))) return true;
+  return false;
+}
+
+/** So often something is decided anew because it was not so any more when it was written. */
+const MAX_GUARDED_TRIES = 40;
+
+/** Reads, decides and writes under a {@link guard}, and does so again where that does not hold, or where the outcome is unknown. */
+export async function guarded<T>(attempt: () => Promise<T>): Promise<T> {
+  for (let left = MAX_GUARDED_TRIES; ; left--) {
+    try {
+      return await tried(attempt, (error) => !(error instanceof GuardError));
+    } catch (error) {
+      if (left <= 1 || !(error instanceof GuardError)) throw error;
+      // others are at it, too: not all of them at the same moment
+      await new Promise((done) => setTimeout(done, Math.random() * 4 * (MAX_GUARDED_TRIES - left + 1)));
+    }
+  }
+}
+
+/** What waits for each other, by what it is about. */
+const turns = new WeakMap<Db, Map<string, Promise<unknown>>>();
+
+/** Runs one after the other what is about the same thing. */
+export function oneByOne<T>(db: Db, about: string, run: () => Promise<T>): Promise<T> {
+  const waiting = turns.get(db) ?? new Map<string, Promise<unknown>>();
+  turns.set(db, waiting);
+  const next = (waiting.get(about) ?? Promise.resolve()).then(run);
+  const settled = next
+    .catch(() => undefined)
+    .then(() => {
+      if (waiting.get(about) === settled) waiting.delete(about);
+    });
+  waiting.set(about, settled);
+  return next;
+}
+
 /** How each database is written to. */
 interface Writer {
   url: string;
@@ -78,8 +228,12 @@ const writers = new WeakMap<Db, Writer>();
  * its outcome is unknown, so it is run again: what it does must be the same the second time.
  */
 export function write<T>(db: Db, run: (tx: WriteTx) => Promise<T>): Promise<T> {
+  return inTurn(db, () => tried(() => transact(db, writers.get(db)!, run)));
+}
+
+function inTurn<T>(db: Db, run: () => Promise<T>): Promise<T> {
   const writer = writers.get(db)!;
-  const next = writer.last.then(() => tried(() => transact(db, writer, run)));
+  const next = writer.last.then(run);
   writer.last = next.catch(() => undefined);
   return next;
 }
@@ -89,21 +243,13 @@ async function transact<T>(db: Db, writer: Writer, run: (tx: WriteTx) => Promise
   try {
     if (isFile(writer.url)) writer.client ??= clientOf(writer.url);
     transaction = await (writer.client ?? db.$client).transaction('write');
-    const begun = transaction;
-    const tx = Object.assign(within(begun), {
-      execute: (statement: { sql: string; args: InValue[] }) => begun.execute(statement),
-    });
-    const result = await run(tx);
-    await begun.commit();
+    const result = await run(within(transaction));
+    await transaction.commit();
     return result;
   } catch (error) {
     // rolls back what was done; before the connection goes, which would hold the database on
     transaction?.close();
-    if (!transaction || isOfDatabase(error)) {
-      // a statement that failed is not let go of at once, and no transaction can end on that connection until it is
-      writer.client?.close();
-      writer.client = null;
-    }
+    if (!transaction || isOfDatabase(error)) dropWriter(writer);
     throw error;
   } finally {
     transaction?.close();
@@ -118,12 +264,15 @@ function isOfDatabase(error: unknown): boolean {
 }
 
 /** Runs something again while the database is only taken or out of reach for a moment. */
-export async function tried<T>(run: () => Promise<T>): Promise<T> {
+export async function tried<T>(
+  run: () => Promise<T>,
+  again: (error: unknown) => boolean = () => true,
+): Promise<T> {
   for (let left = TRIES; ; left--) {
     try {
       return await run();
     } catch (error) {
-      if (left <= 1 || !isPassing(error)) throw error;
+      if (left <= 1 || !isPassing(error) || !again(error)) throw error;
       await new Promise((done) => setTimeout(done, PAUSE_MS * 3 ** (TRIES - left)));
     }
   }

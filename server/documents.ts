@@ -12,10 +12,10 @@ import {
   same,
   type Write,
 } from '../core/swatch/index.ts';
-import { count } from './changes.ts';
-import { type Db, only, type Tx, type WriteTx, write } from './db.ts';
+import { conditionFor, settingOf } from './conditions.ts';
+import { type Db, only, run, type Tx, type WriteTx, write } from './db.ts';
 import { keepAsset } from './pictures.ts';
-import { firstNumber, libraryColumns, writeRows } from './rows.ts';
+import { colorsIn, firstNumber, libraryColumns, rowStatements } from './rows.ts';
 import { changes, kits, libraries, pictures } from './schema.ts';
 
 // Databases of the first versions kept a library as one document, and its history as edits of that document. They are brought
@@ -84,8 +84,8 @@ async function bringOver(tx: WriteTx, id: string): Promise<void> {
       .returning({ num: libraries.num }),
   );
   const writes = allRows(past.rows);
-  await writeRows(tx, num, writes);
-  await count(tx, num, writes);
+  const condition = await conditionFor(tx, await settingOf(tx, num), colorsIn(writes));
+  await run(tx, await rowStatements(tx, { num, nextSwatch: 0 }, writes, condition));
   await writePast(tx, num, Math.max(old.revision, past.done.length), past.done);
 
   for (const kit of await tx.all<{ revision: number; choices: string; at: number }>(

@@ -1,5 +1,6 @@
 import { and, asc, desc, eq, isNotNull, isNull, ne, or, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
+import { type Condition, conditionOf } from '../core/color/index.ts';
 import {
   arrived,
   checkLibrary,
@@ -12,21 +13,27 @@ import {
   libraryData,
   libraryFields,
   rowsOfHead,
+  type TravellingSwatch,
   toWrites,
   withNewIds,
 } from '../core/swatch/index.ts';
-import { count, epochOf, findLibrary, RefusedError, stepsOf } from './changes.ts';
-import { type Db, only, readTransaction, type Tx, type WriteTx, write } from './db.ts';
+import { epochQuery, RefusedError, stepsFrom, stepsQuery, there } from './changes.ts';
+import { conditionFor } from './conditions.ts';
 import {
-  allTravelling,
-  firstNumber,
-  firstSwatches,
-  libraryColumns,
-  lower,
-  moreSwatches,
-  plainName,
-  writeRows,
-} from './rows.ts';
+  ask,
+  type Db,
+  guard,
+  guarded,
+  readTransaction,
+  run,
+  type Statement,
+  statement,
+  type Tx,
+  type WriteTx,
+  write,
+  writeAll,
+} from './db.ts';
+import { firstSwatches, libraryColumns, lower, moreSwatches, type Piece, pieceOf, plainName, rowStatements } from './rows.ts';
 import { type Band, groups, items, libraries } from './schema.ts';
 import { findColor, findSwatches, isColorQuery } from './search.ts';
 import { Turns } from './turns.ts';
@@ -68,41 +75,55 @@ type SummaryRow = Omit<Summary, 'band' | 'found'> & { num: number; data: string;
 
 /** Summaries with bands, which are made anew where a change has made them old. */
 async function summaries(db: Db, rows: SummaryRow[]): Promise<Summary[]> {
-  const list: Summary[] = [];
-  for (const { num, data, band, name, ...row } of rows)
-    list.push({ ...row, name: plainName(name, data), band: band ?? (await freshBand(db, num)) });
-  return list;
+  const fresh = await freshBands(
+    db,
+    rows.filter((row) => row.band === null),
+  );
+  return rows.map(({ num, data, band, name, ...row }) => ({
+    ...row,
+    name: plainName(name, data),
+    band: band ?? fresh.get(num) ?? [],
+  }));
 }
 
 /**
- * A library's colours in their order and groups, as many as a band can show; kept until the library changes. They are chosen
- * by the index alone, and only those chosen are read.
+ * A library's colours in their order and groups, as many as a band can show. They are chosen by the index alone, and only those
+ * chosen are read.
  */
-async function freshBand(db: Db, num: number): Promise<Band> {
-  const rows = await db.all<{ g: string; hex: string }>(sql`
-    WITH numbered AS (
-      SELECT g.order_key AS place, g.id AS g, s.n AS n,
-        row_number() OVER (PARTITION BY g.id ORDER BY s.order_key, s.id) - 1 AS at,
-        max(1, (l.swatch_count + ${BAND_COLORS - 1}) / ${BAND_COLORS}) AS step
-      FROM libraries AS l JOIN groups AS g ON g.library = l.num JOIN swatches AS s ON s.library = l.num AND s.group_id = g.id
-      WHERE l.num = ${num})
-    SELECT g, hex FROM numbered CROSS JOIN swatches ON swatches.n = numbered.n WHERE at % step = 0 ORDER BY place, g, at`);
-  const band: Band = [];
-  let last: string | null = null;
-  for (const { g, hex } of rows) {
-    if (g !== last) band.push([]);
-    band.at(-1)!.push(hex);
-    last = g;
+const bandText = (num: number) => sql`
+  WITH numbered AS (
+    SELECT g.order_key AS place, g.id AS g, s.n AS n,
+      row_number() OVER (PARTITION BY g.id ORDER BY s.order_key, s.id) - 1 AS at,
+      max(1, (l.swatch_count + ${BAND_COLORS - 1}) / ${BAND_COLORS}) AS step
+    FROM libraries AS l JOIN groups AS g ON g.library = l.num JOIN swatches AS s ON s.library = l.num AND s.group_id = g.id
+    WHERE l.num = ${num}),
+  chosen AS (
+    SELECT place, g, hex FROM numbered CROSS JOIN swatches ON swatches.n = numbered.n WHERE at % step = 0 ORDER BY place, g, at)
+  SELECT coalesce('[' || group_concat(colors, ',') || ']', '[]') AS band
+  FROM (SELECT json_group_array(hex) AS colors FROM chosen GROUP BY place, g ORDER BY place, g)`;
+
+/** Bands that are kept until their libraries change, with one request for all. */
+async function freshBands(db: Db, rows: readonly { num: number; seq: number }[]): Promise<Map<number, Band>> {
+  if (rows.length === 0) return new Map();
+  const bandOf = (row: unknown) => JSON.parse((row as { band: string }).band) as Band;
+  try {
+    const results = await writeAll(
+      db,
+      rows.map(({ num, seq }) =>
+        statement(
+          sql`UPDATE libraries SET band = (${bandText(num)}) WHERE num = ${num} AND seq = ${seq} RETURNING band`,
+        ),
+      ),
+    );
+    return new Map(results.flatMap(({ rows: [row] }, i) => (row ? [[rows[i]!.num, bandOf(row)] as const] : [])));
+  } catch {
+    // only a wish: whoever comes next makes it again when this does not go through
+    const found = await ask(
+      db,
+      rows.map(({ num }) => db.all<{ band: string }>(bandText(num))),
+    );
+    return new Map(found.map(([row], i) => [rows[i]!.num, bandOf(row)]));
   }
-  const { seq } = only(await db.select({ seq: libraries.seq }).from(libraries).where(eq(libraries.num, num)));
-  // only a wish: whoever comes next makes it again when this does not go through
-  await write(db, async (tx) => {
-    await tx
-      .update(libraries)
-      .set({ band })
-      .where(and(eq(libraries.num, num), eq(libraries.seq, seq)));
-  }).catch(() => undefined);
-  return band;
 }
 
 /**
@@ -110,21 +131,43 @@ async function freshBand(db: Db, num: number): Promise<Band> {
  * close to the one given.
  */
 export async function listLibraries(db: Db, query = ''): Promise<Summary[]> {
-  const wanted = lower(query.trim());
-  const listed = and(isNull(libraries.deletedAt), eq(libraries.book, false), ne(libraries.id, TRAY));
-  const all = await db
+  return found(db, query, await listedQuery(db));
+}
+
+/** The same with the deleted libraries, which can be brought back, latest first: what the home shows. */
+export async function listHome(
+  db: Db,
+  query = '',
+): Promise<{ libraries: Summary[]; deleted: Omit<Summary, 'band'>[] }> {
+  const [all, deleted] = await ask(db, [listedQuery(db), deletedQuery(db)]);
+  return { libraries: await found(db, query, all), deleted: deleted.map(withoutBand) };
+}
+
+const listedQuery = (db: Db) =>
+  db
     .select(summaryColumns)
     .from(libraries)
-    .where(listed)
+    .where(and(isNull(libraries.deletedAt), eq(libraries.book, false), ne(libraries.id, TRAY)))
     .orderBy(desc(libraries.changedAt));
+
+const deletedQuery = (db: Db) =>
+  db
+    .select(summaryColumns)
+    .from(libraries)
+    .where(and(isNotNull(libraries.deletedAt), eq(libraries.book, false)))
+    .orderBy(desc(libraries.deletedAt));
+
+const withoutBand = ({ num: _, data, band: __, ...row }: SummaryRow) => ({
+  ...row,
+  name: plainName(row.name, data),
+});
+
+async function found(db: Db, query: string, all: SummaryRow[]): Promise<Summary[]> {
+  const wanted = lower(query.trim());
   if (!wanted) return summaries(db, all);
-  const found = await search(db, query, wanted);
-  const hits = await summaries(
-    db,
-    all.filter((l) => found.has(l.num)),
-  );
-  const numOf = new Map(all.map((l) => [l.id, l.num]));
-  return hits.map((l) => ({ ...l, found: found.get(numOf.get(l.id)!) ?? [] }));
+  const hits = await search(db, query, wanted);
+  const shown = all.filter((l) => hits.has(l.num));
+  return (await summaries(db, shown)).map((l, i) => ({ ...l, found: hits.get(shown[i]!.num) ?? [] }));
 }
 
 /** What is found in each library, by the library's number. */
@@ -195,28 +238,61 @@ export async function listNames(db: Db): Promise<{ id: string; name: string; swa
 }
 
 /** Deleted libraries, which can be brought back, latest first. */
-export async function listDeleted(db: Db): Promise<Omit<Summary, 'band'>[]> {
-  const rows = await db
-    .select(summaryColumns)
-    .from(libraries)
-    .where(and(isNotNull(libraries.deletedAt), eq(libraries.book, false)))
-    .orderBy(desc(libraries.deletedAt));
-  return rows.map(({ num: _, data, band: __, ...row }) => ({ ...row, name: plainName(row.name, data) }));
+export const listDeleted = async (db: Db): Promise<Omit<Summary, 'band'>[]> =>
+  (await deletedQuery(db)).map(withoutBand);
+
+/** The statements that write a library as it is, under its own ids and as the number given. */
+async function insertStatements(
+  tx: Tx,
+  num: number,
+  library: Library,
+  condition: Condition,
+): Promise<Statement[]> {
+  const { name, ...more } = libraryFields(library) as { name: string };
+  const writes = toWrites(library).filter((w) => w.of !== 'library');
+  return [
+    statement(
+      tx
+        .insert(libraries)
+        .values({ num, id: library.id, ...libraryColumns(name, more), changedAt: new Date() }),
+    ),
+    ...(await rowStatements(tx, { num, nextSwatch: 0 }, writes, condition)),
+  ];
 }
 
-/** Writes a library as it is, under its own ids. */
-export async function insertLibrary(tx: WriteTx, library: Library): Promise<number> {
-  const { name, ...more } = libraryFields(library) as { name: string };
-  const { num } = only(
-    await tx
-      .insert(libraries)
-      .values({ id: library.id, ...libraryColumns(name, more), changedAt: new Date() })
-      .returning({ num: libraries.num }),
+const nextNumQuery = (tx: Tx) =>
+  tx.all<{ next: number }>(
+    sql`SELECT coalesce((SELECT seq FROM sqlite_sequence WHERE name = 'libraries'), 0) + 1 AS next`,
   );
-  const writes = toWrites(library).filter((w) => w.of !== 'library');
-  await writeRows(tx, num, writes);
-  await count(tx, num, writes);
-  return num;
+
+const conditionOfAll = (tx: Tx, library: Library) =>
+  conditionFor(
+    tx,
+    conditionOf(library),
+    library.groups.flatMap((g) => g.swatches.map((s) => s.color)),
+  );
+
+/** Writes a library as it is, under its own ids. */
+export async function insertLibrary(tx: WriteTx, library: Library): Promise<void> {
+  const [row] = await nextNumQuery(tx);
+  await run(tx, await insertStatements(tx, row!.next, library, await conditionOfAll(tx, library)));
+}
+
+/** Writes a library as it is where there is none of its id yet; a deleted one counts as there. */
+async function ensureLibrary(db: Db, library: Library): Promise<void> {
+  await guarded(async () => {
+    const [[there], [row]] = await ask(db, [
+      db.select({ num: libraries.num }).from(libraries).where(eq(libraries.id, library.id)),
+      nextNumQuery(db),
+    ]);
+    if (there) return;
+    const num = row!.next;
+    await writeAll(db, [
+      // another may be made at the same moment
+      guard(sql`NOT EXISTS (SELECT 1 FROM libraries WHERE num = ${num} OR id = ${library.id})`),
+      ...(await insertStatements(db, num, library, await conditionOfAll(db, library))),
+    ]);
+  });
 }
 
 /**
@@ -225,11 +301,7 @@ export async function insertLibrary(tx: WriteTx, library: Library): Promise<numb
  * @param id what it is to be called; a second request for the same one is answered as the first
  */
 export async function createLibrary(db: Db, library: Library, id = nanoid(12)): Promise<string> {
-  const own = checkLibrary({ ...withNewIds(library, () => nanoid(12)), id });
-  await write(db, async (tx) => {
-    const [there] = await tx.select({ num: libraries.num }).from(libraries).where(eq(libraries.id, id));
-    if (!there) await insertLibrary(tx, own);
-  });
+  await ensureLibrary(db, checkLibrary({ ...withNewIds(library, () => nanoid(12)), id }));
   return id;
 }
 
@@ -257,16 +329,8 @@ const mark = (db: Db, id: string, deletedAt: Date | null) =>
   });
 
 /** The tray is made when it is first asked for. */
-async function ensureTray(db: Db, id: string): Promise<void> {
-  if (id !== TRAY) return;
-  const [there] = await db.select({ num: libraries.num }).from(libraries).where(eq(libraries.id, TRAY));
-  if (there) return;
-  await write(db, async (tx) => {
-    const [meanwhile] = await tx.select({ num: libraries.num }).from(libraries).where(eq(libraries.id, TRAY));
-    if (!meanwhile)
-      await insertLibrary(tx, { id: TRAY, name: 'Tray', groups: [{ id: TRAY, name: '', swatches: [] }] });
-  });
-}
+const ensureTray = (db: Db): Promise<void> =>
+  ensureLibrary(db, { id: TRAY, name: 'Tray', groups: [{ id: TRAY, name: '', swatches: [] }] });
 
 /** Name and size, for the page's title; null when there is no such library. */
 export async function readTitle(
@@ -288,32 +352,61 @@ export async function readTitle(
   return { ...title, name: plainName(title.name, data) };
 }
 
-async function readHead(tx: Tx, id: string, by: string): Promise<{ num: number; head: LibraryHead }> {
-  const { num } = await findLibrary(tx, id);
-  const [row] = await tx.select().from(libraries).where(eq(libraries.num, num));
-  const groupRows = await tx
-    .select({ id: groups.id, order: groups.orderKey, name: groups.name, data: groups.data })
-    .from(groups)
-    .where(eq(groups.library, num))
-    .orderBy(asc(groups.orderKey), asc(groups.id));
-  const itemRows = await tx.select().from(items).where(eq(items.library, num));
+/** A library's head and the first of its swatches, of one moment. @throws RefusedError when it is not there */
+async function readBeginning(
+  tx: Tx,
+  id: string,
+  by: string,
+): Promise<{ num: number; head: LibraryHead; first: string; more: Piece }> {
+  const num = sql`(SELECT num FROM libraries WHERE id = ${id})`;
+  const [[row], groupRows, itemRows, epochs, stepRows, first, more] = await ask(tx, [
+    tx.select().from(libraries).where(eq(libraries.id, id)),
+    tx
+      .select({ id: groups.id, order: groups.orderKey, name: groups.name, data: groups.data })
+      .from(groups)
+      .where(eq(groups.library, num))
+      .orderBy(asc(groups.orderKey), asc(groups.id)),
+    tx.select().from(items).where(eq(items.library, num)),
+    epochQuery(tx),
+    stepsQuery(tx, num, by),
+    firstSwatches(tx, num, FIRST_SWATCHES, MORE_SWATCHES),
+    moreSwatches(tx, num, null, MORE_SWATCHES),
+  ]);
+  const library = there(row ? [row] : []);
   return {
-    num,
+    num: library.num,
+    first: first[0]?.rows ?? '',
+    more: pieceOf(more, MORE_SWATCHES),
     head: {
       id,
-      name: row!.name,
-      ...libraryData.read(row!.data),
-      epoch: await epochOf(tx),
-      seq: row!.seq,
-      swatchCount: row!.swatchCount,
+      name: library.name,
+      ...libraryData.read(library.data),
+      epoch: epochs[0]?.value ?? '',
+      seq: library.seq,
+      swatchCount: library.swatchCount,
       groups: groupRows.map(({ data, ...group }) => ({ ...group, ...groupData.read(data) })),
       items: itemRows.map((item) => ({
         id: item.id,
         fields: { order: item.orderKey, kind: item.kind, name: item.name, ...itemData.read(item.data) },
       })),
-      steps: await stepsOf(tx, num, by),
+      steps: stepsFrom(stepRows),
     },
   };
+}
+
+/** Opens a library for reading: its beginning, and the transaction in which the rest is read. The tray is made where it is not there yet. */
+async function openLibrary(db: Db, id: string, by: string) {
+  for (let tries = 0; ; tries++) {
+    const { tx, close } = await readTransaction(db);
+    try {
+      return { tx, close, beginning: await readBeginning(tx, id, by) };
+    } catch (error) {
+      close();
+      const missing = error instanceof RefusedError && error.library === 'never';
+      if (id !== TRAY || !missing || tries > 0) throw error;
+      await ensureTray(db);
+    }
+  }
 }
 
 /**
@@ -328,19 +421,19 @@ export async function streamLibrary(
   by: string,
   patience = READER_MS,
 ): Promise<ReadableStream<Uint8Array>> {
-  await ensureTray(db, id);
   const endTurn = await reading.take();
-  let tx: Awaited<ReturnType<typeof readTransaction>> | null = null;
+  let opened: Awaited<ReturnType<typeof openLibrary>> | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;
   const end = () => {
     clearTimeout(timer);
-    tx?.close();
+    opened?.close();
     endTurn();
   };
   try {
-    tx = await readTransaction(db);
-    const { num, head } = await readHead(tx.tx, id, by);
-    const lines = linesOf(tx.tx, num, head);
+    opened = await openLibrary(db, id, by);
+    // what one request has brought in full needs nothing to be held open
+    if (opened.beginning.more.next === null) end();
+    const lines = linesOf(opened.tx, opened.beginning);
     const text = new TextEncoder();
     return new ReadableStream<Uint8Array>({
       async pull(controller) {
@@ -376,16 +469,23 @@ const reading = new Turns(8);
 /** So long may a reader take for one line, ms. */
 const READER_MS = 15_000;
 
-async function* linesOf(tx: Tx, num: number, head: LibraryHead): AsyncGenerator<string> {
+async function* linesOf(
+  tx: Tx,
+  { num, head, first, more }: Awaited<ReturnType<typeof readBeginning>>,
+): AsyncGenerator<string> {
   yield JSON.stringify({ head });
-  if (head.swatchCount > FIRST_SWATCHES)
-    yield `{"swatches":[${await firstSwatches(tx, num, FIRST_SWATCHES)}]}`;
-  for (let from: number | null = firstNumber(num); from !== null; ) {
-    const piece: { rows: string; next: number | null } = await moreSwatches(tx, num, from, MORE_SWATCHES);
-    yield `{"swatches":[${piece.rows}]}`;
-    from = piece.next;
-  }
+  if (first) yield `{"swatches":[${first}]}`;
+  for await (const rows of piecesOf(tx, num, more)) yield `{"swatches":[${rows}]}`;
   yield '{"end":true}';
+}
+
+/** All swatches of a library, from the first piece on. */
+async function* piecesOf(tx: Tx, num: number, first: Piece): AsyncGenerator<string> {
+  for (let piece = first; ; ) {
+    yield piece.rows;
+    if (piece.next === null) return;
+    piece = pieceOf(await moreSwatches(tx, sql`${num}`, piece.next, MORE_SWATCHES), MORE_SWATCHES);
+  }
 }
 
 /** A whole library; null when there is none. */
@@ -395,17 +495,18 @@ export async function readLibrary(db: Db, id: string): Promise<Library | null> {
 
 /** A whole library as rows, and the number of its last change; null when there is none. */
 export async function readRows(db: Db, id: string): Promise<{ rows: LibraryRows; seq: number } | null> {
-  await ensureTray(db, id);
-  const { tx, close } = await readTransaction(db);
   try {
-    const { num, head } = await readHead(tx, id, '');
-    const rows = rowsOfHead(head);
-    rows.write((await allTravelling(tx, num)).map(arrived));
-    return { rows, seq: head.seq };
+    const { tx, close, beginning } = await openLibrary(db, id, '');
+    try {
+      const rows = rowsOfHead(beginning.head);
+      for await (const piece of piecesOf(tx, beginning.num, beginning.more))
+        rows.write((JSON.parse(`[${piece}]`) as TravellingSwatch[]).map(arrived));
+      return { rows, seq: beginning.head.seq };
+    } finally {
+      close();
+    }
   } catch (error) {
     if (error instanceof RefusedError) return null;
     throw error;
-  } finally {
-    close();
   }
 }

@@ -4,9 +4,9 @@ import { migrate } from 'drizzle-orm/libsql/migrator';
 import { nanoid } from 'nanoid';
 import { ensureSteps } from './books.ts';
 import { conditionFor, settingOf } from './conditions.ts';
-import { closeDatabase, connect, type Db, databaseUrl, tried, write } from './db.ts';
+import { closeDatabase, connect, type Db, databaseUrl, run, tried, write } from './db.ts';
 import { bringDocumentsOver } from './documents.ts';
-import { recolor } from './rows.ts';
+import { recolored } from './rows.ts';
 
 /** Opens the database and brings it up to date; another server may be doing so at the same time. */
 export async function openDatabase(url = databaseUrl()): Promise<Db> {
@@ -38,7 +38,7 @@ async function bringLooksUpToDate(db: Db): Promise<void> {
     const [known] = await tx.all<{ value: string }>(sql`SELECT value FROM about WHERE key = 'looks'`);
     if (known?.value === LOOKS) return;
     for (const { num } of await tx.all<{ num: number }>(sql`SELECT num FROM libraries`)) {
-      await recolor(tx, num, await conditionFor(tx, await settingOf(tx, num)));
+      await run(tx, await recolored(tx, num, await conditionFor(tx, await settingOf(tx, num))));
       await tx.run(sql`UPDATE libraries SET band = NULL WHERE num = ${num}`);
     }
     await tx.run(sql`INSERT OR REPLACE INTO about (key, value) VALUES ('looks', ${LOOKS})`);

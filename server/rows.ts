@@ -1,12 +1,14 @@
 import type { InValue } from '@libsql/client';
-import { and, asc, eq, inArray, sql } from 'drizzle-orm';
+import { and, asc, eq, gte, inArray, lt, or, type SQL, sql } from 'drizzle-orm';
 import { type Color, type Condition, type Lab, toHex, toLab } from '../core/color/index.ts';
 import {
   asSearchText,
+  byOrder,
   type Fields,
   groupData,
   itemData,
   keptSwatch,
+  LOOSE,
   type LibraryFacts,
   libraryData,
   type Op,
@@ -16,11 +18,9 @@ import {
   type RowReader,
   same,
   swatchData,
-  type TravellingSwatch,
   type Write,
 } from '../core/swatch/index.ts';
-import { conditionFor, settingOf } from './conditions.ts';
-import { only, type Tx, type WriteTx } from './db.ts';
+import { type Answers, type Statement, statement, type Tx } from './db.ts';
 import { groups, items, libraries, NUMBER_BITS, swatches } from './schema.ts';
 
 // The rows of a library in the database: many are read and written with one statement, as JSON, so that it costs one way to
@@ -48,18 +48,26 @@ const json = (value: unknown) => JSON.stringify(value);
 /** The numbers of swatches by their ids. */
 export type Numbers = ReadonlyMap<string, number>;
 
-/** What applying steps to a library has to know, read beforehand. */
-export async function readerOf(
-  tx: Tx,
-  library: number,
-  ops: readonly Op[],
-): Promise<RowReader & { numbers: Numbers }> {
-  const ids = (of: RowKind) => new Set(ops.flatMap((o) => (o.of === of ? [o.id] : [])));
-  const found = new Map<string, Fields>();
-  const numbers = new Map<string, number>();
-  const wanted = ids('swatch');
-  if (wanted.size > 0) {
-    const rows = await tx
+/** The ids of rows of one kind that steps name. */
+const idsOf = (of: RowKind, ops: readonly Op[]) => [
+  ...new Set(ops.flatMap((o) => (o.of === of ? [o.id] : []))),
+];
+
+/**
+ * What applying steps to a library has to know, as queries for {@link ask}; {@link readerFrom} makes a reader of the answers.
+ *
+ * @param library its number, or a query for it
+ */
+export function rowQueries(tx: Tx, library: number | SQL, ops: readonly Op[]) {
+  const swatchIds = idsOf('swatch', ops);
+  const groupIds = new Set(idsOf('group', ops));
+  for (const step of ops)
+    if (step.of === 'swatch' && step.op !== 'drop' && typeof step.fields.group === 'string')
+      groupIds.add(step.fields.group);
+  const dropped = ops.flatMap((o) => (o.of === 'group' && o.op === 'drop' ? [o.id] : []));
+  const groupColumns = { id: groups.id, name: groups.name, order: groups.orderKey, data: groups.data };
+  return [
+    tx
       .select({
         n: swatches.n,
         id: swatches.id,
@@ -72,107 +80,194 @@ export async function readerOf(
         data: swatches.data,
       })
       .from(swatches)
+      .where(and(eq(swatches.library, library), inJson(swatches.id, swatchIds))),
+    // a swatch without a home makes a group for itself, for which it has to know which of those there are
+    tx
+      .select(groupColumns)
+      .from(groups)
       .where(
         and(
-          eq(swatches.library, library),
-          sql`${swatches.id} IN (SELECT value FROM json_each(${json([...wanted])}))`,
+          eq(groups.library, library),
+          or(
+            inJson(groups.id, [...groupIds]),
+            groupIds.size > 0 ? and(gte(groups.id, LOOSE), lt(groups.id, `${LOOSE}~`)) : undefined,
+          ),
         ),
-      );
-    for (const { n, id, code, role, data, ...row } of rows) {
-      numbers.set(id, n);
-      found.set(`swatch ${id}`, {
-        ...row,
-        ...(code === null ? {} : { code }),
-        ...(role === null ? {} : { role }),
-        ...swatchData.read(data),
-      });
-    }
-  }
-  const named = ids('group');
-  for (const step of ops)
-    if (step.of === 'swatch' && step.op !== 'drop' && typeof step.fields.group === 'string')
-      named.add(step.fields.group);
-  const inOrder = tx
-    .select({ id: groups.id, name: groups.name, order: groups.orderKey })
-    .from(groups)
-    .$dynamic();
-  const [first] = named.size
-    ? await inOrder.where(eq(groups.library, library)).orderBy(asc(groups.orderKey), asc(groups.id)).limit(1)
-    : [];
-  const members = new Map<string, number>();
-  if (named.size > 0) {
-    const rows = await tx
-      .select({
-        id: groups.id,
-        name: groups.name,
-        order: groups.orderKey,
-        data: groups.data,
-      })
+      ),
+    // as many as there must be so that one is left that is not touched
+    tx
+      .select(groupColumns)
       .from(groups)
-      .where(and(eq(groups.library, library), inJson(groups.id, [...named])));
-    for (const { id, data, ...row } of rows) found.set(`group ${id}`, { ...row, ...groupData.read(data) });
-    const dropped = ops.flatMap((o) => (o.of === 'group' && o.op === 'drop' ? [o.id] : []));
-    if (dropped.length > 0)
-      for (const { id, n } of await tx
-        .select({ id: swatches.groupId, n: sql<number>`count(*)` })
-        .from(swatches)
-        .where(and(eq(swatches.library, library), inJson(swatches.groupId, dropped)))
-        .groupBy(swatches.groupId))
-        members.set(id, n);
-  }
-  const others = ids('item');
-  if (others.size > 0)
-    for (const { id, order, data, ...row } of await tx
+      .where(eq(groups.library, library))
+      .orderBy(asc(groups.orderKey), asc(groups.id))
+      .limit(groupIds.size > 0 ? groupIds.size + 1 : 0),
+    tx
+      .select({ id: swatches.groupId, n: sql<number>`count(*)` })
+      .from(swatches)
+      .where(and(eq(swatches.library, library), inJson(swatches.groupId, dropped)))
+      .groupBy(swatches.groupId),
+    tx
       .select({ id: items.id, order: items.orderKey, kind: items.kind, name: items.name, data: items.data })
       .from(items)
-      .where(and(eq(items.library, library), inJson(items.id, [...others]))))
-      found.set(`item ${id}`, { order, ...row, ...itemData.read(data) });
-  for (const id of ids('library')) {
-    const [row] = await tx
-      .select({ name: libraries.name, data: libraries.data })
+      .where(and(eq(items.library, library), inJson(items.id, idsOf('item', ops)))),
+    tx
+      .select({ id: libraries.id, name: libraries.name, data: libraries.data })
       .from(libraries)
-      .where(and(eq(libraries.num, library), eq(libraries.id, id)));
-    if (row) found.set(`library ${id}`, { name: row.name, ...libraryData.read(row.data) });
-  }
-  return {
-    numbers,
-    get: (of, id) => found.get(`${of} ${id}`) ?? null,
-    membersOf: (group) => members.get(group) ?? 0,
-    firstGroup: () => first ?? null,
-  };
+      .where(and(eq(libraries.num, library), inJson(libraries.id, idsOf('library', ops)))),
+  ] as const;
 }
 
-const inJson = (column: typeof groups.id | typeof swatches.groupId | typeof items.id, ids: string[]) =>
-  ids.length === 1 ? eq(column, ids[0]!) : inArray(column, sql`(SELECT value FROM json_each(${json(ids)}))`);
+/** The rows that steps name, as they are and as changes make them, one after the other. */
+export class TouchedRows implements RowReader {
+  private readonly rows: Map<string, Fields>;
+  private readonly before = new Map<string, Write>();
+
+  constructor(
+    /** Of the swatches that are there. */
+    readonly numbers: Numbers,
+    rows: ReadonlyMap<string, Fields>,
+    private readonly members: Map<string, number>,
+    /** The first ones, in their order. */
+    private readonly first: Map<string, { name: string; order: string }>,
+  ) {
+    this.rows = new Map(rows);
+  }
+
+  get(of: RowKind, id: string): Fields | null {
+    return this.rows.get(`${of} ${id}`) ?? null;
+  }
+
+  membersOf(group: string): number {
+    return this.members.get(group) ?? 0;
+  }
+
+  firstGroup() {
+    let found: { id: string; name: string; order: string } | null = null;
+    for (const [id, group] of this.first) {
+      const one = { id, ...group };
+      if (!found || byOrder(one, found) < 0) found = one;
+    }
+    return found;
+  }
+
+  /** Takes in what a change has written; the next one is applied to that. */
+  write(writes: readonly Write[]): void {
+    for (const write of writes) {
+      const { of, id, before, after } = write;
+      const key = `${of} ${id}`;
+      const known = this.before.get(key);
+      if (known) known.after = after;
+      else this.before.set(key, { ...write });
+      if (after) this.rows.set(key, after);
+      else this.rows.delete(key);
+      if (of === 'swatch') {
+        this.count(before?.group, -1);
+        this.count(after?.group, 1);
+      }
+      if (of !== 'group') continue;
+      if (after) this.first.set(id, { name: after.name as string, order: after.order as string });
+      else this.first.delete(id);
+    }
+  }
+
+  private count(group: unknown, by: number): void {
+    if (typeof group === 'string') this.members.set(group, this.membersOf(group) + by);
+  }
+
+  /** All that has been written, each row once, as it was at first and is at last. */
+  get writes(): Write[] {
+    return [...this.before.values()].filter((w) => (w.before || w.after) && w.before !== w.after);
+  }
+}
+
+/** Makes a reader of the answers to {@link rowQueries}. */
+export function readerFrom([
+  swatchRows,
+  groupRows,
+  first,
+  memberRows,
+  itemRows,
+  libraryRows,
+]: Answers<ReturnType<typeof rowQueries>>): TouchedRows {
+  const found = new Map<string, Fields>();
+  const numbers = new Map<string, number>();
+  for (const { n, id, code, role, data, ...row } of swatchRows) {
+    numbers.set(id, n);
+    found.set(`swatch ${id}`, {
+      ...row,
+      ...(code === null ? {} : { code }),
+      ...(role === null ? {} : { role }),
+      ...swatchData.read(data),
+    });
+  }
+  const fieldsOf = ({ id: _, data, ...row }: (typeof groupRows)[number]) => ({
+    ...row,
+    ...groupData.read(data),
+  });
+  for (const row of groupRows) found.set(`group ${row.id}`, fieldsOf(row));
+  for (const { id, order, data, ...row } of itemRows)
+    found.set(`item ${id}`, { order, ...row, ...itemData.read(data) });
+  for (const { id, name, data } of libraryRows)
+    found.set(`library ${id}`, { name, ...libraryData.read(data) });
+  // a group that is first by chance is asked for, too
+  for (const row of first) if (!found.has(`group ${row.id}`)) found.set(`group ${row.id}`, fieldsOf(row));
+  return new TouchedRows(
+    numbers,
+    found,
+    new Map(memberRows.map(({ id, n }) => [id, n])),
+    new Map(first.map((row) => [row.id, fieldsOf(row)])),
+  );
+}
+
+const inJson = (
+  column: typeof groups.id | typeof swatches.id | typeof swatches.groupId | typeof items.id | typeof libraries.id,
+  ids: readonly string[],
+) =>
+  ids.length === 0
+    ? sql`0`
+    : ids.length === 1
+      ? eq(column, ids[0]!)
+      : inArray(column, sql`(SELECT value FROM json_each(${json(ids)}))`);
+
+/** What writing rows has to know of their library. */
+export interface RowsOf {
+  num: number;
+  /** The number its next swatch gets. */
+  nextSwatch: number;
+}
 
 /**
- * Writes rows as they are to be, and what they are found by.
+ * The statements that write rows as they are to be, and what they are found by.
  *
  * @param numbers of the swatches that are there already
+ * @param condition what the colours are found under
  */
-export async function writeRows(
-  tx: WriteTx,
-  library: number,
+export async function rowStatements(
+  tx: Tx,
+  { num, nextSwatch }: RowsOf,
   writes: readonly Write[],
+  condition: Condition,
   numbers: Numbers = new Map(),
-): Promise<void> {
+): Promise<Statement[]> {
   const of = (kind: RowKind) => writes.filter((w) => w.of === kind);
+  const statements: Statement[] = [];
   for (const { after } of of('library')) {
     const { name, ...data } = after as { name: string };
-    await tx.update(libraries).set(libraryColumns(name, data)).where(eq(libraries.num, library));
+    statements.push(
+      statement(tx.update(libraries).set(libraryColumns(name, data)).where(eq(libraries.num, num))),
+    );
   }
   const printed = of('library').some((w) => w.before && !same(w.before.condition, w.after?.condition));
-  const colors = of('swatch').flatMap(({ after }) => (after ? [after.color as Color] : []));
-  if (printed || of('swatch').length > 0) {
-    const condition = await conditionFor(tx, await settingOf(tx, library), colors);
-    await writeSwatches(tx, library, of('swatch'), numbers, condition);
-    if (printed) await recolor(tx, library, condition);
+  statements.push(...swatchStatements(num, of('swatch'), numbers, condition, nextSwatch));
+  if (printed) {
+    const written = new Set(of('swatch').flatMap((w) => numbers.get(w.id) ?? []));
+    statements.push(...(await recolored(tx, num, condition, written)));
   }
-  await writeGroups(tx, library, of('group'));
+  statements.push(...groupStatements(tx, num, of('group')));
   for (const { id, after } of of('item')) {
-    const mine = and(eq(items.library, library), eq(items.id, id));
+    const mine = and(eq(items.library, num), eq(items.id, id));
     if (!after) {
-      await tx.delete(items).where(mine);
+      statements.push(statement(tx.delete(items).where(mine)));
       continue;
     }
     const { order, kind, name, ...data } = after as {
@@ -182,12 +277,43 @@ export async function writeRows(
       data: unknown;
     };
     const values = { orderKey: order, kind, name, data: itemData.write(data) };
-    await tx
-      .insert(items)
-      .values({ library, id, ...values })
-      .onConflictDoUpdate({ target: [items.library, items.id], set: values });
+    statements.push(
+      statement(
+        tx
+          .insert(items)
+          .values({ library: num, id, ...values })
+          .onConflictDoUpdate({ target: [items.library, items.id], set: values }),
+      ),
+    );
   }
+  statements.push(...countStatements(num, writes));
+  return statements;
 }
+
+/** Brings the counts up to date that the list of libraries shows. */
+function countStatements(library: number, writes: readonly Write[]): Statement[] {
+  const statements: Statement[] = [];
+  const more = writes.reduce(
+    (n, w) => (w.of === 'swatch' ? n + Number(w.after !== null) - Number(w.before !== null) : n),
+    0,
+  );
+  if (more !== 0)
+    statements.push(
+      statement(sql`UPDATE libraries SET swatch_count = swatch_count + ${more} WHERE num = ${library}`),
+    );
+  // the first group, when it has no name, is for swatches in no group
+  if (writes.some((w) => w.of === 'group'))
+    statements.push(
+      statement(sql`UPDATE libraries SET group_count = (SELECT count(*) FROM groups AS g WHERE g.library = ${library}
+        AND NOT (g.name = '' AND g.id = (SELECT id FROM groups WHERE library = ${library} ORDER BY order_key, id LIMIT 1)))
+        WHERE num = ${library}`),
+    );
+  return statements;
+}
+
+/** The colours that rows are written with. */
+export const colorsIn = (writes: readonly Write[]): Color[] =>
+  writes.flatMap(({ of, after }) => (of === 'swatch' && after ? [after.color as Color] : []));
 
 /** A library's own row as columns. */
 export const libraryColumns = (name: string, data: Omit<LibraryFacts, 'name'>) => ({
@@ -201,11 +327,13 @@ export const libraryColumns = (name: string, data: Omit<LibraryFacts, 'name'>) =
 export const plainName = (name: string, data: string): string =>
   (data.includes('"name"') && (JSON.parse(data).name as string | undefined)) || name;
 
-async function writeGroups(tx: Tx, library: number, writes: Write[]): Promise<void> {
-  if (writes.length === 0) return;
+function groupStatements(tx: Tx, library: number, writes: Write[]): Statement[] {
+  const statements: Statement[] = [];
   const gone = writes.flatMap((w) => (w.after ? [] : [w.id]));
   if (gone.length > 0)
-    await tx.delete(groups).where(and(eq(groups.library, library), inJson(groups.id, gone)));
+    statements.push(
+      statement(tx.delete(groups).where(and(eq(groups.library, library), inJson(groups.id, gone)))),
+    );
   const there = writes.flatMap(({ id, after }) => {
     if (!after) return [];
     const { order, name, ...data } = after as { order: string; name: string };
@@ -213,20 +341,24 @@ async function writeGroups(tx: Tx, library: number, writes: Write[]): Promise<vo
     return [{ id, order, name: plainText(name), folded: lower(plainText(name)), data: kept }];
   });
   if (there.length > 0)
-    await tx.run(sql`INSERT INTO ${groups} (library, id, order_key, name, folded, data)
+    statements.push(
+      statement(sql`INSERT INTO ${groups} (library, id, order_key, name, folded, data)
       SELECT ${library}, value->>'id', value->>'order', value->>'name', value->>'folded', value->>'data'
       FROM json_each(${json(there)}) WHERE true
       ON CONFLICT (library, id) DO UPDATE SET order_key = excluded.order_key, name = excluded.name,
-        folded = excluded.folded, data = excluded.data`);
+        folded = excluded.folded, data = excluded.data`),
+    );
+  return statements;
 }
 
-async function writeSwatches(
-  tx: WriteTx,
+function swatchStatements(
   library: number,
   writes: Write[],
   numbers: Numbers,
   condition: Condition,
-): Promise<void> {
+  nextSwatch: number,
+): Statement[] {
+  const statements: Statement[] = [];
   condition.prepare(writes.flatMap(({ after }) => (after ? [after.color as Color] : [])));
 
   const gone: number[] = [];
@@ -251,51 +383,62 @@ async function writeSwatches(
   // by their numbers: a join over anything else could be done from the wrong side
   if (gone.length > 0) {
     const dead = sql`(SELECT value FROM json_each(${json(gone)}))`;
-    await tx.run(sql`DELETE FROM swatch_search WHERE rowid IN ${dead}`);
-    await tx.run(sql`DELETE FROM ${swatches} WHERE n IN ${dead}`);
+    statements.push(
+      statement(sql`DELETE FROM swatch_search WHERE rowid IN ${dead}`),
+      statement(sql`DELETE FROM swatches WHERE n IN ${dead}`),
+    );
   }
   if (moved.length > 0)
-    await tx.run(sql`UPDATE ${swatches} SET group_id = j.value->>'group', order_key = j.value->>'order'
-      FROM json_each(${json(moved)}) AS j WHERE ${swatches.n} = j.value->>'n'`);
+    statements.push(
+      statement(sql`UPDATE ${swatches} SET group_id = j.value->>'group', order_key = j.value->>'order'
+      FROM json_each(${json(moved)}) AS j WHERE ${swatches.n} = j.value->>'n'`),
+    );
   const numbered = (n: number, { columns }: Columns): InValue[] => [BigInt(n), library, ...columns];
   const into = `INSERT INTO swatches (n, library, ${COLUMNS.join(', ')})`;
   const anew = COLUMNS.map((c) => `${c} = excluded.${c}`).join(', ');
-  await many(
-    tx,
-    into,
-    changed.map((c) => numbered(c.n, c)),
-    `ON CONFLICT (n) DO UPDATE SET ${anew}`,
+  statements.push(
+    ...many(
+      into,
+      changed.map((c) => numbered(c.n, c)),
+      `ON CONFLICT (n) DO UPDATE SET ${anew}`,
+    ),
   );
   if (renamed.length > 0) {
     const old = json(renamed.map(([n]) => Number(n)));
-    await tx.run(sql`DELETE FROM swatch_search WHERE rowid IN (SELECT value FROM json_each(${old}))`);
-    await many(tx, FINDABLE, renamed);
+    statements.push(
+      statement(sql`DELETE FROM swatch_search WHERE rowid IN (SELECT value FROM json_each(${old}))`),
+      ...many(FINDABLE, renamed),
+    );
   }
   if (fresh.length > 0) {
-    const { next } = only(
-      await tx.select({ next: libraries.nextSwatch }).from(libraries).where(eq(libraries.num, library)),
+    const start = firstNumber(library) + nextSwatch;
+    statements.push(
+      ...many(
+        into,
+        fresh.map((c, i) => numbered(start + i, c)),
+      ),
+      ...many(
+        FINDABLE,
+        fresh.map((c, i) => [BigInt(start + i), c.text]),
+      ),
+      statement(sql`UPDATE libraries SET next_swatch = ${nextSwatch + fresh.length} WHERE num = ${library}`),
     );
-    const start = firstNumber(library) + next;
-    await many(
-      tx,
-      into,
-      fresh.map((c, i) => numbered(start + i, c)),
-    );
-    await many(
-      tx,
-      FINDABLE,
-      fresh.map((c, i) => [BigInt(start + i), c.text]),
-    );
-    await tx
-      .update(libraries)
-      .set({ nextSwatch: next + fresh.length })
-      .where(eq(libraries.num, library));
   }
+  return statements;
 }
 
-/** How device colors look follows the print condition: what they are found by is made anew. */
-export async function recolor(tx: WriteTx, library: number, condition: Condition): Promise<void> {
-  const rows = await tx
+/**
+ * How device colors look follows the print condition: the statements that make anew what they are found by.
+ *
+ * @param but the numbers of those that are written anyway
+ */
+export async function recolored(
+  tx: Tx,
+  library: number,
+  condition: Condition,
+  but: ReadonlySet<number> = new Set(),
+): Promise<Statement[]> {
+  const all = await tx
     .select({
       n: swatches.n,
       name: swatches.name,
@@ -310,10 +453,8 @@ export async function recolor(tx: WriteTx, library: number, condition: Condition
         sql`(${swatches.data} LIKE '%"cmyk"%' OR ${swatches.data} LIKE '%"profile"%')`,
       ),
     );
-  const inks = rows.map((row) => {
-    const kept = swatchData.read(row.data);
-    return kept.color;
-  });
+  const rows = all.filter((row) => !but.has(row.n));
+  const inks = rows.map((row) => swatchData.read(row.data).color);
   condition.prepare(inks);
   const anew = rows.map(({ n, name, code, role }, i) => {
     const { hex, lab } = foundBy(inks[i]!, condition);
@@ -325,15 +466,19 @@ export async function recolor(tx: WriteTx, library: number, condition: Condition
       text: searchable([name, code ?? '', role ?? '', hex]),
     };
   });
+  const statements: Statement[] = [];
   for (let at = 0; at < anew.length; at += RECOLORED_AT_ONCE) {
     const some = json(anew.slice(at, at + RECOLORED_AT_ONCE));
-    await tx.run(sql`UPDATE ${swatches} SET hex = j.value->>'hex', l = j.value->>'$.lab[0]', a = j.value->>'$.lab[1]',
-      b = j.value->>'$.lab[2]', cell = j.value->>'cell' FROM json_each(${some}) AS j WHERE ${swatches.n} = j.value->>'n'`);
-    await tx.run(sql`DELETE FROM swatch_search WHERE rowid IN (SELECT value->>'n' FROM json_each(${some}))`);
-    await tx.run(
-      sql`INSERT INTO swatch_search (rowid, text) SELECT value->>'n', value->>'text' FROM json_each(${some})`,
+    statements.push(
+      statement(sql`UPDATE ${swatches} SET hex = j.value->>'hex', l = j.value->>'$.lab[0]', a = j.value->>'$.lab[1]',
+      b = j.value->>'$.lab[2]', cell = j.value->>'cell' FROM json_each(${some}) AS j WHERE ${swatches.n} = j.value->>'n'`),
+      statement(sql`DELETE FROM swatch_search WHERE rowid IN (SELECT value->>'n' FROM json_each(${some}))`),
+      statement(
+        sql`INSERT INTO swatch_search (rowid, text) SELECT value->>'n', value->>'text' FROM json_each(${some})`,
+      ),
     );
   }
+  return statements;
 }
 const RECOLORED_AT_ONCE = 5000;
 
@@ -355,16 +500,18 @@ const COLUMNS = [
 /** Makes swatches findable by their texts; rows of number and text. */
 export const FINDABLE = 'INSERT INTO swatch_search (rowid, text)';
 
-/** Inserts very many rows. */
-export async function many(tx: WriteTx, into: string, rows: InValue[][], then = ''): Promise<void> {
+/** The statements that insert very many rows. */
+export function many(into: string, rows: InValue[][], then = ''): Statement[] {
+  const statements: Statement[] = [];
   for (let at = 0; at < rows.length; at += AT_ONCE) {
     const some = rows.slice(at, at + AT_ONCE);
     const row = `(${Array(some[0]!.length).fill('?').join()})`;
-    await tx.execute({
+    statements.push({
       sql: `${into} VALUES ${Array(some.length).fill(row).join()} ${then}`,
       args: some.flat(),
     });
   }
+  return statements;
 }
 
 /** What the text is made of that a swatch is found by. */
@@ -398,42 +545,36 @@ function movesOnly(before: Fields, after: Fields): boolean {
 const travelling = sql`'[' || json_quote(id) || ',' || json_quote(group_id) || ',' || json_quote(order_key) || ',' || json_quote(name)
   || ',' || json_quote(code) || ',' || json_quote(kind) || ',' || json_quote(role) || ',' || data || ']'`;
 
-/** The first swatches of a library, in its order, as the inside of a JSON array. */
-export async function firstSwatches(tx: Tx, library: number, most: number): Promise<string> {
-  const row = await tx.get<{ rows: string | null }>(sql`SELECT group_concat(line, ',') AS rows FROM (
+/** The first swatches of a library, in its order, as the inside of a JSON array; none of one that has no more than some. */
+export const firstSwatches = (tx: Tx, library: SQL, most: number, some: number) =>
+  tx.all<{ rows: string | null }>(sql`SELECT group_concat(line, ',') AS rows FROM (
     SELECT ${travelling} AS line FROM (
       SELECT s.* FROM groups AS g CROSS JOIN swatches AS s ON s.library = g.library AND s.group_id = g.id
-      WHERE g.library = ${library} ORDER BY g.order_key, g.id, s.order_key, s.id LIMIT ${most}))`);
-  return row?.rows ?? '';
+      WHERE g.library = ${library} AND (SELECT swatch_count FROM libraries WHERE num = ${library}) > ${some}
+      ORDER BY g.order_key, g.id, s.order_key, s.id LIMIT ${most}))`);
+
+interface PieceRow {
+  rows: string | null;
+  last: number | null;
+  count: number;
 }
 
-/** Swatches by their numbers from one on, as the inside of a JSON array; `next` is where to go on, null at the end. */
-export async function moreSwatches(
-  tx: Tx,
-  library: number,
-  from: number,
-  most: number,
-): Promise<{ rows: string; next: number | null }> {
-  const end = firstNumber(library + 1);
-  const row = await tx.get<{ rows: string | null; last: number | null; count: number }>(
+/** Swatches by their numbers, from one on or from the first; {@link pieceOf} reads the answer. */
+export const moreSwatches = (tx: Tx, library: SQL, from: number | null, most: number) =>
+  tx.all<PieceRow>(
     sql`SELECT group_concat(line, ',') AS rows, max(n) AS last, count(*) AS count FROM (
-      SELECT n, ${travelling} AS line FROM swatches WHERE n >= ${from} AND n < ${end} ORDER BY n LIMIT ${most})`,
+      SELECT n, ${travelling} AS line FROM swatches WHERE n >= ${from ?? sql`${library} << ${NUMBER_BITS}`}
+        AND n < (${library} + 1) << ${NUMBER_BITS} ORDER BY n LIMIT ${most})`,
   );
-  return {
-    rows: row?.rows ?? '',
-    next: row?.last != null && row.count === most ? row.last + 1 : null,
-  };
+
+/** Swatches as the inside of a JSON array. */
+export interface Piece {
+  rows: string;
+  /** Where to go on; null at the end. */
+  next: number | null;
 }
 
-const AT_A_TIME = 5000;
-
-/** All swatches of a library as they travel. */
-export async function allTravelling(tx: Tx, library: number): Promise<TravellingSwatch[]> {
-  const all: TravellingSwatch[] = [];
-  for (let from: number | null = firstNumber(library); from !== null; ) {
-    const piece: { rows: string; next: number | null } = await moreSwatches(tx, library, from, AT_A_TIME);
-    for (const row of JSON.parse(`[${piece.rows}]`) as TravellingSwatch[]) all.push(row);
-    from = piece.next;
-  }
-  return all;
-}
+export const pieceOf = ([row]: PieceRow[], most: number): Piece => ({
+  rows: row?.rows ?? '',
+  next: row?.last != null && row.count === most ? row.last + 1 : null,
+});

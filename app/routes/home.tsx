@@ -5,8 +5,7 @@ import {
   createLibrary,
   deleteLibrary,
   duplicateLibrary,
-  listDeleted,
-  listLibraries,
+  listHome,
   restoreLibrary,
 } from '#server/libraries';
 import { database } from '#server/open';
@@ -18,7 +17,7 @@ export const loader = ({ request }: Route.LoaderArgs) =>
   loaded(async () => {
     const query = new URL(request.url).searchParams.get('q') ?? '';
     const db = await database();
-    return { query, libraries: await listLibraries(db, query), deleted: await listDeleted(db) };
+    return { query, ...(await listHome(db, query)) };
   });
 
 export const action = ({ request }: Route.ActionArgs) => loaded(() => act(request));

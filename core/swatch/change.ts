@@ -54,7 +54,7 @@ export interface Skip {
 
 /** What a holder of rows is asked for while a change is applied to it. */
 export interface RowReader {
-  /** The row's fields; null when there is none. */
+  /** The row's fields; null when there is none. Asked for the rows that the steps name, and for groups whose ids begin with {@link LOOSE}. */
   get(of: RowKind, id: string): Fields | null;
   /** How many swatches a group holds. */
   membersOf(group: string): number;
@@ -80,8 +80,8 @@ export interface Applied {
   skipped: Skip[];
 }
 
-/** The id of the group for swatches in no group, where one has to be made. */
-const LOOSE = 'loose';
+/** How the ids begin of the groups for swatches in no group, where one has to be made: `loose`, `loose-2` and so on. */
+export const LOOSE = 'loose';
 
 const keyOf = (of: RowKind, id: string) => `${of} ${id}`;
 
@@ -119,14 +119,19 @@ export function applyOps(ops: readonly Op[], rows: RowReader): Applied {
     done.push({ op: 'put', of: row.of, id: row.id, fields });
     inverse.push({ op: 'drop', of: row.of, id: row.id });
   };
+  let looseMade: Write | null = null;
   /** The group where a swatch stands whose own is gone. */
   const loose = (): string => {
+    if (looseMade?.after?.name === '') return looseMade.id;
     const first = rows.firstGroup();
     const there = first && touch('group', first.id);
     if (there?.after && there.after.name === '') return there.id;
-    const made = touch('group', LOOSE);
-    if (!made.after) put(made, { order: keyBefore(first?.order ?? null), name: '' });
-    return LOOSE;
+    // one that was made so before may have been given a name or another place since: it is the user's
+    let [row, n] = [touch('group', LOOSE), 1];
+    while (row.after) row = touch('group', `${LOOSE}-${++n}`);
+    put(row, { order: keyBefore(first?.order ?? null), name: '' });
+    looseMade = row;
+    return row.id;
   };
   const atHome = (of: RowKind, id: string, fields: Fields): Fields => {
     if (of !== 'swatch' || typeof fields.group !== 'string' || touch('group', fields.group).after)

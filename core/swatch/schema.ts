@@ -292,6 +292,7 @@ const sent = {
   properties: {
     by: authorSchema,
     seen: { type: 'integer', minimum: 0 },
+    epoch: { type: 'string', maxLength: 64 },
     changes: { type: 'array', minItems: 1, maxItems: 200, items: { $ref: 'change' } },
   },
   additionalProperties: false,

@@ -19,6 +19,8 @@ export interface Sent {
   by: string;
   /** The last change of the library that the page knows. */
   seen: number;
+  /** Of the database that they were made for; a page from before this was asked for does not say. */
+  epoch?: string;
   changes: Change[];
 }
 
