@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { eq } from 'drizzle-orm';
+import { type Asset, keepAsset, readAsset } from './assets.ts';
 import { type Db, write } from './db.ts';
-import { type Asset, keepAsset } from './pictures.ts';
-import { artworks, assets } from './schema.ts';
+import { artworks } from './schema.ts';
 
 /** Keeps the bytes of a piece of artwork, once. False when they are not what their hash says: some were lost on the way. */
 export async function keepArtwork(db: Db, hash: string, artwork: Asset): Promise<boolean> {
@@ -16,10 +16,6 @@ export async function keepArtwork(db: Db, hash: string, artwork: Asset): Promise
 
 /** The bytes of a piece of artwork; null when it is not here. */
 export async function readArtworkBytes(db: Db, hash: string): Promise<Uint8Array | null> {
-  const [row] = await db
-    .select({ bytes: assets.bytes })
-    .from(artworks)
-    .innerJoin(assets, eq(assets.hash, artworks.hash))
-    .where(eq(artworks.hash, hash));
-  return row ? new Uint8Array(row.bytes) : null;
+  const [row] = await db.select({ hash: artworks.hash }).from(artworks).where(eq(artworks.hash, hash));
+  return row ? ((await readAsset(db, hash))?.bytes ?? null) : null;
 }

@@ -11,8 +11,9 @@ import {
 } from '../core/color/index.ts';
 import { libraryData } from '../core/swatch/index.ts';
 import { loadEngine } from '../profiles/load.ts';
+import { readAsset } from './assets.ts';
 import { only, type Tx } from './db.ts';
-import { assets, libraries, profiles } from './schema.ts';
+import { libraries, profiles } from './schema.ts';
 
 let engine: Promise<ColorEngine> | null = null;
 
@@ -31,12 +32,9 @@ export async function conditionFor(
   const here = await colorEngine();
   for (const hash of profilesOf(setting, colors)) {
     if (here.profile(hash)) continue;
-    const [row] = await tx
-      .select({ bytes: assets.bytes })
-      .from(profiles)
-      .innerJoin(assets, eq(assets.hash, profiles.hash))
-      .where(eq(profiles.hash, hash));
-    if (row) here.add(new Uint8Array(row.bytes), hash);
+    const [row] = await tx.select({ hash: profiles.hash }).from(profiles).where(eq(profiles.hash, hash));
+    const asset = row && (await readAsset(tx, hash));
+    if (asset) here.add(asset.bytes, hash);
   }
   // a profile that is gone leaves the library with the usual paper rather than without colours
   return conditionIn(here, here.profile(setting.profile) ? setting : conditionOf({}));

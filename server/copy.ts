@@ -17,13 +17,14 @@ const TABLES = [
   'kits',
   'presets',
   'assets',
+  'asset_parts',
   'pictures',
   'profiles',
   'artworks',
 ];
 /** Rows at a time; files are large. */
 const PIECE = 400;
-const PIECE_OF_FILES = 8;
+const PIECE_OF_FILES = 1;
 
 /** How many rows each table has, and what they come to, whatever their order. */
 export type Sums = Record<string, { rows: number; sum: string }>;
@@ -31,7 +32,7 @@ export type Sums = Record<string, { rows: number; sum: string }>;
 type Row = Record<string, InValue>;
 
 async function* piecesOf(tx: Tx, table: string): AsyncGenerator<Row[]> {
-  const most = table === 'assets' ? PIECE_OF_FILES : PIECE;
+  const most = table.startsWith('asset') ? PIECE_OF_FILES : PIECE;
   for (let after = -1; ; ) {
     const rows = await tx.all<Row & { row_number: number }>(
       sql`SELECT rowid AS row_number, * FROM ${sql.identifier(table)} WHERE rowid > ${after} ORDER BY rowid LIMIT ${most}`,

@@ -12,9 +12,9 @@ import {
   same,
   type Write,
 } from '../core/swatch/index.ts';
+import { keepAsset } from './assets.ts';
 import { conditionFor, settingOf } from './conditions.ts';
 import { type Db, only, run, type Tx, type WriteTx, write } from './db.ts';
-import { keepAsset } from './pictures.ts';
 import { colorsIn, firstNumber, libraryColumns, rowStatements } from './rows.ts';
 import { changes, kits, libraries, pictures } from './schema.ts';
 

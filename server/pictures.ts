@@ -1,9 +1,9 @@
-import { createHash } from 'node:crypto';
-import { and, asc, eq, sql } from 'drizzle-orm';
+import { and, asc, eq } from 'drizzle-orm';
 import { type Take, takesData } from '../core/picture/take.ts';
+import { type Asset, dropUnused, keepAsset, readAsset } from './assets.ts';
 import { findLibrary } from './changes.ts';
-import { type Db, type Tx, write } from './db.ts';
-import { artworks, assets, pictures, profiles } from './schema.ts';
+import { type Db, write } from './db.ts';
+import { pictures } from './schema.ts';
 
 /** A picture kept with a library, without its pixels. */
 export interface KeptPicture {
@@ -12,12 +12,6 @@ export interface KeptPicture {
   width: number;
   height: number;
   takes: Take[];
-}
-
-/** A file's bytes as they are kept. */
-export interface Asset {
-  mime: string;
-  bytes: Uint8Array;
 }
 
 const one = (library: number, id: string) => and(eq(pictures.library, library), eq(pictures.id, id));
@@ -38,24 +32,6 @@ export async function listPictures(db: Db, libraryId: string): Promise<KeptPictu
     .orderBy(asc(pictures.at));
   return rows.map((row) => ({ ...row, takes: takesData.read(row.takes).takes }));
 }
-
-/** Keeps the bytes of a file once, and gives what to refer to it by: their SHA-256. */
-export async function keepAsset(tx: Tx, { mime, bytes }: Asset): Promise<string> {
-  const hash = createHash('sha256').update(bytes).digest('hex');
-  await tx
-    .insert(assets)
-    .values({ hash, mime, bytes: Buffer.from(bytes) })
-    .onConflictDoNothing();
-  return hash;
-}
-
-/** Lets go of files that nothing refers to any more. */
-export const dropUnused = (tx: Tx) =>
-  tx
-    .delete(assets)
-    .where(
-      sql`${assets.hash} NOT IN (SELECT ${pictures.asset} FROM ${pictures}) AND ${assets.hash} NOT IN (SELECT ${profiles.hash} FROM ${profiles}) AND ${assets.hash} NOT IN (SELECT ${artworks.hash} FROM ${artworks})`,
-    );
 
 /** Keeps a copy and the takes. Keeping it again brings both up to date. @throws RefusedError when the library is not there */
 export function keepPicture(
@@ -79,12 +55,8 @@ export function keepPicture(
 /** The pixels of a kept picture; null when it is not there. @throws RefusedError when the library is not there */
 export async function readCopy(db: Db, libraryId: string, id: string): Promise<Asset | null> {
   const { num } = await findLibrary(db, libraryId);
-  const [row] = await db
-    .select({ mime: assets.mime, bytes: assets.bytes })
-    .from(pictures)
-    .innerJoin(assets, eq(assets.hash, pictures.asset))
-    .where(one(num, id));
-  return row ?? null;
+  const [row] = await db.select({ asset: pictures.asset }).from(pictures).where(one(num, id));
+  return row ? readAsset(db, row.asset) : null;
 }
 
 /** Brings the takes of a kept picture up to date; false when it is not there. @throws RefusedError when the library is not there */

@@ -1,11 +1,11 @@
 import { asc, eq } from 'drizzle-orm';
 import { instantiate } from 'lcms-wasm';
 import { ColorEngine, hashOf, ProfileError, type ProfileInfo, SHIPPED } from '../core/color/index.ts';
+import { dropUnused, keepAsset, readAsset } from './assets.ts';
 import { RefusedError } from './changes.ts';
 import { colorEngine, inUse } from './conditions.ts';
 import { type Db, write } from './db.ts';
-import { dropUnused, keepAsset } from './pictures.ts';
-import { assets, profiles } from './schema.ts';
+import { profiles } from './schema.ts';
 
 export interface ListedProfile extends ProfileInfo {
   /** Whether colours can be brought to its device. */
@@ -59,12 +59,8 @@ export async function keepProfile(db: Db, bytes: Uint8Array): Promise<ListedProf
 
 /** The bytes of a user's profile; null when it is not here. */
 export async function readProfile(db: Db, hash: string): Promise<Uint8Array | null> {
-  const [row] = await db
-    .select({ bytes: assets.bytes })
-    .from(profiles)
-    .innerJoin(assets, eq(assets.hash, profiles.hash))
-    .where(eq(profiles.hash, hash));
-  return row ? new Uint8Array(row.bytes) : null;
+  const [row] = await db.select({ hash: profiles.hash }).from(profiles).where(eq(profiles.hash, hash));
+  return row ? ((await readAsset(db, hash))?.bytes ?? null) : null;
 }
 
 /** @throws RefusedError that names the libraries that use it */

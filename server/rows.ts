@@ -21,7 +21,7 @@ import {
   type Write,
 } from '../core/swatch/index.ts';
 import { type Answers, type Statement, statement, type Tx } from './db.ts';
-import { groups, items, libraries, NUMBER_BITS, swatches } from './schema.ts';
+import { groups, items, libraries, MAX_VALUE_BYTES, NUMBER_BITS, swatches } from './schema.ts';
 
 // The rows of a library in the database: many are read and written with one statement, as JSON, so that it costs one way to
 // the database and back, however far away it is.
@@ -388,10 +388,10 @@ function swatchStatements(
       statement(sql`DELETE FROM swatches WHERE n IN ${dead}`),
     );
   }
-  if (moved.length > 0)
+  for (let at = 0; at < moved.length; at += CHANGED_AT_ONCE)
     statements.push(
       statement(sql`UPDATE ${swatches} SET group_id = j.value->>'group', order_key = j.value->>'order'
-      FROM json_each(${json(moved)}) AS j WHERE ${swatches.n} = j.value->>'n'`),
+      FROM json_each(${json(moved.slice(at, at + CHANGED_AT_ONCE))}) AS j WHERE ${swatches.n} = j.value->>'n'`),
     );
   const numbered = (n: number, { columns }: Columns): InValue[] => [BigInt(n), library, ...columns];
   const into = `INSERT INTO swatches (n, library, ${COLUMNS.join(', ')})`;
@@ -467,8 +467,8 @@ export async function recolored(
     };
   });
   const statements: Statement[] = [];
-  for (let at = 0; at < anew.length; at += RECOLORED_AT_ONCE) {
-    const some = json(anew.slice(at, at + RECOLORED_AT_ONCE));
+  for (let at = 0; at < anew.length; at += CHANGED_AT_ONCE) {
+    const some = json(anew.slice(at, at + CHANGED_AT_ONCE));
     statements.push(
       statement(sql`UPDATE ${swatches} SET hex = j.value->>'hex', l = j.value->>'$.lab[0]', a = j.value->>'$.lab[1]',
       b = j.value->>'$.lab[2]', cell = j.value->>'cell' FROM json_each(${some}) AS j WHERE ${swatches.n} = j.value->>'n'`),
@@ -480,7 +480,7 @@ export async function recolored(
   }
   return statements;
 }
-const RECOLORED_AT_ONCE = 5000;
+const CHANGED_AT_ONCE = 5000;
 
 /** Hex and Lab that a color is found by; numbers so large that they have no Lab are found by their name alone. */
 function foundBy(color: Color, condition: Condition): { hex: string; lab: Lab } {
@@ -556,15 +556,19 @@ export const firstSwatches = (tx: Tx, library: SQL, most: number, some: number) 
 interface PieceRow {
   rows: string | null;
   last: number | null;
+  /** Of those that were looked at, and of those that fit. */
+  seen: number;
   count: number;
 }
 
 /** Swatches by their numbers, from one on or from the first; {@link pieceOf} reads the answer. */
 export const moreSwatches = (tx: Tx, library: SQL, from: number | null, most: number) =>
   tx.all<PieceRow>(
-    sql`SELECT group_concat(line, ',') AS rows, max(n) AS last, count(*) AS count FROM (
-      SELECT n, ${travelling} AS line FROM swatches WHERE n >= ${from ?? sql`${library} << ${NUMBER_BITS}`}
-        AND n < (${library} + 1) << ${NUMBER_BITS} ORDER BY n LIMIT ${most})`,
+    sql`SELECT group_concat(line, ',') FILTER (WHERE fits) AS rows, max(n) FILTER (WHERE fits) AS last,
+        count(*) AS seen, count(*) FILTER (WHERE fits) AS count FROM (
+      SELECT n, line, sum(length(line)) OVER (ORDER BY n) - length(line) < ${MAX_VALUE_BYTES / 2} AS fits FROM (
+        SELECT n, ${travelling} AS line FROM swatches WHERE n >= ${from ?? sql`${library} << ${NUMBER_BITS}`}
+          AND n < (${library} + 1) << ${NUMBER_BITS} ORDER BY n LIMIT ${most}))`,
   );
 
 /** Swatches as the inside of a JSON array. */
@@ -576,5 +580,5 @@ export interface Piece {
 
 export const pieceOf = ([row]: PieceRow[], most: number): Piece => ({
   rows: row?.rows ?? '',
-  next: row?.last != null && row.count === most ? row.last + 1 : null,
+  next: row?.last != null && (row.count < row.seen || row.seen === most) ? row.last + 1 : null,
 });

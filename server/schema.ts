@@ -23,6 +23,9 @@ export type Band = string[][];
 // numbers is one library, which is what the search and the reading of a whole library go by.
 export const NUMBER_BITS = 24;
 
+/** A database server takes no text and no blob of more than 5 MB. */
+export const MAX_VALUE_BYTES = 4_000_000;
+
 export const libraries = sqliteTable(
   'libraries',
   {
@@ -175,8 +178,22 @@ export const presets = sqliteTable('presets', {
 export const assets = sqliteTable('assets', {
   hash: text('hash').primaryKey(),
   mime: text('mime').notNull(),
+  /** The first {@link MAX_VALUE_BYTES} of it. */
   bytes: blob('bytes', { mode: 'buffer' }).notNull(),
 });
+
+/** What follows in larger files, in pieces numbered from 1. */
+export const assetParts = sqliteTable(
+  'asset_parts',
+  {
+    hash: text('hash')
+      .notNull()
+      .references(() => assets.hash),
+    part: integer('part').notNull(),
+    bytes: blob('bytes', { mode: 'buffer' }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.hash, t.part] })],
+);
 
 /** ICC profiles that users have added, by the SHA-256 of their bytes; those lie among the assets. */
 export const profiles = sqliteTable('profiles', {
