@@ -1,53 +1,54 @@
-// A copy of all data for safety, and back: npm run backup [-- FILE], npm run restore -- FILE. Both while the server runs.
+// A copy of all data for safety, and back: npm run backup [-- FILE | --daily], npm run restore -- FILE. Both while the server runs.
 import { existsSync } from 'node:fs';
-import { resolve } from 'node:path';
-import { copyDatabase, type Sums } from '../server/copy.ts';
-import { closeDatabase, databaseUrl, isFile } from '../server/db.ts';
-import { openDatabase } from '../server/open.ts';
+import { join, resolve } from 'node:path';
+import { BackupError, backUpDaily, folderFor, freeName, makeBackup, stampOf } from '../server/backup.ts';
+import type { Sums } from '../server/copy.ts';
+import { closeDatabase, connect, databaseUrl, isFile } from '../server/db.ts';
+import { restoreBackup } from '../server/restore.ts';
 
 const [what, file] = process.argv.slice(2);
-const where = databaseUrl().replace(/\?.*/, '');
-const told = (sums: Sums) =>
-  `${sums.libraries.rows} libraries and books, ${sums.swatches.rows} swatches, ${sums.changes.rows} changes, ${sums.pictures.rows} kept pictures`;
-const refuse = (why: string): never => {
-  console.error(why);
-  process.exit(2);
-};
+const url = databaseUrl();
+const where = url.replace(/\?.*/, '');
+const described = (sums: Sums) =>
+  `${sums.libraries?.rows ?? 0} libraries and books, ${sums.swatches?.rows ?? 0} swatches, ${sums.changes?.rows ?? 0} changes, ${sums.pictures?.rows ?? 0} kept pictures`;
+
+class UsageError extends Error {}
 
 async function backup(to: string): Promise<void> {
-  if (existsSync(to)) refuse(`${to} is there already. Nothing is overwritten; give another name.`);
-  if (isFile(where) && !existsSync(where.slice('file:'.length))) refuse(`There are no data at ${where} yet.`);
-  const copy = await openDatabase(`file:${to}`);
-  const sums = await copyDatabase(await openDatabase(), copy);
-  closeDatabase(copy);
-  // opened again as anyone would, and looked through
-  const again = await openDatabase(`file:${to}`);
-  const [{ integrity_check: sound }] = (await again.$client.execute('PRAGMA integrity_check'))
-    .rows as unknown as {
-    integrity_check: string;
-  }[];
-  // so that the one file is all of it
-  await again.$client.execute('PRAGMA wal_checkpoint(TRUNCATE)');
-  closeDatabase(again);
-  if (sound !== 'ok') throw new Error(`The copy is damaged: ${sound}`);
-  console.log(`Everything at ${where} is in ${to}, read again and the same: ${told(sums)}.`);
+  if (existsSync(to))
+    throw new UsageError(`${to} is there already. Nothing is overwritten; give another name.`);
+  if (isFile(where) && !existsSync(where.slice('file:'.length)))
+    throw new UsageError(`There are no data at ${where} yet.`);
+  const db = await connect(url);
+  const { sums } = await makeBackup(db, url, to).finally(() => closeDatabase(db));
+  console.log(`Everything at ${where} is in ${to}, read again and the same: ${described(sums)}.`);
 }
 
 async function restore(from: string): Promise<void> {
-  if (!existsSync(from)) refuse(`There is no file ${from}.`);
-  const sums = await copyDatabase(await openDatabase(`file:${from}`), await openDatabase());
-  console.log(`${where} holds what is in ${from}, read again and the same: ${told(sums)}.`);
+  if (!existsSync(from)) throw new UsageError(`There is no file ${from}.`);
+  const { sums, kept } = await restoreBackup(from, url).catch((error) => {
+    if (error instanceof BackupError) throw new BackupError(`${from} cannot be restored. ${error.message}`);
+    throw error;
+  });
+  console.log(`${where} holds what is in ${from}, read again and the same: ${described(sums)}.`);
+  console.log(`What it held before is in ${kept}.`);
 }
 
-const stamp = new Date().toISOString().slice(0, 16).replace(/[:T]/g, '-');
 try {
-  if (what === 'backup') await backup(resolve(file ?? `data/backups/papillon-${stamp}.db`));
+  if (what === 'backup' && file === '--daily') {
+    const made = await backUpDaily();
+    if (made) console.log(made);
+  } else if (what === 'backup')
+    await backup(resolve(file ?? freeName(join(folderFor(), `papillon-${stampOf(new Date())}.db`))));
   else if (what === 'restore' && file) await restore(resolve(file));
-  else refuse('npm run backup [-- FILE], or npm run restore -- FILE');
+  else throw new UsageError('npm run backup [-- FILE], or npm run restore -- FILE');
   process.exit(0);
 } catch (error) {
-  console.error(
-    `${what === 'backup' ? 'No copy was made' : 'Nothing was changed'}: ${(error as Error).message}`,
-  );
+  const { message } = error as Error;
+  if (error instanceof UsageError) {
+    console.error(message);
+    process.exit(2);
+  }
+  console.error(`${what === 'backup' ? 'No backup was made' : 'Nothing was changed'}: ${message}`);
   process.exit(1);
 }

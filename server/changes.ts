@@ -95,7 +95,9 @@ const numOf = (id: string): SQL => sql`(SELECT num FROM libraries WHERE id = ${i
 export class OtherDatabaseError extends Error {
   override name = 'OtherDatabaseError';
   constructor() {
-    super('The server has other data now than those the change was made for: a restored backup, or another folder.');
+    super(
+      'The server has other data now than those the change was made for: a restored backup, or another folder.',
+    );
   }
 }
 
@@ -354,7 +356,8 @@ function applyOne(
   };
 }
 
-export const epochQuery = (tx: Tx) => tx.select({ value: about.value }).from(about).where(eq(about.key, 'epoch'));
+export const epochQuery = (tx: Tx) =>
+  tx.select({ value: about.value }).from(about).where(eq(about.key, 'epoch'));
 
 /** Which database this is: another after a restore. */
 export const epochOf = async (tx: Tx): Promise<string> => (await epochQuery(tx))[0]?.value ?? '';

@@ -9,7 +9,10 @@ import * as schema from './schema.ts';
 export type Db = LibSQLDatabase<typeof schema> & { $client: Client };
 /** A transaction, or the database itself. */
 export type Tx = Pick<Db, 'select' | 'insert' | 'update' | 'delete' | 'run' | 'all' | 'get' | 'batch'> & {
-  $client: { batch(statements: Statement[]): Promise<ResultSet[]> };
+  $client: {
+    batch(statements: Statement[]): Promise<ResultSet[]>;
+    execute(statement: Statement | string): Promise<ResultSet>;
+  };
 };
 /** The one row of an answer that always has one. */
 export const only = <T>(rows: T[]): T => rows[0]!;

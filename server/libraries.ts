@@ -33,7 +33,16 @@ import {
   write,
   writeAll,
 } from './db.ts';
-import { firstSwatches, libraryColumns, lower, moreSwatches, type Piece, pieceOf, plainName, rowStatements } from './rows.ts';
+import {
+  firstSwatches,
+  libraryColumns,
+  lower,
+  moreSwatches,
+  type Piece,
+  pieceOf,
+  plainName,
+  rowStatements,
+} from './rows.ts';
 import { type Band, groups, items, libraries } from './schema.ts';
 import { findColor, findSwatches, isColorQuery } from './search.ts';
 import { Turns } from './turns.ts';
@@ -115,7 +124,9 @@ async function freshBands(db: Db, rows: readonly { num: number; seq: number }[])
         ),
       ),
     );
-    return new Map(results.flatMap(({ rows: [row] }, i) => (row ? [[rows[i]!.num, bandOf(row)] as const] : [])));
+    return new Map(
+      results.flatMap(({ rows: [row] }, i) => (row ? [[rows[i]!.num, bandOf(row)] as const] : [])),
+    );
   } catch {
     // only a wish: whoever comes next makes it again when this does not go through
     const found = await ask(

