@@ -8,7 +8,7 @@ import { CacheProvider } from '@emotion/react';
 import Button from '@mui/material/Button';
 import CssBaseline from '@mui/material/CssBaseline';
 import { ThemeProvider } from '@mui/material/styles';
-import { type ReactNode, useContext, useEffect, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useContext, useEffect, useState } from 'react';
 import {
   isRouteErrorResponse,
   Link,
@@ -30,7 +30,12 @@ import { SurroundContext } from './theme/surround-context';
 import { themeProps } from './theme/theme';
 import { type Surround, surrounds } from './theme/tokens';
 import { NonceContext } from './ui/nonce';
+import { count } from './ui/swatch';
 import { Toasts, useToast, useTold } from './ui/toast';
+
+const UnsavedDialog = lazy(() =>
+  import('./features/unsaved/UnsavedDialog').then((m) => ({ default: m.UnsavedDialog })),
+);
 
 export const meta: Route.MetaFunction = () => [
   { title: 'Papillon' },
@@ -111,8 +116,9 @@ export default function App() {
 /** Asks before a page goes that has something unsent, and says when it is stuck. */
 function Outgoing() {
   const { outbox } = useStores();
-  const { waiting, away, said } = useStore(outbox);
+  const { waiting, stranded, away, said } = useStore(outbox);
   const toast = useToast();
+  const [choosing, setChoosing] = useState(false);
   useEffect(() => {
     window.addEventListener('online', outbox.wake);
     return () => window.removeEventListener('online', outbox.wake);
@@ -131,8 +137,18 @@ function Outgoing() {
         matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().away === away },
       });
   }, [away, toast, outbox]);
+  useEffect(() => {
+    if (stranded.length === 0) return;
+    const changes = stranded.reduce((n, s) => n + s.changes, 0);
+    toast({
+      text: `${count(changes, 'change')} not saved: the server has other data now. ${changes === 1 ? 'It is' : 'They are'} kept in this browser.`,
+      stays: true,
+      action: { label: 'Choose what to do', run: () => setChoosing(true) },
+      matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().stranded === stranded },
+    });
+  }, [stranded, toast, outbox]);
   useTold(said, outbox.dismiss);
-  return null;
+  return <Suspense>{choosing && <UnsavedDialog onClose={() => setChoosing(false)} />}</Suspense>;
 }
 
 export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {

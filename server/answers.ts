@@ -15,10 +15,11 @@ export function tell(error: unknown): Fault {
 
 const RETRY_S = 2;
 
-function respond({ status, text }: Fault): Response {
+function respond({ status, text }: Fault, headers: Record<string, string> = {}): Response {
   return new Response(text, {
     status,
     headers: {
+      ...headers,
       'Content-Type': 'text/plain; charset=utf-8',
       'Cache-Control': 'no-store',
       ...(status === 503 ? { 'Retry-After': String(RETRY_S) } : {}),
@@ -26,13 +27,20 @@ function respond({ status, text }: Fault): Response {
   });
 }
 
-/** Answers a request; what is wrong with it, or stands in its way, in words. */
-export async function answered(run: () => Promise<Response>): Promise<Response> {
+/**
+ * Answers a request; what is wrong with it, or stands in its way, in words.
+ *
+ * @param headers of such an answer
+ */
+export async function answered(
+  run: () => Promise<Response>,
+  headers?: () => Promise<Record<string, string>>,
+): Promise<Response> {
   try {
     return await run();
   } catch (error) {
     if (error instanceof Response) throw error;
-    return respond(tell(error));
+    return respond(tell(error), await headers?.().catch(() => ({})));
   }
 }
 

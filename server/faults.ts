@@ -1,7 +1,7 @@
 import { ProfileError } from '../core/color/profile.ts';
 import { ShapeError } from '../core/shape.ts';
 import { LaterVersionError } from '../core/stored.ts';
-import { RefusedError } from './changes.ts';
+import { OtherDatabaseError, RefusedError } from './changes.ts';
 import { BodyError } from './http/bodies.ts';
 
 /** An answer for something that went wrong: its HTTP status, and what the page shows. */
@@ -62,6 +62,7 @@ export function faultOf(error: unknown): Fault | null {
       status: error.library === 'never' ? 404 : error.library === 'deleted' ? 410 : 409,
       text: error.message,
     };
+  if (error instanceof OtherDatabaseError) return { status: 412, text: error.message };
   if (error instanceof ProfileError) return { status: 400, text: error.message };
   if (error instanceof ShapeError) return { status: 400, text: error.message };
   if (error instanceof LaterVersionError) return { status: 503, text: error.message };

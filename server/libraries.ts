@@ -149,9 +149,13 @@ export async function listLibraries(db: Db, query = ''): Promise<Summary[]> {
 export async function listHome(
   db: Db,
   query = '',
-): Promise<{ libraries: Summary[]; deleted: Omit<Summary, 'band'>[] }> {
-  const [all, deleted] = await ask(db, [listedQuery(db), deletedQuery(db)]);
-  return { libraries: await found(db, query, all), deleted: deleted.map(withoutBand) };
+): Promise<{ libraries: Summary[]; deleted: Omit<Summary, 'band'>[]; epoch: string }> {
+  const [all, deleted, epochs] = await ask(db, [listedQuery(db), deletedQuery(db), epochQuery(db)]);
+  return {
+    libraries: await found(db, query, all),
+    deleted: deleted.map(withoutBand),
+    epoch: epochs[0]?.value ?? '',
+  };
 }
 
 const listedQuery = (db: Db) =>

@@ -1,8 +1,10 @@
 import { sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { LaterVersionError } from '../core/stored.ts';
+import { DATABASE_HEADER } from '../core/swatch/index.ts';
 import { backUpBeforeMigration } from './backup.ts';
 import { ensureSteps } from './books.ts';
+import { epochOf } from './changes.ts';
 import { conditionFor, settingOf } from './conditions.ts';
 import { closeDatabase, connect, type Db, databaseUrl, run, tried, write } from './db.ts';
 import { bringDocumentsOver } from './documents.ts';
@@ -64,3 +66,8 @@ export function database(): Promise<Db> {
   });
   return opened;
 }
+
+/** Says which database an answer comes from that refuses something. */
+export const databaseHeaders = async (): Promise<Record<string, string>> => ({
+  [DATABASE_HEADER]: await epochOf(await database()),
+});

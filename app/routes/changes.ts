@@ -3,7 +3,7 @@ import { answered } from '#server/answers';
 import { applyChanges, listHistory, newsOf } from '#server/changes';
 import { LIBRARY_BYTES, readJson } from '#server/http/bodies';
 import { readRows } from '#server/libraries';
-import { database } from '#server/open';
+import { database, databaseHeaders } from '#server/open';
 import type { Route } from './+types/changes';
 
 /** What has happened to a library since a page last heard of it; without that, the library in one piece. */
@@ -21,12 +21,14 @@ export const loader = ({ params, request }: Route.LoaderArgs) =>
     if (!Number.isSafeInteger(seen) || seen < 0)
       return new Response('“after” is no number.', { status: 400 });
     return Response.json(await newsOf(db, params.id, seen, searchParams.get('by') ?? ''));
-  });
+  }, databaseHeaders);
 
 /** Applies a page's changes. */
 export const action = ({ params, request }: Route.ActionArgs) =>
-  answered(async () =>
-    Response.json(
-      await applyChanges(await database(), params.id, checkSent(await readJson(request, LIBRARY_BYTES))),
-    ),
+  answered(
+    async () =>
+      Response.json(
+        await applyChanges(await database(), params.id, checkSent(await readJson(request, LIBRARY_BYTES))),
+      ),
+    databaseHeaders,
   );

@@ -1,6 +1,6 @@
 import { answered } from '#server/answers';
 import { streamLibrary } from '#server/libraries';
-import { database } from '#server/open';
+import { database, databaseHeaders } from '#server/open';
 import type { Route } from './+types/rows';
 
 /** A whole library, line by line. */
@@ -11,4 +11,4 @@ export const loader = ({ params, request }: Route.LoaderArgs) =>
       // each line is to be seen as soon as it is there, so that nothing may hold it back to press it
       headers: { 'Content-Type': 'application/x-ndjson', 'Cache-Control': 'no-store, no-transform' },
     });
-  });
+  }, databaseHeaders);

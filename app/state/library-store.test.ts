@@ -9,6 +9,7 @@ import {
   addSwatches,
   type Change,
   countingIds,
+  DATABASE_HEADER,
   type DoneChange,
   type Library,
   LibraryRows,
@@ -19,6 +20,7 @@ import {
   type Sent,
   type Steps,
   type Swatch,
+  salvage,
   setFields,
   stepsAfter,
   swatchFields,
@@ -57,23 +59,36 @@ const ANSWERS = {
 class FakeServer {
   rows = LibraryRows.of(start);
   epoch = 'first';
+  /** There is no such library here. */
+  gone = false;
   log: (DoneChange & { inverse: Change['ops']; by: string })[] = [];
   steps = new Map<string, Steps>();
   requests: string[] = [];
   /** Faults for the next requests with a body, in their order. */
-  faults: ('cut' | 'lost' | 'garbled' | 'silent' | keyof typeof ANSWERS)[] = [];
+  faults: ('cut' | 'lost' | 'garbled' | 'silent' | 'stranger' | keyof typeof ANSWERS)[] = [];
   private readonly newId = countingIds('other-');
 
   readonly fetch = async (path: RequestInfo | URL, init?: RequestInit): Promise<Response> => {
     const url = String(path);
     this.requests.push(`${init?.method ?? 'GET'} ${url.replace(/\?.*/, '')}`);
+    if (this.gone && init?.method !== 'POST')
+      return new Response('There is no such library.', {
+        status: 404,
+        headers: { [DATABASE_HEADER]: this.epoch },
+      });
     if (url.includes('/rows')) return this.whole();
     if (init?.method !== 'POST') return Response.json(this.news(Number(/after=(\d+)/.exec(url)?.[1])));
     const fault = this.faults.shift();
     if (fault === 'cut') throw new TypeError('network error');
+    if (fault === 'stranger') return new Response('Nothing here.', { status: 404 });
+    const headers = { [DATABASE_HEADER]: this.epoch };
     if (fault && fault in ANSWERS)
-      return new Response(ANSWERS[fault as keyof typeof ANSWERS], { status: Number(fault) });
-    const reply = this.apply(JSON.parse(String(init.body)));
+      return new Response(ANSWERS[fault as keyof typeof ANSWERS], { status: Number(fault), headers });
+    const sent = JSON.parse(String(init.body)) as Sent;
+    if (sent.epoch !== undefined && sent.epoch !== this.epoch)
+      return new Response('The server has other data now.', { status: 412, headers });
+    if (this.gone) return new Response('There is no such library.', { status: 404, headers });
+    const reply = this.apply(sent);
     if (fault === 'silent')
       return new Promise((_, reject) => {
         init.signal?.addEventListener('abort', () => reject(new DOMException('', 'TimeoutError')));
@@ -226,7 +241,7 @@ describe('an edit', () => {
       await saved(store);
       expect(names(server.rows)).toBe('a b c X');
       expect(server.log).toHaveLength(2);
-      expect(stores.outbox.snapshot()).toEqual({ waiting: 0, away: null, said: [] });
+      expect(stores.outbox.snapshot()).toEqual({ waiting: 0, stranded: [], away: null, said: [] });
       // and undo goes one step back, not two
       store.undo();
       await saved(store);
@@ -248,7 +263,7 @@ describe('an edit', () => {
     expect(names(store.rows)).toBe('A b c');
     await saved(store);
     expect(names(server.rows)).toBe('A b c');
-    expect(stores.outbox.snapshot()).toEqual({ waiting: 0, away: null, said: [] });
+    expect(stores.outbox.snapshot()).toEqual({ waiting: 0, stranded: [], away: null, said: [] });
   });
 
   it('that the server refuses is taken back and said, also while another one waits, until it is put away', async () => {
@@ -468,11 +483,104 @@ describe('through a reload', () => {
   it('edits of a library that is not looked at are sent, too, and refusals of them told', async () => {
     const stores = page();
     await stores.outbox.load();
-    stores.outbox.add('l', 0, { id: 'change-unseen', by: 'me', ...renameLibrary('l', 'Lines') });
-    stores.outbox.add('l', 0, { id: 'change-wrong', by: 'me', ...setFields(['gone'], { name: '' }) });
+    const unseen = { library: 'l', seen: 0, epoch: 'first', name: 'Ropes' };
+    stores.outbox.add({
+      ...unseen,
+      change: { id: 'change-unseen', by: 'me', ...renameLibrary('l', 'Lines') },
+    });
+    stores.outbox.add({
+      ...unseen,
+      change: { id: 'change-wrong', by: 'me', ...setFields(['gone'], { name: '' }) },
+    });
     await until(() => stores.outbox.snapshot().said.length > 0);
     expect(server.rows.library.name).toBe('Lines');
     expect(stores.outbox.snapshot().said.map((s) => s.text)).toEqual(['It is no longer in the library.']);
+  });
+});
+
+describe('a server that comes back with other data', () => {
+  /** A swatch is renamed and one added while the server cannot be reached; then it is there, with other data. */
+  const unsaved = async (then: () => void) => {
+    const stores = page();
+    const store = await opened(stores);
+    server.faults.push('cut', 'cut', 'cut');
+    store.edit(setFields(['a'], { name: 'A' }));
+    store.edit(addSwatches(store.rows, 'g', [{ ...swatch('x'), name: 'Brass' }]));
+    await until(() => server.faults.length === 0);
+    then();
+    await until(() => stores.outbox.snapshot().stranded.length > 0);
+    return { stores, store };
+  };
+  const kept = async () => (await shelf.all('changes')).map((w) => w.change.label);
+
+  it('in which the library is not: the changes stay in the browser, after a reload too, and are never called saved', async () => {
+    const { store, stores } = await unsaved(() => {
+      server.epoch = 'another folder';
+      server.gone = true;
+    });
+    expect(stores.outbox.snapshot().stranded).toEqual([
+      { library: 'l', epoch: 'first', name: 'Ropes', changes: 2 },
+    ]);
+    await until(() => store.snapshot().problem !== null);
+    expect(store.snapshot().problem).toMatch(/other data now/);
+    expect(store.snapshot().waiting).toBe(2);
+    expect(names(store.rows)).toBe('A b c Brass');
+    await vi.advanceTimersByTimeAsync(120_000);
+    expect(await kept()).toEqual(['rename 1 swatch', 'add 1 swatch']);
+    const again = page();
+    await again.outbox.load();
+    await until(() => again.outbox.snapshot().stranded.length > 0);
+    expect(await kept()).toHaveLength(2);
+  });
+
+  it('of an earlier state: what there is is shown, and goes on, without the changes made for the other', async () => {
+    const { store, stores } = await unsaved(() => {
+      server.epoch = 'restored';
+      server.rows = LibraryRows.of({ ...start, name: 'Old ropes' });
+      server.log = [];
+    });
+    await until(() => store.snapshot().library.name === 'Old ropes');
+    expect([names(store.rows), store.snapshot().waiting]).toEqual(['a b c', 0]);
+    store.edit(setFields(['b'], { name: 'B' }));
+    await saved(store);
+    expect(names(server.rows)).toBe('a B c');
+    expect(stores.outbox.snapshot().stranded).toMatchObject([{ epoch: 'first', changes: 2 }]);
+    // what the changes hold, with the rows as they were known
+    const { changes, rows } = stores.outbox.strandedChanges({ library: 'l', epoch: 'first' });
+    const { groups, left } = salvage(changes, rows, 'Unsaved', countingIds('n'));
+    expect(groups.map((g) => [g.name, g.swatches.map((s) => s.name)])).toEqual([['Hull', ['A', 'Brass']]]);
+    expect(left).toBe(0);
+    stores.outbox.discard({ library: 'l', epoch: 'first' });
+    await until(() => stores.outbox.snapshot().stranded.length === 0);
+    await vi.advanceTimersByTimeAsync(100);
+    await vi.waitFor(async () => expect(await kept()).toEqual([]));
+  });
+
+  it('and then with the first again: the changes go through by themselves', async () => {
+    const before = server.rows;
+    const { store, stores } = await unsaved(() => {
+      server.epoch = 'restored';
+      server.rows = LibraryRows.of(start);
+    });
+    await until(() => names(store.rows) === 'a b c');
+    server.epoch = 'first';
+    server.rows = before;
+    await until(() => stores.outbox.snapshot().stranded.length === 0);
+    await until(() => names(store.rows) === 'A b c Brass');
+    expect(names(server.rows)).toBe('A b c Brass');
+    await vi.advanceTimersByTimeAsync(100);
+    await vi.waitFor(async () => expect(await kept()).toEqual([]));
+  });
+
+  it('a refusal that names no database, as from something in between, ends nothing', async () => {
+    const stores = page();
+    const store = await opened(stores);
+    server.faults.push('stranger', 'stranger');
+    store.edit(setFields(['a'], { name: 'A' }));
+    await until(() => server.faults.length === 0);
+    expect(await kept()).toHaveLength(1);
+    await saved(store);
+    expect(names(server.rows)).toBe('A b c');
   });
 });
 

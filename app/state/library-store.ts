@@ -11,6 +11,7 @@ import {
   arrived,
   type Change,
   checkNews,
+  DATABASE_HEADER,
   type DoneChange,
   type Draft,
   type Library,
@@ -64,6 +65,8 @@ export interface LibraryState {
 /** A change of this page that waits, as it lies over what the server has. */
 interface Pending {
   change: Change;
+  /** Of the database it was made for. */
+  epoch: string;
   applied: Pick<Applied, 'ops' | 'inverse'>;
 }
 
@@ -93,7 +96,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private server: Steps = NONE;
   private steps: Steps = NONE;
   /** Of the database that the library was read from. */
-  private epoch = '';
+  epoch = '';
   private started = false;
   private listeners = 0;
   private reader: { cancelled: boolean } | null = null;
@@ -241,9 +244,10 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   }
 
   private push(change: Change, applied: Pick<Applied, 'ops' | 'inverse'>): void {
-    this.pending.push({ change, applied });
+    this.pending.push({ change, epoch: this.epoch, applied });
     this.keep(change.id, applied);
-    this.outbox.add(this.id, this.seen(), change);
+    const { name } = this.view.library;
+    this.outbox.add({ library: this.id, seen: this.seen(), epoch: this.epoch, name, change });
     this.show();
   }
 
@@ -283,6 +287,11 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
 
   deleted(why: string): void {
     this.set({ problem: `${why} What you have changed waits until then.` });
+  }
+
+  stranded(): void {
+    // its changes are not on their way any more: it may look at what there is instead
+    void this.look(true, true);
   }
 
   /** Takes in what has happened, with the changes that still wait laid over it. */
@@ -335,10 +344,10 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   }
 
   private layOver(): void {
-    this.pending = this.pending.map(({ change }) => {
+    this.pending = this.pending.map(({ change, epoch }) => {
       const applied = this.lay(change);
       this.keep(change.id, applied);
-      return { change, applied };
+      return { change, epoch, applied };
     });
   }
 
@@ -348,7 +357,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     this.set({
       library,
       condition: this.conditionNow(),
-      waiting: this.outbox.waitingFor(this.id).length || this.pending.length,
+      waiting: this.outbox.waitingFor(this.id, this.epoch).length || this.pending.length,
       undo: this.steps.undo.at(-1)?.label ?? null,
       redo: this.steps.redo.at(-1)?.label ?? null,
     });
@@ -454,7 +463,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       },
     );
     if (response.status === 404 || response.status === 410)
-      throw new GoneError(await response.text(), response.status === 404);
+      throw new GoneError(await this.whyGone(response), response.status === 404 && !this.isOther(response));
     if (!response.ok || !response.body) throw new NotNowError(await whyNot(response));
     let head: LibraryHead | null = null;
     let rows: LibraryRows | null = null;
@@ -495,18 +504,39 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     if (reader.cancelled) return;
     // more has been heard of meanwhile than this has in it
     if (head.epoch === this.epoch && head.seq < this.snapshot().revision) throw new PastError();
+    const { epoch } = head;
+    if (this.epoch && epoch !== this.epoch) {
+      // what waits for the data of before does not lie over these
+      this.outbox.remember(this.id, this.epoch, this.view);
+      this.pending = this.pending.filter((p) => p.epoch === epoch);
+      this.known.clear();
+      // and what waited for these may go on
+      this.outbox.wake();
+    }
     this.view = rows;
     this.server = head.steps;
-    this.epoch = head.epoch;
+    this.epoch = epoch;
     const here = new Set(this.pending.map((p) => p.change.id));
-    const left = this.outbox.waitingFor(this.id).filter((c) => !here.has(c.id));
+    const left = this.outbox.waitingFor(this.id, epoch).filter((c) => !here.has(c.id));
     this.pending = [
-      ...left.map((change) => ({ change, applied: { ops: [], inverse: [] } })),
+      ...left.map((change) => ({ change, epoch, applied: { ops: [], inverse: [] } })),
       ...this.pending,
     ];
     this.layOver();
     this.set({ whole: true, reading: null, revision: head.seq, problem: null, condition });
     this.show();
+  }
+
+  /** Whether a refusal comes from another database than the one the library was read from. */
+  private isOther(response: Response): boolean {
+    const from = response.headers.get(DATABASE_HEADER);
+    return this.epoch !== '' && from !== null && from !== this.epoch;
+  }
+
+  private async whyGone(response: Response): Promise<string> {
+    return this.isOther(response)
+      ? 'The server has other data now, and this library is not among them. You see it as it was last known here.'
+      : response.text();
   }
 
   // --- others
@@ -536,9 +566,10 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
    * Asks for what has happened since; not while changes are under way, which bring it themselves, and not in a page nobody
    * sees, unless something is known to have happened.
    */
-  private async look(known = false): Promise<void> {
+  private async look(known = false, waiting = false): Promise<void> {
     const { whole, revision } = this.snapshot();
-    if (!whole || this.looking || this.outbox.waitingFor(this.id).length > 0) return;
+    if (!whole || this.looking) return;
+    if (!waiting && this.outbox.isSending(this.id, this.epoch)) return;
     if (!known && inBrowser && document.visibilityState === 'hidden') return;
     this.looking = true;
     try {
@@ -546,7 +577,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
         `/libraries/${this.id}/changes?after=${revision}&by=${encodeURIComponent(this.env.by)}`,
         { signal: AbortSignal.timeout(READING_MS) },
       );
-      if (response.status === 404 || response.status === 410) this.set({ problem: await response.text() });
+      if (response.status === 404 || response.status === 410)
+        this.set({ problem: await this.whyGone(response) });
       if (response.ok) {
         const news = checkNews(await response.json());
         // what was asked for may be past by now

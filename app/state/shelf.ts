@@ -8,6 +8,10 @@ export interface WaitingChange {
   library: string;
   /** What of the library was known when it was made. */
   seen: number;
+  /** Of the database it was made for; earlier versions did not keep it. */
+  epoch?: string;
+  /** What the library was called. */
+  name?: string;
   change: Change;
 }
 

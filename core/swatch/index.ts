@@ -11,6 +11,7 @@ export * from './model.ts';
 export * from './order.ts';
 export * from './order-keys.ts';
 export * from './rows.ts';
+export * from './salvage.ts';
 export * from './schema.ts';
 export * from './steps.ts';
 export * from './surfaces.ts';

@@ -14,6 +14,9 @@ import type { Steps } from './steps.ts';
 
 // What page and server say to each other about one library.
 
+/** Where a server that refuses something names its database: only the one that changes were made for can refuse them. */
+export const DATABASE_HEADER = 'Papillon-Database';
+
 /** The page's changes, in their order, made on what it knew of the library. */
 export interface Sent {
   by: string;

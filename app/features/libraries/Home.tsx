@@ -30,10 +30,13 @@ export function Home({
   libraries,
   deleted,
   query,
+  epoch,
 }: {
   libraries: Summary[];
   deleted: Omit<Summary, 'band'>[];
   query: string;
+  /** Of the database they are in. */
+  epoch: string;
 }) {
   const fetcher = useFetcher();
   const openFiles = useOpenFiles();
@@ -96,10 +99,12 @@ export function Home({
   }, [unsaved, names, revalidate]);
   const rename = (library: Summary, name: string) => {
     setNames({ ...names, [library.id]: name });
-    stores.outbox.add(library.id, library.seq, {
-      id: nanoid(),
-      by: stores.by,
-      ...renameLibrary(library.id, name),
+    stores.outbox.add({
+      library: library.id,
+      seen: library.seq,
+      epoch,
+      name: library.name,
+      change: { id: nanoid(), by: stores.by, ...renameLibrary(library.id, name) },
     });
   };
   const keepAsBook = async (library: Summary) => {
