@@ -16,6 +16,8 @@ export default defineConfig({
         resolve: { alias },
         test: {
           name: 'unit',
+          // what is logged on purpose is no part of a test's report
+          env: { PAPILLON_LOG: 'silent' },
           include: ['{core,cli,server,app,demo}/**/*.test.ts', 'tests/fuzz/*.test.ts'],
           testTimeout: 60_000,
         },

@@ -9,6 +9,7 @@ import {
   ServerRouter,
 } from 'react-router';
 import { POLICY } from '#server/http/headers';
+import { log, pathOf } from '#server/log';
 import { NonceContext } from './ui/nonce';
 
 /** What the page waits for on the server may take so long, ms. */
@@ -46,7 +47,7 @@ export default function handleRequest(
         },
         onShellError: reject,
         onError(error) {
-          if (sent) console.error(error);
+          if (sent) log.error({ error }, 'A page failed while it was sent');
         },
       },
     );
@@ -56,5 +57,5 @@ export default function handleRequest(
 /** What a route answers in words is no mistake, and what was given up by the browser neither. */
 export const handleError: HandleErrorFunction = (error, { request }) => {
   if (request.signal.aborted || isRouteErrorResponse(error)) return;
-  console.error(error);
+  log.error({ error, path: pathOf(new URL(request.url).pathname) }, 'A page failed');
 };

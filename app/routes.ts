@@ -8,6 +8,7 @@ export default [
   route('convert', 'routes/convert.tsx'),
   route('away', 'routes/away.tsx'),
   route('manifest.webmanifest', 'routes/manifest.ts'),
+  route('backups', 'routes/backups.tsx'),
   route('profiles', 'routes/profiles.tsx'),
   route('profiles/kept', 'routes/profiles-kept.ts'),
   route('profiles/:hash', 'routes/profile.ts'),

@@ -1,4 +1,4 @@
-import { watch as watchPath } from 'node:fs';
+import { type FSWatcher, watch as watchPath } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
 import { type Command, CommanderError, InvalidArgumentError } from 'commander';
@@ -232,7 +232,7 @@ export function addConvert(
         const bytes = path === STREAM && streams.input ? await streams.input() : await readChecked(path);
         const result = await convertAll(path, bytes, { ...how, to }, async (name, written) => {
           const target = join(folder, free(name));
-          await write(target, written);
+          await replace(target, written);
           return target;
         });
         result.problems.forEach(fail);
@@ -273,6 +273,8 @@ export function addConvert(
 
 /** Editors write in several steps: so long nothing must have changed, ms. */
 const SETTLED = 120;
+/** Whether its folders are still there is looked at so often, ms. */
+const LOOK_MS = 500;
 
 /** Converts what is there, and again whatever changes, until it is stopped. A file that is not sound leaves what was written of it. */
 async function keepInStep(
@@ -302,6 +304,7 @@ async function keepInStep(
         const key = `${path}\n${name}\n${n++}`;
         const target = places.get(key) ?? join(how.out, free(name));
         places.set(key, target);
+        await makeFolder(how.out);
         await replace(target, bytes);
         return target;
       });
@@ -324,12 +327,18 @@ async function keepInStep(
       return;
     }
     running = true;
-    do {
-      again = false;
-      const now = (await everyFile(inputs)).filter((p) => !resolve(p).startsWith(`${outside}/`));
-      for (const path of new Set([...now, ...seen.keys()])) await convertOne(path);
-    } while (again && !stop?.aborted);
-    running = false;
+    try {
+      do {
+        again = false;
+        const now = (await everyFile(inputs)).filter((p) => !resolve(p).startsWith(`${outside}/`));
+        for (const path of new Set([...now, ...seen.keys()])) await convertOne(path);
+      } while (again && !stop?.aborted);
+    } catch (error) {
+      // what goes while it is looked through is told at the next look
+      err(`${(error as Error).message}\n`);
+    } finally {
+      running = false;
+    }
   }
 
   let timer: NodeJS.Timeout | undefined;
@@ -338,13 +347,40 @@ async function keepInStep(
     timer = setTimeout(() => void convertChanged(), SETTLED);
   };
   // a file that is saved is often another of the same name: its folder knows
-  const folders = new Set<string>();
+  const folders = new Map<string, FSWatcher | null>();
   for (const input of inputs) {
     const about = await stat(input).catch(() => null);
     if (!about) throw new FormatError(`${input}: it cannot be read (ENOENT). Check the path.`);
-    folders.add(about.isDirectory() ? input : dirname(input));
+    folders.set(about.isDirectory() ? input : dirname(input), null);
   }
-  const watchers = [...folders].map((folder) => watchPath(folder, { recursive: true }, changed));
+  const watchFolder = (folder: string) => {
+    const watcher = watchPath(folder, { recursive: true }, changed);
+    // whatever it is, the next look tells whether the folder is there
+    watcher.on('error', () => loseFolder(folder));
+    folders.set(folder, watcher);
+  };
+  const loseFolder = (folder: string) => {
+    folders.get(folder)?.close();
+    folders.set(folder, null);
+  };
+  /** A folder may go and come back, as that of a drive or a branch does. */
+  const look = async () => {
+    for (const [folder, watcher] of folders) {
+      const there = (await stat(folder).catch(() => null))?.isDirectory() ?? false;
+      if (!there && watcher) {
+        loseFolder(folder);
+        err(`${folder}: the folder is gone. Watching goes on when it is back.\n`);
+        changed();
+      } else if (there && !watcher) {
+        watchFolder(folder);
+        err(`${folder}: the folder is back.\n`);
+        changed();
+      }
+    }
+  };
+  for (const folder of folders.keys()) watchFolder(folder);
+  // it also keeps the command going when nothing else does
+  const looking = setInterval(() => void look(), LOOK_MS);
   try {
     await convertChanged();
     err(`Watching ${inputs.join(', ')}. Ctrl-C ends it.\n`);
@@ -354,6 +390,7 @@ async function keepInStep(
     });
   } finally {
     clearTimeout(timer);
-    for (const watcher of watchers) watcher.close();
+    clearInterval(looking);
+    for (const watcher of folders.values()) watcher?.close();
   }
 }

@@ -1,4 +1,14 @@
-import { mkdir, open as openFile, readdir, readFile, rename, stat, writeFile } from 'node:fs/promises';
+import {
+  lstat,
+  mkdir,
+  open as openFile,
+  readdir,
+  readFile,
+  rename,
+  rm,
+  stat,
+  writeFile,
+} from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import {
   type Format,
@@ -57,16 +67,28 @@ export async function readChecked(file: string): Promise<Uint8Array> {
   return readWhole(file);
 }
 
-/** The files named, and those in the folders named, in order; hidden ones are left alone. */
-export async function everyFile(paths: string[]): Promise<string[]> {
+/**
+ * The files named, and those in the folders named, in order; hidden ones are left alone. A folder is read once, whatever links
+ * lead to it.
+ */
+export async function everyFile(paths: string[], read = new Set<string>()): Promise<string[]> {
   const found: string[] = [];
   for (const path of paths) {
     const kind = await stat(path).catch(() => null);
-    if (!kind?.isDirectory()) found.push(path);
-    else {
-      const names = (await readdir(path)).filter((n) => !basename(n).startsWith('.')).sort();
-      found.push(...(await everyFile(names.map((n) => join(path, n)))));
+    if (!kind?.isDirectory()) {
+      found.push(path);
+      continue;
     }
+    const folder = `${kind.dev} ${kind.ino}`;
+    if (read.has(folder)) continue;
+    read.add(folder);
+    const names = (await readdir(path)).filter((n) => !basename(n).startsWith('.')).sort();
+    found.push(
+      ...(await everyFile(
+        names.map((n) => join(path, n)),
+        read,
+      )),
+    );
   }
   return found;
 }
@@ -115,13 +137,19 @@ export async function write(file: string, bytes: Uint8Array, streams?: Streams):
   }
 }
 
-/** Writes a file in one move, so that nobody reads half of it. */
+/** Writes a file in one move, so that nobody reads half of it; what a link leads to is not written. */
 export async function replace(file: string, bytes: Uint8Array): Promise<void> {
+  if ((await lstat(file).catch(() => null))?.isSymbolicLink())
+    throw new FormatError(
+      `${file}: it is a symbolic link, and is not written through. Delete the link, or choose another folder.`,
+    );
   const beside = join(dirname(file), `.${basename(file)}.${process.pid}`);
   try {
-    await writeFile(beside, bytes);
+    await rm(beside, { force: true });
+    await writeFile(beside, bytes, { flag: 'wx' });
     await rename(beside, file);
   } catch (error) {
+    await rm(beside, { force: true }).catch(() => undefined);
     throw notWritten(file, error);
   }
 }

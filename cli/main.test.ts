@@ -1,5 +1,14 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -513,6 +522,50 @@ describe('match', () => {
     expect(now('a.hex')).toBe('#010203\n');
     stop.abort();
     expect(await running).toBe(0);
+  });
+
+  it('watch waits for a folder that goes, and goes on when it is back', async () => {
+    mkdirSync(path('drive/colours'), { recursive: true });
+    file('drive/colours/a.gpl', gpl);
+    const stop = new AbortController();
+    const said: string[] = [];
+    const running = main(['watch', path('drive/colours'), '--to', 'hex', '--out', path('drive-out')], {
+      out: (text) => void said.push(text),
+      err: (text) => void said.push(text),
+      stop: stop.signal,
+    });
+    const hears = (what: RegExp) => expect.poll(() => said.join(''), { timeout: 10_000 }).toMatch(what);
+    await hears(/Watching/);
+    rmSync(path('drive'), { recursive: true });
+    await hears(/colours: the folder is gone\. Watching goes on when it is back/);
+    rmSync(path('drive-out'), { recursive: true });
+    mkdirSync(path('drive/colours'), { recursive: true });
+    file('drive/colours/a.gpl', 'GIMP Palette\n7 8 9\tPitch\n');
+    await hears(/the folder is back/);
+    await expect
+      .poll(() => existsSync(path('drive-out/a.hex')) && readFileSync(path('drive-out/a.hex'), 'utf8'), {
+        timeout: 10_000,
+      })
+      .toBe('#070809\n');
+    stop.abort();
+    expect(await running).toBe(0);
+  });
+
+  it('convert --out writes beside no link, and reads a folder that leads to itself once', async () => {
+    mkdirSync(path('circle/inside'), { recursive: true });
+    file('circle/a.gpl', gpl);
+    symlinkSync(path('circle'), path('circle/inside/again'));
+    symlinkSync(path('circle'), path('circle/self'));
+    mkdirSync(path('circle-out'));
+    file('precious.txt', 'not to be lost');
+    const { code, err } = await run('convert', path('circle'), '--to', 'hex', '--out', path('circle-out'));
+    expect([code, err]).toEqual([0, '']);
+    expect(readdirSync(path('circle-out'))).toEqual(['a.hex']);
+    rmSync(path('circle-out/a.hex'));
+    symlinkSync(path('precious.txt'), path('circle-out/a.hex'));
+    const refused = await run('convert', path('circle'), '--to', 'hex', '--out', path('circle-out'));
+    expect([refused.code, refused.err]).toEqual([1, expect.stringMatching(/a\.hex: it is a symbolic link/)]);
+    expect(readFileSync(path('precious.txt'), 'utf8')).toBe('not to be lost');
   });
 
   it('completion writes scripts that shells take, with every command and format in them', async () => {

@@ -7,7 +7,12 @@ const AWAY = '/away';
 self.addEventListener('install', (event) => {
   event.waitUntil(keepShell().then(() => self.skipWaiting()));
 });
-self.addEventListener('activate', (event) => event.waitUntil(self.clients.claim()));
+self.addEventListener('activate', (event) => {
+  event.waitUntil(
+    // pages are asked for by the browser itself: a request made again in here would look like another to the server
+    Promise.all([self.registration.navigationPreload?.enable(), learnAddress(), dropOld(), self.clients.claim()]),
+  );
+});
 
 /** The page that is shown while the server is away, with all it is made of. */
 async function keepShell() {
@@ -40,7 +45,8 @@ self.addEventListener('fetch', (event) => {
   const { request } = event;
   const url = new URL(request.url);
   if (url.origin !== self.location.origin) return;
-  if (request.method === 'POST' && url.pathname === '/share') event.respondWith(takeShared(request));
+  if (request.method === 'POST' && url.pathname.startsWith('/share'))
+    event.respondWith(takeShared(request, url.pathname));
   else if (request.method !== 'GET') return;
   else if (request.mode === 'navigate') event.respondWith(openPage(event, request, url));
   else if (url.pathname.startsWith('/assets/')) event.respondWith(openFile(request));
@@ -48,9 +54,10 @@ self.addEventListener('fetch', (event) => {
 
 async function openPage(event, request, url) {
   try {
-    const page = await fetch(request);
+    const page = (await event.preloadResponse) ?? (await fetch(request));
     // the shell is of the same build as the pages
-    if (page.ok && url.pathname !== AWAY) event.waitUntil(refresh());
+    if (page.ok && url.pathname !== AWAY)
+      event.waitUntil(Promise.all([refresh(), learnAddress(), dropOld()]).catch(() => undefined));
     return page;
   } catch (error) {
     const shell = await caches.match(AWAY);
@@ -80,9 +87,33 @@ async function openFile(request) {
   }
 }
 
-/** Puts what was shared aside for the page, which opens it like anything dropped. */
-async function takeShared(request) {
+const ADDRESSES = 'papillon-addresses';
+const DAY_MS = 86_400_000;
+
+/** Remembers the address that the system shares to, which the manifest tells this browser alone. */
+async function learnAddress() {
+  const manifest = await fetch('/manifest.webmanifest', { credentials: 'same-origin' }).catch(() => null);
+  if (!manifest?.ok) return;
+  const action = (await manifest.json().catch(() => null))?.share_target?.action;
+  if (action) await (await caches.open(ADDRESSES)).put(action, new Response('known'));
+}
+
+/** What was shared and not looked at within a day goes. */
+async function dropOld() {
+  if (!(await caches.has(SHARED))) return;
+  const shared = await caches.open(SHARED);
+  for (const request of await shared.keys()) {
+    const at = Number((await shared.match(request))?.headers.get('X-At'));
+    if (!(Date.now() - at < DAY_MS)) await shared.delete(request);
+  }
+}
+
+/** Puts what was shared aside for the page, which opens it like anything dropped. Only the system knows where to share to. */
+async function takeShared(request, path) {
   try {
+    const addresses = await caches.open(ADDRESSES);
+    if (!(await addresses.match(path))) await learnAddress();
+    if (!(await addresses.match(path))) return Response.redirect('/?shared=stranger', 303);
     await putAside(await request.formData());
     return Response.redirect('/?shared', 303);
   } catch {
@@ -97,10 +128,13 @@ async function putAside(form) {
   for (const [i, file] of files.entries())
     await shared.put(
       `/shared/${i}`,
-      new Response(file, { headers: { 'X-Name': encodeURIComponent(file.name) } }),
+      new Response(file, {
+        headers: { 'X-Name': encodeURIComponent(file.name), 'X-At': String(Date.now()) },
+      }),
     );
   const text = ['text', 'url', 'title']
     .map((name) => form.get(name))
     .find((t) => typeof t === 'string' && t.trim());
-  if (files.length === 0 && text) await shared.put('/shared/text', new Response(text));
+  if (files.length === 0 && text)
+    await shared.put('/shared/text', new Response(text, { headers: { 'X-At': String(Date.now()) } }));
 }

@@ -6,11 +6,12 @@ export async function serve() {
   process.env.NODE_ENV ??= 'production';
   const { serve: start } = await import('../build/server/index.js');
   try {
-    const { server, url } = await start(fileURLToPath(new URL('../build/client', import.meta.url)));
+    const { url, stop } = await start(fileURLToPath(new URL('../build/client', import.meta.url)));
     for (const signal of ['SIGINT', 'SIGTERM'])
       process.once(signal, () => {
-        server.close(() => process.exit(0));
-        server.closeAllConnections();
+        // whoever asks a second time does not want to wait
+        process.once(signal, () => process.exit(1));
+        void stop().then(() => process.exit(0));
       });
     return url;
   } catch (error) {

@@ -1,15 +1,16 @@
 import { randomBytes } from 'node:crypto';
 import { type Fault, faultOf } from './faults.ts';
+import { log } from './log.ts';
 
 /** What went wrong, in words; what nobody foresaw goes to the log under a mark that the words name. */
 export function tell(error: unknown): Fault {
   const fault = faultOf(error);
   if (fault) return fault;
   const mark = randomBytes(3).toString('hex');
-  console.error(`[${mark}]`, error);
+  log.error({ mark, error }, 'An answer failed');
   return {
     status: 500,
-    text: `Papillon itself has made a mistake. Nothing that was saved is lost; the server’s log has more under ${mark}.`,
+    text: `Something went wrong. Your saved work is safe. Error ${mark} is in the server log.`,
   };
 }
 

@@ -85,6 +85,11 @@ export function closeDatabase(db: Db): void {
   db.$client.close();
 }
 
+/** Resolves when everything that is to be written has been. */
+export const settled = async (db: Db): Promise<void> => {
+  await Promise.all([writers.get(db)?.last, ...(turns.get(db)?.values() ?? [])]);
+};
+
 /** A transaction that only reads: everything in it is of one moment. */
 export async function readTransaction(db: Db): Promise<{ tx: Tx; close(): void }> {
   const transaction = await db.$client.transaction('read');

@@ -5,6 +5,7 @@ import { tell } from './answers.ts';
 import { RefusedError } from './changes.ts';
 import { faultOf } from './faults.ts';
 import { BodyError } from './http/bodies.ts';
+import { log } from './log.ts';
 
 const coded = (code: string, cause?: unknown) => Object.assign(new Error(code, { cause }), { code });
 
@@ -41,12 +42,13 @@ describe('what goes wrong is told', () => {
   });
 
   it('a mistake of our own goes to the log under a mark, and nothing of it to the page', () => {
-    const log = vi.spyOn(console, 'error').mockImplementation(() => undefined);
-    const { status, text } = tell(new TypeError('secret is not a function'));
+    const logged = vi.spyOn(log, 'error');
+    const error = new TypeError('secret is not a function');
+    const { status, text } = tell(error);
     expect(status).toBe(500);
     expect(text).not.toContain('secret');
-    const [, mark] = /under ([0-9a-f]{6})/.exec(text) ?? [];
-    expect(log.mock.calls[0]).toEqual([`[${mark}]`, expect.any(TypeError)]);
-    log.mockRestore();
+    const [, mark] = /Error ([0-9a-f]{6}) is in the server log/.exec(text) ?? [];
+    expect(logged.mock.calls[0]).toEqual([{ mark, error }, expect.any(String)]);
+    logged.mockRestore();
   });
 });

@@ -3,12 +3,17 @@ import type { AddressInfo } from 'node:net';
 import type { ServerBuild } from 'react-router';
 import { makeApp } from './http/app.ts';
 import { readSettings } from './http/settings.ts';
+import { keepBackups } from './jobs.ts';
+import { log } from './log.ts';
+import { closeDown } from './open.ts';
 
 /** Whoever is so slow to send is given up, so that nobody can hold connections open for nothing. */
 const HEADERS_MS = 15_000;
 const REQUEST_MS = 120_000;
 const IDLE_MS = 10_000;
 const MOST_CONNECTIONS = 1000;
+/** So long what has been asked may take when the server is to end. */
+const ENDING_MS = 20_000;
 
 /** What is wrong with a request that is none, by Node's code. */
 const NOT_HTTP: Record<string, [status: string, why: string]> = {
@@ -22,10 +27,11 @@ const NOT_HTTP: Record<string, [status: string, why: string]> = {
  * @param client the folder of what the build made for the browser
  * @throws SettingsError when the environment does not allow it
  */
-export async function serve(client: string): Promise<{ server: Server; url: string }> {
+export async function serve(client: string): Promise<{ server: Server; url: string; stop(): Promise<void> }> {
   const settings = readSettings();
   const build = (await import('virtual:react-router/server-build')) as ServerBuild;
-  const app = makeApp(settings, build, client);
+  let ending = false;
+  const app = makeApp(settings, build, client, () => ending);
   const server = createServer(
     {
       headersTimeout: HEADERS_MS,
@@ -50,5 +56,25 @@ export async function serve(client: string): Promise<{ server: Server; url: stri
   const { port } = server.address() as AddressInfo;
   const name =
     settings.host.includes(':') && !settings.host.startsWith('[') ? `[${settings.host}]` : settings.host;
-  return { server, url: `http://${name}:${port}` };
+  const url = `http://${name}:${port}`;
+  log.info({ port }, 'Started');
+  const endBackups = keepBackups();
+  return {
+    server,
+    url,
+    /** Answers what has been asked, writes what is held, and ends. */
+    async stop() {
+      ending = true;
+      log.info('Ending');
+      endBackups();
+      const closed = new Promise((done) => server.close(done));
+      server.closeIdleConnections();
+      const idle = setInterval(() => server.closeIdleConnections(), 100);
+      await Promise.race([closed, new Promise((done) => setTimeout(done, ENDING_MS))]);
+      clearInterval(idle);
+      server.closeAllConnections();
+      await closeDown();
+      log.info('Ended');
+    },
+  };
 }

@@ -6,7 +6,7 @@ import { backUpBeforeMigration } from './backup.ts';
 import { ensureSteps } from './books.ts';
 import { epochOf } from './changes.ts';
 import { conditionFor, settingOf } from './conditions.ts';
-import { closeDatabase, connect, type Db, databaseUrl, run, tried, write } from './db.ts';
+import { closeDatabase, connect, type Db, databaseUrl, run, settled, tried, write } from './db.ts';
 import { bringDocumentsOver } from './documents.ts';
 import { appliedMigration, migrateDatabase, newestMigration } from './migrations.ts';
 import { recolored } from './rows.ts';
@@ -65,6 +65,14 @@ export function database(): Promise<Db> {
     throw error;
   });
   return opened;
+}
+
+/** Waits for what is being written, and lets go of the database: the server ends. */
+export async function closeDown(): Promise<void> {
+  const db = await opened?.catch(() => null);
+  if (!db) return;
+  await settled(db);
+  closeDatabase(db);
 }
 
 /** Says which database an answer comes from that refuses something. */

@@ -3,6 +3,7 @@ import type { KitChoices } from '#core/formats/index';
 import { COPY_SIDE } from '#core/picture/limits';
 import type { BookEdit } from '#server/books';
 import type { Preset } from '#server/kits';
+import type { BackupIntent } from '~/features/backups/intents';
 import type { BookMade } from '~/features/books/intents';
 import type { HomeIntent } from '~/features/libraries/intents';
 
@@ -23,6 +24,13 @@ export const checkIntent = checker<HomeIntent>({
     intent('duplicate', 'id', 'copy'),
     intent('delete', 'id'),
     intent('restore', 'id'),
+  ],
+});
+
+export const checkBackupIntent = checker<BackupIntent>({
+  oneOf: [
+    object({ intent: { const: 'backup' } }),
+    object({ intent: { const: 'restore' }, name: { type: 'string', minLength: 1, maxLength: 200 } }),
   ],
 });
 

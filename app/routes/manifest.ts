@@ -1,5 +1,7 @@
 import { readable } from '#core/formats/registry';
 import { PICTURE_TYPES } from '#core/picture/sniff';
+import { sharePath } from '#server/http/share';
+import type { Route } from './+types/manifest';
 
 /** The endings of every file that opens, by their media types, as an installed application tells the system. */
 function accepted(): Record<string, string[]> {
@@ -12,8 +14,9 @@ function accepted(): Record<string, string[]> {
 }
 
 /** What a system needs to know of Papillon to install it, to open files with it and to share with it. */
-export function loader(): Response {
+export function loader({ request }: Route.LoaderArgs): Response {
   const accept = accepted();
+  const share = sharePath(request);
   return Response.json(
     {
       id: '/',
@@ -31,18 +34,22 @@ export function loader(): Response {
       ],
       file_handlers: [{ action: '/', accept }],
       // the service worker takes what is shared: it never leaves this machine
-      share_target: {
-        action: '/share',
-        method: 'POST',
-        enctype: 'multipart/form-data',
-        params: {
-          title: 'title',
-          text: 'text',
-          url: 'url',
-          files: [{ name: 'files', accept: [...Object.keys(accept), ...Object.values(accept).flat()] }],
-        },
-      },
+      ...(share
+        ? {
+            share_target: {
+              action: share,
+              method: 'POST',
+              enctype: 'multipart/form-data',
+              params: {
+                title: 'title',
+                text: 'text',
+                url: 'url',
+                files: [{ name: 'files', accept: [...Object.keys(accept), ...Object.values(accept).flat()] }],
+              },
+            },
+          }
+        : {}),
     },
-    { headers: { 'Content-Type': 'application/manifest+json', 'Cache-Control': 'no-cache' } },
+    { headers: { 'Content-Type': 'application/manifest+json', 'Cache-Control': 'no-store' } },
   );
 }

@@ -4,10 +4,13 @@ import express, { type ErrorRequestHandler, type Express, type RequestHandler, t
 import rateLimit from 'express-rate-limit';
 import type { ServerBuild } from 'react-router';
 import { tell } from '../answers.ts';
+import { log, pathOf } from '../log.ts';
 import { LIBRARY_BYTES } from './bodies.ts';
-import { onlyKnownTypes, onlyOwnName, onlyOwnPages, onlyReadable, refuse } from './guards.ts';
+import { onlyKnownTypes, onlyOwnName, onlyOwnPages, onlyPaths, onlyReadable, refuse } from './guards.ts';
 import { headers, newNonce, POLICY } from './headers.ts';
+import { health } from './health.ts';
 import type { Settings } from './settings.ts';
+import { shareAddress } from './share.ts';
 import { signIn } from './sign-in.ts';
 
 declare module 'react-router' {
@@ -24,13 +27,20 @@ const WINDOW_MS = 10_000;
 const LONGEST_MS = 120_000;
 
 /** The application behind its guards: nothing of it is reached before they have let a request through. */
-export function makeApp(settings: Settings, build: ServerBuild, client: string): Express {
+export function makeApp(
+  settings: Settings,
+  build: ServerBuild,
+  client: string,
+  isEnding: () => boolean = () => false,
+): Express {
   const app = express();
   app.disable('x-powered-by');
-  // a proxy on this machine may say whom a request is from, and that it came encrypted
-  app.set('trust proxy', 'loopback');
+  // whom a request is from, and that it came encrypted, is believed of those proxies alone that were named
+  app.set('trust proxy', settings.proxies.length > 0 ? settings.proxies : false);
   app.use(
+    logged,
     ...headers,
+    onlyPaths(settings),
     onlyReadable,
     onlyOwnName(settings),
     onlyOwnPages(settings),
@@ -40,16 +50,30 @@ export function makeApp(settings: Settings, build: ServerBuild, client: string):
     toTheEnd,
     inTime(),
   );
+  app.get('/health', health(isEnding));
   app.use(compression());
   const setHeaders = (response: Response) => response.setHeader('Content-Security-Policy', POLICY.assets);
   const plain = { index: false, redirect: false, setHeaders } as const;
   app.use('/assets', express.static(`${client}/assets`, { ...plain, immutable: true, maxAge: '1y' }));
   app.use(express.static(client, { ...plain, maxAge: '1h' }));
   if (settings.password) app.use(signIn(settings.password));
+  app.use(shareAddress);
   app.use(createRequestHandler({ build, getLoadContext: () => ({ nonce: newNonce() }) }));
   app.use(inWords);
   return app;
 }
+
+/** A line for each request that fails, and at the level “debug” for all others. */
+const logged: RequestHandler = (request, response, next) => {
+  const start = performance.now();
+  const { method, originalUrl } = request;
+  response.on('finish', () => {
+    const { statusCode: status } = response;
+    const ms = Math.round(performance.now() - start);
+    log[status >= 500 ? 'warn' : 'debug']({ method, path: pathOf(originalUrl), status, ms }, 'Answered');
+  });
+  next();
+};
 
 export const notTooOften = (limit = MOST_REQUESTS, windowMs = WINDOW_MS): RequestHandler =>
   rateLimit({

@@ -33,6 +33,38 @@ export const onlyOwnName =
     );
   };
 
+/**
+ * Takes a request that names its host in its first line for one of that host (RFC 9112, 3.2.2), and refuses what is neither a
+ * path nor such an address.
+ */
+export const onlyPaths =
+  ({ hosts }: Pick<Settings, 'hosts'>): Guard =>
+  (request, response, next) => {
+    const { url = '/', headers } = request;
+    for (const host of url.startsWith('/') ? [headers.host] : [headers.host, url])
+      if (host !== undefined && !isHost(host))
+        return refuse(response, 400, 'The request names no host that there can be. Check name and port.');
+    if (url.startsWith('/')) return next();
+    const named = /^https?:/i.test(url) ? new URL(url) : null;
+    if (!named) return refuse(response, 400, 'What is asked for is neither a path nor an address.');
+    if (!hosts.has(nameOf(named.host)))
+      return refuse(response, 421, `Papillon is not called “${nameOf(named.host).slice(0, 100)}” here.`);
+    request.url = named.pathname + named.search;
+    // what comes after goes by what was asked for at first
+    Object.assign(request, { originalUrl: request.url });
+    headers.host = named.host;
+    next();
+  };
+
+/** Whether there can be such a host, with its port. */
+function isHost(host: string): boolean {
+  try {
+    return new URL(/^https?:/i.test(host) ? host : `http://${host}`).host !== '';
+  } catch {
+    return false;
+  }
+}
+
 /** Longer than any address that is made here. */
 const LONGEST_ADDRESS = 8000;
 

@@ -43,3 +43,14 @@ describe('where the server may be reached', () => {
       expect(() => readSettings({ PORT })).toThrow(/PORT is “.*whole number/);
   });
 });
+
+it('trusts no proxy but those that are named by their addresses', () => {
+  expect(readSettings({}).proxies).toEqual([]);
+  expect(readSettings({ PAPILLON_PROXY: '127.0.0.1, 10.0.0.0/8,2001:db8::/32' }).proxies).toEqual([
+    '127.0.0.1',
+    '10.0.0.0/8',
+    '2001:db8::/32',
+  ]);
+  for (const PAPILLON_PROXY of ['true', '1', 'proxy.example', '10.0.0.0/33', '127.0.0.1/x', '*'])
+    expect(() => readSettings({ PAPILLON_PROXY })).toThrow(/PAPILLON_PROXY is .* must name addresses/);
+});

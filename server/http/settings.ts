@@ -1,3 +1,4 @@
+import { isIP } from 'node:net';
 import { hostname, networkInterfaces } from 'node:os';
 
 /** How the server is to be reached, from the environment. */
@@ -9,6 +10,8 @@ export interface Settings {
   /** `host` or `host:port` of the pages that may write besides its own, for a proxy that tells another name on. */
   pages: ReadonlySet<string>;
   password: string | null;
+  /** Addresses of proxies that may say whom a request is from, and that it came encrypted; none when nobody is trusted. */
+  proxies: string[];
 }
 
 /** What stands in the way of starting; the message says what to do. */
@@ -30,6 +33,15 @@ const everywhere = (host: string) => ['0.0.0.0', '::', '[::]', ''].includes(host
 /** The name in a `Host` header or an origin, without the port. */
 export const nameOf = (host: string): string =>
   host.trim().toLowerCase().replace(/:\d*$/, '').replace(/\.$/, '');
+
+function isAddress(text: string): boolean {
+  const [address, bits, ...more] = text.split('/');
+  const version = isIP(address!);
+  const most = version === 4 ? 32 : 128;
+  return (
+    version !== 0 && more.length === 0 && (bits === undefined || (/^\d+$/.test(bits) && Number(bits) <= most))
+  );
+}
 
 /** @throws SettingsError */
 export function readSettings(env: NodeJS.ProcessEnv = process.env): Settings {
@@ -59,5 +71,11 @@ export function readSettings(env: NodeJS.ProcessEnv = process.env): Settings {
   const hosts = new Set(
     [...LOOPBACK, ...own.map(inUrl), ...[...pages].map(nameOf)].map((h) => h.toLowerCase()),
   );
-  return { host, port, hosts, pages, password };
+  const proxies = (env.PAPILLON_PROXY ?? '').split(/[\s,]+/).filter(Boolean);
+  for (const proxy of proxies)
+    if (!isAddress(proxy))
+      throw new SettingsError(
+        `PAPILLON_PROXY is “${env.PAPILLON_PROXY}”; it must name addresses or networks, such as 127.0.0.1 or 10.0.0.0/8, with commas between.`,
+      );
+  return { host, port, hosts, pages, password, proxies };
 }

@@ -44,6 +44,8 @@ it('signing in leads to a path of this server alone', () => {
     '/\\evil.example',
     '/\t/evil.example',
     'https://evil.example',
+    '/.//evil.example',
+    '/a/..//evil.example',
     'javascript:alert(1)',
     5,
     undefined,

@@ -1,12 +1,15 @@
-import { createHash, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
+import { createHash, createHmac, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
 import { promisify } from 'node:util';
 import express, { Router } from 'express';
-import rateLimit from 'express-rate-limit';
 import { Turns } from '../turns.ts';
+import { Attempts } from './attempts.ts';
 import { refuse } from './guards.ts';
 import { newNonce, POLICY } from './headers.ts';
 
 const COOKIE = 'papillon-session';
+const KNOWN_COOKIE = 'papillon-known';
+/** A year. */
+const KNOWN_S = 31_536_000;
 const HOUR = 3_600_000;
 /** A session ends when nothing was asked for so long, and in any case after a week. */
 const IDLE_MS = 12 * HOUR;
@@ -73,40 +76,44 @@ export function signIn(password: string): Router {
   // each try takes its memory
   const turns = new Turns(2);
   const router = Router();
+  const attempts = new Attempts();
+  const known = knownBrowsers(password);
 
   const cookie = (secure: boolean, value: string, age: number) =>
     `${COOKIE}=${value}; Path=/; HttpOnly; SameSite=Strict; Max-Age=${age}${secure ? '; Secure' : ''}`;
 
-  const tries = rateLimit({
-    windowMs: 60_000,
-    limit: 5,
-    standardHeaders: 'draft-8',
-    legacyHeaders: false,
-    skipSuccessfulRequests: true,
-    handler: (request, response) => {
-      response.setHeader('Retry-After', '60');
-      signInPage(
-        response,
-        429,
-        String(request.body?.to ?? '/'),
-        'Five tries a minute, no more. Wait a minute and try again.',
-      );
-    },
-  });
   router.post(
     '/sign-in',
     express.urlencoded({ extended: false, limit: '8kb' }),
-    tries,
     async (request, response) => {
       const to = ownPath(request.body?.to);
       const given = String(request.body?.password ?? '').slice(0, LONGEST_PASSWORD);
+      const address = request.ip ?? '';
+      const browser = await known.read(cookieOf(request.headers.cookie, KNOWN_COOKIE));
       const end = await turns.take();
-      const same = await hashed(given, salt, 64, COST)
-        .then(async (hash) => timingSafeEqual(hash, await right))
-        .finally(end);
-      if (!same) return signInPage(response, 401, to, 'That is not the password.');
+      try {
+        // looked at when it is its turn: many at once are as many tries
+        const wait = Math.ceil(attempts.waitFor(address, browser) / 1000);
+        if (wait > 0) {
+          response.setHeader('Retry-After', String(wait));
+          const seconds = wait === 1 ? '1 second' : `${wait} seconds`;
+          return signInPage(response, 429, to, `Too many wrong passwords. Wait ${seconds} and try again.`);
+        }
+        const hash = await hashed(given, salt, 64, COST);
+        if (!timingSafeEqual(hash, await right)) {
+          attempts.failed(address, browser);
+          return signInPage(response, 401, to, 'That is not the password.');
+        }
+      } finally {
+        end();
+      }
+      attempts.succeeded(address, browser);
       sessions.end(cookieOf(request.headers.cookie));
-      response.setHeader('Set-Cookie', cookie(request.secure, sessions.begin(), IDLE_MS / 1000));
+      const name = browser ?? randomBytes(16).toString('base64url');
+      response.setHeader('Set-Cookie', [
+        cookie(request.secure, sessions.begin(), IDLE_MS / 1000),
+        `${KNOWN_COOKIE}=${await known.write(name)}; Path=/sign-in; HttpOnly; SameSite=Strict; Max-Age=${KNOWN_S}${request.secure ? '; Secure' : ''}`,
+      ]);
       response.redirect(303, to);
     },
   );
@@ -136,14 +143,37 @@ export function signIn(password: string): Router {
   return router;
 }
 
+/**
+ * Knows again browsers that were signed in before, by a cookie that only who has the password can write. It lets nobody in: it
+ * tells them from those who guess.
+ */
+function knownBrowsers(password: string) {
+  const key = hashed(password, Buffer.from('papillon known browsers'), 32, COST);
+  const signed = async (name: string) =>
+    createHmac('sha256', await key)
+      .update(name)
+      .digest('base64url');
+  return {
+    write: async (name: string) => `${name}.${await signed(name)}`,
+    read: async (cookie: string | undefined): Promise<string | null> => {
+      const [name = '', given = ''] = cookie?.split('.') ?? [];
+      const right = Buffer.from(await signed(name));
+      const said = Buffer.from(given);
+      return name && said.length === right.length && timingSafeEqual(said, right) ? name : null;
+    },
+  };
+}
+
 /** A path on this server; anything else leads to the start. */
 export function ownPath(to: unknown): string {
   if (typeof to !== 'string' || to.length > 2000) return '/';
   try {
     const base = 'http://own.invalid';
     const url = new URL(to, base);
-    return url.origin === base && to.startsWith('/') && !/^\/[/\\]/.test(to)
-      ? url.pathname + url.search
+    const path = url.pathname + url.search;
+    // two slashes at the beginning, also of what “/./” leaves, name another host
+    return url.origin === base && to.startsWith('/') && !/^\/[/\\]/.test(to) && !/^\/[/\\]/.test(path)
+      ? path
       : '/';
   } catch {
     return '/';

@@ -1,3 +1,4 @@
+import { connect } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { libraryOf } from '../../core/testing.ts';
 import { type Answer, Running } from './running.ts';
@@ -188,6 +189,35 @@ describe('a name that is not the server’s', () => {
   });
 });
 
+describe('a request for a host that is in its first line, or that there cannot be', () => {
+  const first = (line: string, host = '127.0.0.1') =>
+    new Promise<string>((resolve, reject) => {
+      const socket = connect(Number(new URL(server.url).port), '127.0.0.1');
+      let heard = '';
+      socket.on('data', (data) => {
+        heard += data;
+      });
+      socket.on('close', () => resolve(heard));
+      socket.on('error', reject);
+      socket.write(`${line} HTTP/1.1\r\nHost: ${host}\r\nConnection: close\r\n\r\n`);
+    });
+
+  it.each([
+    ['GET /libraries', '127.0.0.1:99999', 400],
+    ['GET /libraries', '127.0.0.1:80:80', 400],
+    ['GET /libraries', '127.0.0.1/x', 421],
+    ['GET http://evil.example/libraries', '127.0.0.1', 421],
+    ['GET http://evil.example:99999/libraries', '127.0.0.1', 400],
+    ['GET http://127.0.0.1/libraries', '127.0.0.1', 200],
+    ['GET http://127.0.0.1//evil.example', '127.0.0.1', 404],
+    ['OPTIONS *', '127.0.0.1', 400],
+    ['GET ftp://127.0.0.1/', '127.0.0.1', 400],
+  ])('%s, for %s, is answered with %i', async (line, host, status) => {
+    const answer = await first(line, host);
+    expect(answer.split('\r\n')[0]).toMatch(new RegExp(`^HTTP/1.1 ${status} `));
+  });
+});
+
 describe('what answers bring with them', () => {
   it('pages run their own scripts and style sheets alone, marked anew each time', async () => {
     const [one, two] = [await server.raw({ path: '/' }), await server.raw({ path: '/' })];
@@ -343,7 +373,7 @@ describe('a server that others reach', () => {
     await alone.stop();
   });
 
-  it('asks for it before anything else, five times a minute at most', async () => {
+  it('asks for it before anything else, and slows down whoever guesses', async () => {
     const shared = await Running.start({ ...others, PAPILLON_PASSWORD: 'a long way to Tipperary' });
     try {
       const page = await shared.raw({ path: '/libraries', headers: { Accept: 'text/html' } });
@@ -382,9 +412,20 @@ describe('a server that others reach', () => {
       expect((await shared.raw({ path: '/libraries', headers: { Cookie: session } })).text).toBe('[]');
       expect((await shared.raw({ path: '/libraries', headers: { Cookie: `${session}x` } })).status).toBe(401);
 
-      for (let i = 0; i < 5; i++) expect((await attempt('wrong')).status).toBe(401);
-      const sixth = await attempt('a long way to Tipperary');
-      expect([sixth.status, sixth.text]).toEqual([429, expect.stringMatching(/Five tries a minute/)]);
+      // whoever guesses has to wait longer each time, and gains nothing by naming other addresses
+      const statuses: number[] = [];
+      for (let i = 0; i < 12; i++)
+        statuses.push((await attempt('wrong', { 'X-Forwarded-For': `10.0.0.${i}` })).status);
+      expect(statuses.slice(0, 3)).toEqual([401, 401, 401]);
+      expect(statuses.slice(3)).toContain(429);
+      const late = await attempt('a long way to Tipperary');
+      expect([late.status, late.text]).toEqual([429, expect.stringMatching(/Wait \d+ seconds? and try/)]);
+      expect(Number(late.headers['retry-after'])).toBeGreaterThan(0);
+      // who was signed in before waits for nobody who guesses
+      const known = right.headers['set-cookie']!.find((c) => c.startsWith('papillon-known='))!.split(';')[0]!;
+      expect((await attempt('a long way to Tipperary', { Cookie: known })).status).toBe(303);
+      const forged = `${known.slice(0, -3)}xyz`;
+      expect((await attempt('a long way to Tipperary', { Cookie: forged })).status).toBe(429);
 
       // signing out ends it on the server, too
       await shared.raw(
@@ -410,6 +451,9 @@ describe('a server that others reach', () => {
         '/\\evil.example',
         'javascript:alert(1)',
         '"><script>',
+        '/.//evil.example',
+        '/a/..//evil.example',
+        '/%2e//evil.example',
       ]) {
         const body = new URLSearchParams({ password: 'a long way to Tipperary', to }).toString();
         const answer = await shared.raw(

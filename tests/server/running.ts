@@ -65,7 +65,13 @@ export class Running {
   /** Starts it without waiting for it. */
   spawn(env: Record<string, string>): ChildProcess {
     const child = spawn(process.execPath, ['scripts/start.mjs'], {
-      env: { ...process.env, NODE_ENV: 'production', DATABASE_URL: `file:${this.database}`, ...env },
+      env: {
+        ...process.env,
+        NODE_ENV: 'production',
+        DATABASE_URL: `file:${this.database}`,
+        PAPILLON_BACKUPS: 'off',
+        ...env,
+      },
       stdio: ['ignore', 'pipe', 'pipe'],
     });
     for (const stream of [child.stdout, child.stderr])

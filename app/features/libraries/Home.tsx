@@ -158,6 +158,9 @@ export function Home({
           <Button variant="text" component={Link} to="/profiles">
             Print profiles
           </Button>
+          <Button variant="text" component={Link} to="/backups">
+            Backups
+          </Button>
           <Button component={Link} to="/convert">
             Convert files
           </Button>

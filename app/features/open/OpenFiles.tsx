@@ -185,6 +185,11 @@ export function OpenFiles({ children }: { children: ReactNode }) {
     const lost = () =>
       toast({ text: 'What was shared could not be kept by this browser. Save it as a file and open that.' });
     if (came === 'lost') lost();
+    else if (came === 'stranger')
+      toast({
+        text: 'What was shared did not come from this installation and was not opened. Open Papillon, then share it again.',
+        stays: true,
+      });
     else
       takeShared().then(({ files: shared, text }) => {
         if (shared.length > 0) void take(shared);

@@ -1,5 +1,7 @@
 /** Where the service worker puts what other programs share with Papillon. */
 const SHARED = 'papillon-shared';
+/** What was not looked at for so long is let go, ms. */
+const DAY_MS = 86_400_000;
 
 /** What has been shared since the page was last here, and is taken with this: files, or a text. */
 export async function takeShared(): Promise<{ files: File[]; text: string }> {
@@ -9,7 +11,7 @@ export async function takeShared(): Promise<{ files: File[]; text: string }> {
   let text = '';
   for (const request of await shared.keys()) {
     const response = await shared.match(request);
-    if (!response) continue;
+    if (!response || !(Date.now() - Number(response.headers.get('X-At') ?? 0) < DAY_MS)) continue;
     const name = response.headers.get('X-Name');
     if (name === null) text = await response.text();
     else files.push(new File([await response.blob()], decodeURIComponent(name)));

@@ -72,7 +72,9 @@ function One({ stranded, onAdd }: { stranded: Stranded; onAdd(): void }) {
     const { changes } = stores.outbox.strandedChanges(stranded);
     const { groups } = salvaged(stores, stranded);
     // it opens like any other of Papillon’s files, and has the changes as they were made beside the swatches
-    const text = new TextDecoder().decode(papillon.encode({ id: nanoid(12), name: title, groups }, { condition: screenOnly }));
+    const text = new TextDecoder().decode(
+      papillon.encode({ id: nanoid(12), name: title, groups }, { condition: screenOnly }),
+    );
     const file = { ...JSON.parse(text), changes };
     download(
       `${title.replace(/[\\/:*?"<>|]/g, '-').slice(0, 80)} unsaved changes.papillon.json`,
