@@ -1,171 +1,335 @@
+import { FormatError } from '../formats/error.ts';
 import { plural } from '../formats/text.ts';
-import type { XmlNode } from '../formats/xml.ts';
-import { asValue, contentOf, type Edit, edited, everyElement, parseArtwork } from './source.ts';
+import { entityTexts, type XmlNode } from '../formats/xml.ts';
+import { pictureType } from '../picture/sniff.ts';
+import {
+  ANIMATABLE,
+  ANIMATIONS,
+  ATTRIBUTES,
+  ELEMENTS,
+  isData,
+  PRESENTATION,
+  SVG,
+  TEXTS,
+  XLINK,
+  XLINK_ATTRIBUTES,
+  XML,
+  XML_ATTRIBUTES,
+} from './allowed.ts';
+import { isPlain, plainCss } from './css.ts';
+import { asValue, contentOf, type Edit, edited, parseArtwork } from './source.ts';
 
-/** Elements that do something, or bring other documents along (SVG 2, 15 and 12.4). */
-const ACTIVE = new Set([
-  ...['script', 'handler', 'listener', 'foreignObject', 'iframe', 'frame', 'object', 'embed', 'applet'],
-  ...[
-    'audio',
-    'video',
-    'canvas',
-    'base',
-    'link',
-    'meta',
-    'form',
-    'input',
-    'button',
-    'textarea',
-    'html',
-    'body',
-  ],
-]);
-/** Elements that change an attribute of another one. */
-const ANIMATIONS = new Set(['animate', 'set', 'animateMotion', 'animateTransform', 'animateColor']);
-/** Pictures that are nothing but pixels. */
-const PIXELS = /^data:image\/(?:png|jpe?g|gif|webp|avif|bmp)[;,]/i;
+/** The prefixes that everybody means the same by, where a drawing does not declare them. */
+const USUAL: Record<string, string> = { xml: XML, xlink: XLINK, svg: SVG };
 
-/** Whether a reference leads to a part of the same drawing, or to pixels that came with it. */
-const isInside = (reference: string) => {
-  const plain = reference.replace(/[\s\0-\x1f]+/g, '');
-  return plain === '' || plain.startsWith('#') || PIXELS.test(plain);
-};
+/** What is cut out, by what it is, with the lines it stood in. */
+class Removed {
+  private readonly lines = new Map<string, number[]>();
 
-/** Letters of CSS may be written as their numbers (CSS Syntax 3, 4.3.7). */
-const unescaped = (css: string) =>
-  css.replace(/\\([\da-f]{1,6})\s?|\\([^\n])/gi, (_, code, letter) =>
-    code ? String.fromCodePoint(Math.min(0x10ffff, Number.parseInt(code, 16))) : letter,
-  );
-
-/** What in a style leads out of the drawing, piece by piece. */
-function* outsideIn(css: string): Generator<{ from: number; to: number; text: string }> {
-  for (const found of css.matchAll(/url\(\s*("[^"]*"|'[^']*'|[^)]*)\s*\)/gi)) {
-    const reference = unescaped(found[1]!.trim().replace(/^["']|["']$/g, ''));
-    if (!isInside(reference)) yield { from: found.index, to: found.index + found[0].length, text: 'none' };
+  add(what: string, line: number): void {
+    const known = this.lines.get(what);
+    if (known) known.push(line);
+    else this.lines.set(what, [line]);
   }
-  for (const found of css.matchAll(/@import[^;]*;?|(?:-moz-binding|behavior)\s*:[^;}]*/gi))
-    yield { from: found.index, to: found.index + found[0].length, text: '' };
-}
 
-/** What leads out of a style sheet, or acts. */
-const reaching = (css: string) =>
-  css.match(/url\(|@import|expression\(|-moz-binding|behavior\s*:|javascript:/gi)?.length ?? 0;
-/** Whether letters are written as numbers so that such a word is not seen at once. */
-const isVeiled = (css: string) => css.includes('\\') && reaching(unescaped(css)) > reaching(css);
+  get told(): string[] {
+    return [...this.lines].map(([what, lines]) => {
+      const at = [...new Set(lines)];
+      return `Taken out: ${what} (${at.length > 3 ? `${plural(at.length, 'line')}, the first ${at[0]}` : `line ${at.join(', ')}`}).`;
+    });
+  }
+}
 
 /**
- * Takes out of a drawing what acts or reaches out: scripts, events, foreign objects, references to anything but parts of itself,
- * and declarations of entities, which are put where they are used. The rest stays to the letter.
+ * A drawing of nothing but what is in the lists of what a drawing may hold: SVG's elements and attributes for drawing, CSS that
+ * needs nothing from elsewhere, references to parts of itself and to pictures that came with it. Entities stand where they were used.
+ * Everything else is cut out; what is allowed stays to the letter.
  *
- * @returns the drawing, and what was taken out in words
+ * @returns the drawing, and what was cut out in words
  * @throws FormatError when it is no sound SVG
  */
-export function cleanArtwork(text: string): { text: string; root: XmlNode; told: string[] } {
-  const removed = new Map<string, number[]>();
-  const tell = (what: string, line: number) => {
-    const lines = removed.get(what);
-    if (lines) lines.push(line);
-    else removed.set(what, [line]);
-  };
-  const edits: Edit[] = [];
-  const root = parseArtwork(text);
-  // where a document says what an entity means, others would read markup out of it
-  const doctype = doctypeIn(text);
-  const entities = doctype !== null && /<!ENTITY/.test(text.slice(doctype.from, doctype.to));
-  if (doctype) {
-    const inside = /\[[\s\S]*\]\s*>$/.test(text.slice(doctype.from, doctype.to));
-    if (inside) edits.push({ ...doctype, text: '' });
-    if (entities) tell('declarations of entities, which now stand where they were used', 1);
+export function cleanArtwork(given: string): { text: string; root: XmlNode; told: string[] } {
+  const removed = new Removed();
+  checkBrackets(given);
+  let doctype: Doctype | null = null;
+  let text = given;
+  let root = parseArtwork(text, (content, end) => {
+    doctype = { content, end };
+  });
+  if (doctype && !USUAL_DOCTYPE.test((doctype as Doctype).content)) {
+    text = withoutDoctype(given, doctype, removed);
+    root = parseArtwork(text);
   }
-  const start = root.source!.from;
-  for (const found of text.slice(0, start).matchAll(/<\?(?!xml\s)[^>]*\?>/g)) {
-    if (doctype && found.index >= doctype.from && found.index < doctype.to) continue;
-    edits.push({ from: found.index, to: found.index + found[0].length, text: '' });
-    tell('instructions to other programs', 1);
+  // what is cut out may bring together what stood on both sides of it: it is looked at again until nothing is found
+  for (let round = 0; round < MAX_ROUNDS; round++) {
+    const edits = [...editsOf(root, text, removed)];
+    if (edits.length === 0) return { text, root, told: removed.told };
+    text = edited(text, edits);
+    root = parseArtwork(text);
   }
-  for (const node of everyElement(root)) {
-    const { name, source, line, children } = node;
-    const { from, open, to, values } = source!;
-    const changes = ANIMATIONS.has(name)
-      ? node.attributes.attributeName?.replace(/^.*:/, '').trim()
-      : undefined;
-    if (ACTIVE.has(name) || (changes && /^(?:href|on.*|style|src)$/i.test(changes))) {
-      edits.push({ from, to: Math.max(open, to), text: '' });
-      tell(name === 'script' ? 'scripts' : name === 'foreignObject' ? 'foreign objects' : `“${name}”`, line);
+  throw new FormatError('it has so much hidden in itself that it cannot be cleaned. Export it again.');
+}
+
+const MAX_ROUNDS = 8;
+const MAX_INSTRUCTIONS = 10_000;
+
+/** More closing brackets than any drawing has; the parser looks at each as the beginning of an end. */
+const MAX_BRACKETS = 1_000_000;
+
+function checkBrackets(text: string): void {
+  let brackets = 0;
+  for (let at = text.indexOf(']'); at >= 0; at = text.indexOf(']', at + 1))
+    if (++brackets > MAX_BRACKETS)
+      throw new FormatError('it has more than a million closing brackets. Export it again.');
+}
+
+// --- before the root
+
+/** The document type that SVG 1.1 recommends, which brings nothing along. */
+const USUAL_DOCTYPE =
+  /^\s+svg\s+PUBLIC\s+(["'])-\/\/W3C\/\/DTD SVG [\w. ]{1,20}\/\/EN\1\s+(["'])https?:\/\/www\.w3\.org\/[\w./-]{1,80}\.dtd\2\s*$/;
+
+/** How remarks, sections and instructions begin and end. */
+const BEGINS = /<!--|<!\[CDATA\[|<\?|&/g;
+const ENDS: Record<string, string> = { '<!--': '-->', '<![CDATA[': ']]>', '<?': '?>', '&': ';' };
+
+/** Everything in sound XML, from a place on, that is neither an element nor plain text: remarks, sections, instructions, references. */
+function* markupIn(text: string, from = 0): Generator<{ kind: string; from: number; to: number }> {
+  BEGINS.lastIndex = from;
+  for (let found = BEGINS.exec(text); found; found = BEGINS.exec(text)) {
+    const [kind] = found;
+    const end = ENDS[kind]!;
+    const at = text.indexOf(end, found.index + kind.length);
+    const to = at < 0 ? text.length : at + end.length;
+    yield { kind, from: found.index, to };
+    BEGINS.lastIndex = to;
+  }
+}
+
+interface Doctype {
+  content: string;
+  /** Where it ends in the text. */
+  end: number;
+}
+
+/** A drawing without its document type, and with the entities that this declares put where they are used, as text. */
+function withoutDoctype(text: string, { content, end }: Doctype, removed: Removed): string {
+  // before it stand only blanks, remarks and instructions
+  const from = prologEnd(text);
+  if (!text.startsWith('<!DOCTYPE', from)) throw new FormatError('its document type is damaged.');
+  const { names, textOf } = entityTexts(content, () => 'its document type');
+  const declared = new Set(names);
+  if (content.includes('[')) removed.add('declarations of a document type', 1);
+  const edits: Edit[] = [{ from, to: end, text: '' }];
+  for (const found of markupIn(text, end)) {
+    const name = text.slice(found.from + 1, found.to - 1);
+    if (found.kind === '&' && declared.has(name))
+      edits.push({ from: found.from, to: found.to, text: asValue(textOf(name)) });
+  }
+  return edited(text, edits);
+}
+
+/** Where the first thing stands that is neither a blank nor a remark nor an instruction. */
+function prologEnd(text: string): number {
+  let at = 0;
+  for (;;) {
+    while (/\s/.test(text[at] ?? '')) at++;
+    const end = text.startsWith('<!--', at) ? '-->' : text.startsWith('<?', at) ? '?>' : null;
+    const found = end === null ? -1 : text.indexOf(end, at + 2);
+    if (end === null || found < 0) return at;
+    at = found + end.length;
+  }
+}
+
+// --- elements
+
+/** The namespaces that are declared where an element stands, by prefix. */
+type Scope = ReadonlyMap<string, string>;
+
+interface Open {
+  node: XmlNode;
+  scope: Scope;
+  /** Inside notes and metadata. */
+  data: boolean;
+}
+
+/** What is to be cut out of a drawing. */
+function* editsOf(root: XmlNode, text: string, removed: Removed): Generator<Edit> {
+  let [line, counted, instructions] = [1, 0, 0];
+  for (const { kind, from, to } of markupIn(text)) {
+    // how the text is written is said in the first one
+    if (kind !== '<?' || (from === 0 && /^<\?xml\s/.test(text))) continue;
+    if (++instructions > MAX_INSTRUCTIONS)
+      throw new FormatError(
+        `it has more than ${MAX_INSTRUCTIONS} instructions to other programs. Export it again.`,
+      );
+    for (; counted < from; counted++) if (text[counted] === '\n') line++;
+    removed.add('instructions to other programs', line);
+    yield { from, to, text: '' };
+  }
+  // a drawing that says no namespace is meant to be SVG
+  const usual =
+    root.source!.values.some((v) => v.name === 'xmlns') || root.source!.name.includes(':') ? '' : SVG;
+  const open: Open[] = [{ node: root, scope: new Map([['', usual]]), data: false }];
+  for (let at = open.pop(); at; at = open.pop()) {
+    const { node } = at;
+    const { from, open: opened, to, name, values } = node.source!;
+    let { scope } = at;
+    if (values.some(isDeclaration))
+      scope = new Map([
+        ...scope,
+        ...values.filter(isDeclaration).map((v): [string, string] => [v.name.slice(6), v.value]),
+      ]);
+    const [prefix, local] = parted(name);
+    const namespace = scope.get(prefix) ?? USUAL[prefix] ?? (prefix ? `undeclared:${prefix}` : '');
+    const isSvg = namespace === SVG && !at.data;
+    const data = !isSvg && prefix !== '' && isData(namespace);
+    const animates = isSvg && ANIMATIONS.has(local);
+    if (!data && (!isSvg || !ELEMENTS.has(local) || (animates && !isAllowedAnimation(node)))) {
+      removed.add(
+        local === 'script'
+          ? 'scripts'
+          : local === 'foreignObject'
+            ? 'foreign objects'
+            : animates
+              ? 'animations of what is no look'
+              : `“${name.slice(0, 60)}”`,
+        node.line,
+      );
+      yield { from, to: Math.max(opened, to), text: '' };
       continue;
     }
-    for (const value of values) {
-      const own = value.name.replace(/^.*:/, '');
-      const raw = text.slice(value.from, value.to);
-      const decoded = node.attributes[own] ?? '';
-      // the attribute with its name and the blank before it
-      const whole = { from: attributeStart(text, value, from), to: value.to + 1, text: '' };
-      if (/^on/i.test(own)) {
-        edits.push(whole);
-        tell('events', line);
-      } else if (/^(?:href|src)$/i.test(own)) {
-        if (isInside(decoded) && !(name === 'use' && !decoded.trim().startsWith('#'))) continue;
-        edits.push(whole);
-        tell('references to other files', line);
-      } else if (/^base$/i.test(own) && value.name !== 'base') edits.push(whole);
-      else if (/url\(|@import|behavior|binding|\\/i.test(decoded)) {
-        const out = [...outsideIn(decoded)];
-        if (isVeiled(decoded)) {
-          edits.push(whole);
-          tell('styles that are written to be overlooked', line);
-        } else if (out.length > 0) {
-          edits.push({ from: value.from, to: value.to, text: asValue(edited(decoded, out)) });
-          tell('references to other files', line);
-        }
-      } else if (entities && /&(?!#|amp;|lt;|gt;|quot;|apos;)/.test(raw))
-        edits.push({ from: value.from, to: value.to, text: asValue(decoded) });
+    yield* attributeEdits(node, scope, data, removed);
+    if (isSvg && local === 'style') {
+      const edit = styleEdit(node, text, removed);
+      if (edit) yield edit;
+      continue;
     }
-    const content = contentOf(node, text);
-    if (!content) continue;
-    const raw = text.slice(content.from, content.to);
-    if (name === 'style') {
-      const out = [...outsideIn(raw)];
-      if (isVeiled(raw)) {
-        edits.push({ ...content, text: '' });
-        tell('styles that are written to be overlooked', line);
-      } else
-        for (const one of out) {
-          edits.push({ from: content.from + one.from, to: content.from + one.to, text: one.text });
-          tell('references to other files', line);
-        }
-    } else if (entities && children.length === 0 && /&(?!#|amp;|lt;|gt;|quot;|apos;)/.test(raw))
-      edits.push({ ...content, text: asValue(node.text) });
+    for (let i = node.children.length - 1; i >= 0; i--)
+      open.push({ node: node.children[i]!, scope, data: data || at.data });
   }
-  const told = [...removed].map(([what, lines]) => {
-    const at = [...new Set(lines)];
-    return `Taken out: ${what} (${at.length > 3 ? `${plural(at.length, 'line')}, the first ${at[0]}` : `line ${at.join(', ')}`}).`;
-  });
-  if (edits.length === 0) return { text, root, told };
-  const clean = edited(text, edits);
-  return { text: clean, root: parseArtwork(clean), told };
 }
 
-/** Where an attribute begins, its name and the blanks before it included. */
-function attributeStart(text: string, { from, name }: { from: number; name: string }, tag: number): number {
-  let at = text.lastIndexOf(name, from - 1);
-  while (at > tag && /\s/.test(text[at - 1]!)) at--;
-  return at;
+/** Whether an attribute declares a namespace. */
+const isDeclaration = ({ name }: { name: string }) =>
+  name.startsWith('xmlns') && (name.length === 5 || name[5] === ':');
+
+const parted = (name: string): [prefix: string, local: string] => {
+  const colon = name.indexOf(':');
+  return colon < 0 ? ['', name] : [name.slice(0, colon), name.slice(colon + 1)];
+};
+
+function isAllowedAnimation({ name, attributes: { attributeName } }: XmlNode): boolean {
+  if (attributeName === undefined) return name === 'animateMotion' || name === 'animateTransform';
+  return ANIMATABLE.has(attributeName);
 }
 
-/** Where the document type stands; null where there is none. */
-function doctypeIn(text: string): { from: number; to: number } | null {
-  const from = /<!DOCTYPE/i.exec(text.slice(0, 100_000))?.index;
-  if (from === undefined) return null;
-  let inside = false;
-  for (let at = from; at < text.length; at++) {
-    const c = text[at]!;
-    if (c === '"' || c === "'") {
-      const end = text.indexOf(c, at + 1);
-      if (end < 0) return null;
-      at = end;
-    } else if (c === '[') inside = true;
-    else if (c === ']') inside = false;
-    else if (c === '>' && !inside) return { from, to: at + 1 };
+// --- attributes
+
+function* attributeEdits(node: XmlNode, scope: Scope, data: boolean, removed: Removed): Generator<Edit> {
+  const { from, name: tag, values } = node.source!;
+  let before = from + 1 + tag.length;
+  for (const attribute of values) {
+    const { name, value, from: start, to } = attribute;
+    // from behind what is before it
+    const whole = { from: before, to: to + 1, text: '' };
+    before = to + 1;
+    if (isDeclaration(attribute)) continue;
+    const [prefix, local] = parted(name);
+    const namespace = prefix ? (scope.get(prefix) ?? USUAL[prefix] ?? `undeclared:${prefix}`) : '';
+    const why =
+      data || (prefix && isData(namespace)) ? dataFault(local) : fault(node, namespace, local, value);
+    if (why === null) continue;
+    removed.add(why, node.line);
+    if (namespace === '' && local === 'style' && !data) {
+      const rest = plainCss(value, false);
+      yield rest.trim() ? { from: start, to, text: asValue(rest) } : whole;
+    } else yield whole;
   }
+}
+
+/** What is wrong with an attribute that is a note of some program: one that would be taken for SVG's own, or acts elsewhere. */
+const dataFault = (local: string): string | null =>
+  /^on/i.test(local) || DATA_NOT.has(local.toLowerCase()) || PRESENTATION.has(local)
+    ? 'attributes that could be taken for others'
+    : null;
+const DATA_NOT = new Set([
+  'href',
+  'src',
+  'srcset',
+  'srcdoc',
+  'style',
+  'class',
+  'base',
+  'action',
+  'formaction',
+  'data',
+  'ping',
+  'poster',
+]);
+
+const OUTSIDE = 'references to other files';
+const OWN_PREFIX = /^(?:data|aria)-[\w.-]+$/;
+
+/** What is wrong with an attribute of a drawing's element; null for nothing. */
+function fault(node: XmlNode, namespace: string, local: string, value: string): string | null {
+  if (/^on/i.test(local)) return 'events';
+  if (local === 'href' && (namespace === '' || namespace === XLINK))
+    return isInside(value) || (node.name === 'image' || node.name === 'feImage' ? isPicture(value) : false)
+      ? null
+      : OUTSIDE;
+  if (namespace === XLINK) return XLINK_ATTRIBUTES.has(local) ? null : UNKNOWN;
+  if (namespace === XML) return XML_ATTRIBUTES.has(local) ? null : local === 'base' ? OUTSIDE : UNKNOWN;
+  if (namespace !== '') return UNKNOWN;
+  if (OWN_PREFIX.test(local)) return null;
+  if (!ATTRIBUTES.has(local)) return UNKNOWN;
+  if (TEXTS.has(local)) return null;
+  if (!isPlain(value)) return OUTSIDE;
   return null;
+}
+
+const UNKNOWN = 'attributes that SVG does not have';
+
+const isInside = (reference: string): boolean => /^\s*(?:#[^\s"'<>]*)?\s*$/.test(reference);
+
+const PICTURE = /^\s*data:image\/(?:png|jpe?g|gif|webp|avif|bmp|tiff);base64,/i;
+const BASE64 = /^[A-Za-z0-9+/=\s]*$/;
+/** So many characters tell what a picture is. */
+const HEAD = 400;
+
+/** Whether a reference is a picture of a known kind that is written out in it. */
+function isPicture(reference: string): boolean {
+  const head = PICTURE.exec(reference)?.[0];
+  if (head === undefined) return false;
+  const content = reference.slice(head.length);
+  return BASE64.test(content) && pictureType(fromBase64(content.slice(0, HEAD))) !== null;
+}
+
+const LETTERS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
+
+function fromBase64(text: string): Uint8Array {
+  const letters = [...text].filter((c) => LETTERS.includes(c));
+  const bytes = new Uint8Array(Math.floor((letters.length * 3) / 4));
+  letters.forEach((c, i) => {
+    const bits = LETTERS.indexOf(c) << 2;
+    const at = (i * 6) >> 3;
+    const shifted = bits << (8 - ((i * 6) & 7));
+    if (at < bytes.length) bytes[at]! |= (shifted >> 8) & 255;
+    if (at + 1 < bytes.length) bytes[at + 1]! |= shifted & 255;
+  });
+  return bytes;
+}
+
+// --- style sheets
+
+/** What is to be done to a style sheet; null for nothing. */
+function styleEdit(node: XmlNode, text: string, removed: Removed): Edit | null {
+  const content = contentOf(node, text);
+  if (!content) return null;
+  if (node.children.length === 0 && isPlain(node.text, true)) return null;
+  removed.add(node.children.length > 0 ? 'elements in a style sheet' : OUTSIDE, node.line);
+  const rest = plainCss(node.text, true);
+  const raw = text.slice(content.from, content.to);
+  const isSection = raw.trim().startsWith('<![CDATA[') && !rest.includes(']]>');
+  return { ...content, text: isSection ? `<![CDATA[${rest}]]>` : asValue(rest) };
 }

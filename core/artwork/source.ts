@@ -40,9 +40,15 @@ export function artworkText(bytes: Uint8Array): string {
     );
 }
 
-/** The root of a drawing with every element's place. @throws FormatError when it is no sound SVG */
-export function parseArtwork(text: string): XmlNode {
-  const root = parseXml(text, { places: true }).children.find((c) => c.name === 'svg');
+/**
+ * The root of a drawing with every element's place.
+ * @param doctype hears of the document type, and where it ends
+ * @throws FormatError when it is no sound SVG
+ */
+export function parseArtwork(text: string, doctype?: (content: string, end: number) => void): XmlNode {
+  const root = parseXml(text, { places: true, ...(doctype ? { doctype } : {}) }).children.find(
+    (c) => c.name === 'svg',
+  );
   if (!root) throw new FormatError('its root element is not “svg”; a drawing must be SVG.');
   return root;
 }

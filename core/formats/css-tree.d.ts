@@ -7,3 +7,9 @@ declare module 'css-tree/generator' {
   import { generate } from 'css-tree';
   export default generate;
 }
+declare module 'css-tree/tokenizer' {
+  /** Calls back with each token: its type, where it begins, and where it ends. */
+  export function tokenize(source: string, onToken: (type: number, start: number, end: number) => void): void;
+  /** The types by the names of CSS Syntax 3, such as `AtKeyword`. */
+  export const tokenTypes: Readonly<Record<string, number>>;
+}

@@ -26,8 +26,10 @@ export interface Source {
   open: number;
   /** Behind its end tag. */
   to: number;
-  /** The attributes as they are written, names with their prefixes, and where the values stand between their quotes. */
-  values: { name: string; from: number; to: number }[];
+  /** The name as it is written, with its prefix. */
+  name: string;
+  /** The attributes as they are written, names with their prefixes, what they say, and where that stands between their quotes. */
+  values: { name: string; value: string; from: number; to: number }[];
 }
 
 const DEEPEST = 200;
@@ -40,6 +42,7 @@ const NONE: XmlNode[] = [];
 /** What the entities of a file may become, all together, and how deep they may lie in each other. */
 const MOST_EXPANDED = 1_000_000;
 const DEEPEST_ENTITY = 10;
+const MAX_ENTITIES = 10_000;
 
 /** The text of XML in the encoding that it declares (XML 1.0, 4.3.3); null when it is no text. */
 export function xmlText(bytes: Uint8Array, cut = false): string | null {
@@ -58,17 +61,35 @@ export const xmlDecoder = (fill: Parameters<typeof textDecoder>[0]) => textDecod
 /** The entities that a document type declares as texts (XML 1.0, 4.2.1), by name; those outside of the file are none. */
 function entitiesOf(doctype: string): Map<string, string> {
   const found = new Map<string, string>();
+  let count = 0;
   for (const [, name, , double, single] of doctype.matchAll(
     /<!ENTITY\s+([\w.:-]{1,200})\s+("([^"]*)"|'([^']*)')\s*>/g,
-  ))
+  )) {
     if (!found.has(name!)) found.set(name!, double ?? single ?? '');
+    if (++count > MAX_ENTITIES)
+      throw new FormatError(`it declares more than ${MAX_ENTITIES} entities. Export it without them.`);
+  }
   return found;
 }
 
-/** Lets a parser know the entities of the file, each looked up when it is used, within limits. */
-function declareEntities(parser: SaxesParser, doctype: string, place: () => string): void {
+/**
+ * What the entities that a document type declares stand for, each looked up when it is asked for, within limits.
+ * @param place for messages
+ */
+export function entityTexts(
+  doctype: string,
+  place: () => string,
+): { names: Iterable<string>; textOf(name: string): string } {
   const declared = entitiesOf(doctype);
   let characters = 0;
+  const count = (text: string) => {
+    // one that stands for nothing takes its time, too
+    characters += 1 + text.length;
+    if (characters > MOST_EXPANDED)
+      throw new FormatError(
+        `${place()}: its entities become more than a million characters; no swatch file does that.`,
+      );
+  };
   const expanded = (name: string, depth: number): string => {
     if (depth > DEEPEST_ENTITY)
       throw new FormatError(
@@ -81,15 +102,28 @@ function declareEntities(parser: SaxesParser, doctype: string, place: () => stri
         if (code <= 0x10ffff) return String.fromCodePoint(code);
         return inner && declared.has(inner) ? expanded(inner, depth + 1) : (FIVE[inner] ?? all);
       });
-    characters += text.length;
-    if (characters > MOST_EXPANDED)
-      throw new FormatError(
-        `${place()}: its entities become more than a million characters; no swatch file does that.`,
-      );
+    count(text);
     return text;
   };
-  for (const name of declared.keys())
-    if (!(name in FIVE)) Object.defineProperty(parser.ENTITIES, name, { get: () => expanded(name, 1) });
+  const texts = new Map<string, string>();
+  return {
+    names: [...declared.keys()].filter((name) => !(name in FIVE)),
+    textOf(name) {
+      const known = texts.get(name);
+      if (known === undefined) {
+        const text = expanded(name, 1);
+        texts.set(name, text);
+        return text;
+      }
+      count(known);
+      return known;
+    },
+  };
+}
+
+function declareEntities(parser: SaxesParser, doctype: string, place: () => string): void {
+  const { names, textOf } = entityTexts(doctype, place);
+  for (const name of names) Object.defineProperty(parser.ENTITIES, name, { get: () => textOf(name) });
 }
 /** XML's own (XML 1.0, 4.6). */
 const FIVE: Record<string, string> = { amp: '&', gt: '>', lt: '<', quot: '"', apos: "'" };
@@ -97,12 +131,20 @@ const FIVE: Record<string, string> = { amp: '&', gt: '>', lt: '<', quot: '"', ap
 /**
  * Reads XML into a tree. Entities that the file declares as texts are expanded, within limits; none is fetched.
  * @param options `each`: elements of this name are handed over as they end, and not kept: a long list needs no tree; `places`: whether to
- * say where elements stand
+ * say where elements stand; `doctype`: hears of the document type, and where it ends
  * @throws FormatError with line and column
  */
 export function parseXml(
   text: string,
-  { each, places = false }: { each?: { name: string; take(node: XmlNode): void }; places?: boolean } = {},
+  {
+    each,
+    places = false,
+    doctype: hear,
+  }: {
+    each?: { name: string; take(node: XmlNode): void };
+    places?: boolean;
+    doctype?(content: string, end: number): void;
+  } = {},
 ): XmlNode {
   const root: XmlNode = { name: '', attributes: {}, children: [], text: '', line: 0 };
   const open = [root];
@@ -115,13 +157,16 @@ export function parseXml(
     const why = error.message.replace(/^(\d+:)?\d+:\s*/, '').replace(/\.?$/, '');
     throw new FormatError(`${place()}: the XML is damaged (${why}). Get it again from where it was made.`);
   });
-  parser.on('doctype', (doctype) => declareEntities(parser, doctype, place));
+  parser.on('doctype', (doctype) => {
+    hear?.(doctype, parser.position);
+    declareEntities(parser, doctype, place);
+  });
   let values: Source['values'] = [];
-  parser.on('attribute', ({ name }) => {
+  parser.on('attribute', ({ name, value }) => {
     if (places) {
       // a value cannot have the quotes in it that it stands between
       const to = parser.position - 1;
-      values.push({ name, from: text.lastIndexOf(text[to]!, to - 1) + 1, to });
+      values.push({ name, value, from: text.lastIndexOf(text[to]!, to - 1) + 1, to });
     }
     if (++attributesHere > MOST_ATTRIBUTES)
       throw new FormatError(`${place()}: an element has more than ${MOST_ATTRIBUTES} attributes.`);
@@ -135,11 +180,21 @@ export function parseXml(
     if (open.length > DEEPEST)
       throw new FormatError(`${place()}: elements lie more than ${DEEPEST} deep; no swatch file does that.`);
     const own: Record<string, string> = {};
-    for (const key in attributes) own[local(key)] = attributes[key];
+    let prefixed = false;
+    for (const key in attributes) {
+      if (key.includes(':')) prefixed = true;
+      else own[key] = attributes[key];
+    }
+    // of two that differ in their prefixes alone, the one without is what others read
+    if (prefixed)
+      for (const key in attributes) {
+        const name = local(key);
+        if (key.includes(':') && !(name in attributes)) own[name] = attributes[key];
+      }
     const node: XmlNode = { name: local(name), attributes: own, children: NONE, text: '', line: parser.line };
     if (places) {
       const open = parser.position;
-      node.source = { from: text.lastIndexOf('<', open - 1), open, to: open, values };
+      node.source = { from: text.lastIndexOf('<', open - 1), open, to: open, name, values };
       values = [];
     }
     const parent = open.at(-1)!;
