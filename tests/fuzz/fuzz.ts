@@ -1,5 +1,7 @@
 // npm run fuzz -- [FILES] [SEED]     damaged files and pictures, in two processes
 // npm run fuzz -- shapes [MEGABYTES] files that are made to take for ever
+// npm run fuzz -- KIND [FILES] [SEED] damaged profiles (profile), or pictures of one kind (PNG, JPEG, TIFF, GIF, WebP, AVIF, BMP)
+import { KINDS } from './run.ts';
 import { watched } from './watch.ts';
 
 /** From then on a file is taken to hang. */
@@ -7,8 +9,19 @@ const LIMIT_MS = 15_000;
 /** A seed for so many files: a new one brings new files to damage. */
 const PORTION = 250_000;
 
-const [first = '100000', second] = process.argv.slice(2);
-if (first === 'shapes') {
+const [first = '100000', second, third] = process.argv.slice(2);
+const kind = KINDS.find((k) => k.toLowerCase() === first.toLowerCase());
+if (kind) {
+  const { files, opened, refused, slowestMs, slowest, slow, peakMB } = await watched(
+    { kind, files: Number(second ?? 100_000), seed: Number(third ?? 1) },
+    LIMIT_MS,
+  );
+  for (const one of slow) console.log(one);
+  console.log(
+    `${files} damaged files, ${kind}: ${opened} opened, ${refused} refused with a reason, ${slow.length} took over 2 s of processor time. ` +
+      `Slowest ${slowestMs.toFixed(0)} ms (${slowest}), peak memory ${peakMB} MB.`,
+  );
+} else if (first === 'shapes') {
   const megabytes = Number(second ?? 10);
   const { files, opened, refused, slowestMs, slowest, slow, peakMB } = await watched(
     { shapes: megabytes * 1024 * 1024 },

@@ -1,5 +1,7 @@
 import sharp, { type Sharp } from 'sharp';
+import { decodePicture as decode } from '../../cli/picture.ts';
 import type { ColorEngine } from '../../core/color/index.ts';
+import { FormatError } from '../../core/formats/index.ts';
 import { decodeHere, pictureType, sizeOf, spaceOf } from '../../core/picture/index.ts';
 import { engine } from '../../core/testing.ts';
 
@@ -40,6 +42,33 @@ export async function pictures(): Promise<Uint8Array<ArrayBuffer>[]> {
     ].map((s) => s.toBuffer()),
   );
   return made.map((buffer) => new Uint8Array(buffer));
+}
+
+/** A bitmap of 24 bits, which sharp does not write. */
+export function bitmap(): Uint8Array<ArrayBuffer> {
+  const [width, height] = [24, 16];
+  const bytes = new Uint8Array(54 + width * height * 3).map((_, i) => i * 7);
+  const view = new DataView(bytes.buffer);
+  bytes.set([0x42, 0x4d, 0, 0, 0, 0, 0, 0, 0, 0, 54, 0, 0, 0, 40, 0, 0, 0]);
+  view.setUint32(2, bytes.length, true);
+  view.setInt32(18, width, true);
+  view.setInt32(22, height, true);
+  view.setUint16(26, 1, true);
+  view.setUint16(28, 24, true);
+  view.setUint32(30, 0, true);
+  view.setUint32(34, width * height * 3, true);
+  return bytes;
+}
+
+/** Decodes a picture to its pixels as the command line does. False when it is refused with a reason. */
+export async function decodePicture(bytes: Uint8Array): Promise<boolean> {
+  try {
+    await decode('fuzzed', bytes);
+    return true;
+  } catch (error) {
+    if (error instanceof FormatError) return false;
+    throw error;
+  }
 }
 
 /** Pictures that promise what they do not hold, or lead in circles. */

@@ -10,79 +10,18 @@ import {
   takeIn,
   writable,
 } from '../../core/formats/index.ts';
-import { joined } from '../../core/join.ts';
+import { pictureType } from '../../core/picture/index.ts';
 import { countingIds, countSwatches } from '../../core/swatch/model.ts';
 import { anyLibrary } from '../../core/testing.ts';
-import { pictureShapes, pictures, readPicture } from './pictures.ts';
+import { mutate, NASTY, random } from './mutate.ts';
+import { bitmap, decodePicture, pictureShapes, pictures, readPicture } from './pictures.ts';
+import { mutateProfile, profileReader, profiles } from './profiles.ts';
 import { shapes } from './shapes.ts';
 
 const lent = await lentHere();
 
-/** A small repeatable generator (mulberry32), so that any failure can be run again from its seed. */
-export function random(seed: number): () => number {
-  let state = seed >>> 0;
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0;
-    let t = state;
-    t = Math.imul(t ^ (t >>> 15), t | 1);
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
-    return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
-  };
-}
-
-/** Values that lengths and counts go wrong on. */
-const NASTY = [0, 1, 0x7f, 0x80, 0xff, 0x7fff, 0x8000, 0xffff, 0x7fffffff, 0xffffffff];
-
-const NUMBERS = ['1e999', '-1e999', 'NaN', '-0', '99999999999999999999', '1e-400', '0x10', '∞', ''];
-
 /** Of larger ones only a few are damaged: what is done to most of their bytes tells nothing. */
 const SMALL = 6000;
-
-/** A damaged copy: bytes flipped, cut, doubled, overwritten with extreme values, numbers made absurd, or mixed with another file. */
-export function mutate(bytes: Uint8Array, other: Uint8Array, next: () => number): Uint8Array {
-  let out = bytes.slice();
-  const at = () => Math.floor(next() * out.length);
-  for (let rounds = 1 + Math.floor(next() * 6); rounds > 0 && out.length > 0; rounds--) {
-    switch (Math.floor(next() * 7)) {
-      case 0:
-        out[at()] = Math.floor(next() * 256);
-        break;
-      case 1:
-        out = out.slice(0, at());
-        break;
-      case 2: {
-        const [from, to] = [at(), at()].sort((a, b) => a - b);
-        out = joined([out.subarray(0, to), out.subarray(from)]);
-        break;
-      }
-      case 3: {
-        const view = new DataView(out.buffer, out.byteOffset, out.length);
-        const value = NASTY[Math.floor(next() * NASTY.length)];
-        const place = at();
-        if (place + 4 <= out.length && next() < 0.5) view.setUint32(place, value);
-        else if (place + 2 <= out.length) view.setUint16(place, value & 0xffff);
-        break;
-      }
-      case 4: {
-        const from = Math.floor(next() * other.length);
-        out = joined([out.subarray(0, at()), other.subarray(from)]);
-        break;
-      }
-      case 5: {
-        // a number in a text becomes one that numbers go wrong on
-        const from = at();
-        const start = out.subarray(from).findIndex((b) => b >= 0x30 && b <= 0x39);
-        if (start < 0) break;
-        const word = new TextEncoder().encode(NUMBERS[Math.floor(next() * NUMBERS.length)]);
-        out = joined([out.subarray(0, from + start), word, out.subarray(from + start + 1)]);
-        break;
-      }
-      default:
-        out.fill(Math.floor(next() * 256), at(), at());
-    }
-  }
-  return out;
-}
 
 export interface FuzzReport {
   files: number;
@@ -209,6 +148,59 @@ export async function fuzz(
     note(report, took, what);
   }
   return report;
+}
+
+export const KINDS = ['profile', 'PNG', 'JPEG', 'TIFF', 'GIF', 'WebP', 'AVIF', 'BMP'] as const;
+export type Kind = (typeof KINDS)[number];
+
+/** Opens damaged files of one kind: profiles as a server that is to keep them does, pictures as far as pixels. */
+export async function fuzzKind(
+  kind: Kind,
+  files: number,
+  seed: number,
+  begin: (what: string) => void = () => undefined,
+): Promise<FuzzReport> {
+  const next = random(seed);
+  const corpus =
+    kind === 'profile'
+      ? await profiles()
+      : kind === 'BMP'
+        ? [bitmap()]
+        : (await pictures()).filter((bytes) => pictureType(bytes) === kind);
+  const read = kind === 'profile' ? profileReader() : decodePicture;
+  const report = newReport();
+  const pick = () => corpus[Math.floor(next() * corpus.length)];
+  for (let i = 0; i < files; i++) {
+    const bytes =
+      kind === 'profile' ? mutateProfile(pick(), pick(), next) : mutatePicture(pick(), pick(), next);
+    const what = `${kind}, seed ${seed}, file ${i}`;
+    begin(what);
+    const start = process.cpuUsage();
+    try {
+      const opened = await read(bytes);
+      report.files++;
+      if (opened) report.opened++;
+      else report.refused++;
+    } catch (error) {
+      throw new Error(`${what}: ${error instanceof Error ? error.stack : error}`);
+    }
+    note(report, worked(start), what);
+  }
+  return report;
+}
+
+/** Damages anything, and half of the time what a header says of all that follows. */
+function mutatePicture(bytes: Uint8Array, other: Uint8Array, next: () => number): Uint8Array<ArrayBuffer> {
+  if (next() < 0.5) return mutate(bytes, other, next) as Uint8Array<ArrayBuffer>;
+  const out = bytes.slice() as Uint8Array<ArrayBuffer>;
+  const view = new DataView(out.buffer);
+  for (let rounds = 1 + Math.floor(next() * 3); rounds > 0; rounds--) {
+    const at = Math.floor(next() * Math.min(120, out.length - 4));
+    const value = NASTY[Math.floor(next() * NASTY.length)]!;
+    if (next() < 0.5) view.setUint32(at, value, next() < 0.5);
+    else view.setUint16(at, value & 0xffff, next() < 0.5);
+  }
+  return out;
 }
 
 /** Gives every file that is made to take for ever to every recogniser and decoder, and every such picture to its reader. */

@@ -1,8 +1,8 @@
 import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
-import { type FuzzReport, fuzz, fuzzShapes } from './run.ts';
+import { type FuzzReport, fuzz, fuzzKind, fuzzShapes, type Kind } from './run.ts';
 
-export type Task = { files: number; seed: number } | { shapes: number };
+export type Task = { files: number; seed: number; kind?: Kind } | { shapes: number };
 
 /** What a child tells: what it begins with, from time to time; or what came of all. */
 type Said = { at: string; rssMB: number } | { report: FuzzReport; peakMB: number } | { failed: string };
@@ -69,7 +69,11 @@ if (process.send && process.argv[1] === fileURLToPath(import.meta.url)) {
   };
   try {
     const report =
-      'shapes' in task ? await fuzzShapes(task.shapes, begin) : await fuzz(task.files, task.seed, begin);
+      'shapes' in task
+        ? await fuzzShapes(task.shapes, begin)
+        : task.kind
+          ? await fuzzKind(task.kind, task.files, task.seed, begin)
+          : await fuzz(task.files, task.seed, begin);
     await say({ report, peakMB: Math.round(process.resourceUsage().maxRSS / 1e3) });
   } catch (error) {
     await say({ failed: error instanceof Error ? error.message : String(error) });

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { createClient } from '@libsql/client';
 import { libraryOf } from '../../core/testing.ts';
-import { random } from '../fuzz/run.ts';
+import { random } from '../fuzz/mutate.ts';
 import { Running } from '../server/running.ts';
 
 const [minutes = '5', seed = '1'] = process.argv.slice(2);
