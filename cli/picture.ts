@@ -10,6 +10,10 @@ import {
 } from '../core/picture/index.ts';
 import { colorEngine } from './engine.ts';
 
+// one picture after the other: nothing is gained by keeping what one was made of
+sharp.cache(false);
+sharp.concurrency(1);
+
 /**
  * Decodes a picture to 8 bits a channel, turned as its EXIF says. The numbers stay as they are in the file and come with
  * the space they are in, as they do in the browser; only profiles of tables are applied here, towards sRGB.

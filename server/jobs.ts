@@ -7,6 +7,8 @@ import { log } from './log.ts';
 
 export interface Job {
   what: 'backup' | 'restore';
+  /** When it was begun, ms; it is told from others by that. */
+  begun: number;
   /** Null while it goes on. */
   done: { ok: boolean; says: string } | null;
 }
@@ -41,7 +43,7 @@ export function keepBackups(): () => void {
 /** Begins a backup or the restoring of one; false when something of the kind is going on. @param name of a file in the folder */
 export function begin(what: Job['what'], name?: string): boolean {
   if (job && !job.done) return false;
-  const mine: Job = { what, done: null };
+  const mine: Job = { what, begun: Date.now(), done: null };
   job = mine;
   log.info({ what }, 'Begun');
   void runScript(name === undefined ? [what] : [what, join(folderFor(), name)]).then((done) => {

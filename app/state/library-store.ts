@@ -14,6 +14,7 @@ import {
   DATABASE_HEADER,
   type DoneChange,
   type Draft,
+  type Fields,
   type Library,
   type LibraryHead,
   type LibraryLine,
@@ -79,6 +80,9 @@ const MOST_KNOWN = 200;
 const MOST_KNOWN_STEPS = 200_000;
 /** Larger ones are not compared one by one with what others do. */
 const MOST_COMPARED = 2000;
+
+/** So many rows are kept in the browser with a change that waits. */
+const MAX_ROWS_KEPT = 200;
 
 const inBrowser = typeof document !== 'undefined';
 const NONE: Steps = { undo: [], redo: [] };
@@ -247,8 +251,24 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     this.pending.push({ change, epoch: this.epoch, applied });
     this.keep(change.id, applied);
     const { name } = this.view.library;
-    this.outbox.add({ library: this.id, seen: this.seen(), epoch: this.epoch, name, change });
+    this.outbox.add({
+      ...{ library: this.id, seen: this.seen(), epoch: this.epoch, name, change },
+      rows: this.touchedBy(change),
+    });
     this.show();
+  }
+
+  /** The swatches that a change alters, whole, with the names of their groups; of very many the first. */
+  private touchedBy({ ops }: Change): Record<string, Fields> {
+    const rows: Record<string, Fields> = {};
+    for (const { op, of, id } of ops.slice(0, MAX_ROWS_KEPT)) {
+      const fields = op === 'set' && of === 'swatch' ? this.view.get(of, id) : null;
+      if (!fields) continue;
+      rows[`swatch ${id}`] = fields;
+      const group = this.view.get('group', String(fields.group));
+      if (group) rows[`group ${fields.group}`] = group;
+    }
+    return rows;
   }
 
   /** Lays a change over what is there. */

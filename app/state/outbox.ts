@@ -3,6 +3,7 @@ import {
   type Change,
   checkReply,
   DATABASE_HEADER,
+  type Fields,
   type Reply,
   type RowReader,
   same,
@@ -46,6 +47,7 @@ export interface Recipient {
   readonly id: string;
   /** Of the database that is known here; empty before any is. */
   readonly epoch: string;
+  readonly rows: Pick<RowReader, 'get'>;
   /** The last change that is known here. */
   seen(): number;
   confirmed(reply: Reply): void;
@@ -64,12 +66,15 @@ export interface Outgoing {
   epoch: string;
   name: string;
   change: Change;
+  /** The rows it changes, as they are with it: enough to keep them without the library. */
+  rows?: Record<string, Fields>;
 }
 
 interface Waiting {
   n: Promise<number | null>;
   seen: number;
   change: Change;
+  rows: Record<string, Fields> | undefined;
 }
 
 /** What waits of one library, made for one database. */
@@ -118,12 +123,12 @@ export class Outbox extends Store<OutboxState> {
   load(): Promise<void> {
     this.loaded ??= this.env.shelf.all('changes').then((left) => {
       const known = new Set([...this.queues.values()].flatMap((q) => q.waiting.map((w) => w.change.id)));
-      for (const { n, library, seen, epoch = '', name = '', change } of left) {
+      for (const { n, library, seen, epoch = '', name = '', change, rows } of left) {
         if (known.has(change.id)) continue;
         const { waiting } = this.queue(library, epoch, name);
         // before what has been made since the page was opened
         const at = waiting.findIndex((w) => !left.some((l) => l.change.id === w.change.id));
-        waiting.splice(at < 0 ? waiting.length : at, 0, { n: Promise.resolve(n), seen, change });
+        waiting.splice(at < 0 ? waiting.length : at, 0, { n: Promise.resolve(n), seen, change, rows });
       }
       this.tell();
       for (const queue of this.queues.values()) void this.send(queue);
@@ -153,12 +158,13 @@ export class Outbox extends Store<OutboxState> {
   }
 
   /** Puts a change on its way. */
-  add({ library, seen, epoch, name, change }: Outgoing): void {
+  add({ library, seen, epoch, name, change, rows }: Outgoing): void {
     const queue = this.queue(library, epoch, name);
     queue.waiting.push({
-      n: this.env.shelf.queue({ library, seen, epoch, name, change }),
+      n: this.env.shelf.queue({ library, seen, epoch, name, change, ...(rows ? { rows } : {}) }),
       seen,
       change,
+      rows,
     });
     this.tell();
     void this.send(queue);
@@ -176,7 +182,15 @@ export class Outbox extends Store<OutboxState> {
     rows: Pick<RowReader, 'get'> | null;
   } {
     const queue = this.queues.get(keyOf(library, epoch));
-    return { changes: queue?.waiting.map((w) => w.change) ?? [], rows: queue?.rows ?? null };
+    if (!queue) return { changes: [], rows: null };
+    const recipient = this.recipients.get(library);
+    const whole = queue.rows ?? (recipient?.epoch === epoch ? recipient.rows : null);
+    // what an earlier page has kept with its changes
+    const kept = Object.assign({}, ...queue.waiting.map((w) => w.rows ?? {})) as Record<string, Fields>;
+    return {
+      changes: queue.waiting.map((w) => w.change),
+      rows: { get: (of, id) => whole?.get(of, id) ?? kept[`${of} ${id}`] ?? null },
+    };
   }
 
   /** Lets go of changes that are stranded, on the user's word. */

@@ -1,5 +1,5 @@
 import { type DBSchema, deleteDB, type IDBPDatabase, openDB } from 'idb';
-import type { Change } from '#core/swatch/index';
+import type { Change, Fields } from '#core/swatch/index';
 
 /** A change that the server has not confirmed. */
 export interface WaitingChange {
@@ -12,6 +12,8 @@ export interface WaitingChange {
   epoch?: string;
   /** What the library was called. */
   name?: string;
+  /** Rows it changes, as they are with it. */
+  rows?: Record<string, Fields>;
   change: Change;
 }
 

@@ -14,7 +14,7 @@ import { allSwatches, type Library } from '../../core/swatch/index.ts';
 import { sampleBooks } from '../../demo/books/index.ts';
 import { loadEngine } from '../../profiles/load.ts';
 import { Harness } from '../browser/harness.ts';
-import { random } from '../fuzz/run.ts';
+import { random } from '../fuzz/mutate.ts';
 import { quickest } from './quickest.ts';
 
 const ms = (v: number) => `${v < 10 ? v.toFixed(1) : v.toFixed(0)} ms`;

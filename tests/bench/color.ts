@@ -11,7 +11,7 @@ import {
 } from '../../core/color/index.ts';
 import type { Library } from '../../core/swatch/index.ts';
 import { loadEngine } from '../../profiles/load.ts';
-import { random } from '../fuzz/run.ts';
+import { random } from '../fuzz/mutate.ts';
 import { quickest, RUNS } from './quickest.ts';
 
 /** As libraries are: every tenth colour near another, a third of them inks, some names used twice. */

@@ -14,7 +14,7 @@ import {
   SRGB,
 } from '../../core/harmony/index.ts';
 import { loadEngine } from '../../profiles/load.ts';
-import { random } from '../fuzz/run.ts';
+import { random } from '../fuzz/mutate.ts';
 import { quickest } from './quickest.ts';
 
 const [WIDTH, HEIGHT] = [736, 220];

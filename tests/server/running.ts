@@ -91,6 +91,15 @@ export class Running {
     await ended;
   }
 
+  /** Asks it to end, as a system does; its exit code. */
+  async end(): Promise<number | null> {
+    const child = this.process;
+    if (!child) return null;
+    const ended = new Promise<number | null>((resolve) => child.once('exit', resolve));
+    child.kill('SIGTERM');
+    return ended;
+  }
+
   async stop(): Promise<void> {
     await this.kill();
     rmSync(this.folder, { recursive: true, force: true });

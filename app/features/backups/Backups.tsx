@@ -57,17 +57,15 @@ export function Backups({
   }, [running, revalidate]);
 
   // what ends while the page is looked at is said once
-  const was = useRef(running);
+  const told = useRef(job?.done ? job.begun : 0);
   useEffect(() => {
-    if (was.current && job?.done?.ok)
-      toast({ text: job.what === 'backup' ? 'Backup made.' : 'Backup restored.' });
-    was.current = running;
-  }, [running, job, toast]);
+    if (!job?.done || job.begun === told.current) return;
+    told.current = job.begun;
+    if (job.done.ok) toast({ text: job.what === 'backup' ? 'Backup made.' : 'Backup restored.' });
+  }, [job, toast]);
 
-  const ask = (intent: BackupIntent) => {
-    was.current = true;
-    return fetcher.submit(intent, { method: 'post', encType: 'application/json', action: '/backups' });
-  };
+  const ask = (intent: BackupIntent) =>
+    fetcher.submit(intent, { method: 'post', encType: 'application/json', action: '/backups' });
   const busy = running || fetcher.state !== 'idle';
 
   return (
