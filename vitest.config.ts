@@ -18,7 +18,7 @@ export default defineConfig({
           name: 'unit',
           // what is logged on purpose is no part of a test's report
           env: { PAPILLON_LOG: 'silent' },
-          include: ['{core,cli,server,app,demo}/**/*.test.ts', 'tests/fuzz/*.test.ts'],
+          include: ['{core,cli,server,app,demo}/**/*.test.ts', 'tests/{fuzz,soak}/*.test.ts'],
           testTimeout: 60_000,
         },
       },

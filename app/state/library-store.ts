@@ -586,7 +586,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
    * Asks for what has happened since; not while changes are under way, which bring it themselves, and not in a page nobody
    * sees, unless something is known to have happened.
    */
-  private async look(known = false, waiting = false): Promise<void> {
+  async look(known = false, waiting = false): Promise<void> {
     const { whole, revision } = this.snapshot();
     if (!whole || this.looking) return;
     if (!waiting && this.outbox.isSending(this.id, this.epoch)) return;

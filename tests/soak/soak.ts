@@ -1,5 +1,6 @@
-// npm run soak -- [MINUTES]   everything that can go wrong with a server, mixed, on the built application
-import { execFileSync } from 'node:child_process';
+// npm run soak -- [MINUTES]              everything that can go wrong with a server, mixed, on the built application
+// npm run soak -- people [ROUNDS] [SEED] three people edit one library at random; their pages and the database are compared
+import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -8,7 +9,15 @@ import { libraryOf } from '../../core/testing.ts';
 import { random } from '../fuzz/mutate.ts';
 import { Running } from '../server/running.ts';
 
-const [minutes = '5', seed = '1'] = process.argv.slice(2);
+const [minutes = '5', seed = '1', third] = process.argv.slice(2);
+if (minutes === 'people') {
+  // what a page is made of needs the build's own ways of reading files
+  const { status } = spawnSync('npx', ['vitest', 'run', '--project', 'unit', 'tests/soak'], {
+    stdio: 'inherit',
+    env: { ...process.env, PAPILLON_ROUNDS: process.argv[3] ?? '2000', PAPILLON_SEED: third ?? '1' },
+  });
+  process.exit(status ?? 1);
+}
 if (!existsSync('build/server/index.js')) throw new Error('Run npm run build first.');
 const end = Date.now() + Number(minutes) * 60_000;
 const next = random(Number(seed));
