@@ -30,8 +30,10 @@ export async function decodePicture(name: string, bytes: Uint8Array): Promise<Pi
       throw error;
     });
     if (here) return here;
-    const { data, info } = await sharp(bytes, { limitInputPixels: MOST_PIXELS, ignoreIcc: space !== null })
-      .rotate()
+    const options = { limitInputPixels: MOST_PIXELS, ignoreIcc: space !== null, sequentialRead: true };
+    const { orientation = 1 } = await sharp(bytes, options).metadata();
+    // to turn a picture is to hold all of it
+    const { data, info } = await (orientation > 1 ? sharp(bytes, options).rotate() : sharp(bytes, options))
       .toColourspace('srgb')
       .ensureAlpha()
       .raw({ depth: 'uchar' })

@@ -350,3 +350,91 @@ describe('all or nothing', () => {
     expect([await read('journal_mode'), await read('synchronous')]).toEqual(['wal', 2]);
   });
 });
+
+describe('what a page sends', () => {
+  it('for other data than there are is not looked at: the library may be another of the same id', async () => {
+    const { epoch } = await newsOf(db, id, 0, 'me');
+    const change = { id: newId(), by: 'me', ...renameLibrary(id, 'Lines') };
+    const sent = { by: 'me', seen: 0, changes: [change] };
+    await expect(applyChanges(db, id, { ...sent, epoch: 'another' })).rejects.toThrow(/other data/);
+    // also of a library that is not here, which would end it
+    await expect(applyChanges(db, 'gone', { ...sent, epoch: 'another' })).rejects.toThrow(/other data/);
+    expect((await readLibrary(db, id))!.name).toBe('Ropes');
+    expect((await applyChanges(db, id, { ...sent, epoch })).outcomes[0]!.seq).toBe(1);
+  });
+
+  it('in one go is done in its order: an edit, its undo, and what does it again', async () => {
+    const me = person('me');
+    const [edit, undo, redo, again] = [newId(), newId(), newId(), newId()];
+    const { outcomes, steps, seq } = await me.send(
+      { id: edit, by: 'me', ...renameLibrary(id, 'Lines') },
+      { id: undo, by: 'me', label: 'undo', ops: [], undoes: edit },
+      { id: redo, by: 'me', label: 'redo', ops: [], undoes: undo },
+      { id: again, by: 'me', label: 'undo', ops: [], undoes: edit },
+    );
+    expect(outcomes.map((o) => o.seq)).toEqual([1, 2, 3, 4]);
+    expect([(await readLibrary(db, id))!.name, seq]).toEqual(['Ropes', 4]);
+    // done again, and taken back again: each is known as what it is, after a restart too
+    expect(steps).toMatchObject({ undo: [], redo: [{ id: again, of: edit }] });
+    db = await openDatabase(url);
+    expect((await listHistory(db, id, null)).find((e) => e.id === edit)!.undone).toBe(true);
+    const { outcomes: more } = await person('me').undo(again);
+    expect(more[0]!.seq).toBe(5);
+    expect((await readLibrary(db, id))!.name).toBe('Lines');
+    // what is done again counts as standing, so that it can be taken back once more
+    expect((await listHistory(db, id, null)).find((e) => e.id === edit)!.undone).toBe(false);
+    expect((await newsOf(db, id, 5, 'me')).steps.undo.map((s) => s.id)).toEqual([edit]);
+  });
+
+  it('is counted from the library’s own changes alone: a page that knows more than there are reads anew', async () => {
+    await person('you').make(renameLibrary(id, 'One'));
+    await person('you').make(renameLibrary(id, 'Two'));
+    // as many changes as are missing lie after that number, but in another library
+    const other = await createLibrary(db, ropes);
+    for (const name of ['A', 'B', 'C'])
+      await applyChanges(db, other, {
+        by: 'you',
+        seen: 0,
+        changes: [{ id: newId(), by: 'you', ...renameLibrary(other, name) }],
+      });
+    const reply = await applyChanges(db, id, {
+      by: 'me',
+      seen: 9,
+      changes: [{ id: newId(), by: 'me', ...renameLibrary(id, 'Mine') }],
+    });
+    expect([reply.changes, reply.seq]).toEqual([null, 3]);
+    expect((await newsOf(db, id, 4, 'me')).changes).toBeNull();
+    expect((await newsOf(db, id, 3, 'me')).changes).toEqual([]);
+  });
+
+  it('moves a swatch whose group is gone to one of its own, wherever the one before has gone', async () => {
+    const me = person('me');
+    const homeless = async (name: string) => {
+      const before = await rows();
+      const fields = { name, kind: 'process', color: fromRgb8(9, 9, 9), group: 'gone', order: 'a0' };
+      const ops = [{ op: 'put' as const, of: 'swatch' as const, id: name, fields }];
+      const applied = before.apply(ops);
+      await me.make({ label: 'add', ops });
+      // what the page shows is what is there
+      expect((await rows()).library.groups).toEqual(before.library.groups);
+      return applied;
+    };
+    await me.make({
+      label: 'name',
+      ops: [{ op: 'set', of: 'group', id: (await rows()).library.groups[0]!.id, fields: { name: 'Named' } }],
+    });
+    await homeless('first');
+    expect((await rows()).library.groups[0]).toMatchObject({ id: 'loose', name: '' });
+    await me.make({
+      label: 'name',
+      ops: [{ op: 'set', of: 'group', id: 'loose', fields: { name: 'Kept', order: 'zz0' } }],
+    });
+    await homeless('second');
+    const { groups } = (await rows()).library;
+    expect(groups.map((g) => [g.name, g.swatches.map((s) => s.name).join(' ')])).toContainEqual([
+      'Kept',
+      'first',
+    ]);
+    expect(groups[0]).toMatchObject({ id: 'loose-2', name: '', swatches: [{ name: 'second' }] });
+  });
+});

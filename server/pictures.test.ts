@@ -1,4 +1,5 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
@@ -60,4 +61,24 @@ it('keeps the same bytes once, however many libraries have them, and lets go of 
   expect(Array.from((await readCopy(db, other, 'p'))?.bytes ?? [])).toEqual([7, 7, 7]);
   await forgetPicture(db, other, 'p');
   expect(await assets()).toBe(0);
+});
+
+it('letting go of a picture spares profiles and artwork, which nothing else refers to', async () => {
+  const { keepProfile, readProfile } = await import('./profiles.ts');
+  const { keepArtwork, readArtworkBytes } = await import('./artworks.ts');
+  const profile = new Uint8Array(readFileSync('/usr/share/color/icc/colord/sRGB.icc'));
+  const { hash } = await keepProfile(db, profile);
+  const drawing = new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg"/>');
+  const drawn = createHash('sha256').update(drawing).digest('hex');
+  await keepArtwork(db, drawn, { mime: 'image/svg+xml', bytes: drawing });
+  const library = await createLibrary(db, { id: 'x', name: 'Spared', groups: [] });
+  await keepPicture(
+    db,
+    library,
+    { id: 'p', name: 'p.png', width: 1, height: 1, takes: [] },
+    { mime: 'image/png', bytes: new Uint8Array([9, 9, 9]) },
+  );
+  await forgetPicture(db, library, 'p');
+  expect((await readProfile(db, hash))?.length).toBe(profile.length);
+  expect((await readArtworkBytes(db, drawn))?.length).toBe(drawing.length);
 });

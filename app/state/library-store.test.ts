@@ -61,6 +61,9 @@ class FakeServer {
   epoch = 'first';
   /** There is no such library here. */
   gone = false;
+  /** Stands in for one answer with the whole library. */
+  beforeRows: (() => Promise<Response>) | null = null;
+  wholeNow = () => this.whole();
   log: (DoneChange & { inverse: Change['ops']; by: string })[] = [];
   steps = new Map<string, Steps>();
   requests: string[] = [];
@@ -76,7 +79,7 @@ class FakeServer {
         status: 404,
         headers: { [DATABASE_HEADER]: this.epoch },
       });
-    if (url.includes('/rows')) return this.whole();
+    if (url.includes('/rows')) return (await this.beforeRows?.()) ?? this.whole();
     if (init?.method !== 'POST') return Response.json(this.news(Number(/after=(\d+)/.exec(url)?.[1])));
     const fault = this.faults.shift();
     if (fault === 'cut') throw new TypeError('network error');
@@ -582,6 +585,67 @@ describe('a server that comes back with other data', () => {
     await saved(store);
     expect(names(server.rows)).toBe('A b c');
   });
+});
+
+describe('what the page is not thrown back by', () => {
+  it('a whole library that comes in late: it is older than what has been heard since, and read again', async () => {
+    const store = await opened();
+    // it is to read all of it anew, and the answer is held back
+    let release: () => void = () => undefined;
+    const held = new Promise<void>((done) => {
+      release = done;
+    });
+    const late = server.wholeNow();
+    server.beforeRows = async () => {
+      server.beforeRows = null;
+      await held;
+      return late;
+    };
+    const original = server.apply.bind(server);
+    server.apply = (sent) => ({ ...original(sent), changes: null });
+    store.edit(setFields(['a'], { name: 'First' }));
+    await until(() => server.beforeRows === null);
+    server.apply = original;
+    store.edit(setFields(['b'], { name: 'Second' }));
+    await saved(store);
+    release();
+    await until(() => names(store.rows) === 'First Second c');
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(names(store.rows)).toBe('First Second c');
+    expect(store.snapshot().library).toEqual(server.rows.library);
+  });
+
+  it('a browser that can keep nothing: edits go through, and say so where they cannot', async () => {
+    vi.spyOn(shelf, 'queue').mockResolvedValue(null);
+    const stores = page();
+    const store = await opened(stores);
+    server.faults.push('cut', 'cut');
+    store.edit(setFields(['a'], { name: 'A' }));
+    await until(() => stores.outbox.snapshot().away !== null);
+    expect(stores.outbox.snapshot().waiting).toBe(1);
+    await saved(store);
+    expect(names(server.rows)).toBe('A b c');
+  });
+
+  it('two thousand edits made without the server, and a page that is closed while they are sent', async () => {
+    const first = page();
+    const store = await opened(first);
+    server.faults.push(...Array<'cut'>(400).fill('cut'));
+    for (let i = 0; i < 2000; i++) store.edit(setFields(['a'], { name: `Name ${i}` }));
+    close();
+    await vi.waitFor(async () => expect((await shelf.all('changes')).length).toBe(2000), { timeout: 20_000 });
+    server.faults.length = 0;
+    // some get through before the page is gone, and some of the answers do not
+    server.faults.push('lost');
+    await until(() => server.log.length > 100);
+    const second = page();
+    const again = await opened(second);
+    await until(() => second.outbox.snapshot().waiting === 0 && first.outbox.snapshot().waiting === 0);
+    expect(server.log).toHaveLength(2000);
+    expect(new Set(server.log.map((c) => c.id)).size).toBe(2000);
+    await until(() => names(again.rows) === 'Name 1999 b c');
+    expect(names(server.rows)).toBe('Name 1999 b c');
+  }, 120_000);
 });
 
 describe('the undo of a message', () => {

@@ -1,4 +1,4 @@
-import { addDecoder, BaseDecoder, fromArrayBuffer } from 'geotiff';
+import { addDecoder, BaseDecoder, fromArrayBuffer, getDecoder, type Pool } from 'geotiff';
 import { inflateUpTo } from '../inflate.ts';
 import { Directory } from './ifd.ts';
 import { frameOf } from './jpeg.ts';
@@ -64,7 +64,28 @@ export async function readTiff(bytes: Uint8Array<ArrayBuffer>): Promise<Samples>
   const buffer = bytes.slice().buffer;
   // no second directory is looked for
   const image = await (await fromArrayBuffer(buffer)).getImage(0);
-  const data = await image.readRasters({ interleave: true });
+  /** What is wrong with a block of it. */
+  let wrong: unknown = null;
+  // the library leaves blocks that fail while it is still looking for others to nobody: none of them may fail
+  const pool = {
+    bindParameters: (compression: number, parameters: object) => {
+      const decoder = getDecoder(compression, parameters as never);
+      return {
+        async decode(block: ArrayBuffer): Promise<ArrayBufferLike> {
+          try {
+            return await (await decoder).decode(block);
+          } catch (error) {
+            wrong ??= error;
+            return new ArrayBuffer(
+              (image.getTileWidth() + 8) * image.getTileHeight() * image.getBytesPerPixel() + 8,
+            );
+          }
+        },
+      };
+    },
+  };
+  const data = await image.readRasters({ interleave: true, pool: pool as unknown as Pool });
+  if (wrong !== null) throw wrong;
   return { directory, ...layout, data: data as unknown as ArrayLike<number> };
 }
 
