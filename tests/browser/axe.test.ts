@@ -300,6 +300,7 @@ const screens: [string, () => Promise<unknown>][] = [
   ['processing steps', () => screen.go('/books/processing-steps')],
   ['a book that is none', () => screen.go('/books/none')],
   ['Print profiles', () => screen.go('/profiles')],
+  ['Backups', () => screen.go('/backups')],
   [
     'Arrange, mosaic',
     async () => {

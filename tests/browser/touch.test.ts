@@ -206,6 +206,7 @@ describe('everything that is tapped', () => {
     ['Arrange', '/libraries/ID/arrange'],
     ['Check', '/libraries/ID/check'],
     ['Print profiles', '/profiles'],
+    ['Backups', '/backups'],
     ['Hand over', '/libraries/ID/hand-over'],
     ['the history', '/libraries/ID/history'],
     ['Convert', '/convert'],
