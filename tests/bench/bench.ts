@@ -1,4 +1,4 @@
-// npm run bench [pictures | drag | formats | storage | color | artwork]: our quantiser beside general-purpose ones on the same pixels, and every
+// npm run bench [pictures | drag | formats | storage | color | artwork | cleaning | database]: our quantiser beside general-purpose ones on the same pixels, and every
 // format with 100,000 swatches beside other readers, all in the same run; edits, whole libraries and the search
 // beside the first versions' way of keeping them
 
@@ -18,8 +18,10 @@ import {
 } from '../../core/picture/index.ts';
 import { benchArtwork } from './artwork.ts';
 import { benchBooks } from './books.ts';
+import { benchCleaning } from './cleaning.ts';
 import { benchColor } from './color.ts';
 import { contenders, kMeans, type Method, type Rgb } from './contenders.ts';
+import { benchDatabase } from './database.ts';
 import { benchDrag } from './drag.ts';
 import { benchFormats } from './formats.ts';
 import { benchHarmony } from './harmony.ts';
@@ -143,6 +145,8 @@ if (!part || part === 'drag') await benchDrag();
 if (!part || part === 'formats') await benchFormats(...rest);
 if (!part || part === 'color') await benchColor();
 if (!part || part === 'artwork') await benchArtwork();
+if (!part || part === 'cleaning') benchCleaning(Number(rest[0] ?? 20));
+if (!part || part === 'database') await benchDatabase();
 if (!part || part === 'books') await benchBooks();
 if (!part || part === 'harmony') await benchHarmony();
 if (!part || part === 'storage') {
