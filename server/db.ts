@@ -4,6 +4,7 @@ import { type Client, createClient, type InValue, type ResultSet, type Transacti
 import { type SQL, sql } from 'drizzle-orm';
 import { drizzle, type LibSQLDatabase } from 'drizzle-orm/libsql';
 import { SQLiteSyncDialect } from 'drizzle-orm/sqlite-core';
+import { log } from './log.ts';
 import * as schema from './schema.ts';
 
 export type Db = LibSQLDatabase<typeof schema> & { $client: Client };
@@ -69,7 +70,35 @@ export async function connect(url = databaseUrl()): Promise<Db> {
   writers.set(db, { url, client: null, last: Promise.resolve() });
   // a second reader must not have to wait for a writer
   if (isFile(url)) await client.execute('PRAGMA journal_mode = WAL');
+  else if (process.env.DATABASE_REPLICA) await followDatabase(db, url, resolve(process.env.DATABASE_REPLICA));
   return db;
+}
+
+/** A copy of a server's database in a local file, which follows it; whole libraries are read from it. */
+interface Replica {
+  db: Db;
+  client: Client;
+}
+const replicas = new WeakMap<Db, Replica>();
+
+async function followDatabase(db: Db, url: string, file: string): Promise<void> {
+  try {
+    mkdirSync(dirname(file), { recursive: true });
+    const authToken = process.env.DATABASE_AUTH_TOKEN;
+    const client = createClient({ url: `file:${file}`, syncUrl: url, ...(authToken ? { authToken } : {}) });
+    await client.sync();
+    replicas.set(db, { db: drizzle(client, { schema }), client });
+  } catch (error) {
+    // everything is read from the server itself then
+    log.warn({ error }, 'The replica cannot be used');
+  }
+}
+
+/** The replica, with all that its server has by now; null where there is none. */
+export async function freshReplica(db: Db): Promise<Db | null> {
+  const replica = replicas.get(db);
+  await replica?.client.sync();
+  return replica?.db ?? null;
 }
 
 const clientOf = (url: string): Client =>
@@ -81,6 +110,7 @@ const clientOf = (url: string): Client =>
 
 /** Lets go of a database. */
 export function closeDatabase(db: Db): void {
+  replicas.get(db)?.client.close();
   writers.get(db)?.client?.close();
   db.$client.close();
 }

@@ -17,11 +17,12 @@ import {
   toWrites,
   withNewIds,
 } from '../core/swatch/index.ts';
-import { epochQuery, RefusedError, stepsFrom, stepsQuery, there } from './changes.ts';
+import { epochQuery, findLibrary, RefusedError, stepsFrom, stepsQuery, there } from './changes.ts';
 import { conditionFor } from './conditions.ts';
 import {
   ask,
   type Db,
+  freshReplica,
   guard,
   guarded,
   readTransaction,
@@ -33,6 +34,7 @@ import {
   write,
   writeAll,
 } from './db.ts';
+import { log } from './log.ts';
 import {
   firstSwatches,
   libraryColumns,
@@ -390,7 +392,7 @@ async function readBeginning(
   const library = there(row ? [row] : []);
   return {
     num: library.num,
-    first: first[0]?.rows ?? '',
+    first: first[0]?.lines ?? '',
     more: pieceOf(more, MORE_SWATCHES),
     head: {
       id,
@@ -436,6 +438,8 @@ export async function streamLibrary(
   by: string,
   patience = READER_MS,
 ): Promise<ReadableStream<Uint8Array>> {
+  const copied = await readReplica(db, id, by);
+  if (copied) return new Response(copied.map((line) => `${line}\n`).join('')).body!;
   const endTurn = await reading.take();
   let opened: Awaited<ReturnType<typeof openLibrary>> | null = null;
   let timer: ReturnType<typeof setTimeout> | undefined;
@@ -477,6 +481,26 @@ export async function streamLibrary(
     end();
     throw error;
   }
+}
+
+/** A whole library out of a replica, where there is one that has it: its lines, of one moment. */
+async function readReplica(db: Db, id: string, by: string): Promise<string[] | null> {
+  for (let tries = 3; tries > 0; tries--) {
+    try {
+      const replica = await freshReplica(db);
+      if (!replica) return null;
+      const beginning = await readBeginning(replica, id, by);
+      const lines: string[] = [];
+      for await (const line of linesOf(replica, beginning)) lines.push(line);
+      // what has come in meanwhile may be in some of the lines
+      if ((await findLibrary(replica, id)).seq === beginning.head.seq) return lines;
+    } catch (error) {
+      // it may be out of order: the server itself knows
+      if (!(error instanceof RefusedError)) log.warn({ error }, 'The replica cannot be read');
+      return null;
+    }
+  }
+  return null;
 }
 
 /** So many libraries are read at once, each over a connection of its own; others of the pool are left for everything else. */

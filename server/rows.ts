@@ -547,25 +547,26 @@ const travelling = sql`'[' || json_quote(id) || ',' || json_quote(group_id) || '
 
 /** The first swatches of a library, in its order, as the inside of a JSON array; none of one that has no more than some. */
 export const firstSwatches = (tx: Tx, library: SQL, most: number, some: number) =>
-  tx.all<{ rows: string | null }>(sql`SELECT group_concat(line, ',') AS rows FROM (
+  tx.all<{ lines: string | null }>(sql`SELECT group_concat(line, ',') AS lines FROM (
     SELECT ${travelling} AS line FROM (
       SELECT s.* FROM groups AS g CROSS JOIN swatches AS s ON s.library = g.library AND s.group_id = g.id
       WHERE g.library = ${library} AND (SELECT swatch_count FROM libraries WHERE num = ${library}) > ${some}
       ORDER BY g.order_key, g.id, s.order_key, s.id LIMIT ${most}))`);
 
+// no name of a column here is a word of SQL: a replica gives those back in capitals
 interface PieceRow {
-  rows: string | null;
-  last: number | null;
+  lines: string | null;
+  final: number | null;
   /** Of those that were looked at, and of those that fit. */
   seen: number;
-  count: number;
+  fitting: number;
 }
 
 /** Swatches by their numbers, from one on or from the first; {@link pieceOf} reads the answer. */
 export const moreSwatches = (tx: Tx, library: SQL, from: number | null, most: number) =>
   tx.all<PieceRow>(
-    sql`SELECT group_concat(line, ',') FILTER (WHERE fits) AS rows, max(n) FILTER (WHERE fits) AS last,
-        count(*) AS seen, count(*) FILTER (WHERE fits) AS count FROM (
+    sql`SELECT group_concat(line, ',') FILTER (WHERE fits) AS lines, max(n) FILTER (WHERE fits) AS final,
+        count(*) AS seen, count(*) FILTER (WHERE fits) AS fitting FROM (
       SELECT n, line, sum(length(line)) OVER (ORDER BY n) - length(line) < ${MAX_VALUE_BYTES / 2} AS fits FROM (
         SELECT n, ${travelling} AS line FROM swatches WHERE n >= ${from ?? sql`${library} << ${NUMBER_BITS}`}
           AND n < (${library} + 1) << ${NUMBER_BITS} ORDER BY n LIMIT ${most}))`,
@@ -579,6 +580,6 @@ export interface Piece {
 }
 
 export const pieceOf = ([row]: PieceRow[], most: number): Piece => ({
-  rows: row?.rows ?? '',
-  next: row?.last != null && (row.count < row.seen || row.seen === most) ? row.last + 1 : null,
+  rows: row?.lines ?? '',
+  next: row?.final != null && (row.fitting < row.seen || row.seen === most) ? row.final + 1 : null,
 });

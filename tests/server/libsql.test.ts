@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -138,6 +138,38 @@ describe.skipIf(!sqldPath())('a real libSQL server', () => {
       }
     }, 240_000);
   });
+
+  it('is followed by a replica, out of which libraries are read, what was just written with them', async () => {
+    const folder = mkdtempSync(join(tmpdir(), 'papillon-replica-'));
+    process.env.DATABASE_REPLICA = join(folder, 'replica.db');
+    try {
+      const db = await openDatabase(sql.url);
+      const id = await createLibrary(db, ropes(7000, 'Followed'));
+      const read = async () => {
+        const text = await new Response(await streamLibrary(db, id, 'me')).text();
+        const lines = text
+          .trimEnd()
+          .split('\n')
+          .map((l) => JSON.parse(l));
+        return { head: lines[0].head, swatches: lines.flatMap((l) => l.swatches ?? []), end: lines.at(-1) };
+      };
+      await applyChanges(db, id, { by: 'me', seen: 0, changes: [change(id, 'Renamed')] });
+      const { head, swatches, end } = await read();
+      expect([head.name, head.seq, end]).toEqual(['Renamed', 1, { end: true }]);
+      expect(new Set(swatches.map((s: string[]) => s[0])).size).toBe(7000);
+      expect(statSync(join(folder, 'replica.db')).size).toBeGreaterThan(1_000_000);
+      // what another server writes is there, too
+      delete process.env.DATABASE_REPLICA;
+      const other = await openDatabase(sql.url);
+      await applyChanges(other, id, { by: 'you', seen: 1, changes: [change(id, 'By another')] });
+      expect((await read()).head.name).toBe('By another');
+      closeDatabase(other);
+      closeDatabase(db);
+    } finally {
+      delete process.env.DATABASE_REPLICA;
+      rmSync(folder, { recursive: true });
+    }
+  }, 120_000);
 
   it('two Papillon servers, a bad line, and kills of all three: what is confirmed is there, once', async () => {
     const next = random(24);
