@@ -334,7 +334,7 @@ async function keepInStep(
         for (const path of new Set([...now, ...seen.keys()])) await convertOne(path);
       } while (again && !stop?.aborted);
     } catch (error) {
-      // what goes while it is looked through is told at the next look
+      // what disappears meanwhile is reported at the next check
       err(`${(error as Error).message}\n`);
     } finally {
       running = false;

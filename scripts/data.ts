@@ -18,14 +18,14 @@ async function backup(to: string): Promise<void> {
   if (existsSync(to))
     throw new UsageError(`${to} is there already. Nothing is overwritten; give another name.`);
   if (isFile(where) && !existsSync(where.slice('file:'.length)))
-    throw new UsageError(`There are no data at ${where} yet.`);
+    throw new UsageError(`Nothing is stored at ${where} yet.`);
   const db = await connect(url);
   const { sums } = await makeBackup(db, url, to).finally(() => closeDatabase(db));
   console.log(`Everything at ${where} is in ${to}, read again and the same: ${described(sums)}.`);
 }
 
 async function restore(from: string): Promise<void> {
-  if (!existsSync(from)) throw new UsageError(`There is no file ${from}.`);
+  if (!existsSync(from)) throw new UsageError(`${from} does not exist.`);
   const { sums, kept } = await restoreBackup(from, url).catch((error) => {
     if (error instanceof BackupError) throw new BackupError(`${from} cannot be restored. ${error.message}`);
     throw error;

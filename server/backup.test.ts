@@ -89,7 +89,7 @@ describe('a file that cannot be proved to be a sound backup replaces nothing, an
       /not one of Papillon’s/,
     ],
     [
-      'a database of ours that is no backup',
+      'a database of ours that is not a backup',
       async (name) => {
         closeDatabase(await openDatabase(`file:${path(`own-${name}`)}`));
         // a connection that is closed may still tidy up its own file a moment later

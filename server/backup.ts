@@ -61,7 +61,7 @@ export const stampOf = (at: Date): string => at.toISOString().slice(0, 19).repla
 /**
  * Writes everything in a database to a file, of one moment, and reads it again before it gets its name.
  *
- * @throws Error when it could not be written, or is not the same when it is read; then there is no such file
+ * @throws Error when it could not be written, or is not the same when it is read; then the file does not exist
  */
 export async function makeBackup(db: Db, url: string, to: string): Promise<Mark> {
   mkdirSync(dirname(to), { recursive: true });

@@ -386,7 +386,7 @@ describe('what a page sends', () => {
     expect((await newsOf(db, id, 5, 'me')).steps.undo.map((s) => s.id)).toEqual([edit]);
   });
 
-  it('is counted from the library’s own changes alone: a page that knows more than there are reads anew', async () => {
+  it('is counted from the library’s own changes alone: a page that knows more than there are reads all of it again', async () => {
     await person('you').make(renameLibrary(id, 'One'));
     await person('you').make(renameLibrary(id, 'Two'));
     // as many changes as are missing lie after that number, but in another library

@@ -218,7 +218,7 @@ function isGuard(error: unknown): boolean {
   return false;
 }
 
-/** So often something is decided anew because it was not so any more when it was written. */
+/** How often a write is decided again because what it was based on had changed. */
 const MAX_GUARDED_TRIES = 40;
 
 /** Reads, decides and writes under a {@link guard}, and does so again where that does not hold, or where the outcome is unknown. */

@@ -7,7 +7,7 @@ import { log } from './log.ts';
 
 export interface Job {
   what: 'backup' | 'restore';
-  /** When it was begun, ms; it is told from others by that. */
+  /** When it was begun, ms; identifies it. */
   begun: number;
   /** Null while it goes on. */
   done: { ok: boolean; says: string } | null;

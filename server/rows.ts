@@ -395,12 +395,12 @@ function swatchStatements(
     );
   const numbered = (n: number, { columns }: Columns): InValue[] => [BigInt(n), library, ...columns];
   const into = `INSERT INTO swatches (n, library, ${COLUMNS.join(', ')})`;
-  const anew = COLUMNS.map((c) => `${c} = excluded.${c}`).join(', ');
+  const updates = COLUMNS.map((c) => `${c} = excluded.${c}`).join(', ');
   statements.push(
     ...many(
       into,
       changed.map((c) => numbered(c.n, c)),
-      `ON CONFLICT (n) DO UPDATE SET ${anew}`,
+      `ON CONFLICT (n) DO UPDATE SET ${updates}`,
     ),
   );
   if (renamed.length > 0) {
@@ -428,7 +428,7 @@ function swatchStatements(
 }
 
 /**
- * How device colors look follows the print condition: the statements that make anew what they are found by.
+ * How device colors look follows the print condition: the statements that update what they are found by.
  *
  * @param but the numbers of those that are written anyway
  */
@@ -454,10 +454,10 @@ export async function recolored(
       ),
     );
   const rows = all.filter((row) => !but.has(row.n));
-  const inks = rows.map((row) => swatchData.read(row.data).color);
-  condition.prepare(inks);
-  const anew = rows.map(({ n, name, code, role }, i) => {
-    const { hex, lab } = foundBy(inks[i]!, condition);
+  const colors = rows.map(({ data }) => swatchData.read(data).color);
+  condition.prepare(colors);
+  const updated = rows.map(({ n, name, code, role }, i) => {
+    const { hex, lab } = foundBy(colors[i]!, condition);
     return {
       n,
       hex,
@@ -467,8 +467,8 @@ export async function recolored(
     };
   });
   const statements: Statement[] = [];
-  for (let at = 0; at < anew.length; at += CHANGED_AT_ONCE) {
-    const some = json(anew.slice(at, at + CHANGED_AT_ONCE));
+  for (let at = 0; at < updated.length; at += CHANGED_AT_ONCE) {
+    const some = json(updated.slice(at, at + CHANGED_AT_ONCE));
     statements.push(
       statement(sql`UPDATE ${swatches} SET hex = j.value->>'hex', l = j.value->>'$.lab[0]', a = j.value->>'$.lab[1]',
       b = j.value->>'$.lab[2]', cell = j.value->>'cell' FROM json_each(${some}) AS j WHERE ${swatches.n} = j.value->>'n'`),

@@ -59,7 +59,7 @@ const ANSWERS = {
 class FakeServer {
   rows = LibraryRows.of(start);
   epoch = 'first';
-  /** There is no such library here. */
+  /** The library does not exist here. */
   gone = false;
   /** Stands in for one answer with the whole library. */
   beforeRows: (() => Promise<Response>) | null = null;
@@ -590,7 +590,7 @@ describe('a server that comes back with other data', () => {
 describe('what the page is not thrown back by', () => {
   it('a whole library that comes in late: it is older than what has been heard since, and read again', async () => {
     const store = await opened();
-    // it is to read all of it anew, and the answer is held back
+    // it has to read all of it again, and the answer is held back
     let release: () => void = () => undefined;
     const held = new Promise<void>((done) => {
       release = done;

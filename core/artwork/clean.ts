@@ -46,7 +46,7 @@ class Removed {
  * Everything else is cut out; what is allowed stays to the letter.
  *
  * @returns the drawing, and what was cut out in words
- * @throws FormatError when it is no sound SVG
+ * @throws FormatError when it is not sound SVG
  */
 export function cleanArtwork(given: string): { text: string; root: XmlNode; told: string[] } {
   const removed = new Removed();
@@ -157,7 +157,7 @@ interface Open {
 function* editsOf(root: XmlNode, text: string, removed: Removed): Generator<Edit> {
   let [line, counted, instructions] = [1, 0, 0];
   for (const { kind, from, to } of markupIn(text)) {
-    // how the text is written is said in the first one
+    // the first one declares the encoding
     if (kind !== '<?' || (from === 0 && /^<\?xml\s/.test(text))) continue;
     if (++instructions > MAX_INSTRUCTIONS)
       throw new FormatError(
@@ -192,7 +192,7 @@ function* editsOf(root: XmlNode, text: string, removed: Removed): Generator<Edit
           : local === 'foreignObject'
             ? 'foreign objects'
             : animates
-              ? 'animations of what is no look'
+              ? 'animations of other things than the look'
               : `“${name.slice(0, 60)}”`,
         node.line,
       );

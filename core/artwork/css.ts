@@ -43,7 +43,7 @@ class Enough extends Error {}
  * Whether CSS needs nothing from elsewhere: by its tokens (CSS Syntax 3), of which all that could ask for something are in the lists
  * of what is allowed.
  *
- * @param sheet whether it is a style sheet; else declarations or a value, in which there are no at-rules
+ * @param sheet whether it is a style sheet; else declarations or a value, which may not hold at-rules
  */
 export function isPlain(css: string, sheet = false): boolean {
   if (!NEEDS_LOOK.test(css) || USUAL.test(css)) return true;

@@ -43,7 +43,7 @@ export function artworkText(bytes: Uint8Array): string {
 /**
  * The root of a drawing with every element's place.
  * @param doctype hears of the document type, and where it ends
- * @throws FormatError when it is no sound SVG
+ * @throws FormatError when it is not sound SVG
  */
 export function parseArtwork(text: string, doctype?: (content: string, end: number) => void): XmlNode {
   const root = parseXml(text, { places: true, ...(doctype ? { doctype } : {}) }).children.find(

@@ -5,7 +5,7 @@ import { database } from '../open.ts';
 /** A database that has not answered by then is not reached, ms. */
 const PATIENCE_MS = 3000;
 
-/** Whether this server takes requests, and reaches its data; nothing else is told. */
+/** Whether this server takes requests and reaches its data; it reports nothing else. */
 export function health(isEnding: () => boolean): RequestHandler {
   return async (_request, response) => {
     const reached = await Promise.race([

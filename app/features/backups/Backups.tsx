@@ -56,7 +56,7 @@ export function Backups({
     return () => clearInterval(timer);
   }, [running, revalidate]);
 
-  // what ends while the page is looked at is said once
+  // announced once, when it ends while the page is open
   const told = useRef(job?.done ? job.begun : 0);
   useEffect(() => {
     if (!job?.done || job.begun === told.current) return;
