@@ -454,7 +454,7 @@ export async function recolored(
       ),
     );
   const rows = all.filter((row) => !but.has(row.n));
-  const colors = rows.map(({ data }) => swatchData.read(data).color);
+  const colors = rows.map(({ data: kept }) => swatchData.read(kept).color);
   condition.prepare(colors);
   const updated = rows.map(({ n, name, code, role }, i) => {
     const { hex, lab } = foundBy(colors[i]!, condition);
