@@ -201,6 +201,12 @@ describe('backups by themselves', () => {
     expect((await listBackups(path('backups'))).map((b) => b.name)).not.toContain('notes.db');
   });
 
+  it('are not made of a folder that nobody has used yet, which stays empty', async () => {
+    const home = mkdtempSync(join(folder, 'new-'));
+    expect(await backUpDaily(new Date(), `file:${join(home, 'papillon.db')}`)).toBeNull();
+    expect(readdirSync(home)).toEqual([]);
+  });
+
   it('are kept for the last seven days, and one of each of the four weeks before', () => {
     const days = Array.from({ length: 60 }, (_, i) => new Date(2026, 8, 1 + i));
     const gone = new Set<string>();

@@ -309,9 +309,11 @@ export async function backUpDaily(now = new Date(), url = databaseUrl()): Promis
   const folder = backupsFolder(process.env, url);
   if (!folder) return null;
   const file = join(folder, `daily-${dayOf(now)}.db`);
-  if (existsSync(file)) return null;
+  if (existsSync(file) || (isFile(url) && !existsSync(pathOf(url)))) return null;
   const db = await connect(url);
   try {
+    // nobody has used it yet
+    if ((await appliedMigration(db)) === null) return null;
     await makeBackup(db, url, file);
   } finally {
     closeDatabase(db);

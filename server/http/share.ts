@@ -13,7 +13,8 @@ const KEPT_S = 315_360_000;
 export const shareAddress: RequestHandler = (request, response, next) => {
   const isPage = request.method === 'GET' && request.accepts(['json', 'html']) === 'html';
   if (isPage && !isAddress(cookieOf(request.headers.cookie, COOKIE)))
-    response.setHeader(
+    // beside that of the session
+    response.append(
       'Set-Cookie',
       `${COOKIE}=${randomBytes(24).toString('base64url')}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${KEPT_S}${request.secure ? '; Secure' : ''}`,
     );

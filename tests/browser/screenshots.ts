@@ -24,7 +24,7 @@ const samples = `${harness.folder}/pictures`;
 execFileSync('npx', ['tsx', 'demo/seed.ts', harness.folder], {
   env: { ...process.env, DATABASE_URL: `file:${harness.folder}/papillon.db` },
 });
-await harness.serve({ PAPILLON_SAMPLES: samples });
+await harness.serve({ PAPILLON_SAMPLES: samples, PAPILLON_BACKUPS: '' });
 
 const screen = await harness.page('/');
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
@@ -119,13 +119,6 @@ await screen.page.evaluate(() =>
   (document.querySelector('section[aria-label=Takes] [aria-pressed]') as HTMLElement).click(),
 );
 await shot('harmony');
-await screen.button('Contrast scale');
-for (const color of ['Night boat', 'North route', 'Summer only']) {
-  if (color !== 'Night boat') await screen.button('another colour');
-  await screen.button(color);
-}
-await screen.page.mouse.move(600, 690);
-await shot('harmony-scale');
 await screen.button('Family');
 await screen.click('link', 'Book');
 await screen.fill('Number, name or colour', '408');
@@ -209,5 +202,12 @@ await screen.text(/3 files/);
 for (const format of ['ASE', 'ACO', 'ACT']) await screen.click('checkbox', format);
 await screen.page.waitForSelector('.Report-report[data-stale=false]');
 await shot('convert');
+
+await screen.go('/backups');
+await screen.text(/Daily/);
+await screen.button('Back up now');
+await screen.text(/On request/);
+await pause(5600);
+await shot('backups');
 if (screen.errors.length > 0) console.error(screen.errors.join('\n'));
 await harness.stop();
