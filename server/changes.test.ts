@@ -438,3 +438,21 @@ describe('what a page sends', () => {
     expect(groups[0]).toMatchObject({ id: 'loose-2', name: '', swatches: [{ name: 'second' }] });
   });
 });
+
+it('two servers that edit one library at once are each done, once, whichever was faster', async () => {
+  const servers = [db, await openDatabase(url)];
+  const sent = Array.from({ length: 60 }, (_, i) => ({
+    id: newId(),
+    by: 'me',
+    ...renameLibrary(id, `Name ${i}`),
+  }));
+  const replies = await Promise.all(
+    sent.map((change, i) => applyChanges(servers[i % 2]!, id, { by: 'me', seen: 0, changes: [change] })),
+  );
+  expect(replies.map((r) => r.outcomes[0]!.seq).sort((a, b) => a! - b!)).toEqual(sent.map((_, i) => i + 1));
+  const entries = await listHistory(db, id, null);
+  expect(new Set(entries.map((e) => e.id)).size).toBe(60);
+  // the last of them is what both show
+  const last = sent.findIndex((c) => c.id === entries[0]!.id);
+  for (const server of servers) expect((await readLibrary(server, id))!.name).toBe(`Name ${last}`);
+});

@@ -189,7 +189,7 @@ async function batch(db: Db, writer: Writer, statements: Statement[]): Promise<R
     if (isFile(writer.url)) writer.client ??= clientOf(writer.url);
     return await (writer.client ?? db.$client).batch(statements, 'write');
   } catch (error) {
-    if (isOfDatabase(error) && !isGuard(error)) dropWriter(writer);
+    if (isOfDatabase(error)) dropWriter(writer);
     throw error;
   }
 }
