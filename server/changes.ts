@@ -1,4 +1,4 @@
-import { and, desc, eq, gt, isNotNull, lt, type SQL, sql } from 'drizzle-orm';
+import { and, between, desc, eq, gt, isNotNull, lt, type SQL, sql } from 'drizzle-orm';
 import { conditionOf } from '../core/color/index.ts';
 import {
   type Applied,
@@ -25,6 +25,7 @@ import { conditionFor } from './conditions.ts';
 import {
   ask,
   type Db,
+  fits,
   guard,
   guarded,
   oneByOne,
@@ -34,7 +35,15 @@ import {
   write,
   writeAll,
 } from './db.ts';
-import { colorsIn, firstNumber, readerFrom, rowQueries, rowStatements, type TouchedRows } from './rows.ts';
+import {
+  colorsIn,
+  firstNumber,
+  readerFrom,
+  rowQueries,
+  rowStatements,
+  swatchesBeyond,
+  type TouchedRows,
+} from './rows.ts';
 import { about, changes, libraries, NUMBER_BITS } from './schema.ts';
 
 /** Why something cannot be done to a library, in words for whoever asked. */
@@ -156,8 +165,10 @@ async function applyOnce(
   const fresh = sent.filter((c) => !done.has(c.id));
   // what takes back what was done before it was known touches rows that only that one names
   const back = fresh.flatMap((c) => (c.undoes ? (past.get(c.undoes)?.done?.inverse ?? []) : []));
+  const named = [...plain, ...back];
   const touched = readerFrom(
-    back.length > 0 ? await ask(db, rowQueries(db, library.num, [...plain, ...back])) : rows,
+    back.length > 0 ? await ask(db, rowQueries(db, library.num, named)) : rows,
+    await swatchesBeyond(db, library.num, named),
   );
 
   const outcomes: Outcome[] = [];
@@ -181,7 +192,31 @@ async function applyOnce(
       continue;
     }
     const { applied, said, over, step, restored, asSent } = made;
+    const { id, label, undoes } = change;
+    const text = said.length > 0 ? saidData.write({ lines: said, ...(over ? { over } : {}) }) : null;
+    const insert = statement(
+      db.insert(changes).values({
+        n: firstNumber(library.num) + seq + 1,
+        id,
+        library: library.num,
+        seq: seq + 1,
+        author: change.by,
+        step,
+        undoes: undoes ?? null,
+        label,
+        rows: applied.writes.length,
+        ops: opsData.write({ ops: applied.ops }),
+        inverse: opsData.write({ ops: applied.inverse }),
+        said: text,
+        at: new Date(),
+      }),
+    );
+    if (!fits(db, insert)) {
+      outcomes.push({ id, seq: null, said: [TOO_MUCH] });
+      continue;
+    }
     seq++;
+    kept.push(insert);
     touched.write(applied.writes);
     if (change.undoes) flags.set(change.undoes, true);
     if (restored) flags.set(restored, false);
@@ -189,7 +224,6 @@ async function applyOnce(
       const one = past.get(target);
       if (one) one.undone = undone;
     }
-    const { id, label, undoes } = change;
     past.set(id, {
       id,
       library: library.num,
@@ -199,27 +233,7 @@ async function applyOnce(
       label,
       done: { ops: applied.ops, inverse: applied.inverse },
     });
-    const text = said.length > 0 ? saidData.write({ lines: said, ...(over ? { over } : {}) }) : null;
     done.set(id, { id, library: library.num, seq, said: text });
-    kept.push(
-      statement(
-        db.insert(changes).values({
-          n: firstNumber(library.num) + seq,
-          id,
-          library: library.num,
-          seq,
-          author: change.by,
-          step,
-          undoes: undoes ?? null,
-          label,
-          rows: applied.writes.length,
-          ops: opsData.write({ ops: applied.ops }),
-          inverse: opsData.write({ ops: applied.inverse }),
-          said: text,
-          at: new Date(),
-        }),
-      ),
-    );
     outcomes.push({ id, seq, said });
     news?.push({
       seq,
@@ -251,6 +265,9 @@ async function applyOnce(
   ]);
   return { ...reply, steps: stepsFrom(results.at(-1)!.rows as unknown as StepRow[]) };
 }
+
+const TOO_MUCH =
+  'This changes more at once than the database server takes in one piece. Do it in parts, a group at a time.';
 
 function outcomeOf(
   { id, library, seq, said }: { id: string; library: number; seq: number; said: string | null },
@@ -411,7 +428,7 @@ interface NewsRow {
   by: string;
   label: string;
   undoes: string | null;
-  /** Null when there is too much of it all together, or it has been removed. */
+  /** Null when there is too much of it, by itself or all together, or it has been removed. */
   ops: string | null;
   said: string | null;
 }
@@ -422,7 +439,7 @@ function newsQuery(tx: Tx, library: SQL, seen: number) {
   return tx.all<NewsRow>(sql`
     WITH found AS (SELECT n, length(ops) AS size FROM changes WHERE ${range} ORDER BY n LIMIT ${MAX_CHANGES + 1}),
       extent AS (SELECT count(*) <= ${MAX_CHANGES} AND total(size) <= ${MAX_CHARACTERS} AS fits FROM found)
-    SELECT seq, id, author AS by, label, undoes, CASE WHEN fits THEN ops END AS ops, CASE WHEN fits THEN said END AS said
+    SELECT seq, id, author AS by, label, undoes, CASE WHEN fits AND typeof(ops) = 'text' THEN ops END AS ops, CASE WHEN fits THEN said END AS said
     FROM found JOIN changes USING (n) JOIN extent ORDER BY n`);
 }
 
@@ -518,14 +535,28 @@ export async function wayBack(
   to: number,
 ): Promise<{ seq: number; inverses: Pick<Done, 'inverse' | 'seq'>[] }> {
   const { num, seq } = await findLibrary(db, libraryId);
-  const rows = await db
-    .select({ seq: changes.seq, inverse: changes.inverse })
+  const later = and(gt(changes.n, firstNumber(num) + to), lt(changes.n, firstNumber(num + 1)));
+  const lengths = await db
+    .select({ n: changes.n, length: sql<number | null>`length(${changes.inverse})` })
     .from(changes)
-    .where(and(gt(changes.n, firstNumber(num) + to), lt(changes.n, firstNumber(num + 1))))
+    .where(later)
     .orderBy(desc(changes.n));
-  if (rows.some((r) => r.inverse === null))
+  if (lengths.some((r) => r.length === null))
     throw new RefusedError('The history of that time has been removed.');
-  return { seq, inverses: rows.map((r) => ({ seq: r.seq, inverse: opsData.read(r.inverse!).ops })) };
+  const inverses: Pick<Done, 'inverse' | 'seq'>[] = [];
+  for (let at = 0; at < lengths.length; ) {
+    const from = at;
+    // an answer must not become too large
+    for (let size = 0; at < lengths.length && (at === from || size < MAX_CHARACTERS); at++)
+      size += lengths[at]!.length!;
+    const rows = await db
+      .select({ seq: changes.seq, inverse: changes.inverse })
+      .from(changes)
+      .where(between(changes.n, lengths[at - 1]!.n, lengths[from]!.n))
+      .orderBy(desc(changes.n));
+    for (const row of rows) inverses.push({ seq: row.seq, inverse: opsData.read(row.inverse!).ops });
+  }
+  return { seq, inverses };
 }
 
 /**

@@ -158,6 +158,11 @@ const sizeOf = ({ sql, args }: Statement) =>
     sql.length,
   );
 
+/** Whether each value of a statement is one that the database takes. */
+export const fits = (db: Db, { args }: Statement): boolean =>
+  isFile(writers.get(db)!.url) ||
+  args.every((a) => !(a instanceof Uint8Array) || a.length <= schema.MAX_VALUE_BYTES);
+
 /**
  * Writes statements, all of them or none, with one request where they are not too large for it. Returns their results; of what
  * is sent in parts, only those of the last part.

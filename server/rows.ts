@@ -59,7 +59,6 @@ const idsOf = (of: RowKind, ops: readonly Op[]) => [
  * @param library its number, or a query for it
  */
 export function rowQueries(tx: Tx, library: number | SQL, ops: readonly Op[]) {
-  const swatchIds = idsOf('swatch', ops);
   const groupIds = new Set(idsOf('group', ops));
   for (const step of ops)
     if (step.of === 'swatch' && step.op !== 'drop' && typeof step.fields.group === 'string')
@@ -67,20 +66,7 @@ export function rowQueries(tx: Tx, library: number | SQL, ops: readonly Op[]) {
   const dropped = ops.flatMap((o) => (o.of === 'group' && o.op === 'drop' ? [o.id] : []));
   const groupColumns = { id: groups.id, name: groups.name, order: groups.orderKey, data: groups.data };
   return [
-    tx
-      .select({
-        n: swatches.n,
-        id: swatches.id,
-        group: swatches.groupId,
-        order: swatches.orderKey,
-        name: swatches.name,
-        code: swatches.code,
-        kind: swatches.kind,
-        role: swatches.role,
-        data: swatches.data,
-      })
-      .from(swatches)
-      .where(and(eq(swatches.library, library), inJson(swatches.id, swatchIds))),
+    swatchQuery(tx, library, idsOf('swatch', ops).slice(0, SWATCHES_AT_ONCE)),
     // a swatch without a home makes a group for itself, for which it has to know which of those there are
     tx
       .select(groupColumns)
@@ -115,6 +101,36 @@ export function rowQueries(tx: Tx, library: number | SQL, ops: readonly Op[]) {
       .from(libraries)
       .where(and(eq(libraries.num, library), inJson(libraries.id, idsOf('library', ops)))),
   ] as const;
+}
+
+/** So many swatches are read with one request: a database server gives no answer of more than 10 MB. */
+const SWATCHES_AT_ONCE = 4000;
+
+const swatchQuery = (tx: Tx, library: number | SQL, ids: readonly string[]) =>
+  tx
+    .select({
+      n: swatches.n,
+      id: swatches.id,
+      group: swatches.groupId,
+      order: swatches.orderKey,
+      name: swatches.name,
+      code: swatches.code,
+      kind: swatches.kind,
+      role: swatches.role,
+      data: swatches.data,
+    })
+    .from(swatches)
+    .where(and(eq(swatches.library, library), inJson(swatches.id, ids)));
+
+type SwatchRow = Awaited<ReturnType<typeof swatchQuery>>[number];
+
+/** The swatches that steps name beyond those of {@link rowQueries}: of very long changes. */
+export async function swatchesBeyond(tx: Tx, library: number, ops: readonly Op[]): Promise<SwatchRow[]> {
+  const ids = idsOf('swatch', ops);
+  const found: SwatchRow[] = [];
+  for (let at = SWATCHES_AT_ONCE; at < ids.length; at += SWATCHES_AT_ONCE)
+    for (const row of await swatchQuery(tx, library, ids.slice(at, at + SWATCHES_AT_ONCE))) found.push(row);
+  return found;
 }
 
 /** The rows that steps name, as they are and as changes make them, one after the other. */
@@ -180,13 +196,14 @@ export class TouchedRows implements RowReader {
   }
 }
 
-/** Makes a reader of the answers to {@link rowQueries}. */
-export function readerFrom([swatchRows, groupRows, first, memberRows, itemRows, libraryRows]: Answers<
-  ReturnType<typeof rowQueries>
->): TouchedRows {
+/** Makes a reader of the answers to {@link rowQueries} and of {@link swatchesBeyond}. */
+export function readerFrom(
+  [swatchRows, groupRows, first, memberRows, itemRows, libraryRows]: Answers<ReturnType<typeof rowQueries>>,
+  more: readonly SwatchRow[],
+): TouchedRows {
   const found = new Map<string, Fields>();
   const numbers = new Map<string, number>();
-  for (const { n, id, code, role, data, ...row } of swatchRows) {
+  for (const { n, id, code, role, data, ...row } of [...swatchRows, ...more]) {
     numbers.set(id, n);
     found.set(`swatch ${id}`, {
       ...row,

@@ -1,6 +1,8 @@
+import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { sql } from 'drizzle-orm';
 import {
   blob,
+  customType,
   index,
   integer,
   primaryKey,
@@ -25,6 +27,17 @@ export const NUMBER_BITS = 24;
 
 /** A database server takes no text and no blob of more than 5 MB. */
 export const MAX_VALUE_BYTES = 4_000_000;
+
+/** Text of more characters than this is kept packed. */
+const MAX_PLAIN_CHARACTERS = 1_000_000;
+
+/** Text of any length: a long one is kept as a blob of its bytes, deflated. */
+const longText = customType<{ data: string; driverData: string | Buffer | ArrayBuffer }>({
+  dataType: () => 'text',
+  toDriver: (text) => (text.length > MAX_PLAIN_CHARACTERS ? deflateRawSync(text) : text),
+  fromDriver: (kept) =>
+    typeof kept === 'string' ? kept : inflateRawSync(new Uint8Array(kept)).toString('utf8'),
+});
 
 export const libraries = sqliteTable(
   'libraries',
@@ -143,8 +156,8 @@ export const changes = sqliteTable(
     /** How many rows it touched. */
     rows: integer('rows').notNull(),
     /** As JSON with a version; both are null once the user has had old history removed. */
-    ops: text('ops'),
-    inverse: text('inverse'),
+    ops: longText('ops'),
+    inverse: longText('inverse'),
     /** What was told to whoever made it, as JSON; null for nothing. */
     said: text('said'),
     at: integer('at', { mode: 'timestamp_ms' }).notNull(),

@@ -41,6 +41,9 @@ function worked(since: NodeJS.CpuUsage): number {
   return (user + system) / 1000;
 }
 
+/** With so much in use what earlier files have left is cleared away. */
+const GARBAGE_BYTES = 280e6;
+
 const newReport = (): FuzzReport => ({
   files: 0,
   opened: 0,
@@ -185,6 +188,11 @@ export async function fuzzKind(
       throw new Error(`${what}: ${error instanceof Error ? error.stack : error}`);
     }
     note(report, worked(start), what);
+    // what the largest one needs is asked here, not how much of the earlier ones is still lying about
+    if (process.memoryUsage.rss() > GARBAGE_BYTES) {
+      gc?.();
+      await new Promise((done) => setImmediate(done));
+    }
   }
   return report;
 }

@@ -23,7 +23,7 @@ const TELL_MS = 100;
  */
 export function watched(task: Task, limitMs: number): Promise<Watched> {
   const child = fork(fileURLToPath(import.meta.url), [JSON.stringify(task)], {
-    execArgv: ['--import', 'tsx', '--max-old-space-size=450'],
+    execArgv: ['--import', 'tsx', '--max-old-space-size=450', '--expose-gc'],
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
   });
   return new Promise((resolve, reject) => {

@@ -48,17 +48,19 @@ const wait = (ms: number) => new Promise((done) => setTimeout(done, ms));
 
 /** A libSQL server on a folder of its own. */
 export class SqlServer {
-  readonly folder = mkdtempSync(join(tmpdir(), 'papillon-sqld-'));
   private process: ChildProcess | null = null;
   private port = 0;
 
-  private constructor(private readonly program: string) {}
+  private constructor(
+    private readonly program: string,
+    readonly folder: string,
+  ) {}
 
   /** Null where there is no such program. */
-  static async start(): Promise<SqlServer | null> {
+  static async start(folder = mkdtempSync(join(tmpdir(), 'papillon-sqld-'))): Promise<SqlServer | null> {
     const program = sqldPath();
     if (!program) return null;
-    const server = new SqlServer(program);
+    const server = new SqlServer(program, folder);
     await server.start();
     return server;
   }

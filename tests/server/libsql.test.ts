@@ -8,7 +8,7 @@ import type { Library, Swatch } from '../../core/swatch/index.ts';
 import { libraryOf } from '../../core/testing.ts';
 import { keepArtwork, readArtworkBytes } from '../../server/artworks.ts';
 import { makeBackup } from '../../server/backup.ts';
-import { applyChanges, newsOf } from '../../server/changes.ts';
+import { applyChanges, newsOf, wayBack } from '../../server/changes.ts';
 import { closeDatabase, type Db } from '../../server/db.ts';
 import { createLibrary, listHome, listLibraries, readRows, streamLibrary } from '../../server/libraries.ts';
 import { openDatabase } from '../../server/open.ts';
@@ -119,6 +119,58 @@ describe.skipIf(!sqldPath())('a real libSQL server', () => {
       });
       expect(outcomes[0]).toMatchObject({ seq: 1 });
       expect((await readRows(db, id))!.rows.library.groups[0]!.swatches[7]!.note).toMatch(/coil 7/);
+    }, 240_000);
+
+    it('takes a change of more than fits into a value, and takes it back', async () => {
+      const id = await createLibrary(db, ropes(1, 'Long'));
+      const group = (await readRows(db, id))!.rows.library.groups[0]!.id;
+      const next = random(5);
+      // names that are hardly alike, in a script of three bytes a letter
+      const name = () =>
+        String.fromCodePoint(...Array.from({ length: 30 }, () => 0x4e00 + Math.floor(next() * 5000)));
+      const ops = Array.from({ length: 30_000 }, (_, i) => ({
+        op: 'put' as const,
+        of: 'swatch' as const,
+        id: `long-${i}`,
+        fields: {
+          group,
+          order: `b${String(i).padStart(6, '0')}z`,
+          kind: 'process',
+          name: name(),
+          color: fromRgb8(next() * 255, next() * 255, next() * 255),
+        },
+      }));
+      expect(Buffer.byteLength(JSON.stringify(ops))).toBeGreaterThan(7_000_000);
+      const send = (sent: object) =>
+        applyChanges(db, id, { by: 'me', seen: 0, changes: [{ by: 'me', label: 'long', ...sent } as never] });
+      expect((await send({ id: 'change-long-1', ops })).outcomes[0]).toMatchObject({ seq: 1, said: [] });
+      // a page that was away reads the library anew
+      expect((await newsOf(db, id, 0, 'other')).changes).toBeNull();
+      expect(
+        (await send({ id: 'change-long-2', ops: [], undoes: 'change-long-1' })).outcomes[0],
+      ).toMatchObject({
+        seq: 2,
+      });
+      expect((await readRows(db, id))!.rows.library.groups[0]!.swatches).toHaveLength(1);
+      const again = await send({ id: 'change-long-3', ops: [], undoes: 'change-long-2' });
+      expect(again.outcomes[0]).toMatchObject({ seq: 3, said: [] });
+      const { swatches } = (await readRows(db, id))!.rows.library.groups[0]!;
+      expect(swatches).toHaveLength(30_001);
+      expect(swatches.at(-1)!.name).toBe(ops.at(-1)!.fields.name);
+      expect((await wayBack(db, id, 0)).inverses).toHaveLength(3);
+
+      // what cannot be packed small enough is refused with a reason, and a page goes on with what comes after it
+      const notes = Array.from({ length: 9000 }, (_, i) => ({
+        op: 'set' as const,
+        of: 'swatch' as const,
+        id: `long-${i}`,
+        fields: { note: Array.from({ length: 90 }, () => next().toString(36).slice(2, 12)).join('') },
+      }));
+      expect((await send({ id: 'change-long-4', ops: notes })).outcomes[0]).toMatchObject({
+        seq: null,
+        said: [expect.stringMatching(/in parts/)],
+      });
+      expect((await send({ id: 'change-long-5', ops: notes.slice(0, 10) })).outcomes[0]!.seq).toBe(4);
     }, 240_000);
 
     it('is backed up into a file, and restored from it, with all that is in it', async () => {

@@ -1,4 +1,5 @@
-// npm run soak -- [MINUTES]              everything that can go wrong with a server, mixed, on the built application
+// npm run soak -- [MINUTES] [SEED]        everything that can go wrong with a server, mixed, on the built application
+// npm run soak -- server [MINUTES] [SEED] the same with two Papillon servers on a real libSQL server, over a bad line
 // npm run soak -- people [ROUNDS] [SEED] three people edit one library at random; their pages and the database are compared
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
@@ -7,24 +8,27 @@ import { join } from 'node:path';
 import { createClient } from '@libsql/client';
 import { libraryOf } from '../../core/testing.ts';
 import { random } from '../fuzz/mutate.ts';
+import { Line, SqlServer } from '../libsql/real.ts';
 import { Running } from '../server/running.ts';
 
-const [minutes = '5', seed = '1', third] = process.argv.slice(2);
-if (minutes === 'people') {
+const kind = ['people', 'server'].includes(process.argv[2]) ? process.argv[2] : 'file';
+const [amount, seed = '1'] = process.argv.slice(kind === 'file' ? 2 : 3);
+if (kind === 'people') {
   // what a page is made of needs the build's own ways of reading files
   const { status } = spawnSync('npx', ['vitest', 'run', '--project', 'unit', 'tests/soak'], {
     stdio: 'inherit',
-    env: { ...process.env, PAPILLON_ROUNDS: process.argv[3] ?? '2000', PAPILLON_SEED: third ?? '1' },
+    env: { ...process.env, PAPILLON_ROUNDS: amount ?? '2000', PAPILLON_SEED: seed },
   });
   process.exit(status ?? 1);
 }
 if (!existsSync('build/server/index.js')) throw new Error('Run npm run build first.');
-const end = Date.now() + Number(minutes) * 60_000;
+const end = Date.now() + Number(amount ?? '5') * 60_000;
 const next = random(Number(seed));
 const chance = (p: number) => next() < p;
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 /** Of the disk, where one may be made. */
 const MEGABYTES = 24;
+const LOSSES = ['request', 'reply', 'half a reply'] as const;
 
 const disk = mkdtempSync(join(tmpdir(), 'papillon-soak-'));
 let small = true;
@@ -33,8 +37,15 @@ try {
 } catch {
   small = false;
 }
-const env = { DATABASE_URL: `file:${disk}/papillon.db` };
-const server = await Running.start(env);
+const database = kind === 'server' ? await SqlServer.start(disk) : null;
+const line = database && (await Line.to(database.url));
+const env = { DATABASE_URL: line?.url ?? `file:${disk}/papillon.db` };
+// the first one makes the tables
+const servers = [await Running.start(env)];
+if (kind === 'server') servers.push(await Running.start(env));
+const [server] = servers;
+const oneOf = <T>(of: readonly T[]): T => of[Math.floor(next() * of.length)];
+if (line) line.lose = () => (chance(0.02) ? oneOf(LOSSES) : null);
 const counts: Record<string, number> = {};
 const count = (what: string) => {
   counts[what] = (counts[what] ?? 0) + 1;
@@ -77,7 +88,7 @@ async function editor(by: string): Promise<void> {
     for (let _tries = 0; ; _tries++) {
       if (Date.now() > end + 60_000)
         throw new Error(`${sent.id} was not done within a minute after the end.`);
-      const response = await server
+      const response = await oneOf(servers)
         .post(`/libraries/${id}/changes`, { by, seen: 0, changes: [sent] })
         .catch(() => null);
       count(response ? `edit ${response.status}` : 'edit unanswered');
@@ -93,7 +104,9 @@ async function editor(by: string): Promise<void> {
     }
     // the same once more
     if (chance(0.05))
-      await server.post(`/libraries/${id}/changes`, { by, seen: 0, changes: [sent] }).catch(() => null);
+      await oneOf(servers)
+        .post(`/libraries/${id}/changes`, { by, seen: 0, changes: [sent] })
+        .catch(() => null);
     if (chance(0.02)) await wait(next() * 300);
   }
 }
@@ -136,7 +149,7 @@ async function stranger(): Promise<void> {
       count('rebound host');
       continue;
     }
-    const [what, expected, ask] = refused[Math.floor(next() * refused.length)];
+    const [what, expected, ask] = oneOf(refused);
     const response = await ask().catch(() => null);
     count(what);
     if (response && response.status !== expected && response.status !== 503)
@@ -147,13 +160,13 @@ async function stranger(): Promise<void> {
 async function reader(): Promise<void> {
   while (Date.now() < end) {
     await wait(next() * 150);
-    const path = [
+    const path = oneOf([
       '/',
       `/libraries/${id}/rows`,
       `/libraries/${id}/arrange`,
       `/libraries/${id}/changes/history`,
-    ][Math.floor(next() * 4)];
-    const response = await fetch(server.url + path).catch(() => null);
+    ]);
+    const response = await fetch(oneOf(servers).url + path).catch(() => null);
     const text = await response?.text().catch(() => null);
     count(response ? `read ${response.status}` : 'read unanswered');
     if (response && response.status >= 500 && response.status !== 503)
@@ -161,14 +174,19 @@ async function reader(): Promise<void> {
   }
 }
 
-/** Kills the server, holds its database, fills its disk. */
+/** Kills a server or the database, holds the database, fills its disk. */
 async function trouble(): Promise<void> {
   while (Date.now() < end) {
     await wait(500 + next() * 3000);
     const what = next();
     if (what < 0.5) {
       count('kill -9');
-      await server.start(env);
+      await oneOf(servers).start(env);
+    } else if (what < 0.65 && database) {
+      count('kill -9 of the database');
+      await database.kill();
+      await wait(next() * 1000);
+      await database.start();
     } else if (what < 0.8) {
       count('foreign lock');
       const client = createClient({ url: env.DATABASE_URL });
@@ -192,6 +210,7 @@ async function trouble(): Promise<void> {
 
 try {
   await Promise.all([editor('one'), editor('two'), editor('three'), stranger(), reader(), trouble()]);
+  if (line) line.lose = () => null;
   await server.start(env);
   const times = await server.timesDone(id);
   const lost = [...confirmed].filter((c) => !times.has(c));
@@ -205,7 +224,9 @@ try {
   );
   process.exitCode = lost.length + twice.length + planted.length > 0 ? 1 : 0;
 } finally {
-  await server.stop();
+  for (const one of servers) await one.stop();
+  await line?.close();
+  await database?.kill();
   if (small) execFileSync('umount', ['-l', disk]);
   rmSync(disk, { recursive: true, force: true });
 }
