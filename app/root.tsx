@@ -113,10 +113,12 @@ export default function App() {
   );
 }
 
+const ONLY_HERE = 'This browser has no room to keep them: leave this page open until they are saved.';
+
 /** Asks before a page goes that has something unsent, and says when it is stuck. */
 function Outgoing() {
   const { outbox } = useStores();
-  const { waiting, stranded, away, said } = useStore(outbox);
+  const { waiting, stranded, unkept, away, said } = useStore(outbox);
   const toast = useToast();
   const [choosing, setChoosing] = useState(false);
   useEffect(() => {
@@ -124,29 +126,34 @@ function Outgoing() {
     return () => window.removeEventListener('online', outbox.wake);
   }, [outbox]);
   useEffect(() => {
-    if (waiting === 0) return;
+    if (waiting === 0 && !unkept) return;
     const ask = (event: BeforeUnloadEvent) => event.preventDefault();
     window.addEventListener('beforeunload', ask);
     return () => window.removeEventListener('beforeunload', ask);
-  }, [waiting]);
+  }, [waiting, unkept]);
   useEffect(() => {
     if (away)
       toast({
-        text: `Not saved yet; your changes wait here. ${away}`,
+        text: unkept
+          ? `Not saved yet. ${away} ${ONLY_HERE}`
+          : `Not saved yet; your changes wait here. ${away}`,
         stays: true,
-        matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().away === away },
+        matter: {
+          subscribe: outbox.subscribe,
+          stands: () => outbox.snapshot().away === away && outbox.snapshot().unkept === unkept,
+        },
       });
-  }, [away, toast, outbox]);
+  }, [away, unkept, toast, outbox]);
   useEffect(() => {
     if (stranded.length === 0) return;
     const changes = stranded.reduce((n, s) => n + s.changes, 0);
     toast({
-      text: `${count(changes, 'change')} not saved: the server has other data now. ${changes === 1 ? 'It is' : 'They are'} kept in this browser.`,
+      text: `${count(changes, 'change')} not saved: the server has other data now. ${unkept ? ONLY_HERE : changes === 1 ? 'It is kept in this browser.' : 'They are kept in this browser.'}`,
       stays: true,
       action: { label: 'Choose what to do', run: () => setChoosing(true) },
       matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().stranded === stranded },
     });
-  }, [stranded, toast, outbox]);
+  }, [stranded, unkept, toast, outbox]);
   useTold(said, outbox.dismiss);
   return <Suspense>{choosing && <UnsavedDialog onClose={() => setChoosing(false)} />}</Suspense>;
 }

@@ -36,6 +36,8 @@ export interface OutboxState {
   waiting: number;
   /** Changes that wait for data which the server does not have now. */
   stranded: readonly Stranded[];
+  /** Some change is in this page only: the browser has no room to keep it through a reload. */
+  unkept: boolean;
   /** Why nothing can be saved just now; it is tried again by itself. */
   away: string | null;
   /** What has to be told of libraries that no one looks at. */
@@ -72,6 +74,8 @@ export interface Outgoing {
 
 interface Waiting {
   n: Promise<number | null>;
+  /** Set when the browser could not keep it. */
+  unkept?: boolean;
   seen: number;
   change: Change;
   rows: Record<string, Fields> | undefined;
@@ -116,7 +120,7 @@ export class Outbox extends Store<OutboxState> {
   private loaded: Promise<void> | null = null;
 
   constructor(private readonly env: Surroundings) {
-    super({ waiting: 0, stranded: [], away: null, said: [] });
+    super({ waiting: 0, stranded: [], unkept: false, away: null, said: [] });
   }
 
   /** Takes up what earlier pages could not send. */
@@ -160,11 +164,12 @@ export class Outbox extends Store<OutboxState> {
   /** Puts a change on its way. */
   add({ library, seen, epoch, name, change, rows }: Outgoing): void {
     const queue = this.queue(library, epoch, name);
-    queue.waiting.push({
-      n: this.env.shelf.queue({ library, seen, epoch, name, change, ...(rows ? { rows } : {}) }),
-      seen,
-      change,
-      rows,
+    const n = this.env.shelf.queue({ library, seen, epoch, name, change, ...(rows ? { rows } : {}) });
+    const one: Waiting = { n, seen, change, rows };
+    queue.waiting.push(one);
+    void n.then((key) => {
+      one.unkept = key === null;
+      if (one.unkept) this.tell();
     });
     this.tell();
     void this.send(queue);
@@ -225,14 +230,16 @@ export class Outbox extends Store<OutboxState> {
 
   private tell(): void {
     let waiting = 0;
+    let unkept = false;
     const stranded: Stranded[] = [];
     for (const queue of this.queues.values()) {
+      unkept ||= queue.waiting.some((w) => w.unkept);
       const { library, epoch, name } = queue;
       const changes = queue.waiting.length;
       if (!queue.stranded) waiting += changes;
       else if (changes > 0) stranded.push({ library, epoch, name, changes });
     }
-    this.set({ waiting, ...(same(stranded, this.snapshot().stranded) ? {} : { stranded }) });
+    this.set({ waiting, unkept, ...(same(stranded, this.snapshot().stranded) ? {} : { stranded }) });
   }
 
   private async send(queue: Queue): Promise<void> {

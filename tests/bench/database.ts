@@ -1,3 +1,6 @@
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { libraryOf } from '../../core/testing.ts';
 import { applyChanges, newsOf } from '../../server/changes.ts';
 import { closeDatabase, write } from '../../server/db.ts';
@@ -7,13 +10,15 @@ import { Line, SqlServer } from '../libsql/real.ts';
 import { Running } from '../server/running.ts';
 
 // npm run bench -- database: requests to a real libSQL server and what they take over a line of 30 ms, beside the same statements one after
-// the other in a transaction; edits a second with 1, 2 and 4 Papillon servers on it.
+// the other in a transaction; 100,000 swatches opened from afar and from a replica; edits a second with 1, 2 and 4 Papillon servers on it.
 
 const DELAY_MS = 30;
 const SECONDS = 5;
 const PEOPLE = 50;
 /** Statements of one edit when each is sent by itself, as in the versions before. */
 const STATEMENTS = 12;
+const LARGE = 100_000;
+const OPENINGS = 4;
 
 const library = (swatches: number) =>
   libraryOf('Bench', {
@@ -104,11 +109,50 @@ async function editsPerSecond(url: string, servers: number, people: number, toge
   );
 }
 
+/** Opens a large library through a server that asks afar, and through one with a replica beside it. */
+async function openings(url: string): Promise<void> {
+  const line = await Line.to(url);
+  const folder = mkdtempSync(join(tmpdir(), 'papillon-bench-'));
+  try {
+    const from: [string, Record<string, string>][] = [
+      ['from afar', {}],
+      ['from a replica', { DATABASE_REPLICA: join(folder, 'replica.db') }],
+    ];
+    const db = await openDatabase(url);
+    const id = await createLibrary(db, library(LARGE));
+    closeDatabase(db);
+    for (const [where, env] of from) {
+      line.delayMs = 0;
+      const running = await Running.start({ DATABASE_URL: line.url, ...env });
+      try {
+        line.delayMs = DELAY_MS;
+        line.count = 0;
+        const times: number[] = [];
+        for (let i = 0; i < OPENINGS; i++) {
+          const start = performance.now();
+          const text = await (await fetch(`${running.url}/libraries/${id}/rows`)).text();
+          times.push(performance.now() - start);
+          if (text.length < LARGE * 20) throw new Error(`Only ${text.length} characters came.`);
+        }
+        console.log(
+          `${LARGE} swatches opened ${where.padEnd(15)} ${times.map((t) => t.toFixed(0)).join(', ')} ms, ${(line.count / OPENINGS).toFixed(1)} requests each`,
+        );
+      } finally {
+        await running.stop();
+      }
+    }
+  } finally {
+    await line.close();
+    rmSync(folder, { recursive: true });
+  }
+}
+
 export async function benchDatabase(): Promise<void> {
   const server = await SqlServer.start();
   if (!server) return;
   try {
     await roundTrips(server.url);
+    await openings(server.url);
     for (const servers of [1, 2, 4]) await editsPerSecond(server.url, servers, 8, false);
     for (const servers of [1, 4]) await editsPerSecond(server.url, servers, PEOPLE, true);
   } finally {

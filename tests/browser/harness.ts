@@ -71,11 +71,15 @@ export class Harness {
     return new Screen(page, this);
   }
 
-  /** A page as on another machine: with nothing that this browser has stored. */
-  async elsewhere(path: string): Promise<Screen> {
+  /** A page as on another machine: with nothing that this browser has stored, and room for so many bytes, if not for all. */
+  async elsewhere(path: string, roomBytes?: number): Promise<Screen> {
     const page = await (await this.browser!.createBrowserContext()).newPage();
     await page.setViewport({ width: 1280, height: 800 });
     const screen = new Screen(page, this);
+    if (roomBytes !== undefined) {
+      const cdp = await page.createCDPSession();
+      await cdp.send('Storage.overrideQuotaForOrigin', { origin: this.url, quotaSize: roomBytes });
+    }
     await screen.go(path);
     return screen;
   }

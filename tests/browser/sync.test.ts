@@ -127,6 +127,36 @@ describe('without the server', () => {
     await screen.page.close();
   });
 
+  it('and a browser that has no room left, edits wait in the page, which says so, and go through', async () => {
+    const id = await made(['Red', 'Navy']);
+    const screen = await looking(await harness.elsewhere(`/libraries/${id}/arrange`, 1));
+    await screen.page.setOfflineMode(true);
+    await rename(screen, 'Red', 'Offline');
+    await screen.text(/Not saved yet.*no room to keep them: leave this page open/);
+    // there is indeed none
+    const keep = () =>
+      screen.page.evaluate(
+        () =>
+          new Promise<string>((resolve) => {
+            const open = indexedDB.open('full');
+            open.onupgradeneeded = () => open.result.createObjectStore('s');
+            open.onerror = () => resolve(open.error!.name);
+            open.onsuccess = () => {
+              const transaction = open.result.transaction('s', 'readwrite');
+              transaction.objectStore('s').put('x'.repeat(20_000_000), 1);
+              transaction.oncomplete = () => resolve('kept');
+              transaction.onabort = () => resolve(transaction.error!.name);
+            };
+          }),
+      );
+    expect(await keep()).toBe('QuotaExceededError');
+    await rename(screen, 'Navy', 'Too');
+    await screen.page.setOfflineMode(false);
+    await expect.poll(() => onServer(id)).toEqual(['Offline', 'Too']);
+    await screen.text(/2 swatches · saved/);
+    await screen.page.close();
+  });
+
   it('killed in the middle of edits it keeps every confirmed one, each once, and undo goes to the beginning', async () => {
     const id = await made(['Red', 'Navy']);
     const confirmed: string[] = [];

@@ -1,3 +1,4 @@
+import { readFileSync, writeFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { lentHere } from '../../cli/engine.ts';
 import {
@@ -33,6 +34,8 @@ export interface FuzzReport {
   /** What took longer than it ought to. */
   slow: string[];
   largestSwatches: number;
+  /** The most memory that one file took. */
+  largestMB: number;
 }
 
 /** What this process has worked since, ms: other programs of a busy machine do not count. */
@@ -42,7 +45,22 @@ function worked(since: NodeJS.CpuUsage): number {
 }
 
 /** With so much in use what earlier files have left is cleared away. */
-const GARBAGE_BYTES = 280e6;
+const GARBAGE_BYTES = 600e6;
+
+/** Begins to measure the memory that what follows takes; gives what tells the most of it, MB, or 0 where this cannot be known. */
+function memoryTaken(): () => number {
+  try {
+    // Linux: from now on the highest amount is that from now on
+    writeFileSync('/proc/self/clear_refs', '5');
+  } catch {
+    return () => 0;
+  }
+  const before = process.memoryUsage.rss() / 1e6;
+  return () => {
+    const [, kilobytes] = /VmHWM:\s+(\d+)/.exec(readFileSync('/proc/self/status', 'utf8')) ?? [];
+    return Math.max(0, (Number(kilobytes) * 1024) / 1e6 - before);
+  };
+}
 
 const newReport = (): FuzzReport => ({
   files: 0,
@@ -52,6 +70,7 @@ const newReport = (): FuzzReport => ({
   slowest: '',
   slow: [],
   largestSwatches: 0,
+  largestMB: 0,
 });
 
 /** The longest that anything of up to 10 MB may take. */
@@ -178,6 +197,7 @@ export async function fuzzKind(
       kind === 'profile' ? mutateProfile(pick(), pick(), next) : mutatePicture(pick(), pick(), next);
     const what = `${kind}, seed ${seed}, file ${i}`;
     begin(what);
+    const taken = memoryTaken();
     const start = process.cpuUsage();
     try {
       const opened = await read(bytes);
@@ -188,6 +208,7 @@ export async function fuzzKind(
       throw new Error(`${what}: ${error instanceof Error ? error.stack : error}`);
     }
     note(report, worked(start), what);
+    report.largestMB = Math.max(report.largestMB, Math.round(taken()));
     // what the largest one needs is asked here, not how much of the earlier ones is still lying about
     if (process.memoryUsage.rss() > GARBAGE_BYTES) {
       gc?.();
