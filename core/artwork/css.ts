@@ -13,6 +13,10 @@ const NAMESPACES = new Set([SVG, XLINK, 'http://www.w3.org/1999/xhtml']);
 /** What may be something else than it seems, and has to be looked at. */
 const NEEDS_LOOK = /[(\\@<]/;
 
+/** More than any style sheet has that is not made to be gone through for ever. */
+const MAX_TOKENS = 200_000;
+const MAX_CHARACTERS = 4_000_000;
+
 /** How most of what needs a look is written: transforms, colours and parts of the drawing. */
 const USUAL =
   /^\s*(?:url\(#[\w-]+\)|(?:(?:matrix|translate|rotate|scale|skewX|skewY|rgba?|hsla?)\([\d\s.,eE%+-]*\)[\s,]*)+)$/;
@@ -47,6 +51,7 @@ class Enough extends Error {}
  */
 export function isPlain(css: string, sheet = false): boolean {
   if (!NEEDS_LOOK.test(css) || USUAL.test(css)) return true;
+  if (css.length > MAX_CHARACTERS) return false;
   /** Whether the tokens that follow are of a rule that only names namespaces. */
   let naming = false;
   /** What has to follow in a `url()` with quotes: a text, then its end. */
@@ -103,12 +108,7 @@ export function isPlain(css: string, sheet = false): boolean {
   return quoted === null;
 }
 
-/** More than any style sheet has that is not made to be gone through for ever. */
-const MAX_TOKENS = 200_000;
-const MAX_CHARACTERS = 8_000_000;
-
-function isTooLong(css: string): boolean {
-  if (css.length > MAX_CHARACTERS) return true;
+function hasTooMuch(css: string): boolean {
   let tokens = 0;
   try {
     tokenize(css, () => {
@@ -135,7 +135,7 @@ function pastSemicolon(css: string, from: number): number {
  */
 export function plainCss(css: string, sheet: boolean): string {
   if (isPlain(css, sheet)) return css;
-  if (isTooLong(css)) return '';
+  if (css.length > MAX_CHARACTERS || hasTooMuch(css)) return '';
   const cuts: Edit[] = [];
   const cut = (from: number, to: number) => cuts.push({ from, to, text: '' });
   try {

@@ -84,6 +84,22 @@ describe('TIFF', () => {
     }
   });
 
+  it('with a JPEG inside whose tables and depth are damaged is refused, and no failure is left to nobody', async () => {
+    const file = await flag().tiff({ compression: 'jpeg' }).toBuffer();
+    for (let at = file.indexOf('ffdb', 0, 'hex'); at >= 0; at = file.indexOf('ffdb', at, 'hex'))
+      file.write('7af5', at, 'hex');
+    // bits a sample: the tag is another now
+    file.write('ffff', file.indexOf('0201030003000000', 0, 'hex'), 'hex');
+    await expect(decode(file)).rejects.toThrow();
+    // a failure that nobody waits for would end the program; it is found when the loop comes round
+    const ended: unknown[] = [];
+    const note = (error: unknown) => ended.push(error);
+    process.on('unhandledRejection', note);
+    await new Promise((done) => setTimeout(done, 20));
+    process.off('unhandledRejection', note);
+    expect(ended).toEqual([]);
+  });
+
   it('in CMYK goes through the profile', async () => {
     for (const depth of ['cmyk']) {
       const file = await flag()

@@ -69,10 +69,12 @@ export async function readTiff(bytes: Uint8Array<ArrayBuffer>): Promise<Samples>
   // the library leaves blocks that fail while it is still looking for others to nobody: none of them may fail
   const pool = {
     bindParameters: (compression: number, parameters: object) => {
-      const decoder = getDecoder(compression, parameters as never);
+      // made where it is waited for: of damaged tables it cannot be made
+      let decoder: ReturnType<typeof getDecoder> | null = null;
       return {
         async decode(block: ArrayBuffer): Promise<ArrayBufferLike> {
           try {
+            decoder ??= getDecoder(compression, parameters as never);
             return await (await decoder).decode(block);
           } catch (error) {
             wrong ??= error;

@@ -12,14 +12,14 @@ const PORTION = 250_000;
 const [first = '100000', second, third] = process.argv.slice(2);
 const kind = KINDS.find((k) => k.toLowerCase() === first.toLowerCase());
 if (kind) {
-  const { files, opened, refused, slowestMs, slowest, slow, largestMB, peakMB } = await watched(
+  const { files, opened, refused, slowestMs, slowest, slow, largestMB } = await watched(
     { kind, files: Number(second ?? 100_000), seed: Number(third ?? 1) },
     LIMIT_MS,
   );
   for (const one of slow) console.log(one);
   console.log(
     `${files} damaged files, ${kind}: ${opened} opened, ${refused} refused with a reason, ${slow.length} took over 2 s of processor time. ` +
-      `Slowest ${slowestMs.toFixed(0)} ms (${slowest}), most memory of one ${largestMB} MB, of the process ${peakMB} MB.`,
+      `Slowest ${slowestMs.toFixed(0)} ms (${slowest}), most memory of one ${largestMB} MB.`,
   );
 } else if (first === 'shapes') {
   const megabytes = Number(second ?? 10);

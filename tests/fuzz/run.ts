@@ -44,8 +44,8 @@ function worked(since: NodeJS.CpuUsage): number {
   return (user + system) / 1000;
 }
 
-/** With so much in use what earlier files have left is cleared away. */
-const GARBAGE_BYTES = 600e6;
+/** With so much more in use what earlier files have left is cleared away. */
+const GARBAGE_BYTES = 200e6;
 
 /** Begins to measure the memory that what follows takes; gives what tells the most of it, MB, or 0 where this cannot be known. */
 function memoryTaken(): () => number {
@@ -192,6 +192,7 @@ export async function fuzzKind(
   const read = kind === 'profile' ? profileReader() : decodePicture;
   const report = newReport();
   const pick = () => corpus[Math.floor(next() * corpus.length)];
+  let bound = process.memoryUsage.rss() + GARBAGE_BYTES;
   for (let i = 0; i < files; i++) {
     const bytes =
       kind === 'profile' ? mutateProfile(pick(), pick(), next) : mutatePicture(pick(), pick(), next);
@@ -210,9 +211,10 @@ export async function fuzzKind(
     note(report, worked(start), what);
     report.largestMB = Math.max(report.largestMB, Math.round(taken()));
     // what the largest one needs is asked here, not how much of the earlier ones is still lying about
-    if (process.memoryUsage.rss() > GARBAGE_BYTES) {
+    if (process.memoryUsage.rss() > bound) {
       gc?.();
       await new Promise((done) => setImmediate(done));
+      bound = process.memoryUsage.rss() + GARBAGE_BYTES;
     }
   }
   return report;

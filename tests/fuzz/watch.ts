@@ -25,6 +25,8 @@ export function watched(task: Task, limitMs: number): Promise<Watched> {
   const child = fork(fileURLToPath(import.meta.url), [JSON.stringify(task)], {
     execArgv: ['--import', 'tsx', '--max-old-space-size=450', '--expose-gc'],
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    // what one thread has let go of is used again by the others
+    env: { ...process.env, MALLOC_ARENA_MAX: '1' },
   });
   return new Promise((resolve, reject) => {
     let at = 'the beginning';

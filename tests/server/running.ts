@@ -47,7 +47,8 @@ export class Running {
     const port = this.url ? Number(new URL(this.url).port) : await freePort();
     this.url = `http://127.0.0.1:${port}`;
     const child = this.spawn({ HOST: '127.0.0.1', PORT: String(port), ...env });
-    for (let i = 0; i < 300; i++) {
+    // longer where it has to be built first
+    for (let i = 0; i < (this.log.includes('Building') ? 2400 : 300); i++) {
       if (child.exitCode !== null) throw new Error(`The server did not start: ${this.log}`);
       // any answer will do: with a password, or a full disk, it is none with content
       if (
