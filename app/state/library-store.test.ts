@@ -244,7 +244,13 @@ describe('an edit', () => {
       await saved(store);
       expect(names(server.rows)).toBe('a b c X');
       expect(server.log).toHaveLength(2);
-      expect(stores.outbox.snapshot()).toEqual({ waiting: 0, stranded: [], unkept: false, away: null, said: [] });
+      expect(stores.outbox.snapshot()).toEqual({
+        waiting: 0,
+        stranded: [],
+        unkept: false,
+        away: null,
+        said: [],
+      });
       // and undo goes one step back, not two
       store.undo();
       await saved(store);
@@ -266,7 +272,13 @@ describe('an edit', () => {
     expect(names(store.rows)).toBe('A b c');
     await saved(store);
     expect(names(server.rows)).toBe('A b c');
-    expect(stores.outbox.snapshot()).toEqual({ waiting: 0, stranded: [], unkept: false, away: null, said: [] });
+    expect(stores.outbox.snapshot()).toEqual({
+      waiting: 0,
+      stranded: [],
+      unkept: false,
+      away: null,
+      said: [],
+    });
   });
 
   it('that the server refuses is taken back and said, also while another one waits, until it is put away', async () => {
