@@ -24,7 +24,7 @@ import { named, readWhole, STREAM, type Streams, write } from './files.ts';
 
 const ENDINGS = ['svg', 'png', 'pdf'] as const;
 /** The largest picture, by pixels on one side. */
-const LONGEST_SIDE = 16_384;
+const MAX_SIDE_PIXELS = 16_384;
 
 const usage = (message: string) => new CommanderError(2, 'usage', `error: ${message}`);
 
@@ -178,9 +178,9 @@ async function pictureOf(svg: string, size: ArtworkSize, dpi: number): Promise<U
   const [width, height] = [size.width, size.height].map((v) =>
     Math.max(1, Math.round((v / inches) * dpi)),
   ) as [number, number];
-  if (Math.max(width, height) > LONGEST_SIDE)
+  if (Math.max(width, height) > MAX_SIDE_PIXELS)
     throw new FormatError(
-      `the picture would be ${Math.max(width, height).toLocaleString('en')} pixels long; up to ${LONGEST_SIDE.toLocaleString('en')} can be made. Give a lower --dpi.`,
+      `the picture would be ${Math.max(width, height).toLocaleString('en')} pixels long; up to ${MAX_SIDE_PIXELS.toLocaleString('en')} can be made. Give a lower --dpi.`,
     );
   const { default: sharp } = await import('sharp');
   // its renderer counts the density twice where a length is physical, and from 72 where it is not

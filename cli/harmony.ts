@@ -15,10 +15,10 @@ import {
   contrastScale,
   DISPLAY_P3,
   type Evenness,
-  FEWEST_STEPS,
   familyOf,
-  MOST_BASES,
-  MOST_STEPS,
+  MAX_BASES,
+  MAX_STEPS,
+  MIN_STEPS,
   pressGamutOf,
   type Rule,
   ruleById,
@@ -42,7 +42,7 @@ export function addHarmony(program: Command, shell: Shell): void {
   program
     .command('harmony')
     .description('colours that belong together by a rule')
-    .argument('<colors...>', `the bases, up to ${MOST_BASES}, as they are typed`)
+    .argument('<colors...>', `the bases, up to ${MAX_BASES}, as they are typed`)
     .requiredOption('--rule <id>', `one of ${rules.map((r) => r.id).join(', ')}`, asRule)
     .option('--circle <id>', `the order of hues: ${CIRCLES.join(', ')}`, asCircle, 'perceptual')
     .option('--angle <degrees>', 'the angle of the rule, where it has one', asNumber)
@@ -54,9 +54,9 @@ export function addHarmony(program: Command, shell: Shell): void {
       const rule: Rule = options.rule;
       const bases = texts.map((text) => ({ color: shell.color(text) }));
       const { min } = rule.bases;
-      if (bases.length < min || bases.length > MOST_BASES)
+      if (bases.length < min || bases.length > MAX_BASES)
         shell.refuse(
-          `“${rule.name}” is made of ${min === 1 ? '1' : min} to ${MOST_BASES} colours, not of ${bases.length}.`,
+          `“${rule.name}” is made of ${min === 1 ? '1' : min} to ${MAX_BASES} colours, not of ${bases.length}.`,
         );
       for (const [what, given, range] of [
         ['angle', options.angle, rule.angle],
@@ -108,7 +108,7 @@ export function addHarmony(program: Command, shell: Shell): void {
     .command('scale')
     .description('steps through colours, or at given contrasts on a ground')
     .argument('<colors...>', 'what it leads through, as they are typed; with --contrast, one')
-    .option('--steps <n>', `${FEWEST_STEPS}–${MOST_STEPS}`, asSteps)
+    .option('--steps <n>', `${MIN_STEPS}–${MAX_STEPS}`, asSteps)
     .option('--in <space>', INTERPOLATIONS.join(', '), asWay, 'oklab')
     .option('--even <kind>', 'way, lightness or difference (ΔE00)', asEven, 'way')
     .option('--contrast <ratios>', 'WCAG ratios from 1 to 21, with commas between', asRatios)
@@ -124,7 +124,7 @@ export function addHarmony(program: Command, shell: Shell): void {
       if (!ratios && options.on !== undefined) shell.refuse('A ground is only of use with --contrast.');
       if (!ratios && options.steps === undefined)
         shell.refuse(
-          `How many steps? Give --steps from ${FEWEST_STEPS} to ${MOST_STEPS}, or --contrast with ratios.`,
+          `How many steps? Give --steps from ${MIN_STEPS} to ${MAX_STEPS}, or --contrast with ratios.`,
         );
       const ground = shell.color(options.on ?? '#ffffff');
       const steps = ratios
@@ -199,8 +199,8 @@ function asNumber(text: string): number {
 
 function asSteps(text: string): number {
   const n = Number(text);
-  if (!Number.isInteger(n) || n < FEWEST_STEPS || n > MOST_STEPS)
-    throw new InvalidArgumentError(`A whole number from ${FEWEST_STEPS} to ${MOST_STEPS} is wanted.`);
+  if (!Number.isInteger(n) || n < MIN_STEPS || n > MAX_STEPS)
+    throw new InvalidArgumentError(`A whole number from ${MIN_STEPS} to ${MAX_STEPS} is wanted.`);
   return n;
 }
 

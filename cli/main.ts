@@ -30,10 +30,10 @@ import {
 import { baseName, FormatError, formatById, formats, inspection } from '../core/formats/index.ts';
 import { type Entry, Matcher, NO_LIMITS, type Source } from '../core/match/index.ts';
 import {
-  FEWEST,
   histogram,
   lookAlikes,
-  MOST,
+  MAX_PALETTE_COLORS,
+  MIN_PALETTE_COLORS,
   meanDeltaE00,
   merged,
   ofPicture,
@@ -115,7 +115,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
     .description('a palette from a picture, or the colours of a drawing')
     .argument('<picture>', 'a picture, or an SVG')
     .argument('[out]', 'a swatch file to write; its ending says the format')
-    .option('--count <n>', `how many colours, ${FEWEST}–${MOST}`, asCount)
+    .option('--count <n>', `how many colours, ${MIN_PALETTE_COLORS}–${MAX_PALETTE_COLORS}`, asCount)
     .option('--accent <a>', '0 for the least error, towards 1 for small colours that stand out', asAccent)
     .option('--exact', 'every distinct colour, in reading order')
     .option('--chart', 'the chips of a printed or photographed chart, row by row')
@@ -181,8 +181,10 @@ export async function main(args: string[], streams: Streams): Promise<number> {
         throw new FormatError(
           `${file}: no grid of chips is to be seen in it. Cut it to the chart, or take a palette with --count.`,
         );
-      if (palette.exact && palette.exact.distinct > MOST && !json)
-        err(`The picture has ${palette.exact.distinct} colours; the first ${MOST} were taken.\n`);
+      if (palette.exact && palette.exact.distinct > MAX_PALETTE_COLORS && !json)
+        err(
+          `The picture has ${palette.exact.distinct} colours; the first ${MAX_PALETTE_COLORS} were taken.\n`,
+        );
       if (merge !== undefined) colors = merged(colors, lookAlikes(colors, merge));
       const elapsedMs = performance.now() - start;
       if (format) await write(to, await format.encode(asLibrary(baseName(file), colors), await lentHere()));
@@ -438,8 +440,10 @@ const namesOf = (library: Library, { swatches }: Finding): string[] => {
 
 function asCount(text: string): number {
   const n = Number(text);
-  if (!Number.isInteger(n) || n < FEWEST || n > MOST)
-    throw new InvalidArgumentError(`A whole number from ${FEWEST} to ${MOST} is wanted.`);
+  if (!Number.isInteger(n) || n < MIN_PALETTE_COLORS || n > MAX_PALETTE_COLORS)
+    throw new InvalidArgumentError(
+      `A whole number from ${MIN_PALETTE_COLORS} to ${MAX_PALETTE_COLORS} is wanted.`,
+    );
   return n;
 }
 

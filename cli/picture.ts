@@ -2,7 +2,7 @@ import sharp from 'sharp';
 import { FormatError } from '../core/formats/index.ts';
 import {
   decodeHere,
-  MOST_PIXELS,
+  MAX_PIXELS,
   type Picture,
   PictureRefusedError,
   pictureType,
@@ -30,7 +30,7 @@ export async function decodePicture(name: string, bytes: Uint8Array): Promise<Pi
       throw error;
     });
     if (here) return here;
-    const options = { limitInputPixels: MOST_PIXELS, ignoreIcc: space !== null, sequentialRead: true };
+    const options = { limitInputPixels: MAX_PIXELS, ignoreIcc: space !== null, sequentialRead: true };
     const { orientation = 1 } = await sharp(bytes, options).metadata();
     // to turn a picture is to hold all of it
     const { data, info } = await (orientation > 1 ? sharp(bytes, options).rotate() : sharp(bytes, options))

@@ -245,7 +245,7 @@ export const columnsOf = async (db: Db, id: string): Promise<Columns> =>
   JSON.parse(await columnsText(db, id));
 
 /** So many whole swatches are given at once. */
-export const MOST_ENTRIES = 300;
+export const MAX_ENTRIES = 300;
 
 /** Whole swatches by their ids, in the order asked for; those that are not there are left out. */
 export async function readEntries(db: Db, library: string, ids: string[]): Promise<Swatch[]> {
@@ -258,7 +258,7 @@ export async function readEntries(db: Db, library: string, ids: string[]): Promi
     role: string | null;
     data: string;
   }>(sql`SELECT id, name, code, kind, role, data FROM swatches
-    WHERE library = ${num} AND id IN (SELECT value FROM json_each(${JSON.stringify(ids.slice(0, MOST_ENTRIES))}))`);
+    WHERE library = ${num} AND id IN (SELECT value FROM json_each(${JSON.stringify(ids.slice(0, MAX_ENTRIES))}))`);
   const byId = new Map(
     rows.map(({ id, name, code, kind, role, data }): [string, Swatch] => [
       id,
@@ -285,8 +285,8 @@ export interface Use {
   swatches: string[];
 }
 
-const MOST_USES = 200;
-const MOST_NAMED = 6;
+const MAX_USES = 200;
+const MAX_NAMED_LIBRARIES = 6;
 
 /**
  * Of a book; of a library, too, whose swatches may be the equivalents of others.
@@ -297,13 +297,13 @@ export async function usesOf(db: Db, book: string, code?: string): Promise<Use[]
   const taken = await db.all<{ num: number; n: number; names: string }>(sql`
     SELECT n >> ${NUMBER_BITS} AS num, count(*) AS n, json_group_array(name) AS names FROM swatches
     WHERE data ->> '$.origin.book' = ${book} ${code === undefined ? sql`` : sql`AND data ->> '$.origin.code' = ${code}`}
-    GROUP BY 1 LIMIT ${MOST_USES}`);
+    GROUP BY 1 LIMIT ${MAX_USES}`);
   const paired = await db.all<{ num: number; n: number; names: string }>(sql`
     SELECT i.library AS num, count(*) AS n, json_group_array(s.name) AS names FROM items AS i
     JOIN swatches AS s ON s.library = i.library AND s.id = i.data ->> '$.refs[0]'
     WHERE i.kind = 'pairing' AND i.data ->> '$.data.source' = ${book}
     ${code === undefined ? sql`` : sql`AND coalesce(i.data ->> '$.data.code', i.data ->> '$.data.name') = ${code}`}
-    GROUP BY 1 LIMIT ${MOST_USES}`);
+    GROUP BY 1 LIMIT ${MAX_USES}`);
   const nums = [...new Set([...taken, ...paired].map((r) => r.num))];
   const names = await db
     .select({ num: libraries.num, id: libraries.id, name: libraries.name })
@@ -324,7 +324,7 @@ export async function usesOf(db: Db, book: string, code?: string): Promise<Use[]
       name,
       taken: t?.n ?? 0,
       paired: p?.n ?? 0,
-      swatches: [...new Set(swatches)].slice(0, MOST_NAMED),
+      swatches: [...new Set(swatches)].slice(0, MAX_NAMED_LIBRARIES),
     };
   });
 }

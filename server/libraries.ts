@@ -192,7 +192,7 @@ async function search(db: Db, query: string, wanted: string): Promise<Map<number
   const found = new Map<number, string[]>();
   const add = (num: number, text: string) => {
     const list = found.get(num) ?? [];
-    if (list.length < MOST_FOUND && text && !list.includes(text)) list.push(text);
+    if (list.length < MAX_FOUND && text && !list.includes(text)) list.push(text);
     found.set(num, list);
   };
   const { tx, close } = await readTransaction(db);
@@ -237,7 +237,7 @@ async function search(db: Db, query: string, wanted: string): Promise<Map<number
   }
 }
 
-const MOST_FOUND = 6;
+const MAX_FOUND = 6;
 
 /** The libraries by name, newest change first, without the books. */
 export async function listNames(db: Db): Promise<{ id: string; name: string; swatchCount: number }[]> {

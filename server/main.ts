@@ -11,7 +11,7 @@ import { closeDown } from './open.ts';
 const HEADERS_MS = 15_000;
 const REQUEST_MS = 120_000;
 const IDLE_MS = 10_000;
-const MOST_CONNECTIONS = 1000;
+const MAX_CONNECTIONS = 1000;
 /** So long what has been asked may take when the server is to end. */
 const ENDING_MS = 20_000;
 
@@ -48,7 +48,7 @@ export async function serve(client: string): Promise<{ server: Server; url: stri
       `HTTP/1.1 ${status}\r\nContent-Type: text/plain; charset=utf-8\r\nConnection: close\r\n\r\n${why}`,
     );
   });
-  server.maxConnections = MOST_CONNECTIONS;
+  server.maxConnections = MAX_CONNECTIONS;
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(settings.port, settings.host.replace(/^\[|\]$/g, ''), resolve);

@@ -25,9 +25,9 @@ export interface Hit {
 /** The search index finds parts of this many characters and more. */
 const TRIGRAM = 3;
 /** So many swatches are looked at before one is looked for in each library. */
-const MOST_HITS = 300;
+const MAX_HITS = 300;
 /** Shorter queries are looked for as the beginnings of so many indexed parts. */
-const MOST_TERMS = 200;
+const MAX_TERMS = 200;
 const PER_LIBRARY = 6;
 const OFFSET_BITS = 2 ** NUMBER_BITS;
 
@@ -36,10 +36,10 @@ export async function findSwatches(db: Tx, wanted: string): Promise<Hit[]> {
   const match = await matching(db, wanted);
   if (!match) return [];
   const first = await db.all<{ n: number }>(
-    sql`SELECT rowid AS n FROM swatch_search WHERE swatch_search MATCH ${match} LIMIT ${MOST_HITS}`,
+    sql`SELECT rowid AS n FROM swatch_search WHERE swatch_search MATCH ${match} LIMIT ${MAX_HITS}`,
   );
   let numbers = first.map((r) => r.n);
-  if (first.length === MOST_HITS) {
+  if (first.length === MAX_HITS) {
     const libraryOf = (n: number) => Math.floor(n / OFFSET_BITS);
     const [last] = numbers.slice(-1);
     // there are very many, of which the first of each library is enough. Where they stand thickly it is looked for from one
@@ -91,7 +91,7 @@ async function matching(db: Tx, wanted: string): Promise<string | null> {
   if (!last) return null;
   const end = `${wanted.slice(0, -last.length)}${String.fromCodePoint(last.codePointAt(0)! + 1)}`;
   const terms = await db.all<{ term: string }>(
-    sql`SELECT term FROM swatch_search_terms WHERE term >= ${wanted} AND term < ${end} LIMIT ${MOST_TERMS}`,
+    sql`SELECT term FROM swatch_search_terms WHERE term >= ${wanted} AND term < ${end} LIMIT ${MAX_TERMS}`,
   );
   return terms.length > 0 ? terms.map((t) => quoted(t.term)).join(' OR ') : null;
 }
@@ -99,7 +99,7 @@ async function matching(db: Tx, wanted: string): Promise<string | null> {
 /** Colours further away than this are not close, ΔE00. */
 const CLOSE = 5;
 /** So many different colours are enough. */
-const MOST_CLOSE = 100;
+const MAX_CLOSE_MATCHES = 100;
 
 /** A query that is a colour, with or without “close to” before it; null when it is none. */
 export const isColorQuery = (query: string): Color | null =>
@@ -120,7 +120,7 @@ export async function findColor(db: Tx, color: Color): Promise<Hit[]> {
     .map((c) => ({ ...c, deltaE00: deltaE00(wanted, [c.l, c.a, c.b]) }))
     .filter((c) => c.deltaE00 <= CLOSE)
     .sort((x, y) => x.deltaE00 - y.deltaE00)
-    .slice(0, MOST_CLOSE);
+    .slice(0, MAX_CLOSE_MATCHES);
   // a number written as text and read again may be another in its last place
   const first = await db.all<{ n: number; at: number }>(
     sql`SELECT min(s.n) AS n, j.key AS at FROM json_each(${JSON.stringify(close)}) AS j CROSS JOIN swatches AS s

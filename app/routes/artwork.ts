@@ -1,4 +1,4 @@
-import { LARGEST_ARTWORK } from '#core/artwork/source';
+import { MAX_ARTWORK_BYTES } from '#core/artwork/source';
 import { pictureType } from '#core/picture/sniff';
 import { answered } from '#server/answers';
 import { keepArtwork, readArtworkBytes } from '#server/artworks';
@@ -22,7 +22,7 @@ export const loader = ({ params }: Route.LoaderArgs) =>
 /** PUT keeps them. */
 export const action = ({ params, request }: Route.ActionArgs) =>
   answered(async () => {
-    const bytes = await readBytes(request, LARGEST_ARTWORK);
+    const bytes = await readBytes(request, MAX_ARTWORK_BYTES);
     const mime = pictureType(bytes) ? 'application/octet-stream' : 'image/svg+xml';
     if (!(await keepArtwork(await database(), params.hash, { mime, bytes })))
       return new Response('The artwork did not arrive whole. Try again.', { status: 400 });

@@ -12,7 +12,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 
 /** So many colours make the band of a book, and so many of its names can be set on its page. */
 const BAND = 240;
-const MOST_NAMES = 500;
+const MAX_NAMES = 500;
 
 export const loader = ({ params }: Route.LoaderArgs) =>
   loaded(async () => {
@@ -30,7 +30,7 @@ export const loader = ({ params }: Route.LoaderArgs) =>
       specials: swatches.special.filter(Boolean).length,
       uses: await usesOf(db, params.id),
       names: book.facts.ownNames
-        ? swatches.id.slice(0, MOST_NAMES).map((id, i) => ({
+        ? swatches.id.slice(0, MAX_NAMES).map((id, i) => ({
             id,
             name: swatches.name[i]!,
             code: swatches.code[i] ?? '',

@@ -1,4 +1,4 @@
-import { LARGEST_PROFILE } from '#core/color/index';
+import { MAX_PROFILE_BYTES } from '#core/color/index';
 import { answered } from '#server/answers';
 import { readBytes } from '#server/http/bodies';
 import { database } from '#server/open';
@@ -11,7 +11,7 @@ export const loader = () => answered(async () => Response.json(await listProfile
 /** Keeps the profile that is sent. */
 export const action = ({ request }: Route.ActionArgs) =>
   answered(async () =>
-    Response.json(await keepProfile(await database(), await readBytes(request, LARGEST_PROFILE)), {
+    Response.json(await keepProfile(await database(), await readBytes(request, MAX_PROFILE_BYTES)), {
       status: 201,
     }),
   );

@@ -21,7 +21,7 @@ export interface BooksState extends KeptBooks {
 const KEY = 'book';
 const SAVE_MS = 300;
 /** So many whole swatches stay in memory. */
-const MOST_ENTRIES = 2000;
+const MAX_ENTRIES = 2000;
 const EMPTY: BooksState = {
   list: null,
   books: {},
@@ -185,7 +185,7 @@ export class BooksStore extends Store<BooksState> {
     const key = `${library} ${this.snapshot().books[library]?.seq ?? ''} ${id}`;
     const known = this.entries.get(key);
     if (known !== undefined) return known;
-    if (this.entries.size > MOST_ENTRIES) this.entries.clear();
+    if (this.entries.size > MAX_ENTRIES) this.entries.clear();
     const entry = this.fetcher().then((f) => f.entry(library, id));
     // what could not be fetched is asked for again the next time
     entry.catch(() => this.entries.delete(key));

@@ -13,7 +13,7 @@ import { Store } from './store';
 
 const KEY = 'harmony';
 const SAVE_MS = 300;
-const MOST_TAKES = 200;
+const MAX_TAKES = 200;
 const EMPTY: HarmonyState = {
   view: 'family',
   scale: PLAIN_SCALE,
@@ -59,7 +59,7 @@ export class HarmonyStore extends Store<HarmonyState> {
   begin(asked: Asked, inside: FamilyTake['inside'] = 'rgb', member = '0'): void {
     const take: FamilyTake = { id: nanoid(8), asked, inside, areas: {} };
     const { takes } = this.snapshot();
-    this.put({ takes: [...takes, take].slice(-MOST_TAKES), current: take.id, member });
+    this.put({ takes: [...takes, take].slice(-MAX_TAKES), current: take.id, member });
   }
 
   /** Another take that begins as the present one stands. */
@@ -70,7 +70,7 @@ export class HarmonyStore extends Store<HarmonyState> {
     const copy = { ...rest, id: nanoid(8) };
     const { takes } = this.snapshot();
     const at = takes.findIndex((t) => t.id === take.id);
-    this.put({ takes: takes.toSpliced(at + 1, 0, copy).slice(-MOST_TAKES), current: copy.id });
+    this.put({ takes: takes.toSpliced(at + 1, 0, copy).slice(-MAX_TAKES), current: copy.id });
   }
 
   /** Changes the present take. */

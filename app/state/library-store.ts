@@ -76,10 +76,10 @@ const LOOK_MS = 3000;
 const AGAIN_MS = 2000;
 const READING_MS = 30_000;
 /** So many of its own changes a page can take back without asking the server for their steps. */
-const MOST_KNOWN = 200;
-const MOST_KNOWN_STEPS = 200_000;
+const MAX_KNOWN_CHANGES = 200;
+const MAX_KNOWN_STEPS = 200_000;
 /** Larger ones are not compared one by one with what others do. */
-const MOST_COMPARED = 2000;
+const MAX_COMPARED_OPS = 2000;
 
 /** So many rows are kept in the browser with a change that waits. */
 const MAX_ROWS_KEPT = 200;
@@ -284,7 +284,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     this.known.set(id, { ops, inverse });
     let steps = 0;
     for (const k of this.known.values()) steps += k.ops.length;
-    while (this.known.size > 1 && (this.known.size > MOST_KNOWN || steps > MOST_KNOWN_STEPS)) {
+    while (this.known.size > 1 && (this.known.size > MAX_KNOWN_CHANGES || steps > MAX_KNOWN_STEPS)) {
       const [oldest, { ops: gone }] = this.known.entries().next().value!;
       steps -= gone.length;
       this.known.delete(oldest);
@@ -355,7 +355,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     const mine = this.pending.find((p) => p.change.id === change.id);
     const ops = change.ops ?? mine?.change.ops ?? [];
     if (change.over?.includes(this.env.by) && !mine) {
-      const given = [...this.known.values()].flatMap((k) => (k.ops.length <= MOST_COMPARED ? k.ops : []));
+      const given = [...this.known.values()].flatMap((k) => (k.ops.length <= MAX_COMPARED_OPS ? k.ops : []));
       this.say(tellLost(overwritten(ops, given)));
     }
     this.bring(ops);

@@ -57,8 +57,8 @@ export const ALL = 'all';
 const SAVE_MS = 400;
 
 /** So many pictures, and so many bytes of them, are open at once. */
-const MOST_OPEN = 24;
-const MOST_BYTES = 600 * 1024 * 1024;
+const MAX_OPEN_PICTURES = 24;
+const MAX_BYTES = 600 * 1024 * 1024;
 const AGAIN_MS = 5000;
 /** What of the pictures is this page's alone: the one shown, and the take worked on of each. */
 const PAGE = 'papillon-pictures';
@@ -262,12 +262,12 @@ export class PictureStore extends Store<PictureState> {
     let bytes = there.reduce((n, p) => n + (p.file?.size ?? 0), 0);
     const wanted = files.filter(({ file }, i) => {
       bytes += file.size;
-      return there.length + i < MOST_OPEN && bytes <= MOST_BYTES;
+      return there.length + i < MAX_OPEN_PICTURES && bytes <= MAX_BYTES;
     });
     const left = files.length - wanted.length;
     if (left > 0)
       this.set({
-        problem: `${left === 1 ? `${files.at(-1)?.name} was` : `${left} pictures were`} not opened: there are as many open as go together (${MOST_OPEN}, or ${Math.round(MOST_BYTES / 1e6)} MB). Close some first.`,
+        problem: `${left === 1 ? `${files.at(-1)?.name} was` : `${left} pictures were`} not opened: there are as many open as go together (${MAX_OPEN_PICTURES}, or ${Math.round(MAX_BYTES / 1e6)} MB). Close some first.`,
       });
     if (wanted.length === 0) return;
     const added = wanted.map(({ file, name }) => ({

@@ -19,7 +19,7 @@ export interface Toast {
 type Shown = Toast & { key: number };
 
 const SHOWN_MS = 5000;
-const MOST_SHOWN = 4;
+const MAX_SHOWN = 4;
 
 const ToastContext = createContext<(toast: Toast) => void>(() => undefined);
 
@@ -79,7 +79,7 @@ export function Toasts({ children }: { children: ReactNode }) {
       // the same words again take the place of the first, and what stays is not pushed out
       const others = all.filter((t) => t.text !== toast.text);
       const passing = others.filter((t) => !t.stays);
-      const least = passing.length >= MOST_SHOWN - 1 ? passing[0] : null;
+      const least = passing.length >= MAX_SHOWN - 1 ? passing[0] : null;
       return [...others.filter((t) => t !== least), { ...toast, key }];
     });
   }, []);

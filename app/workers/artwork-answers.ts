@@ -7,7 +7,7 @@ import {
   codeOfPart,
   type FlatPicture,
   factsOf,
-  LARGEST_ARTWORK,
+  MAX_ARTWORK_BYTES,
   type MadeArtwork,
   madeOf,
   madeSvg,
@@ -108,7 +108,7 @@ export function artworkAnswers({ colors, loadFont, decode, encode }: ArtworkLent
 
   return {
     async read({ file }) {
-      if (file.size > LARGEST_ARTWORK)
+      if (file.size > MAX_ARTWORK_BYTES)
         throw new FormatError(
           `it has ${Math.round(file.size / 1e6)} MB; up to 20 MB can be opened. Take pictures out of it, or divide it.`,
         );

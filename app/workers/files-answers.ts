@@ -22,7 +22,7 @@ import type { Came, FileQueries, ReadLibrary, WrittenFile } from './files-messag
 import type { Answers } from './worker-client';
 
 const newId = () => nanoid(12);
-const LARGEST_ARCHIVE = 256 * 1024 * 1024;
+const MAX_ARCHIVE_BYTES = 256 * 1024 * 1024;
 
 /** A profile of a device; a list of named colours is a swatch file. */
 const isProfile = (bytes: Uint8Array) => {
@@ -65,7 +65,7 @@ export const fileAnswers = (
           }
           const large = !isZip(head)
             ? tooLarge(head, file.size)
-            : file.size > LARGEST_ARCHIVE
+            : file.size > MAX_ARCHIVE_BYTES
               ? `the archive has ${Math.round(file.size / 1e6)} MB; unpack it and drop the files that matter.`
               : null;
           if (large) {

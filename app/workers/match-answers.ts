@@ -8,7 +8,7 @@ import type { Answers, JobContext } from './worker-client';
 /** A job that takes longer lets others in, and says how far it is, so often, ms. */
 const BREATH_MS = 40;
 /** One to one, so many at most are paired: where all are alike the time it takes grows with their cube. */
-const MOST_ONE_TO_ONE = 2000;
+const MAX_ONE_TO_ONE = 2000;
 
 /** What the match worker does. It fetches what it looks in by itself, so that the page is not held up by it. */
 export function matchAnswers(
@@ -64,9 +64,9 @@ export function matchAnswers(
     nearest,
 
     async translate(ask, context) {
-      if (ask.wanted.length > MOST_ONE_TO_ONE)
+      if (ask.wanted.length > MAX_ONE_TO_ONE)
         throw new Error(
-          `up to ${MOST_ONE_TO_ONE.toLocaleString('en')} swatches are paired one to one; these are ${ask.wanted.length.toLocaleString('en')}. Take a part of them.`,
+          `up to ${MAX_ONE_TO_ONE.toLocaleString('en')} swatches are paired one to one; these are ${ask.wanted.length.toLocaleString('en')}. Take a part of them.`,
         );
       const near = await nearest(ask, context);
       const metric = metricById(ask.metric);

@@ -44,7 +44,7 @@ const BAND_ROWS = 512;
 class PictureError extends Error {}
 
 /** So many pixels of all open pictures are held at once; others are read from their files again when they are wanted. */
-const MOST_HELD = 100_000_000;
+const MAX_HELD_PIXELS = 100_000_000;
 
 interface Pixels {
   picture: Picture;
@@ -95,7 +95,7 @@ function makeRoom(): void {
   const held = [...opened].filter(([, o]) => o.pixels);
   let total = held.reduce((n, [, o]) => n + o.pixels!.picture.width * o.pixels!.picture.height, 0);
   for (const [id, one] of held.slice(0, -1)) {
-    if (total <= MOST_HELD) return;
+    if (total <= MAX_HELD_PIXELS) return;
     total -= one.pixels!.picture.width * one.pixels!.picture.height;
     one.pixels = null;
     parts.forget(id);

@@ -3,7 +3,7 @@ import { type Matrix, outline } from '../formats/svg/drawing.ts';
 import type { XmlNode } from '../formats/xml.ts';
 
 /** Longer outlines are measured by their beginning alone. */
-const LONGEST = 200_000;
+const MAX_OUTLINE_CHARACTERS = 200_000;
 
 /**
  * What a shape covers, in square units of the drawing: exact for its fill by Green's theorem, but for arcs, which are taken as cubics; its
@@ -37,7 +37,10 @@ export function areaOf(
       return of(0.3 * size ** 2 * Math.min(10_000, node.text.trim().length), 0);
     }
     default: {
-      const { area, length } = measure(outline(node).slice(0, LONGEST), node.name === 'polygon');
+      const { area, length } = measure(
+        outline(node).slice(0, MAX_OUTLINE_CHARACTERS),
+        node.name === 'polygon',
+      );
       return of(area, length);
     }
   }

@@ -13,7 +13,7 @@ import {
   type ArtworkItem,
   type Colorway,
   type Link,
-  MOST_KNOWN_COLORS,
+  MAX_KNOWN_COLORS,
   type Wish,
 } from '../swatch/colorway.ts';
 import type { Swatch } from '../swatch/model.ts';
@@ -91,7 +91,7 @@ export const knownOf = ({ form, size, colors, parts }: ArtworkFacts, asset: stri
   ...{ asset, form, parts },
   ...{ width: size.width, height: size.height, unit: size.unit },
   count: colors.length,
-  colors: colors.slice(0, MOST_KNOWN_COLORS).map(({ hex, names, parts }) => ({
+  colors: colors.slice(0, MAX_KNOWN_COLORS).map(({ hex, names, parts }) => ({
     hex,
     name: (names[0] ?? '').slice(0, 200),
     parts: parts.length,

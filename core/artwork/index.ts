@@ -49,4 +49,4 @@ export { type ArtworkPage, artworkPdf } from './pdf.ts';
 export { type FlatPicture, readFlat, recoloredPixels } from './pixels.ts';
 export { recolored } from './recolor.ts';
 export { type ArtworkSize, trueSize, type Worth } from './size.ts';
-export { artworkText, LARGEST_ARTWORK } from './source.ts';
+export { artworkText, MAX_ARTWORK_BYTES } from './source.ts';

@@ -21,7 +21,7 @@ export interface DrawnOutline {
 const FINE = 0.01;
 /** The grid that lines are found on, to a mm. */
 const GRID = 10_000;
-const MOST_POINTS = 400_000;
+const MAX_POINTS = 400_000;
 
 type Point = [number, number];
 
@@ -76,7 +76,7 @@ function pieces(
       const steps = Math.min(500, Math.max(2, Math.ceil(Math.sqrt(length / fine / 2))));
       for (let s = 1; s <= steps; s++) now.push(onCurve(points, s / steps));
     }
-    if (now.length > MOST_POINTS) throw tooMuch();
+    if (now.length > MAX_POINTS) throw tooMuch();
   });
   end(false);
   return found;
@@ -122,7 +122,7 @@ async function around(artwork: Artwork, { of, offset }: DrawnOutline): Promise<s
   for (const part of parts) {
     const all = part.drawn.flatMap((d) => pieces(d, fine));
     points += all.reduce((sum, p) => sum + p.points.length, 0);
-    if (points > MOST_POINTS) throw tooMuch();
+    if (points > MAX_POINTS) throw tooMuch();
     if (part.role !== 'stroke') {
       const closed = all.map((p) => p.points.map(grid));
       // both ways round count, as for nonzero filling

@@ -18,9 +18,9 @@ import { markColors, type Site, siteOf } from './marks.ts';
 import { type ArtworkSize, sizeOf } from './size.ts';
 
 /** More shapes than anybody recolours. */
-const MOST_SHAPES = 50_000;
+const MAX_SHAPES = 50_000;
 /** What is drawn again and again counts each time. */
-const MOST_LOOKED_AT = 400_000;
+const MAX_LOOKED_AT = 400_000;
 
 /** Something that is painted with one colour: the fill or stroke of a shape, or a stop of a gradient. */
 export interface Part {
@@ -114,9 +114,9 @@ export function readArtwork(text: string): Artwork {
   const textPaints = new Map<XmlNode, Set<string>>();
   let [looked, shapes] = [0, 0];
   const enter = () => {
-    if (++looked > MOST_LOOKED_AT)
+    if (++looked > MAX_LOOKED_AT)
       throw new FormatError(
-        `it draws more than ${MOST_LOOKED_AT.toLocaleString('en')} things, those that are drawn again counted each time. Divide it.`,
+        `it draws more than ${MAX_LOOKED_AT.toLocaleString('en')} things, those that are drawn again counted each time. Divide it.`,
       );
     return true;
   };
@@ -177,9 +177,9 @@ export function readArtwork(text: string): Artwork {
   };
 
   const shape = ({ node, style, inherited, matrix, through }: Shape) => {
-    if (++shapes > MOST_SHAPES)
+    if (++shapes > MAX_SHAPES)
       throw new FormatError(
-        `it has more than ${MOST_SHAPES.toLocaleString('en')} shapes. Join what belongs together, or divide it.`,
+        `it has more than ${MAX_SHAPES.toLocaleString('en')} shapes. Join what belongs together, or divide it.`,
       );
     const isText = TEXT.has(node.name);
     const outer = isText ? parents.get(node)! : undefined;

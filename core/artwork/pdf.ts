@@ -271,7 +271,7 @@ const PICTURE = 190;
 const GAP = 26;
 const ENTRY = 15;
 const CHIP = 11;
-const MOST_LISTED = 40;
+const MAX_LISTED = 40;
 /** L* from which a chip gets a hairline round it. */
 const PALE = 92;
 
@@ -283,7 +283,7 @@ function listed(makings: readonly Making[]): Making[] {
       const key = swatch ? swatch.id : to;
       return !seen.has(key) && seen.add(key);
     })
-    .slice(0, MOST_LISTED);
+    .slice(0, MAX_LISTED);
 }
 
 const notationOf = ({ color }: Swatch) =>

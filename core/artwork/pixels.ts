@@ -4,32 +4,32 @@ import type { Picture } from '../picture/index.ts';
 import type { PaintedColor } from './parts.ts';
 
 /** More flat colours than any drawing has. */
-const MOST_COLORS = 256;
+const MAX_COLORS = 256;
 /** How far a pixel may be from a mixture of what lies around it, in 8-bit steps of all three channels together. */
 const MIXED = 24;
 /** How far around a pixel the colours lie that it is mixed of, in pixels: smooth edges are two wide. */
 const REACH = 2;
 /** So many pixels of a colour that is no mixture make it one of the picture's own: thin lines have no middle. */
-const FEWEST = 3;
+const MIN_PIXELS = 3;
 
 /** From this opacity on, 0–255, a colour is flat. */
 const FAINT = 64;
 /** So much of a flat drawing is flat, unless it is so small that it is mostly edges, pixels. */
-const LEAST_FLAT = 0.5;
+const MIN_FLAT_SHARE = 0.5;
 const SMALL = 4096;
 /** Colours of thin lines that are looked for one after the other. */
-const MOST_ROUNDS = 40;
+const MAX_ROUNDS = 40;
 /** Colours in squares of four, before any is told from an edge. */
-const MOST_SQUARES = 1000;
+const MAX_SQUARES = 1000;
 /** Squares of four pixels that an edge alone may have by chance. */
-const MOST_OF_AN_EDGE = 12;
+const MAX_EDGE_SQUARES = 12;
 
 /** Colours so near are one where there is little of the one: in 8-bit steps of all three channels together. */
 const ALIKE = 6;
 const distance = (a: number, b: number) =>
   Math.hypot((a >> 16) - (b >> 16), ((a >> 8) & 255) - ((b >> 8) & 255), (a & 255) - (b & 255));
 /** So much that is neither flat nor a mixture no flat drawing has, and so many pixels. */
-const MOST_UNSOLVED = 0.02;
+const MAX_UNSOLVED_SHARE = 0.02;
 
 interface Mixture {
   /** Of the colours given; -1 where there are none. */
@@ -66,7 +66,7 @@ function mixtureOf(value: number, all: readonly number[], some: readonly number[
 
 const tooMany = () =>
   new FormatError(
-    `it has more than ${MOST_COLORS} flat colours, so it is no flat drawing. Gather a palette from it instead.`,
+    `it has more than ${MAX_COLORS} flat colours, so it is no flat drawing. Gather a palette from it instead.`,
   );
 
 /** A picture of few flat colours, whose smooth edges are mixtures of those beside them. */
@@ -103,7 +103,7 @@ export function readFlat({ width, height, data }: Picture): FlatPicture {
     if (n === undefined) {
       n = index.size;
       index.set(value, n);
-      if (n >= MOST_COLORS) throw tooMany();
+      if (n >= MAX_COLORS) throw tooMany();
     }
     return n;
   };
@@ -120,9 +120,9 @@ export function readFlat({ width, height, data }: Picture): FlatPicture {
       if ([i + 1, i + width, i + width + 1].every((j) => values[j] === v && alphaAt(j) === alphaAt(i)))
         squares.set(v, (squares.get(v) ?? 0) + 1);
     }
-  if (squares.size > MOST_SQUARES) throw tooMany();
+  if (squares.size > MAX_SQUARES) throw tooMany();
   // those of which there is most first: what is little and lies between two of them is an edge that happens to be wide
-  const enough = Math.max(MOST_OF_AN_EDGE, pixels * 0.0002);
+  const enough = Math.max(MAX_EDGE_SQUARES, pixels * 0.0002);
   for (const [value, n] of [...squares].sort((p, q) => q[1] - p[1])) {
     const alike = [...index.keys()].find((v) => distance(v, value) < ALIKE);
     // what is off by a level or two is the same, painted over an edge
@@ -137,7 +137,7 @@ export function readFlat({ width, height, data }: Picture): FlatPicture {
     seen++;
     if (index.has(values[i]!)) plain++;
   }
-  if (seen > SMALL && plain < LEAST_FLAT * seen)
+  if (seen > SMALL && plain < MIN_FLAT_SHARE * seen)
     throw new FormatError(
       `only ${Math.round((100 * plain) / seen)} % of it is flat colour, so it is no flat drawing. Gather a palette from it instead.`,
     );
@@ -168,7 +168,7 @@ export function readFlat({ width, height, data }: Picture): FlatPicture {
   const mixed: [number, number, number, number][] = [];
   let left = [...first.keys()].filter((i) => first[i]! < 0 && values[i]! >= 0);
   // what is no mixture is a colour of its own, where there is some of it: the furthest from all others first, as its edges are then mixtures
-  for (let round = 0; round < MOST_ROUNDS; round++) {
+  for (let round = 0; round < MAX_ROUNDS; round++) {
     const counts = new Map<number, { n: number; error: number }>();
     const rest: number[] = [];
     for (const i of left) {
@@ -183,8 +183,8 @@ export function readFlat({ width, height, data }: Picture): FlatPicture {
       counts.set(values[i]!, { n: known.n + 1, error: Math.max(known.error, Math.min(found.error, 1000)) });
     }
     left = rest;
-    if (left.length > Math.max(SMALL, MOST_UNSOLVED * seen)) throw tooMany();
-    const [next] = [...counts].filter(([, c]) => c.n >= FEWEST).sort((p, q) => q[1].error - p[1].error);
+    if (left.length > Math.max(SMALL, MAX_UNSOLVED_SHARE * seen)) throw tooMany();
+    const [next] = [...counts].filter(([, c]) => c.n >= MIN_PIXELS).sort((p, q) => q[1].error - p[1].error);
     if (!next) break;
     flat[own(next[0])] = next[0];
     settle();

@@ -2,7 +2,7 @@ import { FormatError } from '../formats/error.ts';
 import { parseXml, type XmlNode, xmlText } from '../formats/xml.ts';
 
 /** Larger drawings are refused. */
-export const LARGEST_ARTWORK = 20 * 1024 * 1024;
+export const MAX_ARTWORK_BYTES = 20 * 1024 * 1024;
 
 /** Replaces a piece of a text. */
 export interface Edit {
@@ -26,7 +26,7 @@ export function edited(text: string, edits: readonly Edit[]): string {
 
 /** The text of a drawing. @throws FormatError when it is too large, or none */
 export function artworkText(bytes: Uint8Array): string {
-  if (bytes.length > LARGEST_ARTWORK)
+  if (bytes.length > MAX_ARTWORK_BYTES)
     throw new FormatError(
       `the drawing has ${Math.round(bytes.length / 1e6)} MB; up to 20 MB can be recoloured. Take pictures out of it, or divide it.`,
     );

@@ -30,11 +30,11 @@ export const SPECIALS_LEAF = -2;
 const GREY_CHROMA = 5;
 /** So many colours fill a leaf; a book has so many leaves at most, which hold more then. */
 const PER_LEAF = 36;
-const MOST_LEAVES = 256;
+const MAX_LEAVES = 256;
 const FACE = 5;
 /** A leaf has so many rows as long as they are no longer than this. */
 const ROWS = 9;
-const LONGEST_ROW = 10;
+const MAX_ROW_COLORS = 10;
 
 const WORDS: [upTo: number, word: string][] = [
   [12, 'pinks'],
@@ -82,10 +82,10 @@ export function leavesOf(labs: readonly Lab[], isSpecial: (place: number) => boo
     if (isSpecial(place)) specials.push(place);
     else if (chroma[place]! < GREY_CHROMA) greys.push(place);
     // one number holds hue and place, so that the engine's own sort of numbers does it
-    else keys.push(Math.round(hue[place]! * 1e6) * MOST_PLACES + place);
+    else keys.push(Math.round(hue[place]! * 1e6) * MAX_PLACES + place);
   }
   const colored = Float64Array.from(keys).sort();
-  const count = Math.min(MOST_LEAVES, Math.max(1, Math.round(colored.length / PER_LEAF)));
+  const count = Math.min(MAX_LEAVES, Math.max(1, Math.round(colored.length / PER_LEAF)));
   for (const place of greys) leafOf[place] = GREYS;
   for (const place of specials) leafOf[place] = SPECIALS_LEAF;
   const leaves: Leaf[] = [];
@@ -95,7 +95,7 @@ export function leavesOf(labs: readonly Lab[], isSpecial: (place: number) => boo
         Math.round((i * colored.length) / count),
         Math.round(((i + 1) * colored.length) / count),
       ),
-      (key) => key % MOST_PLACES,
+      (key) => key % MAX_PLACES,
     );
     for (const place of places) leafOf[place] = i;
     leaves.push(leafFrom(places, lch, hue[places[0]!]!, hue[places.at(-1)!]!));
@@ -103,12 +103,12 @@ export function leavesOf(labs: readonly Lab[], isSpecial: (place: number) => boo
   return { leaves, greys: leafFrom(greys, lch, 0, 360), specials: leafFrom(specials, lch, 0, 360), leafOf };
 }
 
-const MOST_PLACES = 2 ** 22;
+const MAX_PLACES = 2 ** 22;
 
 /** Numbers sorted by a measure, the least first, equals as they are; by the engine's own sort of numbers. */
 function sortedBy(places: readonly number[], measure: (place: number) => number): number[] {
-  const keys = Float64Array.from(places, (p) => Math.round((measure(p) + 1000) * 1e5) * MOST_PLACES + p);
-  return Array.from(keys.sort(), (key) => key % MOST_PLACES);
+  const keys = Float64Array.from(places, (p) => Math.round((measure(p) + 1000) * 1e5) * MAX_PLACES + p);
+  return Array.from(keys.sort(), (key) => key % MAX_PLACES);
 }
 
 function leafFrom(places: number[], lch: Lch, from: number, to: number): Leaf {
@@ -139,7 +139,7 @@ function leafFrom(places: number[], lch: Lch, from: number, to: number): Leaf {
 function rowsOf(sorted: readonly number[], { lightness, chroma }: Lch): Leaf['rows'] {
   if (sorted.length === 0) return [];
   const [high, low] = [lightness[sorted[0]!]!, lightness[sorted.at(-1)!]!];
-  const bands = Math.max(1, Math.min(ROWS, sorted.length), Math.ceil(sorted.length / LONGEST_ROW));
+  const bands = Math.max(1, Math.min(ROWS, sorted.length), Math.ceil(sorted.length / MAX_ROW_COLORS));
   const rows: Leaf['rows'] = [];
   const band = (place: number) =>
     Math.min(bands - 1, Math.floor(((high - lightness[place]!) / Math.max(1e-9, high - low)) * bands));
@@ -149,7 +149,7 @@ function rowsOf(sorted: readonly number[], { lightness, chroma }: Lch): Leaf['ro
     while (at < sorted.length && band(sorted[at]!) <= b) at++;
     const own = sorted.slice(start, at);
     // as many rows as it takes, each as long as the others
-    const parts = Math.ceil(own.length / LONGEST_ROW);
+    const parts = Math.ceil(own.length / MAX_ROW_COLORS);
     for (let p = 0; p < parts; p++) {
       const some = own.slice(
         Math.round((p * own.length) / parts),

@@ -90,7 +90,7 @@ export interface Check {
 }
 
 /** So many findings are listed, the worst, and so many of them are complete from the beginning. */
-export const MOST_FINDINGS = 500;
+export const MAX_FINDINGS = 500;
 export const COMPLETE = 10;
 
 /** Candidates for findings, of which only the worst are made. */
@@ -98,7 +98,7 @@ export class Worst<T> {
   private list: { measure: number; of: T }[] = [];
   total = 0;
 
-  constructor(private readonly most = MOST_FINDINGS) {}
+  constructor(private readonly most = MAX_FINDINGS) {}
 
   add(measure: number, of: T): void {
     this.total++;

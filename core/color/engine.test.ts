@@ -11,8 +11,8 @@ import {
   deltaE00,
   INTENTS,
   type Intent,
-  LARGEST_PROFILE,
   type Lab,
+  MAX_PROFILE_BYTES,
   MEASURED,
   mannerOf,
   type ProfileError,
@@ -252,7 +252,7 @@ describe('a profile', () => {
 
   it('of 16 MB opens, however small the engine’s stack is', () => {
     // padding behind the last part belongs to nothing, and is allowed
-    const large = new Uint8Array(LARGEST_PROFILE);
+    const large = new Uint8Array(MAX_PROFILE_BYTES);
     large.set(sound());
     const info = engine.add(with32(large, 0, large.length));
     expect(info).toMatchObject({ space: 'cmyk', kind: 'prtr', version: '2.2' });

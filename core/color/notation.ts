@@ -129,7 +129,7 @@ function lettered(text: string): Color | null {
  * @throws NotationError when the text is no colour or a number is out of range.
  */
 export function parseColor(input: string): Color {
-  const text = input.length > LONGEST ? '' : input.trim();
+  const text = input.length > MAX_CHARACTERS ? '' : input.trim();
   const hex = /^#?([0-9a-f]{6}|[0-9a-f]{3})$/i.exec(text);
   const color = hex ? fromCss(`#${hex[1]}`)?.color : (lettered(text) ?? fromCss(text)?.color);
   if (!color) {
@@ -150,7 +150,7 @@ export function parseColor(input: string): Color {
 }
 
 /** No notation of a colour is longer. */
-const LONGEST = 500;
+const MAX_CHARACTERS = 500;
 const PLAIN_HEX = /^#[0-9a-f]{6}$/i;
 
 /** Spaces by the modes of culori that CSS can state; the others are brought to one that holds any colour. */
@@ -169,7 +169,7 @@ export function fromCss(text: string): { color: Color; alpha?: number } | null {
     const n = Number.parseInt(text.slice(1), 16);
     return { color: fromRgb8(n >> 16, (n >> 8) & 255, n & 255) };
   }
-  if (text.length > LONGEST) return null;
+  if (text.length > MAX_CHARACTERS) return null;
   let c: CuloriColor | undefined;
   try {
     // CSS does not mind capitals, culori does

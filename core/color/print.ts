@@ -79,7 +79,7 @@ export class PrintCondition implements Condition {
 }
 
 /** More settings are never in use at once; those of before a profile came are of no use any more. */
-const MOST_KEPT = 50;
+const MAX_KEPT_SETTINGS = 50;
 
 const made = new WeakMap<ColorEngine, Map<string, PrintCondition>>();
 
@@ -89,7 +89,7 @@ export function conditionIn(engine: ColorEngine, setting: ConditionSetting): Pri
   made.set(engine, own);
   // colours that name a profile look otherwise once it is here
   const key = `${engine.generation} ${setting.profile} ${setting.intent} ${setting.inkLimit}`;
-  if (own.size > MOST_KEPT) own.clear();
+  if (own.size > MAX_KEPT_SETTINGS) own.clear();
   const condition = own.get(key) ?? new PrintCondition(engine, setting);
   own.set(key, condition);
   return condition;

@@ -2,7 +2,7 @@ import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex } from '@noble/hashes/utils';
 
 /** Larger ones are not taken in. */
-export const LARGEST_PROFILE = 16 * 1024 * 1024;
+export const MAX_PROFILE_BYTES = 16 * 1024 * 1024;
 
 /** A profile that cannot be used; the message says what is wrong with it, without the file's name. */
 export class ProfileError extends Error {
@@ -28,7 +28,7 @@ const KINDS: Record<string, string> = {
   nmcl: 'a named colour profile; open it as a swatch file instead',
 };
 const HEADER = 128;
-const MOST_TAGS = 200;
+const MAX_TAGS = 200;
 
 export const hashOf = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
 
@@ -38,9 +38,9 @@ export const hashOf = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
  */
 export function readProfileHeader(bytes: Uint8Array): Omit<ProfileInfo, 'hash' | 'name'> {
   const megabytes = (n: number) => `${Math.ceil(n / 1e6)} MB`;
-  if (bytes.length > LARGEST_PROFILE)
+  if (bytes.length > MAX_PROFILE_BYTES)
     throw new ProfileError(
-      `it has ${megabytes(bytes.length)}; a profile has at most ${megabytes(LARGEST_PROFILE)}.`,
+      `it has ${megabytes(bytes.length)}; a profile has at most ${megabytes(MAX_PROFILE_BYTES)}.`,
     );
   if (bytes.length < HEADER + 4 || ascii(bytes, 36) !== 'acsp')
     throw new ProfileError('it is no ICC profile: “acsp” does not stand at byte 36.');
@@ -71,7 +71,7 @@ export function readProfileHeader(bytes: Uint8Array): Omit<ProfileInfo, 'hash' |
   if (pcs !== 'Lab ' && pcs !== 'XYZ ')
     throw new ProfileError(`its connection space is “${pcs.trim()}”; it must be Lab or XYZ.`);
   const tags = view.getUint32(HEADER);
-  if (tags > MOST_TAGS || HEADER + 4 + 12 * tags > bytes.length)
+  if (tags > MAX_TAGS || HEADER + 4 + 12 * tags > bytes.length)
     throw new ProfileError(`its table says it has ${tags} parts, for which there is no room. It is damaged.`);
   for (let i = 0; i < tags; i++) {
     const at = HEADER + 4 + 12 * i;

@@ -18,7 +18,7 @@ export const ARCHIVE_LIMITS = {
 };
 
 /** Deflate cannot make more of a byte than this; a header that says so would only have us set memory aside. */
-const MOST_DEFLATED = 1032;
+const MAX_DEFLATE_RATIO = 1032;
 
 /** What has been unpacked so far, counted over an archive and all that are in it. */
 export interface Unpacked {
@@ -161,7 +161,7 @@ export function unpack(
       throw new FormatError(
         `unpacked it would be larger than ${Math.round(over / 1024 / 1024)} MB. Unpack it and drop the files that matter.`,
       );
-    if (size > packed * MOST_DEFLATED + 1000)
+    if (size > packed * MAX_DEFLATE_RATIO + 1000)
       throw new FormatError(
         `its entry “${cleanPath(name)}” claims a size it cannot have. The archive is damaged; get it again from where it was made.`,
       );

@@ -8,7 +8,7 @@ import {
   SHIPPED_NAMES,
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
-import { GRADIENT, type GradientData, MOST_STOPS, type Stop } from '../swatch/gradient.ts';
+import { GRADIENT, type GradientData, MAX_STOPS, type Stop } from '../swatch/gradient.ts';
 import { itemAgain } from '../swatch/items.ts';
 import type { BookFacts, Group, Item, NewId, Swatch } from '../swatch/model.ts';
 import { FormatError } from './error.ts';
@@ -16,17 +16,17 @@ import type { Decoded, PlainFormat } from './format.ts';
 import { readText } from './text.ts';
 
 /** More swatches than any file has that was made for people. */
-const MOST_SWATCHES = 150_000;
+const MAX_SWATCHES = 150_000;
 /** Longer than any name, and than what a library may hold. */
-const LONGEST_TEXT = 100_000;
+const MAX_TEXT_CHARACTERS = 100_000;
 /** Of all names together: short files can name the same long thing often. */
-const MOST_CHARACTERS = 64_000_000;
+const MAX_CHARACTERS = 64_000_000;
 /** How often a decoder may look at a line, an entry or a shape, so that no file keeps it busy for ever. */
-const MOST_STEPS = 400_000;
+const MAX_STEPS = 400_000;
 /** So many bad entries, and more than good ones, are no slips any more. */
-const MOST_BAD = 1000;
+const MAX_BAD_ENTRIES = 1000;
 /** Nobody reads more of them. */
-const MOST_WARNINGS = 50;
+const MAX_WARNINGS = 50;
 
 /** Where a swatch is from is known in the end; a field more by then takes longer than all the others together. */
 const LATER = undefined as never;
@@ -78,7 +78,7 @@ export class Draft {
   /** Counts what the decoder looks at. @throws FormatError when it is more than any sound file holds */
   step(n = 1): void {
     this.steps += n;
-    if (this.steps > MOST_STEPS)
+    if (this.steps > MAX_STEPS)
       throw this.full(
         'it holds more than any swatch file does, and was read no further. Take out what is not needed.',
       );
@@ -86,11 +86,11 @@ export class Draft {
 
   private text(text: string, what: string): void {
     this.characters += text.length;
-    if (this.characters > MOST_CHARACTERS)
+    if (this.characters > MAX_CHARACTERS)
       throw this.full('its names together are longer than any swatch file is. It is damaged.');
-    if (text.length > LONGEST_TEXT)
+    if (text.length > MAX_TEXT_CHARACTERS)
       throw this.full(
-        `${what} “${text.slice(0, 30)}…” has ${text.length} characters; up to ${LONGEST_TEXT} can be kept. It is damaged, or must be shortened.`,
+        `${what} “${text.slice(0, 30)}…” has ${text.length} characters; up to ${MAX_TEXT_CHARACTERS} can be kept. It is damaged, or must be shortened.`,
       );
   }
 
@@ -115,9 +115,9 @@ export class Draft {
     else this.byName.set(name, this.enter(name));
   }
   add(swatch: Pick<Swatch, 'color'> & Partial<Omit<Swatch, 'id'>>): void {
-    if (this.count >= MOST_SWATCHES)
+    if (this.count >= MAX_SWATCHES)
       throw this.full(
-        `it holds more than ${MOST_SWATCHES.toLocaleString('en')} colours, and was read no further. Divide it.`,
+        `it holds more than ${MAX_SWATCHES.toLocaleString('en')} colours, and was read no further. Divide it.`,
       );
     if (swatch.name) this.text(swatch.name, 'the name');
     this.count++;
@@ -128,9 +128,9 @@ export class Draft {
   addGradient(gradient: ReadGradient): void {
     this.step(gradient.stops.length);
     this.text(gradient.name, 'the gradient');
-    if (gradient.stops.length > MOST_STOPS)
+    if (gradient.stops.length > MAX_STOPS)
       this.warn(
-        `The gradient “${gradient.name.slice(0, 80)}” has ${gradient.stops.length} stops; the first ${MOST_STOPS} were read.`,
+        `The gradient “${gradient.name.slice(0, 80)}” has ${gradient.stops.length} stops; the first ${MAX_STOPS} were read.`,
       );
     this.gradients.push(gradient);
   }
@@ -145,7 +145,7 @@ export class Draft {
       known.set(key(swatches[i]!.color, swatches[i]!.alpha), ids[i]!);
     return this.gradients.map(({ name, stops, way, steps }) => {
       const refs: string[] = [];
-      const own = stops.slice(0, MOST_STOPS).map(({ color, at, middle, alpha }): Stop => {
+      const own = stops.slice(0, MAX_STOPS).map(({ color, at, middle, alpha }): Stop => {
         const id = known.get(key(color, alpha)) ?? known.get(key(color));
         const rest = { color, at, ...(middle === undefined ? {} : { middle }) };
         if (!id) return { ...rest, ...(alpha === undefined ? {} : { alpha }) };
@@ -194,7 +194,7 @@ export class Draft {
       if (!(error instanceof FormatError) || this.isFull) throw error;
       this.firstBad ??= error;
       // hardly anything of it is what it should be
-      if (++this.bad > MOST_BAD && this.bad > this.count) {
+      if (++this.bad > MAX_BAD_ENTRIES && this.bad > this.count) {
         this.isFull = true;
         throw this.firstBad;
       }
@@ -217,7 +217,7 @@ export class Draft {
   }
 
   warn(text: string): void {
-    if (this.warnings.length < MOST_WARNINGS) this.warnings.push(text);
+    if (this.warnings.length < MAX_WARNINGS) this.warnings.push(text);
     else this.unsaid++;
   }
 

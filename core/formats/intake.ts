@@ -7,7 +7,7 @@ import { baseName } from './names.ts';
 import { type Opened, openSwatchFile, recognise } from './registry.ts';
 
 /** A zip in a zip in a zip is looked into; a fourth is not. */
-const DEEPEST = 3;
+const MAX_DEPTH = 3;
 
 /** What became of one file that came in, alone or out of an archive. */
 export type Intake =
@@ -37,11 +37,11 @@ export async function* takeIn(
     return;
   }
   if (isZip(bytes) && !recognise(bytes)) {
-    if (depth >= DEEPEST) {
+    if (depth >= MAX_DEPTH) {
       yield {
         kind: 'skipped',
         path,
-        message: `archives lie more than ${DEEPEST} deep; unpack it and drop what is in it.`,
+        message: `archives lie more than ${MAX_DEPTH} deep; unpack it and drop what is in it.`,
       };
       return;
     }

@@ -2,14 +2,14 @@ import { visit } from 'jsonc-parser';
 import { FormatError } from './error.ts';
 
 /** Deeper than any swatch file, and than the stack of every engine. */
-const DEEPEST = 1000;
+const MAX_DEPTH = 1000;
 
 /** @throws FormatError with the line and column of the slip; the engines' own messages do not tell it alike */
 export function parseJson(text: string): unknown {
   const deep = tooDeep(text);
   if (deep !== null)
     throw new FormatError(
-      `${placeOf(text, deep)}: values lie more than ${DEEPEST} deep; no swatch file does that.`,
+      `${placeOf(text, deep)}: values lie more than ${MAX_DEPTH} deep; no swatch file does that.`,
     );
   try {
     return JSON.parse(text);
@@ -59,7 +59,7 @@ function tooDeep(text: string): number | null {
       else if (c === 0x22) quoted = false;
     } else if (c === 0x22) quoted = true;
     else if (c === 0x5b || c === 0x7b) {
-      if (++depth > DEEPEST) return i;
+      if (++depth > MAX_DEPTH) return i;
     } else if (c === 0x5d || c === 0x7d) depth--;
   }
   return null;

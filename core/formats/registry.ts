@@ -110,13 +110,13 @@ export function recognise(bytes: Uint8Array): Format | null {
 }
 
 /** Swatch files are small; anything larger is something else, and is not read into memory. */
-const LARGEST_SWATCH_FILE = 64 * 1024 * 1024;
+const MAX_SWATCH_FILE_BYTES = 64 * 1024 * 1024;
 /** Our own hold everything, as spectra of as many swatches as a library may have. */
-const LARGEST_OWN_FILE = 256 * 1024 * 1024;
+const MAX_OWN_FILE_BYTES = 256 * 1024 * 1024;
 
 /** Why a file of this size is not read; null when it is. @param head its first 200 bytes, or more */
 export function tooLarge(head: Uint8Array, size: number): string | null {
-  const most = papillon.recognise(head) ? LARGEST_OWN_FILE : LARGEST_SWATCH_FILE;
+  const most = papillon.recognise(head) ? MAX_OWN_FILE_BYTES : MAX_SWATCH_FILE_BYTES;
   if (size <= most) return null;
   return `the file has ${Math.round(size / 1e6)} MB; a swatch file has at most ${Math.round(most / 1e6)} MB, so this must be something else.`;
 }

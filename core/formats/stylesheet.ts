@@ -22,10 +22,10 @@ export interface StyleRule {
 }
 
 /** More rules than any sheet of colours or drawing has, and brackets in brackets. */
-const MOST_RULES = 100_000;
-const MOST_DECLARATIONS = 200_000;
-const DEEPEST = 100;
-const LONGEST_SELECTOR = 400;
+const MAX_RULES = 100_000;
+const MAX_DECLARATIONS = 200_000;
+const MAX_DEPTH = 100;
+const MAX_SELECTOR_CHARACTERS = 400;
 
 /** @throws FormatError when brackets lie so deep that no parser would come back */
 function refuseDeep(text: string): void {
@@ -33,7 +33,8 @@ function refuseDeep(text: string): void {
   for (let i = 0; i < text.length; i++) {
     const c = text[i];
     if (c === '{' || c === '(' || c === '[') {
-      if (++depth > DEEPEST) throw new FormatError(`its style sheet has brackets more than ${DEEPEST} deep.`);
+      if (++depth > MAX_DEPTH)
+        throw new FormatError(`its style sheet has brackets more than ${MAX_DEPTH} deep.`);
     } else if ((c === '}' || c === ')' || c === ']') && depth > 0) depth--;
   }
 }
@@ -52,12 +53,12 @@ export function rulesOf(text: string): StyleRule[] {
     const own: Declared[] = [];
     for (const node of nodes) {
       if (node.type === 'Declaration') {
-        if (++declarations > MOST_DECLARATIONS)
-          throw new FormatError(`it has more than ${MOST_DECLARATIONS.toLocaleString('en')} declarations.`);
+        if (++declarations > MAX_DECLARATIONS)
+          throw new FormatError(`it has more than ${MAX_DECLARATIONS.toLocaleString('en')} declarations.`);
         own.push(declaredOf(node, text));
       } else if (node.type === 'Rule') {
-        if (++count > MOST_RULES)
-          throw new FormatError(`its style sheets have more than ${MOST_RULES.toLocaleString('en')} rules.`);
+        if (++count > MAX_RULES)
+          throw new FormatError(`its style sheets have more than ${MAX_RULES.toLocaleString('en')} rules.`);
         const inner = node.prelude.type === 'SelectorList' ? [...node.prelude.children] : [];
         walk(node.block.children, nested(within, inner as Selector[]), medium);
       } else if (node.type === 'Atrule' && node.block && !NO_RULES.has(node.name.toLowerCase()))
@@ -101,7 +102,7 @@ function declaredOf({ property, value, important, loc }: Declaration, sheet: str
 function nested(within: StyleRule['selectors'], inner: Selector[]): StyleRule['selectors'] {
   const own = inner.flatMap((selector) => {
     const text = generate(selector);
-    return text.length > LONGEST_SELECTOR ? [] : [{ text, weight: weightOf(selector) }];
+    return text.length > MAX_SELECTOR_CHARACTERS ? [] : [{ text, weight: weightOf(selector) }];
   });
   if (within.length === 0) return own;
   return own.flatMap((o) =>
@@ -187,7 +188,7 @@ export function withVariables(value: string, lookUp: (name: string) => string | 
   let steps = 0;
   const resolve = (text: string, depth: number): string | null => {
     if (!text.includes('var(')) return text;
-    if (depth > MOST_VARIABLES || ++steps > MOST_STEPS || text.length > LONGEST_VALUE) return null;
+    if (depth > MAX_VARIABLES || ++steps > MAX_STEPS || text.length > MAX_VALUE_CHARACTERS) return null;
     const at = text.indexOf('var(');
     let end = at + 4;
     for (let open = 1; end < text.length && open > 0; end++) {
@@ -205,6 +206,6 @@ export function withVariables(value: string, lookUp: (name: string) => string | 
   };
   return resolve(blankRemarks(value), 0);
 }
-const MOST_VARIABLES = 40;
-const MOST_STEPS = 200;
-const LONGEST_VALUE = 2000;
+const MAX_VARIABLES = 40;
+const MAX_STEPS = 200;
+const MAX_VALUE_CHARACTERS = 2000;

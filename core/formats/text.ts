@@ -72,8 +72,8 @@ export function cutText(text: string, units: number): string {
 export const oneLine = (text: string) => text.replace(/[\0-\x08\n-\x1f\x7f\u2028\u2029]+/g, ' ');
 
 /** More lines, and longer ones, than any text has that is a list. */
-const MOST_LINES = 1_000_000;
-const LONGEST_LINE = 1_000_000;
+const MAX_LINES = 1_000_000;
+const MAX_LINE_CHARACTERS = 1_000_000;
 
 /**
  * The lines of a text, however they end, one by one: millions are not to be held all at once.
@@ -88,13 +88,11 @@ export function* linesOf(text: string): Generator<string> {
     if (feed >= 0 && feed < at) feed = text.indexOf('\n', at);
     if (carriage >= 0 && carriage < at) carriage = text.indexOf('\r', at);
     const end = feed < 0 ? carriage : carriage < 0 ? feed : Math.min(feed, carriage);
-    if (line > MOST_LINES)
+    if (line > MAX_LINES)
+      throw new FormatError(`it has more than ${MAX_LINES.toLocaleString('en')} lines; no swatch file does.`);
+    if ((end < 0 ? text.length : end) - at > MAX_LINE_CHARACTERS)
       throw new FormatError(
-        `it has more than ${MOST_LINES.toLocaleString('en')} lines; no swatch file does.`,
-      );
-    if ((end < 0 ? text.length : end) - at > LONGEST_LINE)
-      throw new FormatError(
-        `line ${line} has more than ${LONGEST_LINE.toLocaleString('en')} characters; no swatch file does that.`,
+        `line ${line} has more than ${MAX_LINE_CHARACTERS.toLocaleString('en')} characters; no swatch file does that.`,
       );
     if (end < 0) {
       yield text.slice(at);

@@ -32,15 +32,15 @@ export interface Source {
   values: { name: string; value: string; from: number; to: number }[];
 }
 
-const DEEPEST = 200;
+const MAX_DEPTH = 200;
 /** More than any file has that is a list of colours, or a drawing: so many, and one for so many characters. */
 const FEW_ELEMENTS = 100_000;
 const CHARACTERS_EACH = 40;
-const MOST_ATTRIBUTES = 1000;
+const MAX_ATTRIBUTES = 1000;
 const NONE: XmlNode[] = [];
 
 /** What the entities of a file may become, all together, and how deep they may lie in each other. */
-const MOST_EXPANDED = 1_000_000;
+const MAX_EXPANDED = 1_000_000;
 const DEEPEST_ENTITY = 10;
 const MAX_ENTITIES = 10_000;
 
@@ -85,7 +85,7 @@ export function entityTexts(
   const count = (text: string) => {
     // one that stands for nothing takes its time, too
     characters += 1 + text.length;
-    if (characters > MOST_EXPANDED)
+    if (characters > MAX_EXPANDED)
       throw new FormatError(
         `${place()}: its entities become more than a million characters; no swatch file does that.`,
       );
@@ -168,8 +168,8 @@ export function parseXml(
       const to = parser.position - 1;
       values.push({ name, value, from: text.lastIndexOf(text[to]!, to - 1) + 1, to });
     }
-    if (++attributesHere > MOST_ATTRIBUTES)
-      throw new FormatError(`${place()}: an element has more than ${MOST_ATTRIBUTES} attributes.`);
+    if (++attributesHere > MAX_ATTRIBUTES)
+      throw new FormatError(`${place()}: an element has more than ${MAX_ATTRIBUTES} attributes.`);
   });
   parser.on('opentag', ({ name, attributes }) => {
     attributesHere = 0;
@@ -177,8 +177,10 @@ export function parseXml(
       throw new FormatError(
         `${place()}: it has more than ${most.toLocaleString('en')} elements; no swatch file of its size does.`,
       );
-    if (open.length > DEEPEST)
-      throw new FormatError(`${place()}: elements lie more than ${DEEPEST} deep; no swatch file does that.`);
+    if (open.length > MAX_DEPTH)
+      throw new FormatError(
+        `${place()}: elements lie more than ${MAX_DEPTH} deep; no swatch file does that.`,
+      );
     const own: Record<string, string> = {};
     let prefixed = false;
     for (const key in attributes) {
@@ -242,14 +244,14 @@ export const escapeXml = (text: string) =>
 const XML_NAMES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
 
 /** So much may stand before the root: declarations of entities, remarks. */
-const LONGEST_PROLOG = 1 << 16;
+const MAX_PROLOG_CHARACTERS = 1 << 16;
 
 /** Whether bytes begin as XML with this root element, whatever its prefix. @param name the name, or a pattern of it */
 export function rootIs(bytes: Uint8Array, name: string): boolean {
-  const text = xmlText(bytes.subarray(0, LONGEST_PROLOG), bytes.length > LONGEST_PROLOG)?.replace(
-    /^\uFEFF/,
-    '',
-  );
+  const text = xmlText(
+    bytes.subarray(0, MAX_PROLOG_CHARACTERS),
+    bytes.length > MAX_PROLOG_CHARACTERS,
+  )?.replace(/^\uFEFF/, '');
   if (!text) return false;
   let at = 0;
   const past = (end: string, from: number) => {

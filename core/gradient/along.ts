@@ -11,7 +11,7 @@ import type { Stop } from '../swatch/gradient.ts';
 
 /** What lies between two stops may be off by so much, ΔE00. */
 const OFF = 2;
-const MOST = 16;
+const MAX_STOPS = 16;
 
 /**
  * Colors at equal distances as a gradient of few stops: divided where it is furthest off until nothing is off by more than an eye
@@ -31,7 +31,7 @@ export function stopsAlong(colors: readonly Color[], condition: Condition): Stop
     }
     return { at, off };
   };
-  while (kept.size < MOST) {
+  while (kept.size < MAX_STOPS) {
     const order = [...kept].sort((a, b) => a - b);
     const gaps = order.slice(1).map((to, i) => worst(order[i]!, to));
     const next = gaps.reduce((a, b) => (b.off > a.off ? b : a), { at: -1, off: 0 });

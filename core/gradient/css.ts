@@ -6,7 +6,7 @@ import {
   interpolationById,
   interpolations,
 } from '../color/index.ts';
-import { type Gradient, MOST_STOPS, type ResolvedStop, type Stop } from '../swatch/gradient.ts';
+import { type Gradient, MAX_STOPS, type ResolvedStop, type Stop } from '../swatch/gradient.ts';
 import { plainStops, pointsOf, shadeToRgb, shading } from './paint.ts';
 
 const percent = (v: number) => `${Number((v * 100).toFixed(4))}%`;
@@ -105,7 +105,7 @@ export function readCssGradient(
   const match = KIND.exec(text.trim());
   if (!match) return null;
   const list = parts(match[3]!);
-  if (list.length > 2 * MOST_STOPS) return null;
+  if (list.length > 2 * MAX_STOPS) return null;
   const colorOf = (word: string) => {
     const variable = /^var\(\s*--([^,)\s]+)/.exec(word);
     const found = variable ? lookUp(variable[1]!) : fromCss(word);

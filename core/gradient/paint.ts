@@ -107,7 +107,7 @@ export interface PlainStop {
 
 /** No channel is off by more than this between plain stops, of 1. */
 const OFF = 0.2 / 255;
-const SHORTEST = 1 / 4096;
+const MIN_STEP = 1 / 4096;
 
 /**
  * Stops that come to the same when they are mixed in sRGB without regard to opacity, as drawings and older programs do it: as
@@ -154,7 +154,7 @@ export function plainStops(
             return Math.abs(here.rgb[c]! - straight) > OFF;
           });
         });
-        if (wrong && (b - a) * (to.at - from.at) > SHORTEST) {
+        if (wrong && (b - a) * (to.at - from.at) > MIN_STEP) {
           const middle = (a + b) / 2;
           const between = plain(way(middle), place(middle));
           divide(a, middle, first, between);

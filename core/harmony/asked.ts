@@ -43,4 +43,4 @@ export interface Asked {
   held?: Record<string, Placed>;
 }
 
-export const MOST_BASES = 4;
+export const MAX_BASES = 4;

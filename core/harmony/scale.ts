@@ -23,8 +23,8 @@ import { fitted } from './family.ts';
 import type { Gamut } from './gamuts.ts';
 import { SRGB } from './gamuts.ts';
 
-export const FEWEST_STEPS = 3;
-export const MOST_STEPS = 24;
+export const MIN_STEPS = 3;
+export const MAX_STEPS = 24;
 
 /** What is the same from each step to the next. */
 export type Evenness = 'way' | 'lightness' | 'difference';

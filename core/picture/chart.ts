@@ -29,16 +29,16 @@ export interface Chip {
   color: PaletteColor | null;
 }
 
-export const MOST_CHIPS_A_SIDE = 64;
+export const MAX_CHIPS_PER_SIDE = 64;
 
 /** Detection looks at a copy with so many pixels at most on its longer side. */
 const LOOK = 900;
 /** The largest turn that is looked for, degrees. */
-const MOST_TURN = 4;
+const MAX_TURN_DEGREES = 4;
 /** A chip fills this part of its box (letters on it, rounded corners and noise take some away). */
 const FILLED = 0.72;
 /** The chips of a chart cover this part of the picture at least. */
-const LEAST = 0.08;
+const MIN_COVERAGE = 0.08;
 /** How much of a chip, each way, its colour is taken from: edges are soft, and frames belong to nobody. */
 const INNER = 0.6;
 
@@ -90,7 +90,7 @@ function gridIn({ width, height, rgb, scale }: Look): ChartGrid | null {
     angle += turnLeft(found);
     found = laidOut(areas, angle) ?? found;
   }
-  if (!found || Math.abs(angle) > (1.5 * MOST_TURN * Math.PI) / 180) return null;
+  if (!found || Math.abs(angle) > (1.5 * MAX_TURN_DEGREES * Math.PI) / 180) return null;
   const { boxes, alike, chip, across, down } = found;
   // areas of two or three chips that look like one also tell how far the grid goes
   for (const box of boxes) {
@@ -99,12 +99,12 @@ function gridIn({ width, height, rgb, scale }: Look): ChartGrid | null {
   }
   const columns = across.last - across.first + 1;
   const rows = down.last - down.first + 1;
-  if (columns > MOST_CHIPS_A_SIDE || rows > MOST_CHIPS_A_SIDE || rows * columns < 2) return null;
+  if (columns > MAX_CHIPS_PER_SIDE || rows > MAX_CHIPS_PER_SIDE || rows * columns < 2) return null;
   // most places of a real chart are taken
   const taken = new Set(alike.map((b) => `${across.indexOf(b.u)},${down.indexOf(b.v)}`));
   if (taken.size < 0.35 * rows * columns) return null;
   // a few even patches of a photograph make no chart
-  if (alike.reduce((sum, b) => sum + b.area, 0) < LEAST * width * height) return null;
+  if (alike.reduce((sum, b) => sum + b.area, 0) < MIN_COVERAGE * width * height) return null;
 
   // chips that touch share an edge; the soft band between them belongs half to each
   const gap = (pitch: number, size: number) => (pitch - size < Math.max(4, 0.04 * pitch) ? 0 : pitch - size);
@@ -450,7 +450,7 @@ function turnOf(areas: Area[], width: number, height: number): number {
     }, 0);
   let best = 0;
   let least = total(0);
-  for (let d = -MOST_TURN; d <= MOST_TURN; d += 0.5) {
+  for (let d = -MAX_TURN_DEGREES; d <= MAX_TURN_DEGREES; d += 0.5) {
     const sum = total(d);
     if (sum < least - 1e-9) {
       least = sum;

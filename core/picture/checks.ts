@@ -1,6 +1,6 @@
 import { checker, share } from '../checker.ts';
 import { schemas } from '../swatch/schema.ts';
-import { MOST } from './reduce.ts';
+import { MAX_PALETTE_COLORS } from './reduce.ts';
 import { SAMPLE_SIZES } from './sample.ts';
 import { METHODS, type Take } from './take.ts';
 
@@ -34,9 +34,9 @@ const takeSchema = object({
   name: text,
   recipe: object({
     method: { enum: METHODS },
-    count: { type: 'integer', minimum: 1, maximum: MOST },
+    count: { type: 'integer', minimum: 1, maximum: MAX_PALETTE_COLORS },
     accent: fraction,
-    held: list(held, MOST),
+    held: list(held, MAX_PALETTE_COLORS),
     cell: { type: 'integer', minimum: 1 },
     region: orNull(object({ outline: list(point, 20_000), outside: { type: 'boolean' } })),
     keepBackground: { type: 'boolean' },

@@ -27,7 +27,7 @@ interface Patch {
 }
 
 /** A chart has no more patches than this; beyond it a picture is drawn, not laid out. */
-const MOST_PATCHES = 20_000;
+const MAX_PATCHES = 20_000;
 /** A patch that fills this part of its bounding box is a solid square (a disc fills π/4). */
 const SOLID = 0.75;
 
@@ -45,7 +45,7 @@ export function exactColors(picture: Picture, most = 256, keepBackground = false
     return { color: colorOfPixel(rgb, picture.space), rgb, share: 0, first };
   };
   const { distinct, total, seen } = countDistinct(pixels);
-  const patches = distinct <= MOST_PATCHES ? findPatches(pixels, picture.width) : null;
+  const patches = distinct <= MAX_PATCHES ? findPatches(pixels, picture.width) : null;
   const backgrounds = new Set<number>();
   let ordered: Patch[] | null = null;
   let chart = false;
@@ -166,7 +166,7 @@ function findPatches(pixels: Uint32Array, width: number): Patch[] | null {
         patch = patches.length;
         parent.push(patch);
         patches.push({ rgb, area: 0, left: from, top: y, right: x, bottom: y + 1, first: start + from });
-        if (++live > MOST_PATCHES) return null;
+        if (++live > MAX_PATCHES) return null;
       }
       const p = patches[patch];
       p.area += x - from;

@@ -2,7 +2,7 @@
 const SIZES = [0, 1, 1, 2, 4, 8, 1, 1, 2, 4, 8, 4, 8];
 const [BYTE, SHORT, LONG] = [1, 3, 4];
 /** More entries than any directory has that means something. */
-const MOST_ENTRIES = 1000;
+const MAX_ENTRIES = 1000;
 
 /** An entry of a TIFF directory: where its values lie. */
 interface Entry {
@@ -28,7 +28,7 @@ export class Directory {
     this.little = order === 'II';
     const start = this.view.getUint32(4, this.little);
     if (start + 2 > bytes.length) throw new Error('its directory is beyond its end');
-    const count = Math.min(MOST_ENTRIES, this.view.getUint16(start, this.little));
+    const count = Math.min(MAX_ENTRIES, this.view.getUint16(start, this.little));
     for (let i = 0; i < count; i++) {
       const at = start + 2 + 12 * i;
       if (at + 12 > bytes.length) break;

@@ -4,27 +4,27 @@ export class PictureRefusedError extends Error {
 }
 
 /** Larger pictures are refused rather than filling the memory. */
-export const MOST_PIXELS = 40_000_000;
+export const MAX_PIXELS = 40_000_000;
 
 /** The longer side of a copy that is kept with a library, px, and what it may weigh. */
 export const COPY_SIDE = 1600;
 export const COPY_BYTES = 4 * 1024 * 1024;
 
 /** More than any picture of so many pixels has, even unpacked. */
-export const MOST_PICTURE_BYTES = 400_000_000;
+export const MAX_PICTURE_BYTES = 400_000_000;
 
 /** @throws PictureRefusedError for a picture of more pixels than are taken */
 export function checkPixels(width: number, height: number): void {
-  if (width * height > MOST_PIXELS)
+  if (width * height > MAX_PIXELS)
     throw new PictureRefusedError(
-      `the picture has ${Math.round((width * height) / 1e6)} megapixels; Papillon takes up to ${MOST_PIXELS / 1e6}. Make a smaller copy first.`,
+      `the picture has ${Math.round((width * height) / 1e6)} megapixels; Papillon takes up to ${MAX_PIXELS / 1e6}. Make a smaller copy first.`,
     );
 }
 
 /** @throws PictureRefusedError for a file larger than any picture that is taken */
 export function checkPictureBytes(bytes: number): void {
-  if (bytes > MOST_PICTURE_BYTES)
+  if (bytes > MAX_PICTURE_BYTES)
     throw new PictureRefusedError(
-      `the file has ${Math.round(bytes / 1e6)} MB; Papillon takes pictures of up to ${MOST_PICTURE_BYTES / 1e6} MB. Make a smaller copy first.`,
+      `the file has ${Math.round(bytes / 1e6)} MB; Papillon takes pictures of up to ${MAX_PICTURE_BYTES / 1e6} MB. Make a smaller copy first.`,
     );
 }

@@ -24,11 +24,11 @@ export type PaletteOrder = keyof typeof paletteOrders;
 
 const toOklab = converter('oklab');
 /** Up to so many colours every order is weighed against every other; more are improved step by step. */
-const MOST_EXACT = 12;
+const MAX_EXACT_COLORS = 12;
 
 /**
  * The order in which neighbours look related: the shortest path through all colours in OKLab, dark end first.
- * Exact for up to {@link MOST_EXACT} colours (Held and Karp 1962), beyond that nearest neighbours improved by turning and
+ * Exact for up to {@link MAX_EXACT_COLORS} colours (Held and Karp 1962), beyond that nearest neighbours improved by turning and
  * moving stretches of the path until nothing shortens it.
  *
  * @returns the places in `colors`, in the order of the path
@@ -41,7 +41,7 @@ export function smoothly(colors: Color[]): number[] {
     return [l, a, b];
   });
   const gap = points.map((p) => points.map((q) => Math.hypot(p[0] - q[0], p[1] - q[1], p[2] - q[2])));
-  const path = n <= MOST_EXACT ? shortestPath(gap) : improvedPath(gap);
+  const path = n <= MAX_EXACT_COLORS ? shortestPath(gap) : improvedPath(gap);
   return points[path[0]][0] <= points[path[n - 1]][0] ? path : path.reverse();
 }
 

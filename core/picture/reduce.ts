@@ -32,11 +32,11 @@ export function prepare(histogram: Histogram): Prepared {
   return { histogram, points: toPerceptual(histogram.rgb, histogram.space), coarse: coarsen(histogram) };
 }
 
-export const FEWEST = 2;
-export const MOST = 256;
+export const MIN_PALETTE_COLORS = 2;
+export const MAX_PALETTE_COLORS = 256;
 
 export interface ReduceOptions {
-  /** {@link FEWEST}–{@link MOST}; held colours are among them. */
+  /** {@link MIN_PALETTE_COLORS}–{@link MAX_PALETTE_COLORS}; held colours are among them. */
   count: number;
   /** 0 for the least error over all areas, 1 for small colours that stand out; see {@link accented}. */
   accent?: number;
@@ -49,7 +49,7 @@ const COARSE: Rounds = { all: 10, moving: 5 };
 const TRIAL: Rounds = { all: 6, moving: 0 };
 const fineRounds = (k: number): Rounds => ({ all: k > 32 ? 10 : k > 12 ? 8 : 16, moving: k > 32 ? 5 : 4 });
 /** Beyond this the coarse cells are too few to choose among. */
-const MOST_COARSE = 32;
+const MAX_COARSE_COLORS = 32;
 /** How many distances the search for better places may cost. */
 const SEARCH = 250_000;
 
@@ -65,14 +65,14 @@ const SEARCH = 250_000;
  */
 export function reduce(prepared: Prepared, { count, accent = 0, held = [] }: ReduceOptions): PaletteColor[] {
   const { histogram, coarse } = prepared;
-  const wanted = Math.min(Math.max(FEWEST, Math.round(count)), MOST);
+  const wanted = Math.min(Math.max(MIN_PALETTE_COLORS, Math.round(count)), MAX_PALETTE_COLORS);
   if (histogram.exact && histogram.size + held.length <= wanted) return exactly(prepared, held);
   const k = Math.min(Math.max(wanted, held.length), histogram.size + held.length);
   const free = k - held.length;
   const fixed = heldPoints(held, histogram);
   const cloud: Cloud = { points: prepared.points, weight: accented(prepared, accent) };
   let clusters: Clusters;
-  if (k <= MOST_COARSE && coarse.size > 4 * k) {
+  if (k <= MAX_COARSE_COLORS && coarse.size > 4 * k) {
     const rough = gathered(cloud, coarse);
     clusters = divide(rough, free, fixed);
     const cost = settle(clusters, rough, COARSE);

@@ -235,7 +235,7 @@ function inverse([a, b, c, d, e, f, g, h, i]: number[]): number[] {
 }
 
 /** As large as the largest profiles in use. */
-const MOST_PROFILE_BYTES = 16 * 1024 * 1024;
+const MAX_PROFILE_BYTES = 16 * 1024 * 1024;
 
 /**
  * The ICC profile inside a picture file; null when there is none. Sources: PNG (ISO/IEC 15948) iCCP, JPEG APP2 as ICC.1
@@ -252,7 +252,7 @@ export function embeddedProfile(bytes: Uint8Array, type: string | null): Uint8Ar
         if (name !== 'iCCP') continue;
         const chunk = bytes.subarray(at + 8, at + 8 + view.getUint32(at));
         // a name, its end, and one byte for the method come before the compressed profile
-        return inflateUpTo(chunk.subarray(chunk.indexOf(0) + 2), MOST_PROFILE_BYTES);
+        return inflateUpTo(chunk.subarray(chunk.indexOf(0) + 2), MAX_PROFILE_BYTES);
       }
     }
     if (type === 'JPEG') {

@@ -26,10 +26,10 @@ const TAG = {
 const [PLAIN, LZW, JPEG_INSIDE, DEFLATE, OLD_DEFLATE, PACK_BITS] = [1, 5, 7, 8, 32946, 32773];
 export const [WHITE_IS_ZERO, BLACK_IS_ZERO, RGB, PALETTE, SEPARATED, YCBCR] = [0, 1, 2, 3, 5, 6];
 const SEPARATE_PLANES = 2;
-const MOST_SAMPLES = 8;
+const MAX_SAMPLES = 8;
 
 /** What one byte can become at most: of LZW a string of all 4096 codes, of deflate (RFC 1951) 258 bytes of two bits. */
-const MOST_GROWTH: Record<number, number> = {
+const MAX_GROWTH_RATIO: Record<number, number> = {
   [PLAIN]: 1,
   [LZW]: 2731,
   [JPEG_INSIDE]: 512,
@@ -100,11 +100,11 @@ function checkedLayout(directory: Directory): Omit<Samples, 'directory' | 'data'
   const depths = directory.numbers(TAG.bits) ?? [1];
   const [bits] = depths;
   const photometric = one(TAG.photometric, BLACK_IS_ZERO);
-  if (samples < 1 || samples > MOST_SAMPLES) throw new Error(`it has ${samples} samples in a pixel`);
+  if (samples < 1 || samples > MAX_SAMPLES) throw new Error(`it has ${samples} samples in a pixel`);
   if (![1, 2, 4, 8, 16, 32].includes(bits) || depths.some((b) => b !== bits))
-    throw new Error(`its samples have ${depths.slice(0, MOST_SAMPLES).join(', ')} bits`);
+    throw new Error(`its samples have ${depths.slice(0, MAX_SAMPLES).join(', ')} bits`);
   const compression = one(TAG.compression, PLAIN);
-  const growth = MOST_GROWTH[compression];
+  const growth = MAX_GROWTH_RATIO[compression];
   if (!growth) throw new Error(`its compression (${compression}) is not read`);
 
   const tiled = directory.has(TAG.tileOffsets);
@@ -187,15 +187,15 @@ function boundDecoders(): void {
     );
   }
 }
-const [CLEAR, END, FIRST_FREE, MOST_CODES] = [256, 257, 258, 4096];
+const [CLEAR, END, FIRST_FREE, MAX_CODES] = [256, 257, 258, 4096];
 
 /** LZW as TIFF has it (TIFF 6.0, section 13): codes of 9 to 12 bits, the highest bit first; no more than `most` bytes. */
 export function unpackLzw(data: Uint8Array, most: number): Uint8Array {
   const out = new Uint8Array(most);
   // a string is the one before it and a last byte
-  const before = new Uint16Array(MOST_CODES);
-  const last = new Uint8Array(MOST_CODES);
-  const lengths = new Uint16Array(MOST_CODES);
+  const before = new Uint16Array(MAX_CODES);
+  const last = new Uint8Array(MAX_CODES);
+  const lengths = new Uint16Array(MAX_CODES);
   for (let i = 0; i < CLEAR; i++) [last[i], lengths[i]] = [i, 1];
   let at = 0;
   let free = FIRST_FREE;
@@ -229,7 +229,7 @@ export function unpackLzw(data: Uint8Array, most: number): Uint8Array {
       continue;
     }
     if (code > free || (code === free && previous < 0)) throw new Error('its LZW codes are damaged');
-    if (previous >= 0 && free < MOST_CODES) {
+    if (previous >= 0 && free < MAX_CODES) {
       before[free] = previous;
       lengths[free] = lengths[previous] + 1;
       // of a code that is only being made, the first byte is that of the string before it
@@ -240,7 +240,7 @@ export function unpackLzw(data: Uint8Array, most: number): Uint8Array {
       }
     }
     const first = write(code);
-    if (previous >= 0 && free < MOST_CODES) {
+    if (previous >= 0 && free < MAX_CODES) {
       last[free++] = first;
       // one code earlier than it would have to be
       if (free + 1 >= 1 << width && width < 12) width++;

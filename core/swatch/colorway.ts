@@ -73,13 +73,15 @@ export interface ColorwayData {
 export type Colorway = Item & { kind: typeof COLORWAY; refs: string[]; data: ColorwayData };
 
 /** So many of an artwork's colours are known without it. */
-export const MOST_KNOWN_COLORS = 1000;
+export const MAX_KNOWN_COLORS = 1000;
 /** More links than an artwork has colours and parts that anybody recolours one by one. */
-const MOST_LINKS = 5000;
-export const MOST_LINE = 100;
+const MAX_LINKS = 5000;
+export const MAX_OUTLINE_MM = 100;
 
 const isSound = (link: Partial<Link> | null) =>
-  !!link && isColor(link.color) && (link.line === undefined || (link.line > 0 && link.line <= MOST_LINE));
+  !!link &&
+  isColor(link.color) &&
+  (link.line === undefined || (link.line > 0 && link.line <= MAX_OUTLINE_MM));
 
 /** What may come from another program or version is looked into before it is used. */
 export function isColorway(item: Item): item is Colorway {
@@ -87,7 +89,7 @@ export function isColorway(item: Item): item is Colorway {
   const { artwork, links } = (item.data ?? {}) as Partial<ColorwayData>;
   if (typeof artwork !== 'string' || typeof links !== 'object' || links === null) return false;
   const all = Object.values(links);
-  return all.length <= MOST_LINKS && all.every(isSound);
+  return all.length <= MAX_LINKS && all.every(isSound);
 }
 
 export function isArtwork(item: Item): item is ArtworkItem {
@@ -95,7 +97,7 @@ export function isArtwork(item: Item): item is ArtworkItem {
   const { asset, form, width, height, colors, outlines = [] } = (item.data ?? {}) as Partial<ArtworkData>;
   return (
     Array.isArray(colors) &&
-    colors.length <= MOST_KNOWN_COLORS &&
+    colors.length <= MAX_KNOWN_COLORS &&
     colors.every((c) => /^#[0-9a-f]{6}$/.test(c?.hex)) &&
     typeof asset === 'string' &&
     /^[0-9a-f]{64}$/.test(asset) &&

@@ -33,8 +33,8 @@ export interface GradientData {
 /** A gradient of a library: its stops are swatches where they can be, so that recolouring those recolours it. */
 export type Gradient = Item & { kind: typeof GRADIENT; refs: string[]; data: GradientData };
 
-export const MOST_STOPS = 500;
-export const MOST_GRADIENT_STEPS = 256;
+export const MAX_STOPS = 500;
+export const MAX_GRADIENT_STEPS = 256;
 
 /** What may come from another program or version is looked into before it is drawn. */
 export function isGradient(item: Item): item is Gradient {
@@ -43,11 +43,11 @@ export function isGradient(item: Item): item is Gradient {
   return (
     Array.isArray(stops) &&
     stops.length > 0 &&
-    stops.length <= MOST_STOPS &&
+    stops.length <= MAX_STOPS &&
     stops.every((stop) => stop && stop.at >= 0 && stop.at <= 1 && isColor(stop.color)) &&
     Number.isInteger(steps) &&
     steps >= 1 &&
-    steps <= MOST_GRADIENT_STEPS
+    steps <= MAX_GRADIENT_STEPS
   );
 }
 
@@ -154,7 +154,7 @@ export function keptInGradients(
 
 /** Whether a group has enough swatches for a gradient, and not too many. */
 export const makesGradient = (library: Library, group: Group): boolean =>
-  !isLoose(library, group) && group.swatches.length > 1 && group.swatches.length <= MOST_STOPS;
+  !isLoose(library, group) && group.swatches.length > 1 && group.swatches.length <= MAX_STOPS;
 
 /** A gradient for each group of two swatches or more, named as the group is. */
 export const gradientsOfGroups = (library: Library, newId: NewId): Gradient[] =>

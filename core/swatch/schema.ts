@@ -1,6 +1,6 @@
 import { INTENTS, SPACES, WHITES } from '../color/model.ts';
 import { spaces } from '../color/spaces.ts';
-import { CIRCLES, EXTRAS, MOST_BASES, WAYS_ALONG } from '../harmony/asked.ts';
+import { CIRCLES, EXTRAS, MAX_BASES, WAYS_ALONG } from '../harmony/asked.ts';
 import { type Op, ROW_KINDS, type RowKind } from './change.ts';
 import { KINDS, ORIGINS, SPECIALS } from './model.ts';
 import { ORDER_KEY } from './order-keys.ts';
@@ -52,7 +52,7 @@ export const askedSchema = {
     bases: {
       type: 'array',
       minItems: 1,
-      maxItems: MOST_BASES,
+      maxItems: MAX_BASES,
       items: {
         type: 'object',
         required: ['color'],

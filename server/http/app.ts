@@ -21,10 +21,10 @@ declare module 'react-router' {
 }
 
 /** One address may ask so often in ten seconds: far above what anyone at work does, and below what keeps others waiting. */
-const MOST_REQUESTS = 5000;
+const MAX_REQUESTS = 5000;
 const WINDOW_MS = 10_000;
 /** An answer that has not begun by then is given up. */
-const LONGEST_MS = 120_000;
+const MAX_ANSWER_MS = 120_000;
 
 /** The application behind its guards: nothing of it is reached before they have let a request through. */
 export function makeApp(
@@ -75,7 +75,7 @@ const logged: RequestHandler = (request, response, next) => {
   next();
 };
 
-export const notTooOften = (limit = MOST_REQUESTS, windowMs = WINDOW_MS): RequestHandler =>
+export const notTooOften = (limit = MAX_REQUESTS, windowMs = WINDOW_MS): RequestHandler =>
   rateLimit({
     windowMs,
     limit,
@@ -111,7 +111,7 @@ const toTheEnd: RequestHandler = (request, response, next) => {
 };
 
 export const inTime =
-  (most = LONGEST_MS): RequestHandler =>
+  (most = MAX_ANSWER_MS): RequestHandler =>
   (_request, response, next) => {
     const timer = setTimeout(() => {
       if (!response.headersSent) refuse(response, 503, 'This took too long and was given up. Try again.');

@@ -19,10 +19,10 @@ export const USUAL_BYTES = MB;
 export const LIBRARY_BYTES = 64 * MB;
 
 /** Deeper than anything that is sent here. */
-const DEEPEST = 64;
+const MAX_DEPTH = 64;
 /** More values than a library of that size has; counted before anything is made of them, since each takes its memory. */
-const MOST_OBJECTS = 2_000_000;
-const MOST_VALUES = 12_000_000;
+const MAX_OBJECTS = 2_000_000;
+const MAX_VALUES = 12_000_000;
 /** So many large bodies are read at once, so that many take no more memory; not one alone, which a slow sender could hold. */
 const large = new Turns(3);
 
@@ -107,10 +107,10 @@ export function checkExtent(bytes: Uint8Array): void {
     } else if (c === COMMA) values++;
     else if (c === BRACKET || c === BRACE) {
       objects++;
-      if (++depth > DEEPEST)
-        throw new BodyError(400, `Values lie more than ${DEEPEST} deep in what was sent.`);
+      if (++depth > MAX_DEPTH)
+        throw new BodyError(400, `Values lie more than ${MAX_DEPTH} deep in what was sent.`);
     } else if (c === BRACKET_END || c === BRACE_END) depth--;
   }
-  if (objects > MOST_OBJECTS || values > MOST_VALUES)
+  if (objects > MAX_OBJECTS || values > MAX_VALUES)
     throw new BodyError(413, 'What was sent holds more values than any library has. Send it in parts.');
 }

@@ -66,16 +66,16 @@ function isHost(host: string): boolean {
 }
 
 /** Longer than any address that is made here. */
-const LONGEST_ADDRESS = 8000;
+const MAX_ADDRESS_CHARACTERS = 8000;
 
 /** Lets nothing through whose address cannot be read. */
 export const onlyReadable: Guard = (request, response, next) => {
   const { url = '/' } = request;
-  if (url.length > LONGEST_ADDRESS)
+  if (url.length > MAX_ADDRESS_CHARACTERS)
     return refuse(
       response,
       414,
-      `The address has ${url.length} characters; up to ${LONGEST_ADDRESS} are read.`,
+      `The address has ${url.length} characters; up to ${MAX_ADDRESS_CHARACTERS} are read.`,
     );
   try {
     // a name with a NUL in it means something else to each who reads it

@@ -13,11 +13,11 @@ const KNOWN_S = 31_536_000;
 const HOUR = 3_600_000;
 /** A session ends when nothing was asked for so long, and in any case after a week. */
 const IDLE_MS = 12 * HOUR;
-const LONGEST_MS = 7 * 24 * HOUR;
-const MOST_SESSIONS = 1000;
+const MAX_SESSION_MS = 7 * 24 * HOUR;
+const MAX_SESSIONS = 1000;
 /** 16 MB and some 50 ms a try. */
 const COST = { N: 16384, r: 8, p: 1, maxmem: 64 * 1024 * 1024 };
-const LONGEST_PASSWORD = 1000;
+const MAX_PASSWORD_CHARACTERS = 1000;
 
 const hashed = promisify<string, Buffer, number, object, Buffer>(scrypt);
 const idOf = (token: string) => createHash('sha256').update(token).digest('base64');
@@ -36,7 +36,7 @@ export class Sessions {
   begin(): string {
     const token = randomBytes(32).toString('base64url');
     const [oldest] = this.sessions.keys();
-    if (this.sessions.size >= MOST_SESSIONS && oldest) this.sessions.delete(oldest);
+    if (this.sessions.size >= MAX_SESSIONS && oldest) this.sessions.delete(oldest);
     this.sessions.set(idOf(token), { begun: this.now(), last: this.now() });
     return token;
   }
@@ -47,7 +47,7 @@ export class Sessions {
     const session = this.sessions.get(id);
     if (!session) return false;
     const now = this.now();
-    if (now - session.last > IDLE_MS || now - session.begun > LONGEST_MS) {
+    if (now - session.last > IDLE_MS || now - session.begun > MAX_SESSION_MS) {
       this.sessions.delete(id);
       return false;
     }
@@ -87,7 +87,7 @@ export function signIn(password: string): Router {
     express.urlencoded({ extended: false, limit: '8kb' }),
     async (request, response) => {
       const to = ownPath(request.body?.to);
-      const given = String(request.body?.password ?? '').slice(0, LONGEST_PASSWORD);
+      const given = String(request.body?.password ?? '').slice(0, MAX_PASSWORD_CHARACTERS);
       const address = request.ip ?? '';
       const browser = await known.read(cookieOf(request.headers.cookie, KNOWN_COOKIE));
       const end = await turns.take();

@@ -74,11 +74,11 @@ const newReport = (): FuzzReport => ({
 });
 
 /** The longest that anything of up to 10 MB may take. */
-const LONGEST_MS = 2000;
+const MAX_FILE_MS = 2000;
 
 function note(report: FuzzReport, took: number, what: string): void {
   if (took > report.slowestMs) [report.slowestMs, report.slowest] = [took, what];
-  if (took > LONGEST_MS) report.slow.push(`${what}: ${Math.round(took)} ms`);
+  if (took > MAX_FILE_MS) report.slow.push(`${what}: ${Math.round(took)} ms`);
 }
 
 /** Opens a file as the application does, archives looked through; a reason given counts as refused. */

@@ -11,7 +11,7 @@ import { type ApplyState, freeName, madeIn, newId } from './use-apply';
 import { usePainted } from './use-painted';
 
 /** So many are drawn as pictures; the rest are their names. */
-const MOST_DRAWN = 24;
+const MAX_DRAWN = 24;
 
 /** The colourways of the work as small pictures, the way it was drawn first. */
 export function ColorwayStrip({
@@ -48,7 +48,7 @@ export function ColorwayStrip({
           key={one.id}
           state={state}
           colorway={one}
-          drawn={i < MOST_DRAWN}
+          drawn={i < MAX_DRAWN}
           shown={one === colorway ? shown : null}
           waits={!shown}
           current={one === colorway}

@@ -22,7 +22,7 @@ import css from './OutBar.module.css';
 import { type ApplyState, madeIn } from './use-apply';
 
 /** The longest picture a browser's canvas holds, pixels. */
-const LONGEST = 16_384;
+const MAX_SIDE_PIXELS = 16_384;
 
 /** What the colourway is, and the files it goes out in. */
 export function OutBar({ state }: { state: ApplyState }) {
@@ -72,7 +72,7 @@ export function OutBar({ state }: { state: ApplyState }) {
         number,
         number,
       ];
-      if (Math.max(w, h) > LONGEST)
+      if (Math.max(w, h) > MAX_SIDE_PIXELS)
         throw new Error(
           `it would be ${Math.max(w, h).toLocaleString('en-GB')} pixels long. Take fewer to an inch.`,
         );

@@ -25,7 +25,7 @@ interface Hit {
   take(): Promise<Meant | null>;
 }
 
-const MOST = 8;
+const MAX_HITS = 8;
 
 /** A number, a name, a code or a colour: what is in the library, in the books, and what it is by itself. Enter takes the first. */
 export function PaintField({
@@ -56,8 +56,8 @@ export function PaintField({
     if (!asked) return [];
     const own = allSwatches(library);
     const named = own.map((s) => ({ code: (s.code ?? '').toLowerCase(), name: s.name.toLowerCase() }));
-    const found: Hit[] = findEntries(named, text, MOST)
-      .slice(0, MOST)
+    const found: Hit[] = findEntries(named, text, MAX_HITS)
+      .slice(0, MAX_HITS)
       .map((place) => {
         const swatch = own[place]!;
         return {
@@ -72,7 +72,7 @@ export function PaintField({
       const book = open[listed.id];
       if (!book) continue;
       const { id: ids, name, code, hex } = book.swatches;
-      for (const place of findEntries(book.named, text, MOST).slice(0, MOST))
+      for (const place of findEntries(book.named, text, MAX_HITS).slice(0, MAX_HITS))
         found.push({
           key: `${listed.id} ${place}`,
           hex: hex[place]!,
@@ -100,7 +100,7 @@ export function PaintField({
     const exact = found.filter(({ name, says }) =>
       [name, says.split(' · ')[0]].some((t) => t?.toLowerCase() === text.trim().toLowerCase()),
     );
-    return [...exact, ...typed, ...found.filter((h) => !exact.includes(h))].slice(0, 3 * MOST);
+    return [...exact, ...typed, ...found.filter((h) => !exact.includes(h))].slice(0, 3 * MAX_HITS);
   }, [asked, text, library, list, open, books, condition]);
 
   const take = async (hit: Hit | undefined) => {

@@ -7,7 +7,7 @@ import { dragSwatch } from '../frame/drag-swatch';
 import css from './PaintWith.module.css';
 
 /** So many are shown; the rest are found by name or number. */
-const MOST = 240;
+const MAX_SHOWN = 240;
 const IN_ROW = 8;
 
 /** The swatches of the library, to paint with: clicked for what is chosen, or dragged onto a part. */
@@ -25,13 +25,13 @@ export const PaintWith = memo(function PaintWith({
   onTake(swatch: Swatch): void;
 }) {
   const condition = useCondition();
-  let left = MOST;
+  let left = MAX_SHOWN;
   const groups = library.groups.flatMap((group, i) => {
     const some = group.swatches.slice(0, left);
     left -= some.length;
     return some.length > 0 ? [{ group, some, label: groupLabel(library, i) }] : [];
   });
-  const hidden = library.groups.reduce((n, g) => n + g.swatches.length, 0) - (MOST - left);
+  const hidden = library.groups.reduce((n, g) => n + g.swatches.length, 0) - (MAX_SHOWN - left);
   return (
     <section aria-label="Paint with" className={css.paint}>
       <h2 className={`caption ${css.heading}`}>Paint with</h2>

@@ -23,7 +23,7 @@ export interface Entry {
 
 const calledOf = (names: readonly string[]) => names[0] ?? '';
 /** Of a work that has more, single parts are found by pointing. */
-const MOST_ENTRIES = 5000;
+const MAX_ENTRIES = 5000;
 
 /** The lines of the list. */
 export function entriesOf(rows: readonly Row[], order: ListOrder): Entry[] {
@@ -43,7 +43,7 @@ export function entriesOf(rows: readonly Row[], order: ListOrder): Entry[] {
   const parts = rows.flatMap((row) => row.parts.map((part) => ({ row, part })));
   if (order === 'part')
     return parts
-      .slice(0, MOST_ENTRIES)
+      .slice(0, MAX_ENTRIES)
       .map(
         ({ row, part }): Entry => ({
           id: `part ${part.key}`,
@@ -70,7 +70,7 @@ export function entriesOf(rows: readonly Row[], order: ListOrder): Entry[] {
     if (!known.rows.includes(row)) known.rows.push(row);
     known.share += part.share;
   }
-  return [...byName.values()].sort((a, b) => a.name.localeCompare(b.name, 'en-GB')).slice(0, MOST_ENTRIES);
+  return [...byName.values()].sort((a, b) => a.name.localeCompare(b.name, 'en-GB')).slice(0, MAX_ENTRIES);
 }
 
 /** The numbers of the parts of something, those of the first of their gradients for stops. */

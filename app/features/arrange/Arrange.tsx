@@ -16,7 +16,7 @@ import {
   gradientsOf,
   gradientsOfGroups,
   gradientThrough,
-  MOST_STOPS,
+  MAX_STOPS,
   makesGradient,
   removeSwatches,
   type SwatchOrder,
@@ -209,7 +209,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
             Make…
           </PlainButton>
           <Menu anchorEl={making} open={!!making} onClose={() => setMaking(null)}>
-            <MenuItem disabled={chosen.length < 2 || chosen.length > MOST_STOPS} onClick={ofChosen}>
+            <MenuItem disabled={chosen.length < 2 || chosen.length > MAX_STOPS} onClick={ofChosen}>
               a gradient through the {chosen.length > 1 ? `${chosen.length} chosen` : 'chosen swatches'}
             </MenuItem>
             <MenuItem

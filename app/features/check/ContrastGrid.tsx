@@ -8,7 +8,7 @@ import { swatchLabel } from '~/ui/swatch';
 import css from './ContrastGrid.module.css';
 
 /** More do not fit on a screen, and nobody reads them. */
-const MOST = 24;
+const MAX_SHOWN = 24;
 
 /** The library against itself: every pair with its contrast, those that pass in full, the others faint. */
 export function ContrastGrid({ library, options }: { library: Library; options: Options }) {
@@ -20,8 +20,8 @@ export function ContrastGrid({ library, options }: { library: Library; options: 
     String(optionOf(contrastCheck, options, 'text')),
     String(optionOf(contrastCheck, options, 'ground')),
   );
-  const texts = (chosen.text.length > 0 ? chosen.text : all).slice(0, MOST);
-  const grounds = (chosen.ground.length > 0 ? chosen.ground : all).slice(0, MOST);
+  const texts = (chosen.text.length > 0 ? chosen.text : all).slice(0, MAX_SHOWN);
+  const grounds = (chosen.ground.length > 0 ? chosen.ground : all).slice(0, MAX_SHOWN);
   if (all.length === 0) return null;
   const label = (s: Swatch) => swatchLabel(s, condition);
   return (
@@ -71,9 +71,9 @@ export function ContrastGrid({ library, options }: { library: Library; options: 
           ))}
         </tbody>
       </table>
-      {all.length > MOST && (
+      {all.length > MAX_SHOWN && (
         <p className="caption">
-          The first {MOST} of {all.length.toLocaleString('en-GB')}; choose roles above to see others.
+          The first {MAX_SHOWN} of {all.length.toLocaleString('en-GB')}; choose roles above to see others.
         </p>
       )}
       <p className="caption">

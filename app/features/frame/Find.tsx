@@ -11,7 +11,7 @@ import { isTyping } from '~/ui/keys';
 import { groupLabel, SwatchFace, sideBySide, swatchLabel } from '~/ui/swatch';
 import css from './Find.module.css';
 
-const MOST_SHOWN = 12;
+const MAX_SHOWN = 12;
 
 /** What a swatch is found by, made once as long as it stays the same. */
 const texts = new WeakMap<Condition, WeakMap<Swatch, string>>();
@@ -64,8 +64,8 @@ export function Find() {
   );
   const shown = open && wanted !== '';
   // swatches first, gradients after those that are shown
-  const swatches = found.slice(0, MOST_SHOWN);
-  const total = swatches.length + Math.min(gradients.length, MOST_SHOWN);
+  const swatches = found.slice(0, MAX_SHOWN);
+  const total = swatches.length + Math.min(gradients.length, MAX_SHOWN);
   const go = (index: number) => {
     const hit = swatches[index];
     const gradient = gradients[index - swatches.length];
@@ -144,7 +144,7 @@ export function Find() {
               </span>
             </div>
           ))}
-          {gradients.slice(0, MOST_SHOWN).map((g, k) => (
+          {gradients.slice(0, MAX_SHOWN).map((g, k) => (
             // biome-ignore lint/a11y/useKeyWithClickEvents: see above
             // biome-ignore lint/a11y/useFocusableInteractive: see above
             <div
@@ -178,8 +178,8 @@ export function Find() {
         <p className={`caption ${css.note}`}>
           {total === 0
             ? 'No swatch and no gradient is named so. Names, codes, roles and hex codes are searched.'
-            : found.length > MOST_SHOWN
-              ? `${found.length - MOST_SHOWN} more; type on to narrow it down.`
+            : found.length > MAX_SHOWN
+              ? `${found.length - MAX_SHOWN} more; type on to narrow it down.`
               : 'Enter goes to it.'}
         </p>
       </Popover>

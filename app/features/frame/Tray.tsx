@@ -15,7 +15,7 @@ import css from './Tray.module.css';
 
 const PlaceDialog = lazy(() => import('./PlaceDialog').then((m) => ({ default: m.PlaceDialog })));
 
-const MOST_SHOWN = 120;
+const MAX_SHOWN = 120;
 
 /** The strip where gathered colours wait. */
 export function Tray() {
@@ -52,7 +52,7 @@ export function Tray() {
           <div className="caption">{swatches.length} waiting</div>
         </div>
         <div className={css.colors} data-wide={wide}>
-          {swatches.slice(0, MOST_SHOWN).map((s) => (
+          {swatches.slice(0, MAX_SHOWN).map((s) => (
             <PlainButton
               key={s.id}
               title={`${swatchLabel(s, condition)} · click to take it out of the tray`}
@@ -75,8 +75,8 @@ export function Tray() {
         </div>
         <span className={`caption ${css.more}`}>
           {problem ??
-            (swatches.length > MOST_SHOWN
-              ? `${count(swatches.length - MOST_SHOWN, 'more colour')} not shown`
+            (swatches.length > MAX_SHOWN
+              ? `${count(swatches.length - MAX_SHOWN, 'more colour')} not shown`
               : '')}
         </span>
         {undo && (

@@ -15,7 +15,7 @@ import {
   addSwatches,
   type Gradient,
   type GradientData,
-  MOST_GRADIENT_STEPS,
+  MAX_GRADIENT_STEPS,
   removeGradients,
   resolvedStops,
   type Stop,
@@ -169,7 +169,7 @@ export function GradientDialog({ gradient, onClose }: { gradient: Gradient; onCl
               label="how many"
               value={data.steps}
               min={1}
-              max={MOST_GRADIENT_STEPS}
+              max={MAX_GRADIENT_STEPS}
               onChange={(steps) => set({ steps: Math.round(steps) })}
             />
           )}

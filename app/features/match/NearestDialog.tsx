@@ -29,7 +29,7 @@ import css from './NearestDialog.module.css';
 import { SourceChoice, useSources } from './SourceChoice';
 import { useMatch } from './use-match';
 
-const MOST = 8;
+const MAX_HITS = 8;
 
 /** The nearest to a colour in books and libraries, and what a typed number means there; the swatch can be swapped for it. */
 export function NearestDialog({
@@ -78,7 +78,7 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
       limits: limitsOf(asking),
       setting: condition.setting,
       wanted: [{ lab, ...(asked.not && !typed ? { not: asked.not } : {}) }],
-      n: MOST,
+      n: MAX_HITS,
     });
     job.then(
       ([list]) => live && setFound(list ?? []),
@@ -109,8 +109,8 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
     if (!text.trim() || typed) return null;
     const metric = metricById(asking.metric);
     const list = open.flatMap((book) =>
-      findEntries(book.named, text, MOST)
-        .slice(0, MOST)
+      findEntries(book.named, text, MAX_HITS)
+        .slice(0, MAX_HITS)
         .map((place, rank) => ({
           found: asFound(book, place, metric.difference(lab, book.labs[place]!)),
           rank,
@@ -118,7 +118,7 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
     );
     return list
       .sort((a, b) => a.rank - b.rank)
-      .slice(0, MOST)
+      .slice(0, MAX_HITS)
       .map((f) => f.found);
   }, [text, typed, open, asking.metric, lab]);
 

@@ -26,7 +26,7 @@ import { WingPair } from '~/ui/wing-pair';
 import css from './MergeDialog.module.css';
 
 /** More pairs of a kind than this are counted, not drawn. */
-const MOST_SHOWN = 60;
+const MAX_SHOWN = 60;
 
 const titles: Record<MeetingKind, string> = {
   same: 'Same name and same colour',
@@ -114,15 +114,15 @@ export function MergeDialog({
                 <span className={css.number}>ΔE00</span>
               </div>
               <div className={css.list}>
-                {pairs.slice(0, MOST_SHOWN).map((m) => (
+                {pairs.slice(0, MAX_SHOWN).map((m) => (
                   <Pair key={m.theirs.id} meeting={m} />
                 ))}
               </div>
               {pairs.some((m) => [m.mine, m.theirs].some((s) => condition.isDevice(s.color))) && (
                 <p className="caption">Inks as {condition.name} prints them.</p>
               )}
-              {pairs.length > MOST_SHOWN && (
-                <p className="caption">and {pairs.length - MOST_SHOWN} more, treated alike</p>
+              {pairs.length > MAX_SHOWN && (
+                <p className="caption">and {pairs.length - MAX_SHOWN} more, treated alike</p>
               )}
             </section>
           );

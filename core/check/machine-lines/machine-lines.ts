@@ -1,7 +1,7 @@
 import { type KnownWay, knownWays, wayName } from '../../artwork/known.ts';
 import { AREA_STEPS, STEP_NAMES } from '../../books/processing-steps.ts';
 import { optionOf } from '../../options.ts';
-import { MOST_KNOWN_COLORS, setLinks } from '../../swatch/colorway.ts';
+import { MAX_KNOWN_COLORS, setLinks } from '../../swatch/colorway.ts';
 import { allSwatches, type Swatch, setFields } from '../../swatch/index.ts';
 import { type Check, type Finding, lookOf, nameOf, plural, settled } from '../check.ts';
 import { skeleton } from '../names/letters.ts';
@@ -153,7 +153,7 @@ export const machineLines: Check = {
           });
     made.sort((a, b) => b.measure - a.measure);
     const found = settled(made, made.length, alone);
-    const cut = ways.some((w) => w.artwork.data.count > MOST_KNOWN_COLORS);
+    const cut = ways.some((w) => w.artwork.data.count > MAX_KNOWN_COLORS);
     return {
       ...found,
       title:

@@ -91,7 +91,7 @@ export const vision: Check = {
       .map((p) => p.swatch)
       .filter((s) => s.kind !== 'technical');
     const all =
-      every.length > MOST_COMPARED
+      every.length > MAX_COMPARED_COLORS
         ? standIns(every.map((s) => toLab(s.color, condition))).map((i) => every[i]!)
         : every;
     const usual = visionMatrix('deutan', 0);
@@ -180,7 +180,7 @@ function withMends(finding: Finding, x: Swatch, y: Swatch, options: Options, con
 }
 
 /** More colours than this are compared by some that stand for all. */
-const MOST_COMPARED = 2500;
+const MAX_COMPARED_COLORS = 2500;
 
 /** Of very many colours the first of each cube of Lab, as small as it can be. */
 function standIns(labs: readonly Lab[]): number[] {
@@ -190,6 +190,6 @@ function standIns(labs: readonly Lab[]): number[] {
       const key = lab.map((v) => Math.floor(v / side)).join();
       if (!cubes.has(key)) cubes.set(key, i);
     });
-    if (cubes.size <= MOST_COMPARED) return [...cubes.values()];
+    if (cubes.size <= MAX_COMPARED_COLORS) return [...cubes.values()];
   }
 }

@@ -9,8 +9,8 @@ import { cutText, keptApart, plural } from '../text.ts';
 
 const MAGIC = '8BCB';
 const CODE_LENGTH = 6;
-const MOST = 0xffff;
-const LONGEST_TEXT = 0xffff;
+const MAX_SWATCHES = 0xffff;
+const MAX_TEXT_CHARACTERS = 0xffff;
 /** The book's number among installed books; one outside those that are taken. */
 const BOOK_ID = 32000;
 const PAGE_SIZE = 7;
@@ -65,7 +65,7 @@ export const acb: PlainFormat = {
     spaces: ['lab', 'rgb', 'cmyk'],
     oneSpace: true,
     bits: 8,
-    most: MOST,
+    most: MAX_SWATCHES,
   },
 
   recognise: (bytes) => (String.fromCharCode(...bytes.subarray(0, 4)) === MAGIC ? 1 : 0),
@@ -127,14 +127,14 @@ export const acb: PlainFormat = {
   }),
 
   encode(library, { condition }) {
-    const swatches = allSwatches(library).slice(0, MOST);
+    const swatches = allSwatches(library).slice(0, MAX_SWATCHES);
     // a book has one space: the one all share, else Lab, which holds them all
     const model =
       models.find((m) => swatches.every((s) => s.color.space === m.space)) ??
       models.find((m) => m.space === 'lab')!;
     const writer = new ByteWriter().ascii(MAGIC).u16(1).u16(BOOK_ID);
     const text = (value: string) => {
-      const cut = cutText(value, LONGEST_TEXT);
+      const cut = cutText(value, MAX_TEXT_CHARACTERS);
       writer.u32(cut.length).utf16(cut);
     };
     const around = aroundNumbers(library);

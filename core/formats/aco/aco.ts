@@ -9,7 +9,7 @@ import { cutText, plural } from '../text.ts';
 
 /** Each colour is a space number and four 16-bit words; unused words are 0. */
 const COLOR_BYTES = 10;
-const MOST = 0xffff;
+const MAX_SWATCHES = 0xffff;
 
 /** The spaces by number, and how their words relate to our components. */
 const models: {
@@ -77,7 +77,7 @@ export const aco: PlainFormat = {
     kinds: ['process'],
     spaces: SPACES_HELD,
     bits: 16,
-    most: MOST,
+    most: MAX_SWATCHES,
   },
 
   // no signature: a version word, a count, and colours in known spaces
@@ -133,7 +133,7 @@ export const aco: PlainFormat = {
   }),
 
   encode(library, { condition }, options) {
-    const swatches = allSwatches(library).slice(0, MOST);
+    const swatches = allSwatches(library).slice(0, MAX_SWATCHES);
     const writer = new ByteWriter();
     for (const version of optionOf(aco, options, 'old') ? [1] : [1, 2]) {
       writer.u16(version).u16(swatches.length);

@@ -6,8 +6,8 @@ import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { looksLikeText, plural } from '../text.ts';
 
-const MOST = 256;
-const TABLE_BYTES = MOST * 3;
+const MAX_SWATCHES = 256;
+const TABLE_BYTES = MAX_SWATCHES * 3;
 const TAIL_BYTES = 4;
 const NO_TRANSPARENCY = 0xffff;
 
@@ -29,7 +29,7 @@ export const act: PlainFormat = {
     kinds: ['process'],
     spaces: ['rgb'],
     bits: 8,
-    most: MOST,
+    most: MAX_SWATCHES,
   },
 
   // no signature either: only the size tells, and that it is no text of that size
@@ -41,17 +41,17 @@ export const act: PlainFormat = {
         `it is ${plural(bytes.length, 'byte')} long; a colour table (ACT) has ${TABLE_BYTES} or ${TABLE_BYTES + TAIL_BYTES}.`,
       );
     let transparent = NO_TRANSPARENCY;
-    let count = MOST;
+    let count = MAX_SWATCHES;
     if (bytes.length > TABLE_BYTES) {
       const tail = new ByteReader(bytes.subarray(TABLE_BYTES));
       count = tail.u16('the count');
-      if (count > MOST)
+      if (count > MAX_SWATCHES)
         throw new FormatError(
-          `it counts ${count} colours (byte ${TABLE_BYTES}), but a colour table holds at most ${MOST}. It is damaged; get it again from where it was made.`,
+          `it counts ${count} colours (byte ${TABLE_BYTES}), but a colour table holds at most ${MAX_SWATCHES}. It is damaged; get it again from where it was made.`,
         );
       if (count === 0 && bytes.subarray(0, TABLE_BYTES).some((b) => b !== 0)) {
         draft.warn('The table counts 0 colours but is not empty; all 256 places were read.');
-        count = MOST;
+        count = MAX_SWATCHES;
       }
       transparent = tail.u16('the transparent place');
     }
@@ -64,7 +64,7 @@ export const act: PlainFormat = {
   }),
 
   encode(library, { condition }) {
-    const swatches = allSwatches(library).slice(0, MOST);
+    const swatches = allSwatches(library).slice(0, MAX_SWATCHES);
     const transparent = swatches.findIndex((s) => s.alpha === 0);
     const writer = new ByteWriter();
     for (const { color } of swatches) for (const v of toRgb8(color, condition)) writer.u8(v);

@@ -10,7 +10,7 @@ const GROUP_START = 0xc001;
 const GROUP_END = 0xc002;
 const COLOR = 0x0001;
 /** Names carry a 16-bit length that counts a closing NUL. */
-const LONGEST_NAME = 0xfffe;
+const MAX_NAME_CHARACTERS = 0xfffe;
 
 /** The four colour models: their tag in the file and how their floats relate to our components. */
 const models: {
@@ -179,7 +179,7 @@ function colorReader(place: () => string, draft: Draft): (body: ByteReader) => O
 }
 
 function writeName(to: ByteWriter, name: string): ByteWriter {
-  const cut = cutText(name, LONGEST_NAME);
+  const cut = cutText(name, MAX_NAME_CHARACTERS);
   return to
     .u16(cut.length + 1)
     .utf16(cut)

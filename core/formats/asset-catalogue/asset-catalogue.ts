@@ -11,7 +11,7 @@ import { readText, sniff, uniquely, writeText } from '../text.ts';
 // Layout from the published description of asset catalogues (“Named Color Type”), from memory.
 
 /** Each is a file of its own, and no more are taken out of an archive. */
-const MOST = ARCHIVE_LIMITS.entries;
+const MAX_SWATCHES = ARCHIVE_LIMITS.entries;
 const CONTENTS = 'Contents.json';
 const isColorSet = (path: string) => /\.colorset\/Contents\.json$/i.test(path);
 
@@ -100,7 +100,7 @@ export const assetCatalogue: PlainFormat = {
     kinds: ['process'],
     spaces: [...HELD],
     bits: 40,
-    most: MOST,
+    most: MAX_SWATCHES,
   },
 
   recognise(bytes) {
@@ -138,7 +138,7 @@ export const assetCatalogue: PlainFormat = {
     const folder = uniquely(' ', sameFile);
     // names are one space for the whole catalogue, whatever folder they lie in
     const set = uniquely(' ', sameFile);
-    let left = MOST;
+    let left = MAX_SWATCHES;
     for (const group of library.groups) {
       if (left === 0) break;
       let path = root;

@@ -46,9 +46,9 @@ const VALUES: {
 ];
 /** One for each space that is written. */
 const WRITTEN = VALUES.filter((v) => !v.xyz && v.space !== 'lch');
-const MOST_COLUMNS = 10_000;
+const MAX_COLUMNS = 10_000;
 /** As many as a swatch may keep. */
-const MOST_WAVELENGTHS = 1000;
+const MAX_WAVELENGTHS = 1000;
 const SPECTRAL = /^(?:SPECTRAL_NM_?|SPECTRAL_|SPEC_|NM_?)(\d{3,4}(?:\.\d+)?)$/i;
 
 /**
@@ -61,7 +61,7 @@ function wordsOf(line: string): string[] {
     const c = line[at];
     if (c === '#') break;
     if (/\s/.test(c)) at++;
-    else if (c === '"' || (c === "'" && /'(?:\s|$)/.test(line.slice(at + 1, at + 1 + LONGEST_WORD)))) {
+    else if (c === '"' || (c === "'" && /'(?:\s|$)/.test(line.slice(at + 1, at + 1 + MAX_WORD_CHARACTERS)))) {
       let end = line.indexOf(c, at + 1);
       if (c === '"') while (end >= 0 && line[end + 1] === c) end = line.indexOf(c, end + 2);
       // a quote that is never closed is no quote
@@ -72,7 +72,7 @@ function wordsOf(line: string): string[] {
         at = end + 1;
       }
     } else {
-      const rest = WORD.exec(line.slice(at, at + LONGEST_WORD))?.[0] ?? c;
+      const rest = WORD.exec(line.slice(at, at + MAX_WORD_CHARACTERS))?.[0] ?? c;
       words.push(rest);
       at += rest.length;
     }
@@ -80,7 +80,7 @@ function wordsOf(line: string): string[] {
   return words;
 }
 const WORD = /^[^\s"#]+/;
-const LONGEST_WORD = 10_000;
+const MAX_WORD_CHARACTERS = 10_000;
 
 export const cgats: PlainFormat = {
   id: 'cgats',
@@ -126,8 +126,8 @@ export const cgats: PlainFormat = {
       else if (key === 'END_DATA_FORMAT') [inFormat, fields] = [false, format.map((f) => f.toUpperCase())];
       else if (inFormat) {
         format = [...format, ...words];
-        if (format.length > MOST_COLUMNS)
-          throw new FormatError(`its format names more than ${MOST_COLUMNS} columns; no table has so many.`);
+        if (format.length > MAX_COLUMNS)
+          throw new FormatError(`its format names more than ${MAX_COLUMNS} columns; no table has so many.`);
       } else if (key === 'ORIGINATOR') own = value === 'Papillon';
       else if (key === 'NUMBER_OF_SETS') promised = Number(value);
       else if (key === 'WEIGHTING_FUNCTION') {
@@ -310,7 +310,7 @@ function spectralColumns(fields: string[]): SpectralColumns | null {
     const match = SPECTRAL.exec(f);
     return match ? [{ wavelength: Number(match[1]), i }] : [];
   });
-  if (found.length < 2 || found.length > MOST_WAVELENGTHS) return null;
+  if (found.length < 2 || found.length > MAX_WAVELENGTHS) return null;
   const start = found[0].wavelength;
   const step = found[1].wavelength - start;
   if (step <= 0 || found.some((a, k) => a.wavelength !== start + k * step)) return null;

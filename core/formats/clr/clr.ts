@@ -14,7 +14,7 @@ const BINARY = 'bplist00';
 /** What older systems write instead: a stream of types that nothing else reads. */
 const TYPED_STREAM = 'streamtyped';
 /** What a list becomes when everything in it is written out. */
-const MOST_EXPANDED = 1_000_000;
+const MAX_EXPANDED = 1_000_000;
 
 const startsWith = (bytes: Uint8Array, text: string, at = 0) =>
   String.fromCharCode(...bytes.subarray(at, at + text.length)) === text;
@@ -48,10 +48,10 @@ function refuseBomb(bytes: Uint8Array): void {
       }
       const refs = mark >> 4 === 0xd ? 2 * length : length;
       // one that leads back here is caught by its depth
-      for (let i = 0; i < refs && size <= MOST_EXPANDED; i++)
+      for (let i = 0; i < refs && size <= MAX_EXPANDED; i++)
         size += sizeOf(number(at + i * refSize, refSize), depth + 1);
     }
-    if (size > MOST_EXPANDED)
+    if (size > MAX_EXPANDED)
       throw new FormatError('it would grow beyond any list of colours on opening. It is damaged.');
     sizes.set(index, size);
     return size;

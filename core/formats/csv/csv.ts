@@ -86,11 +86,11 @@ const WHOLE: Record<string, Space> = {
   hsv: 'hsb',
 };
 
-const LONGEST_HEADING = 100;
+const MAX_HEADING_CHARACTERS = 100;
 
 /** A heading without the unit behind it: `C %`, `C (%)`, `Hue (°)`, `R [0-255]`. */
 const plainHeading = (cell: string) =>
-  (cell.length > LONGEST_HEADING ? '' : cell)
+  (cell.length > MAX_HEADING_CHARACTERS ? '' : cell)
     .trim()
     .toLowerCase()
     .replace(/\s*(?:[([].{0,12}[)\]]|%|°)$/, '')
@@ -155,11 +155,11 @@ const isHex = (cell: string) =>
   (/^\s*(?:#|0x)?[0-9a-f]{6}(?:[0-9a-f]{2})?\s*$/i.test(cell) || /^\s*#[0-9a-f]{3,4}\s*$/i.test(cell)) &&
   !/^\s*\d{1,8}\s*$/.test(cell);
 
-const LONGEST_NUMBER = 200;
+const MAX_NUMBER_CHARACTERS = 200;
 
 /** A number with a decimal point or comma, and a unit behind it if need be. */
 function readNumber(cell: string): number | null {
-  if (cell.length > LONGEST_NUMBER) return null;
+  if (cell.length > MAX_NUMBER_CHARACTERS) return null;
   const text = cell.trim().replace(/[%°]$/, '').trimEnd();
   if (!/^[-+−]?(\d+([.,]\d*)?|[.,]\d+)(e[-+]?\d+)?$/i.test(text)) return null;
   return Number(text.replace(',', '.').replace('−', '-'));
@@ -167,7 +167,7 @@ function readNumber(cell: string): number | null {
 
 /** The numbers of a cell that holds several: `255, 0, 0`, `rgb(255 0 0)`, `10/20/30/0`, `C10 M20 Y30 K0`. */
 function numbersIn(cell: string): number[] | null {
-  if (cell.length > LONGEST_NUMBER) return null;
+  if (cell.length > MAX_NUMBER_CHARACTERS) return null;
   const text = cell
     .trim()
     .replace(/^[a-z*]+\s*\((.*)\)$/i, '$1')
@@ -189,8 +189,8 @@ const safe = (text: string) => {
 const withoutMark = (cell: string) => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
 
 /** More than any table has whose rows are colours. */
-const MOST_ROWS = 300_000;
-const MOST_COLUMNS = 5000;
+const MAX_ROWS = 300_000;
+const MAX_COLUMNS = 5000;
 
 interface Row {
   cells: string[];
@@ -208,8 +208,8 @@ function readRows(text: string): { rows: Row[]; trouble: string } {
     skipEmptyLines: false,
     step({ data: cells }, parser) {
       number++;
-      if (number > MOST_ROWS) trouble = `it has more than ${MOST_ROWS.toLocaleString('en')} rows; divide it.`;
-      else if (cells.length > MOST_COLUMNS)
+      if (number > MAX_ROWS) trouble = `it has more than ${MAX_ROWS.toLocaleString('en')} rows; divide it.`;
+      else if (cells.length > MAX_COLUMNS)
         trouble = `row ${number} has ${cells.length} columns; no table of colours has so many.`;
       else if (cells.some((c) => c.trim() !== '')) rows.push({ cells, number });
       if (trouble) parser.abort();

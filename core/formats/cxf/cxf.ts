@@ -329,16 +329,16 @@ function readObject(
 
 /** The values; where they begin and their step may be told elsewhere, and are not numbers until then. */
 /** As many as a swatch may keep. */
-const MOST_WAVELENGTHS = 1000;
+const MAX_WAVELENGTHS = 1000;
 
 function readSpectrum(node: XmlNode, called: string): Spectrum {
   const values = node.text
     .trim()
-    .split(/\s+/, MOST_WAVELENGTHS + 1)
+    .split(/\s+/, MAX_WAVELENGTHS + 1)
     .map(Number);
-  if (values.length > MOST_WAVELENGTHS)
+  if (values.length > MAX_WAVELENGTHS)
     throw new FormatError(
-      `line ${node.line}: the spectrum of ${called} has more than ${MOST_WAVELENGTHS} values.`,
+      `line ${node.line}: the spectrum of ${called} has more than ${MAX_WAVELENGTHS} values.`,
     );
   if (values.length < 2 || !values.every(Number.isFinite))
     throw new FormatError(

@@ -10,7 +10,7 @@ import { INDEXED, nearestIndexed } from './indexed.ts';
 
 const BY_BLOCK = 0;
 const BY_LAYER = 256;
-const LONGEST_NAME = 255;
+const MAX_NAME_CHARACTERS = 255;
 
 /** Kind, name, layer, colours: nothing else is looked at. */
 const WANTED = new Set([0, 2, 8, 62, 420]);
@@ -69,13 +69,13 @@ const unescapeText = (text: string) =>
     );
 
 /** So much of the header is looked through for the code page. */
-const LONGEST_HEADER = 1 << 16;
+const MAX_HEADER_BYTES = 1 << 16;
 
 /** The text in the code page its header names (`$DWGCODEPAGE`); from version AC1021 on it is UTF-8 whatever that says. */
 function drawingText(bytes: Uint8Array): string | null {
   const plain = readText(bytes);
   if (plain === null || new TextEncoder().encode(plain).length === bytes.length) return plain;
-  const head = String.fromCharCode(...bytes.subarray(0, LONGEST_HEADER));
+  const head = String.fromCharCode(...bytes.subarray(0, MAX_HEADER_BYTES));
   const page = /\$DWGCODEPAGE\s+3\s+([\w.-]+)/i.exec(head)?.[1];
   return (page && decodeAs(bytes, page)) ?? plain;
 }
@@ -369,7 +369,8 @@ export const dxf: PlainFormat = {
 function layerName(name: string): string {
   const plain = name.replace(/[<>/\\":;?*|=`,\0-\x1f\x7f]+/g, '_').trim();
   let safe = escapeText(plain);
-  while (safe.length > LONGEST_NAME - 6) safe = escapeText([...unescapeText(safe)].slice(0, -1).join(''));
+  while (safe.length > MAX_NAME_CHARACTERS - 6)
+    safe = escapeText([...unescapeText(safe)].slice(0, -1).join(''));
   // a reader that keeps layers in an object has this already
   if (safe === '__proto__') return '_proto_';
   return safe === '' || safe === '0' ? `swatch${safe && '_0'}` : safe;

@@ -4,7 +4,7 @@ import {
   type Gradient,
   gradientsOf,
   gradientThrough,
-  MOST_STOPS,
+  MAX_STOPS,
   resolvedStops,
   type Stop,
 } from '../../swatch/gradient.ts';
@@ -38,7 +38,7 @@ export function gradientOf(library: Library): Gradient {
   const swatches = allSwatches(library);
   const here = new Set(swatches.map((s) => s.id));
   const own = gradientsOf(library).find((g) => g.refs.length === 0 || g.refs.some((id) => here.has(id)));
-  return own ?? gradientThrough('gradient', library.name, swatches.slice(0, MOST_STOPS), 'oklab');
+  return own ?? gradientThrough('gradient', library.name, swatches.slice(0, MAX_STOPS), 'oklab');
 }
 
 export const ggr: PlainFormat = {

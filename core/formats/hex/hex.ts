@@ -41,7 +41,7 @@ function namedCode(entry: string): { token: string; name: string } | null {
   // most lines of most lists are a code and nothing else
   if (ALONE.test(entry)) return null;
   const found = /(?:^|[\s:=,"'([])((?:#|0x)[0-9a-f]{3,8})(?=$|[\s:=,;"')\]])/i.exec(entry);
-  if (!found?.[1] || !digitsOf(found[1]) || entry.length > LONGEST_ENTRY) return null;
+  if (!found?.[1] || !digitsOf(found[1]) || entry.length > MAX_ENTRY_CHARACTERS) return null;
   const rest = `${entry.slice(0, found.index)} ${entry.slice(found.index + found[0].length)}`;
   if (/[{}]|#[0-9a-f]{3}/i.test(rest)) return null;
   const name = rest.replace(/^[\s:=,;"'()[\]–—-]+|[\s:=,;"'()[\]–—-]+$/g, '');
@@ -52,7 +52,7 @@ function* named(text: string, kind: 'alpha' | 'named'): Generator<Token> {
   for (const { entry, line } of entriesOf(text))
     yield { line, token: entry.trim(), ...(kind === 'named' ? namedCode(entry) : {}) };
 }
-const LONGEST_ENTRY = 1000;
+const MAX_ENTRY_CHARACTERS = 1000;
 const ALONE = /^\s*(?:#|0x)?[0-9a-f]+\s*$/i;
 
 /** What kind of list a text is: codes alone, codes with opacity first, or a name and a code to each line. */

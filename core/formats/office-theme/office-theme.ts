@@ -21,7 +21,7 @@ const PLACES: [string, string][] = [
   ['folHlink', 'Followed hyperlink'],
 ];
 /** So many colours of one's own such programs show. */
-const MOST = 50;
+const MAX_SWATCHES = 50;
 
 const isTheme = (path: string) => /(^|\/)theme\/theme\d*\.xml$/i.test(path);
 
@@ -94,7 +94,7 @@ export const officeTheme: PlainFormat = {
     kinds: ['process'],
     spaces: ['rgb'],
     bits: 8,
-    most: MOST,
+    most: MAX_SWATCHES,
   },
 
   recognise(bytes) {
@@ -125,7 +125,7 @@ export const officeTheme: PlainFormat = {
   }),
 
   encode(library, { condition }) {
-    const swatches = allSwatches(library).slice(0, MOST);
+    const swatches = allSwatches(library).slice(0, MAX_SWATCHES);
     const hex = swatches.map((s) => toHex(s.color, condition).slice(1).toUpperCase());
     const L = swatches.map((s) => toLab(s.color, condition)[0]);
     /** The place of the darkest, or lightest, that is not another. */

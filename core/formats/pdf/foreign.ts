@@ -9,10 +9,10 @@ import { tintFunction } from './functions.ts';
 
 type Lib = typeof Pdf;
 
-const MOST_PAGES = 200;
+const MAX_PAGES = 200;
 /** Colours of one page that somebody chose; a picture in vectors has more. */
-const MOST_OF_A_PAGE = 2000;
-const MOST_CONTENT = 64_000_000;
+const MAX_PAGE_COLORS = 2000;
+const MAX_CONTENT_BYTES = 64_000_000;
 /** Names of inks that are no spot colours. */
 const PROCESS = new Set([
   'All',
@@ -56,10 +56,10 @@ function readDocument(lib: Lib, document: Pdf.PDFDocument, draft: Draft): void {
   const reader = new Reader(lib, document.context, draft);
   const spots = reader.inks();
   const pages = document.getPages();
-  if (pages.length > MOST_PAGES)
-    draft.warn(`It has ${pages.length} pages; the process colours of the first ${MOST_PAGES} were read.`);
+  if (pages.length > MAX_PAGES)
+    draft.warn(`It has ${pages.length} pages; the process colours of the first ${MAX_PAGES} were read.`);
   const seen = new Set<string>();
-  const perPage = pages.slice(0, MOST_PAGES).map((page) => reader.paints(page.node, seen));
+  const perPage = pages.slice(0, MAX_PAGES).map((page) => reader.paints(page.node, seen));
   const painted = perPage.filter((p) => p.length > 0).length;
   const divided = (spots.length > 0 ? 1 : 0) + painted > 1;
   if (spots.length > 0) {
@@ -254,7 +254,7 @@ class Reader {
     const add = (color: Color | null) => {
       if (!color) return;
       const key = `${color.space} ${color.components}`;
-      if (seen.has(key) || found.length >= MOST_OF_A_PAGE) return;
+      if (seen.has(key) || found.length >= MAX_PAGE_COLORS) return;
       seen.add(key);
       found.push(color);
     };
@@ -268,7 +268,7 @@ class Reader {
   private text(object: Pdf.PDFObject | undefined): string {
     const bytes = this.streamBytes(object);
     this.content += bytes.length;
-    if (this.content > MOST_CONTENT)
+    if (this.content > MAX_CONTENT_BYTES)
       throw new FormatError(
         'its pages hold more than Papillon looks through. Take out the pages that matter.',
       );

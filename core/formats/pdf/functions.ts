@@ -12,13 +12,13 @@ export interface Objects<T> {
 
 export type Tint = (amounts: number[]) => number[] | null;
 
-const DEEPEST = 10;
+const MAX_DEPTH = 10;
 
 /** The function of an object; null when it is of a kind that is not read, or damaged. */
 export function tintFunction<T>(objects: Objects<T>, object: T | undefined, depth = 0): Tint | null {
   const get = (key: string) => objects.entry(object, key);
   const numbers = (key: string) => objects.numbers(get(key));
-  if (depth > DEEPEST) return null;
+  if (depth > MAX_DEPTH) return null;
   switch (objects.number(get('FunctionType'))) {
     case 0:
       return sampled(objects, object);
@@ -74,7 +74,7 @@ function sampled<T>(objects: Objects<T>, object: T | undefined): Tint | null {
 }
 
 type Program = (string | number | Program)[];
-const LONGEST_PROGRAM = 20_000;
+const MAX_PROGRAM_CHARACTERS = 20_000;
 
 /** A calculator's program (7.10.5) as lists in lists. */
 function parseProgram(text: string): Program | null {
@@ -82,7 +82,7 @@ function parseProgram(text: string): Program | null {
   const open: Program[] = [root];
   let words = 0;
   for (const [word] of text.replace(/%[^\r\n]*/g, ' ').matchAll(/[{}]|[^\s{}]+/g)) {
-    if (++words > LONGEST_PROGRAM || open.length > 50) return null;
+    if (++words > MAX_PROGRAM_CHARACTERS || open.length > 50) return null;
     if (word === '{') {
       const inner: Program = [];
       open.at(-1)!.push(inner);

@@ -7,7 +7,7 @@ import { oneLine } from '../text.ts';
  */
 const RESERVED = new Set(['All', 'None', 'Cyan', 'Magenta', 'Yellow', 'Black']);
 /** The longest name of a PDF, in bytes (ISO 32000-1, Annex C). */
-const LONGEST = 127;
+const MAX_NAME_BYTES = 127;
 
 const bytesOf = (text: string) => new TextEncoder().encode(text).length;
 
@@ -21,7 +21,7 @@ function cutBytes(text: string, most: number): string {
 
 /** What an ink's plate would be called if it were the only one. */
 function plainName(name: string): string {
-  const plain = cutBytes(oneLine(name.toWellFormed()), LONGEST);
+  const plain = cutBytes(oneLine(name.toWellFormed()), MAX_NAME_BYTES);
   if (plain.trim() === '') return 'Spot';
   return RESERVED.has(plain) ? `${plain} ink` : plain;
 }
@@ -53,7 +53,7 @@ export class Plates {
     const base = plainName(name);
     let free = base;
     for (let n = 2; this.taken.has(free); n++)
-      free = `${cutBytes(base, LONGEST - 1 - String(n).length)} ${n}`;
+      free = `${cutBytes(base, MAX_NAME_BYTES - 1 - String(n).length)} ${n}`;
     this.taken.set(free, key);
     this.byInk.set(key, free);
     return free;

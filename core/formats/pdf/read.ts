@@ -3,7 +3,7 @@ import type { Draft } from '../draft.ts';
 import { FormatError } from '../error.ts';
 
 /** Of what has to be known of a colour space. */
-const LONGEST_OBJECT = 10_000;
+const MAX_OBJECT_CHARACTERS = 10_000;
 const LIST = '/ColorSpace <<';
 
 /**
@@ -18,7 +18,7 @@ export function readSheet(bytes: Uint8Array, draft: Draft): void {
     const from = index + head.length;
     const end = file.indexOf('\nendobj', from);
     if (end < 0) break;
-    if (end - from <= LONGEST_OBJECT) objects.set(id, file.slice(from, end));
+    if (end - from <= MAX_OBJECT_CHARACTERS) objects.set(id, file.slice(from, end));
   }
   // ids of colour spaces mean the same on every page
   const spaces = new Map<string, string>();

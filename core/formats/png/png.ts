@@ -12,9 +12,9 @@ import { isRecord, parseJson } from '../json.ts';
 import { chipsOf, columnsOption, type PixelSheet } from '../sheet.ts';
 
 /** The largest sheet, in pixels: what browsers and sharp still draw. */
-const MOST_PIXELS = 120e6;
+const MAX_PIXELS = 120e6;
 /** Taller ones some of them do not open at all. */
-const TALLEST = 30_000;
+const MAX_HEIGHT_PIXELS = 30_000;
 const KEYWORD = 'Papillon sheet';
 
 /** Where everything stands on the sheet, in pixels. */
@@ -28,11 +28,11 @@ export function pngSheet(library: Library, options?: Options): PixelSheet {
     count,
     Math.max(
       Number(optionOf(png, options, 'columns')),
-      Math.ceil(count / Math.floor(TALLEST / (chip + strip))),
+      Math.ceil(count / Math.floor(MAX_HEIGHT_PIXELS / (chip + strip))),
     ),
   );
   const rows = Math.ceil(count / columns);
-  while (chip > 1 && columns * chip * rows * (chip + strip) > MOST_PIXELS) chip = Math.floor(chip * 0.9);
+  while (chip > 1 && columns * chip * rows * (chip + strip) > MAX_PIXELS) chip = Math.floor(chip * 0.9);
   return {
     width: columns * chip,
     height: rows * (chip + strip),

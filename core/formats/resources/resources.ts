@@ -69,7 +69,7 @@ export const resources: PlainFormat = {
       draft.attempt(() => {
         let value = values.get(name)!;
         // one may be another's, by its name
-        for (let n = 0; value.startsWith('@') && n < MOST_STEPS; n++) {
+        for (let n = 0; value.startsWith('@') && n < MAX_STEPS; n++) {
           const of = /^@(?:\w+:)?color\/([\w.]+)$/.exec(value)?.[1] ?? '';
           draft.step();
           value = values.get(of) ?? '';
@@ -98,4 +98,4 @@ export const resources: PlainFormat = {
     return writeText(`<?xml version="1.0" encoding="utf-8"?>\n<resources>\n${lines.join('')}</resources>\n`);
   },
 };
-const MOST_STEPS = 20;
+const MAX_STEPS = 20;

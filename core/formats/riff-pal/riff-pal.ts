@@ -7,7 +7,7 @@ import type { PlainFormat } from '../format.ts';
 import { plural } from '../text.ts';
 
 const VERSION = 0x0300;
-const MOST = 0xffff;
+const MAX_SWATCHES = 0xffff;
 
 export const riffPal: PlainFormat = {
   id: 'riff-pal',
@@ -23,7 +23,7 @@ export const riffPal: PlainFormat = {
     kinds: ['process'],
     spaces: ['rgb'],
     bits: 8,
-    most: MOST,
+    most: MAX_SWATCHES,
   },
 
   recognise: (bytes) => (/^RIFF....PAL /s.test(String.fromCharCode(...bytes.subarray(0, 12))) ? 1 : 0),
@@ -61,7 +61,7 @@ export const riffPal: PlainFormat = {
   }),
 
   encode(library, { condition }) {
-    const swatches = allSwatches(library).slice(0, MOST);
+    const swatches = allSwatches(library).slice(0, MAX_SWATCHES);
     const length = 4 + 4 * swatches.length;
     const writer = new ByteWriter(true)
       .ascii('RIFF')

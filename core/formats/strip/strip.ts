@@ -11,7 +11,7 @@ import { ownPicture } from '../png/png.ts';
 
 const KEYWORD = 'Papillon strips';
 /** What renderers and browsers still open as one picture. */
-const MOST_ROWS = 16_384;
+const MAX_ROWS = 16_384;
 
 export const strip: PlainFormat = {
   id: 'strip',
@@ -70,10 +70,10 @@ export const strip: PlainFormat = {
     const swatches = allSwatches(library);
     const own = gradientsOf(library);
     const gradients = own.length > 0 ? own : [gradientOf(library)];
-    const height = Math.max(1, Math.min(high, Math.floor(MOST_ROWS / gradients.length)));
+    const height = Math.max(1, Math.min(high, Math.floor(MAX_ROWS / gradients.length)));
     const byId = new Map(swatches.map((s) => [s.id, s]));
     const data = new Uint8ClampedArray(width * height * gradients.length * 4);
-    gradients.slice(0, MOST_ROWS).forEach((gradient, k) => {
+    gradients.slice(0, MAX_ROWS).forEach((gradient, k) => {
       const stops = resolvedStops(gradient, (id) => byId.get(id));
       if (stops.length === 0) return;
       const row = paintGradient(gradient.data, stops, condition, width);

@@ -24,7 +24,7 @@ const MACHINE_NAME =
   /^(rect|path|g|circle|ellipse|polygon|polyline|line|use|text|tspan|shape|object|layer|svg|group)[-_ ]?\d*$/i;
 
 /** One character more than any notation of a colour has. */
-export const LONGEST_PAINT = 501;
+export const MAX_PAINT_CHARACTERS = 501;
 /** What a shape has of its own and of the groups it lies in. */
 export interface Drawn {
   fill: string | undefined;
@@ -48,7 +48,7 @@ export const drawn = (own: Style, inherited?: Drawn): Drawn => {
     if (value === undefined || INHERITS.test(value)) return before;
     const plain = value.includes('var(') ? withVariables(value, (name) => variables?.[name]) : value;
     // a value that leads nowhere is as good as none (CSS Custom Properties 1, 3.1)
-    return plain === null ? before : plain.slice(0, LONGEST_PAINT);
+    return plain === null ? before : plain.slice(0, MAX_PAINT_CHARACTERS);
   };
   return {
     fill: passed(own.fill, inherited?.fill),
@@ -64,7 +64,7 @@ export const drawn = (own: Style, inherited?: Drawn): Drawn => {
 };
 
 /** Of a long outline only the beginning is followed. */
-export const LONGEST_OUTLINE = 20_000;
+export const MAX_OUTLINE_CHARACTERS = 20_000;
 const NUMBER = /[-+]?(?:\d+\.?\d*|\.\d+)(?:e[-+]?\d+)?/gi;
 
 /** Outline of a shape as path text. */
@@ -81,7 +81,7 @@ export function outline(node: XmlNode): string {
       return `M${n('x1')} ${n('y1')}L${n('x2')} ${n('y2')}`;
     case 'polyline':
     case 'polygon': {
-      const points = (node.attributes.points ?? '').slice(0, LONGEST_OUTLINE).match(NUMBER) ?? [];
+      const points = (node.attributes.points ?? '').slice(0, MAX_OUTLINE_CHARACTERS).match(NUMBER) ?? [];
       return points.length < 2 ? '' : `M${points.join(' ')}`;
     }
     case 'path':
@@ -93,7 +93,7 @@ export function outline(node: XmlNode): string {
 
 /** a b c d e f of SVG: x' = a x + c y + e, y' = b x + d y + f. */
 export type Matrix = [number, number, number, number, number, number];
-const LONGEST_TRANSFORM = 10_000;
+const MAX_TRANSFORM_CHARACTERS = 10_000;
 const SHORT_TRANSFORM = 1000;
 
 /** What an element's own transform does. */
@@ -101,7 +101,7 @@ function matrixOf(transform: string): Matrix {
   // where three points go tells all of it; what cannot be read is left alone
   const ends: [number, number][] = [];
   svgpath('M0 0L1 0L0 1')
-    .transform(transform.slice(0, LONGEST_TRANSFORM).replace(/\s+/g, ' ').slice(0, SHORT_TRANSFORM))
+    .transform(transform.slice(0, MAX_TRANSFORM_CHARACTERS).replace(/\s+/g, ' ').slice(0, SHORT_TRANSFORM))
     .abs()
     .iterate(([, x, y]) => {
       ends.push([Number(x), Number(y)]);
@@ -291,7 +291,7 @@ export function* paintsOf(style: Drawn, drawing: Drawing): Generator<Paint> {
 }
 
 const currentOr = (paint: string, { color }: Drawn) =>
-  paint.trim().toLowerCase() === 'currentcolor' ? (color ?? 'black') : paint.slice(0, LONGEST_PAINT);
+  paint.trim().toLowerCase() === 'currentcolor' ? (color ?? 'black') : paint.slice(0, MAX_PAINT_CHARACTERS);
 
 /** A gradient's stops; one without takes those of the gradient it refers to. */
 function allStops(gradient: XmlNode | undefined, byId: Map<string, XmlNode>, depth = 0): XmlNode[] {

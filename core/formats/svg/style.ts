@@ -23,7 +23,7 @@ const WANTED = new Set([
   ...['stop-color', 'stop-opacity', 'stroke-width'],
   ...['marker', 'marker-start', 'marker-mid', 'marker-end', 'mask'],
 ]);
-const LONGEST_VALUE = 1000;
+const MAX_VALUE_CHARACTERS = 1000;
 /** Which properties are looked at, custom ones beside. */
 type Wanted = (property: string) => boolean;
 
@@ -46,7 +46,7 @@ function* declarationsIn(text: string, wanted: Wanted): Generator<Declaration> {
     const name = declaration.slice(0, at).trim();
     const property = name.startsWith('--') ? name : name.toLowerCase();
     if (!wanted(property) && !property.startsWith('--')) continue;
-    const given = declaration.slice(at + 1, at + LONGEST_VALUE).trim();
+    const given = declaration.slice(at + 1, at + MAX_VALUE_CHARACTERS).trim();
     const value = given.replace(/\s*!\s*important$/i, '');
     yield { property, value, weight: INLINE + (value === given ? 0 : IMPORTANT) };
   }
@@ -66,9 +66,9 @@ export function once<T>(find: (node: XmlNode) => T): (node: XmlNode) => T {
 }
 
 /** How often an element is held against a selector in one file. */
-const MOST_TESTS = 1_000_000;
+const MAX_TESTS = 1_000_000;
 /** Classes of one element that are looked at. */
-const MOST_CLASSES = 50;
+const MAX_CLASSES = 50;
 
 interface Rule {
   matches: (node: XmlNode) => boolean;
@@ -117,7 +117,13 @@ function rulesIn(root: XmlNode, wanted: Wanted) {
       const own = declared.flatMap(({ property, value, important }) => {
         const name = property.startsWith('--') ? property : property.toLowerCase();
         return wanted(name) || name.startsWith('--')
-          ? [{ property: name, value: value.slice(0, LONGEST_VALUE), weight: important ? IMPORTANT : 0 }]
+          ? [
+              {
+                property: name,
+                value: value.slice(0, MAX_VALUE_CHARACTERS),
+                weight: important ? IMPORTANT : 0,
+              },
+            ]
           : [];
       });
       if (own.length === 0) continue;
@@ -163,7 +169,7 @@ export function styler(
   const candidates = ({ name, attributes }: XmlNode): Rule[] => {
     if (byKey.size === 0) return [];
     const classes = new Set(
-      (attributes.class ?? '').slice(0, 10_000).split(/\s+/, MOST_CLASSES).filter(Boolean),
+      (attributes.class ?? '').slice(0, 10_000).split(/\s+/, MAX_CLASSES).filter(Boolean),
     );
     const keys = ['*', name, ...[...classes].map((c) => `.${c}`), `#${attributes.id ?? ''}`];
     return keys.flatMap((key) => byKey.get(key) ?? []).sort((a, b) => a.order - b.order);
@@ -175,7 +181,7 @@ export function styler(
       if (!before || declaration.weight >= before.weight) found.set(declaration.property, declaration);
     };
     for (const { matches, declared } of candidates(node)) {
-      if (++tests > MOST_TESTS)
+      if (++tests > MAX_TESTS)
         throw new FormatError('its style sheets say more of its elements than Papillon looks through.');
       if (matches(node)) declared.forEach(put);
     }

@@ -14,9 +14,9 @@ import {
   type Drawing,
   drawingOf,
   eachShape,
-  LONGEST_OUTLINE,
-  LONGEST_PAINT,
   labelOf,
+  MAX_OUTLINE_CHARACTERS,
+  MAX_PAINT_CHARACTERS,
   type Matrix,
   outline,
   paintsOf,
@@ -24,11 +24,11 @@ import {
 } from './drawing.ts';
 
 /** So much of a drawing is looked at: what it draws again and again counts each time. */
-const MOST_PAINTS = 80_000;
-const MOST_LOOKED_AT = 200_000;
+const MAX_PAINTS = 80_000;
+const MAX_LOOKED_AT = 200_000;
 /** On a sheet of our own: as many as any file may have. */
-const MOST_CHIPS = 150_000;
-const MOST_CHARACTERS = 16_000_000;
+const MAX_CHIPS = 150_000;
+const MAX_CHARACTERS = 16_000_000;
 
 /** One paint found on a shape. */
 interface Found {
@@ -42,7 +42,7 @@ interface Found {
 }
 
 /** When so much has been followed, of the others only where they begin. */
-const MOST_OUTLINES = 3_000_000;
+const MAX_OUTLINES = 3_000_000;
 const SHORT_OUTLINE = 100;
 
 function boxOf(
@@ -132,9 +132,9 @@ export const svg: PlainFormat = {
     const sofar = { characters: 0, outlines: 0 };
     // a drawing uses a colour many times; a sheet of ours means each of its chips
     const sheet = root!.attributes['data-sheet'] === 'papillon';
-    const [mostPaints, mostLookedAt] = sheet ? [MOST_CHIPS, 3 * MOST_CHIPS] : [MOST_PAINTS, MOST_LOOKED_AT];
+    const [mostPaints, mostLookedAt] = sheet ? [MAX_CHIPS, 3 * MAX_CHIPS] : [MAX_PAINTS, MAX_LOOKED_AT];
     const enough = () =>
-      found.length >= mostPaints || looked > mostLookedAt || sofar.characters > MOST_CHARACTERS;
+      found.length >= mostPaints || looked > mostLookedAt || sofar.characters > MAX_CHARACTERS;
     eachShape(
       drawing,
       {
@@ -148,7 +148,7 @@ export const svg: PlainFormat = {
             texts++;
             return false;
           }
-          const longest = sofar.outlines < MOST_OUTLINES ? LONGEST_OUTLINE : SHORT_OUTLINE;
+          const longest = sofar.outlines < MAX_OUTLINES ? MAX_OUTLINE_CHARACTERS : SHORT_OUTLINE;
           const { left, top, bottom } = boxOf(node, matrix, longest);
           sofar.outlines += Math.min(longest, (node.attributes.d ?? node.attributes.points ?? '').length);
           const name = labelOf(node);
@@ -263,7 +263,7 @@ export const svg: PlainFormat = {
 };
 
 /** More gradients than this no drawing means. */
-const MOST_GRADIENTS = 2000;
+const MAX_GRADIENTS = 2000;
 
 /** The gradients of a drawing, each with the stops it shows; mixed in sRGB, or in linear light where it says so (SVG 1.1, 13.2). */
 function* gradientsIn({
@@ -276,12 +276,12 @@ function* gradientsIn({
   const lent = new Set([...byId.values()].flatMap((o) => o.attributes.href ?? []));
   for (const kind of ['linearGradient', 'radialGradient'])
     for (const node of elements(root, kind)) {
-      if (++n > MOST_GRADIENTS) return;
+      if (++n > MAX_GRADIENTS) return;
       const stops: Omit<Stop, 'ref'>[] = [];
       let before = 0;
       for (const stop of stopsOf(node)) {
         const own = styleOf(stop);
-        const css = fromCss((own['stop-color'] ?? 'black').slice(0, LONGEST_PAINT));
+        const css = fromCss((own['stop-color'] ?? 'black').slice(0, MAX_PAINT_CHARACTERS));
         if (!css) continue;
         before = Math.max(before, amount(stop.attributes.offset ?? '0'));
         const alpha = (css.alpha ?? 1) * amount(own['stop-opacity']);

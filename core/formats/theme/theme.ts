@@ -7,8 +7,8 @@ import type { PlainFormat } from '../format.ts';
 import { isRecord, parseJson } from '../json.ts';
 import { beginningOf, plural, uniquely, writeText } from '../text.ts';
 
-const DEEPEST = 100;
-const LONGEST_CHAIN = 100;
+const MAX_DEPTH = 100;
+const MAX_CHAIN_LENGTH = 100;
 
 type Read = { color: Color; alpha?: number };
 type Json = Record<string, unknown>;
@@ -25,7 +25,7 @@ const firstText = (node: Json, keys: string[]): string | undefined =>
 function follower(root: unknown, draft: Draft) {
   const at = (path: string): unknown => {
     let node: unknown = root;
-    for (const part of path.split('.').slice(0, DEEPEST)) {
+    for (const part of path.split('.').slice(0, MAX_DEPTH)) {
       if (Array.isArray(node)) node = node[Number(part)];
       else node = isRecord(node) && Object.hasOwn(node, part) ? node[part] : undefined;
     }
@@ -38,7 +38,7 @@ function follower(root: unknown, draft: Draft) {
     for (const { 0: all, 1: path = '', index } of text.matchAll(/\{([^{}]{1,300})\}/g)) {
       draft.step();
       const key = path.trim().replace(/\.value$/, '');
-      if (passed.includes(key) || passed.length >= LONGEST_CHAIN) return null;
+      if (passed.includes(key) || passed.length >= MAX_CHAIN_LENGTH) return null;
       const value = at(key);
       const inner: string | null = typeof value === 'string' ? follow(value, [...passed, key]) : null;
       if (inner === null) return null;
@@ -147,8 +147,8 @@ export const theme: PlainFormat = {
       return { name: called, ...color, ...(note ? { note } : {}), ...(code ? { code } : {}) };
     };
     const walk = (node: unknown, label: string, depth: number) => {
-      if (depth > DEEPEST)
-        throw new FormatError(`groups lie more than ${DEEPEST} deep, at “${label.slice(0, 200)}…”.`);
+      if (depth > MAX_DEPTH)
+        throw new FormatError(`groups lie more than ${MAX_DEPTH} deep, at “${label.slice(0, 200)}…”.`);
       draft.step();
       let entered = depth === 0;
       const inner: [string, unknown][] = [];

@@ -8,7 +8,7 @@ import {
   toHex,
 } from '../../color/index.ts';
 import type { Options } from '../../options.ts';
-import { gradientsOf, MOST_GRADIENT_STEPS, resolvedStops, type Stop } from '../../swatch/gradient.ts';
+import { gradientsOf, MAX_GRADIENT_STEPS, resolvedStops, type Stop } from '../../swatch/gradient.ts';
 import { allSwatches, isLoose, KINDS, type Swatch } from '../../swatch/model.ts';
 import { textDecoder } from '../draft.ts';
 import { FormatError } from '../error.ts';
@@ -19,9 +19,9 @@ import { beginningOf, plural, uniquely, writeText } from '../text.ts';
 
 /** Where our own words for a token are kept: `$extensions` may hold anything under a name of one's own. */
 const OWN = 'papillon';
-const DEEPEST = 100;
+const MAX_DEPTH = 100;
 /** Of references, each to the next. */
-const LONGEST_CHAIN = 1000;
+const MAX_CHAIN_LENGTH = 1000;
 
 type Json = Record<string, unknown>;
 
@@ -202,9 +202,9 @@ function follower(root: Json, step: () => void): (value: unknown) => Followed {
       const path = pathOf(reference);
       const called = () => `“${path.slice(0, 10).join('.').slice(0, 100)}”`;
       if (passed.has(reference)) found = { trouble: `${called()} refers to itself` };
-      else if (passed.size >= LONGEST_CHAIN)
-        found = { trouble: `${called()} leads through more than ${LONGEST_CHAIN} other tokens` };
-      else if (path.length > DEEPEST) found = { trouble: `${called()}… leads too deep` };
+      else if (passed.size >= MAX_CHAIN_LENGTH)
+        found = { trouble: `${called()} leads through more than ${MAX_CHAIN_LENGTH} other tokens` };
+      else if (path.length > MAX_DEPTH) found = { trouble: `${called()}… leads too deep` };
       else {
         step();
         passed.add(reference);
@@ -262,9 +262,9 @@ export const tokens: PlainFormat = {
     let others = 0;
     const walk = (given: Json, path: string[], label: string, type: unknown) => {
       const node = given.$extends === undefined ? given : extended(root, given, () => draft.step());
-      if (path.length > DEEPEST)
+      if (path.length > MAX_DEPTH)
         throw new FormatError(
-          `groups lie more than ${DEEPEST} deep, at “${path.slice(0, 5).join('.').slice(0, 200)}…”.`,
+          `groups lie more than ${MAX_DEPTH} deep, at “${path.slice(0, 5).join('.').slice(0, 200)}…”.`,
         );
       draft.step();
       const here = node.$type ?? type;
@@ -301,7 +301,7 @@ export const tokens: PlainFormat = {
               way: INTERPOLATIONS.find((i) => i === mixing) ?? 'srgb',
               stops: withMiddles(stops, middles),
               ...(typeof steps === 'number' && steps >= 1
-                ? { steps: Math.min(MOST_GRADIENT_STEPS, Math.round(steps)) }
+                ? { steps: Math.min(MAX_GRADIENT_STEPS, Math.round(steps)) }
                 : {}),
             });
           }

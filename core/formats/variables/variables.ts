@@ -14,8 +14,8 @@ interface Variable {
   remark: string;
 }
 
-const DEEPEST = 20;
-const LONGEST_LIST = 10_000;
+const MAX_DEPTH = 20;
+const MAX_LIST_CHARACTERS = 10_000;
 
 /** The parts of a text between commas that lie in no brackets or quotes, colons taken as the ends of keys. */
 function partsOf(text: string): string[] {
@@ -46,7 +46,7 @@ function* entriesOf(
   depth = 0,
 ): Generator<Variable> {
   const inside = /^\((.*)\)$/s.exec(value)?.[1];
-  if (inside === undefined || depth > DEEPEST) {
+  if (inside === undefined || depth > MAX_DEPTH) {
     yield { name, value, group, remark };
     return;
   }
@@ -71,7 +71,7 @@ function* variablesIn(text: string, mark: string): Generator<Variable> {
     const from = pattern.lastIndex;
     let depth = 0;
     let end = from;
-    for (; end < plain.length && end - from < LONGEST_MAP; end++) {
+    for (; end < plain.length && end - from < MAX_MAP_CHARACTERS; end++) {
       const c = plain[end]!;
       if (c === '(') depth++;
       else if (c === ')') depth--;
@@ -91,7 +91,7 @@ function* variablesIn(text: string, mark: string): Generator<Variable> {
     pattern.lastIndex = end;
   }
 }
-const LONGEST_MAP = 1_000_000;
+const MAX_MAP_CHARACTERS = 1_000_000;
 
 /** A style language whose variables are `mark` and a name. */
 function variables(
@@ -151,7 +151,7 @@ function variables(
       let passed = 0;
       for (const { name, value: own, group, remark } of all) {
         draft.step();
-        const isList = own.includes(',') && own.length < LONGEST_LIST && !own.includes(mark);
+        const isList = own.includes(',') && own.length < MAX_LIST_CHARACTERS && !own.includes(mark);
         const members = isList ? partsOf(own) : [];
         if (members.length > 1 && members.every((m) => fromCss(m.trim()))) {
           draft.into(group);

@@ -132,7 +132,7 @@ export function EntryField({ book }: { book: OpenBook }) {
   );
 }
 
-const MOST = 96;
+const MAX_SHOWN = 96;
 
 /** Colours of the tray and of the open library, to find the closest ink to. */
 function Closest({ onChoose }: { onChoose(swatch: Swatch): void }) {
@@ -144,7 +144,7 @@ function Closest({ onChoose }: { onChoose(swatch: Swatch): void }) {
     ['Tray', allSwatches(tray)],
     ...(library ? library.groups.map((g): [string, Swatch[]] => [g.name || 'No group', g.swatches]) : []),
   ];
-  let left = MOST;
+  let left = MAX_SHOWN;
   const shown = lists.flatMap(([name, swatches]) => {
     const some = swatches.slice(0, left);
     left -= some.length;

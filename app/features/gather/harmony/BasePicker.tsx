@@ -19,7 +19,7 @@ export interface Picked {
 }
 
 /** More than this many chips help nobody to find one. */
-const MOST = 400;
+const MAX_SHOWN = 400;
 
 /** A colour from the tray, from the library, or typed. */
 export function BasePicker({ onPick }: { onPick(picked: Picked): void }) {
@@ -90,8 +90,8 @@ function Chips({
   condition: Condition;
   onPick(picked: Picked): void;
 }) {
-  let left = MOST;
-  const unseen = countSwatches(library) - MOST;
+  let left = MAX_SHOWN;
+  const unseen = countSwatches(library) - MAX_SHOWN;
   return (
     <>
       {library.groups.map((group, i) => {

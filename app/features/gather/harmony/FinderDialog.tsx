@@ -34,7 +34,7 @@ interface Asking {
 }
 
 /** More colors than this follow no rule that anybody could see. */
-const MOST = 60;
+const MAX_SWATCHES = 60;
 
 /** Inks, and what tells a machine something, are what they are. */
 const isInk = ({ kind }: Swatch) => kind !== 'process';
@@ -104,7 +104,7 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
     if (book) void books.open(book);
   }, [books]);
   const asking = places.find((p) => p.id === id) ?? places[0];
-  const swatches = useMemo(() => asking?.swatches.slice(0, MOST) ?? [], [asking]);
+  const swatches = useMemo(() => asking?.swatches.slice(0, MAX_SWATCHES) ?? [], [asking]);
   const colors = useMemo(() => swatches.map((s) => lchOf(s.color, condition)), [swatches, condition]);
   const found = useMemo(() => findRule(colors, circle), [colors, circle]);
   const onPress = swatches.some((s) => s.color.space === 'cmyk');
@@ -198,7 +198,7 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
             </h3>
             <p className="second" role="status">
               {rule.about}. The colours are ΔE00 {found.off.toFixed(1)} from it
-              {asking.swatches.length > MOST ? `; the first ${MOST} were looked at` : ''}.
+              {asking.swatches.length > MAX_SWATCHES ? `; the first ${MAX_SWATCHES} were looked at` : ''}.
             </p>
             <ul className={css.list}>
               {swatches.map((s, i) => (

@@ -11,7 +11,7 @@ import {
   countOf,
   EXTRAS,
   type Extra,
-  MOST_BASES,
+  MAX_BASES,
   type Placed,
   placedBases,
   ruleOf,
@@ -360,7 +360,7 @@ function Bases({ family: { take, condition } }: { family: Family }) {
           )}
         </div>
       ))}
-      {bases.length < MOST_BASES && (
+      {bases.length < MAX_BASES && (
         <PlainButton
           look="tab"
           className={css.add}

@@ -4,7 +4,7 @@ import { PlainButton } from '~/ui/plain-button';
 import css from './Members.module.css';
 import { type Family, memberName } from './use-family';
 
-const LEAST = 0.03;
+const MIN_SHARE = 0.03;
 
 /** The members large, side by side, as much of each as there is to be; the joints between them move. */
 export function Members({
@@ -24,7 +24,7 @@ export function Members({
   const move = (i: number, from: readonly number[], by: number) => {
     const next = [...from];
     const both = from[i]! + from[i + 1]!;
-    next[i] = Math.min(both - LEAST, Math.max(LEAST, from[i]! + by));
+    next[i] = Math.min(both - MIN_SHARE, Math.max(MIN_SHARE, from[i]! + by));
     next[i + 1] = both - next[i]!;
     onAreas(next);
   };

@@ -20,8 +20,8 @@ import {
   type ContrastStep,
   contrastScale,
   type Evenness,
-  FEWEST_STEPS,
-  MOST_STEPS,
+  MAX_STEPS,
+  MIN_STEPS,
   SRGB,
   scaleOf,
   stepNames,
@@ -49,7 +49,7 @@ const EVEN: [Evenness, string][] = [
   ['difference', 'in ΔE00'],
 ];
 /** So many hues stand side by side in a contrast scale. */
-const MOST_HUES = 12;
+const MAX_HUES = 12;
 
 interface Step {
   name: string;
@@ -84,7 +84,7 @@ export function ScaleView({ contrast }: { contrast: boolean }) {
   const chosen = useChosen();
   return (
     <>
-      <Through scale={scale} most={contrast ? MOST_HUES : 8} />
+      <Through scale={scale} most={contrast ? MAX_HUES : 8} />
       {scale.through.length === 0 ? (
         <section className={css.begin} aria-label="Begin">
           <h2 className="title">
@@ -112,8 +112,8 @@ export function ScaleView({ contrast }: { contrast: boolean }) {
               <Slider
                 aria-label="Steps"
                 value={scale.steps}
-                min={FEWEST_STEPS}
-                max={MOST_STEPS}
+                min={MIN_STEPS}
+                max={MAX_STEPS}
                 onChange={(_, v) =>
                   harmony.scale({
                     steps: v as number,
@@ -396,14 +396,14 @@ function ContrastSettings({ scale, condition }: { scale: KeptScale; condition: C
       .filter(Boolean)
       .map(Number);
     const wrong = list.find((r) => !(r >= 1 && r <= 21));
-    if (wrong !== undefined || list.length === 0 || list.length > MOST_STEPS)
+    if (wrong !== undefined || list.length === 0 || list.length > MAX_STEPS)
       return setProblem(
         wrong !== undefined
           ? 'A ratio lies between 1 and 21, as in “1.2 3 4.5 7”.'
-          : `From 1 to ${MOST_STEPS} ratios are wanted.`,
+          : `From 1 to ${MAX_STEPS} ratios are wanted.`,
       );
     setProblem('');
-    harmony.scale({ ratios: list, steps: Math.max(FEWEST_STEPS, list.length) });
+    harmony.scale({ ratios: list, steps: Math.max(MIN_STEPS, list.length) });
   };
   const readGround = (text: string) => {
     setGround(text);

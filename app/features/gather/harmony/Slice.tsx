@@ -13,7 +13,7 @@ import css from './Slice.module.css';
 import type { Family } from './use-family';
 
 /** The most chroma that is shown, OKLCh: a little more than any color of sRGB has. */
-const MOST = 0.34;
+const MAX_CHROMA = 0.34;
 
 /** Chroma against lightness at the hue of the member that is looked at; a press puts it there. */
 export function Slice({
@@ -33,19 +33,19 @@ export function Slice({
   const [measure, size] = useSize();
   const paint = useMemo(
     () => (painting: { pixels: Uint8ClampedArray; width: number; height: number }) =>
-      paintSlice(painting, circle, place, MOST, screen),
+      paintSlice(painting, circle, place, MAX_CHROMA, screen),
     [circle, place, screen],
   );
   const canvas = usePainting(size, screen, paint);
   const edge = (gamut: Gamut) =>
-    edgeOf(circle, place, MOST, gamut, 40)
+    edgeOf(circle, place, MAX_CHROMA, gamut, 40)
       .map(([L, part]) => `${(part * size.width).toFixed(1)},${((1 - L) * size.height).toFixed(1)}`)
       .join(' ');
   const put = (event: React.PointerEvent) => {
     if (event.buttons !== 1 || size.width === 0) return;
     const box = event.currentTarget.getBoundingClientRect();
     const L = Math.min(1, Math.max(0, 1 - (event.clientY - box.top) / box.height));
-    const C = Math.max(0, ((event.clientX - box.left) / box.width) * MOST);
+    const C = Math.max(0, ((event.clientX - box.left) / box.width) * MAX_CHROMA);
     onMove([L, C, member.place]);
   };
   return (
@@ -69,7 +69,7 @@ export function Slice({
         </svg>
         <i
           style={{
-            left: `${Math.min(100, (member.lch[1] / MOST) * 100)}%`,
+            left: `${Math.min(100, (member.lch[1] / MAX_CHROMA) * 100)}%`,
             top: `${(1 - member.lch[0]) * 100}%`,
           }}
         />

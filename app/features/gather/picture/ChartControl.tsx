@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { type ChartGrid, MOST_CHIPS_A_SIDE, plainGrid } from '#core/picture/index';
+import { type ChartGrid, MAX_CHIPS_PER_SIDE, plainGrid } from '#core/picture/index';
 import { NumberField, NumberFields } from '~/ui/number-field';
 import { count } from '~/ui/swatch';
 import type { OpenedPicture } from '~/workers/picture-messages';
@@ -55,14 +55,14 @@ export function ChartControl({
           label="rows"
           value={grid.rows}
           min={1}
-          max={MOST_CHIPS_A_SIDE}
+          max={MAX_CHIPS_PER_SIDE}
           onChange={(rows) => put({ rows })}
         />
         <NumberField
           label="columns"
           value={grid.columns}
           min={1}
-          max={MOST_CHIPS_A_SIDE}
+          max={MAX_CHIPS_PER_SIDE}
           onChange={(columns) => put({ columns })}
         />
         {side('left', 'left')}

@@ -7,11 +7,11 @@ import { screenOnly, toHex } from '#core/color/index';
 import {
   type Amendment,
   colorKey,
-  FEWEST,
   largestCell,
+  MAX_PALETTE_COLORS,
   METHODS,
   type Method,
-  MOST,
+  MIN_PALETTE_COLORS,
   plainRecipe,
   SAMPLE_SIZES,
   type SampleSize,
@@ -147,7 +147,7 @@ type Set = TakeState['set'];
 // each is drawn anew only when its own value changes, so that a dragging hand moves one slider and not all
 const CountControl = memo(function CountControl({ count, set }: { count: number; set: Set }) {
   const onChange = (next: number) => set({ count: next });
-  const within = (n: number) => Math.min(MOST, Math.max(FEWEST, n));
+  const within = (n: number) => Math.min(MAX_PALETTE_COLORS, Math.max(MIN_PALETTE_COLORS, n));
   return (
     <Setting
       label="Colours"
@@ -156,15 +156,15 @@ const CountControl = memo(function CountControl({ count, set }: { count: number;
           silent
           label="How many colours"
           value={count}
-          min={FEWEST}
-          max={MOST}
+          min={MIN_PALETTE_COLORS}
+          max={MAX_PALETTE_COLORS}
           onChange={onChange}
         />
       }
     >
       <Slider
-        min={toStep(FEWEST)}
-        max={toStep(MOST)}
+        min={toStep(MIN_PALETTE_COLORS)}
+        max={toStep(MAX_PALETTE_COLORS)}
         value={toStep(count)}
         onChange={(_, v) => onChange(fromStep(v as number))}
         onKeyDown={(e) => {
@@ -331,8 +331,8 @@ function ExactControl({ state: { recipe, set, answer, colors } }: { state: TakeS
   return (
     <div className={css.exact} role="status">
       <p>
-        {exact.distinct > MOST
-          ? `The picture has ${many(exact.distinct, 'colour')}; these are the first ${MOST} in reading order. Reduce gives a palette of the whole, Chart the chips of a photographed chart.`
+        {exact.distinct > MAX_PALETTE_COLORS
+          ? `The picture has ${many(exact.distinct, 'colour')}; these are the first ${MAX_PALETTE_COLORS} in reading order. Reduce gives a palette of the whole, Chart the chips of a photographed chart.`
           : exact.chart
             ? `A chart of ${many(answer.found + exact.repeats, 'square')}, read in rows.`
             : `All ${many(exact.distinct, 'colour')}, in the order they appear.`}

@@ -3,7 +3,7 @@ import type { Fit, PaletteColor } from '#core/picture/index';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices } from '~/ui/setting';
 import css from './FitCharts.module.css';
-import { MOST_BARS } from './most-bars';
+import { MAX_BARS } from './max-bars';
 
 // the charts' library is fetched when there is a chart to draw
 const Coverage = lazy(() => import('./charts').then((m) => ({ default: m.Coverage })));
@@ -56,8 +56,8 @@ export function FitCharts({ fit, colors }: { fit: Fit | null; colors: PaletteCol
       <p className={`caption ${css.note}`}>
         {view !== 'coverage'
           ? 'Above the line the picture, below it the picture drawn with the palette.'
-          : colors.length > MOST_BARS
-            ? `Part of the picture nearest to each of the ${MOST_BARS} largest colours.`
+          : colors.length > MAX_BARS
+            ? `Part of the picture nearest to each of the ${MAX_BARS} largest colours.`
             : 'Part of the picture that is nearest to each colour.'}
       </p>
     </section>

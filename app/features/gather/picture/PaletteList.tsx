@@ -20,7 +20,7 @@ import css from './PaletteList.module.css';
 import { fits, remove, rename, type TakeState, useNames } from './use-take';
 
 /** More colours than this are shown as a dense grid instead of rows. */
-const MOST_ROWS = 40;
+const MAX_ROWS = 40;
 
 /** The palette as it stands, and the ways out of it. */
 export const PaletteList = memo(function PaletteList({
@@ -86,7 +86,7 @@ export const PaletteList = memo(function PaletteList({
       </div>
       {/* by place: a colour that changes is the same row in another colour, and nothing is built anew while a hand drags */}
       <div className={css.list}>
-        {colors.length > MOST_ROWS ? (
+        {colors.length > MAX_ROWS ? (
           <div className={css.grid}>
             {colors.map((color, i) => (
               <PlainButton

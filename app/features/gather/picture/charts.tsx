@@ -10,7 +10,7 @@ import {
 } from 'recharts';
 import { screenOnly, toHex } from '#core/color/index';
 import type { Distribution, PaletteColor } from '#core/picture/index';
-import { MOST_BARS } from './most-bars';
+import { MAX_BARS } from './max-bars';
 
 /** A bar in its own colour; the library's own shape costs many times as much. */
 const drawBar = ({ x, y, width, height, fill }: BarShapeProps) => (
@@ -19,7 +19,7 @@ const drawBar = ({ x, y, width, height, fill }: BarShapeProps) => (
 
 export const Coverage = memo(function Coverage({ colors }: { colors: PaletteColor[] }) {
   const bars =
-    colors.length > MOST_BARS ? [...colors].sort((a, b) => b.share - a.share).slice(0, MOST_BARS) : colors;
+    colors.length > MAX_BARS ? [...colors].sort((a, b) => b.share - a.share).slice(0, MAX_BARS) : colors;
   return (
     <ResponsiveContainer>
       <BarChart

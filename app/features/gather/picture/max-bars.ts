@@ -1,2 +1,2 @@
 /** More bars than this are too thin to tell apart. */
-export const MOST_BARS = 40;
+export const MAX_BARS = 40;
