@@ -148,7 +148,7 @@ function Outgoing() {
     if (stranded.length === 0) return;
     const changes = stranded.reduce((n, s) => n + s.changes, 0);
     toast({
-      text: `${count(changes, 'change')} not saved: the server has other data now. ${unkept ? ONLY_HERE : changes === 1 ? 'It is kept in this browser.' : 'They are kept in this browser.'}`,
+      text: `${count(changes, 'change')} not saved: the server now has different data. ${unkept ? ONLY_HERE : changes === 1 ? 'It is kept in this browser.' : 'They are kept in this browser.'}`,
       stays: true,
       action: { label: 'Choose what to do', run: () => setChoosing(true) },
       matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().stranded === stranded },
@@ -164,14 +164,14 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
   const [title, detail] =
     answer?.status === 404
       ? [
-          'This is not here',
+          'Not found',
           // the router's own words are for developers
-          text && !text.startsWith('Error:') ? text : 'There is no such page.',
+          text && !text.startsWith('Error:') ? text : 'This page does not exist.',
         ]
       : answer?.status === 401
         ? ['You are signed out', text]
         : answer?.status === 503
-          ? ['Not just now', text]
+          ? ['Busy', text]
           : ['Something went wrong', text || (error instanceof Error ? error.message : '')];
   return (
     <Failure title={title} detail={detail} search={answer?.status === 404}>
@@ -179,7 +179,7 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
         Try again
       </Button>
       <Button component={Link} to="/" reloadDocument>
-        To the libraries
+        Go to the libraries
       </Button>
     </Failure>
   );

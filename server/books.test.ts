@@ -136,7 +136,7 @@ describe('books', () => {
     await deleteBook(db, ids[0]!);
     expect((await listBooks(db)).map((b) => b.id)).not.toContain(ids[0]);
     expect((await listBooks(db, true)).map((b) => b.id)).toEqual([ids[0]]);
-    await expect(columnsOf(db, ids[0]!)).rejects.toThrow(/book has been taken away/);
+    await expect(columnsOf(db, ids[0]!)).rejects.toThrow(/book has been removed/);
     await addSampleBooks(db);
     expect((await listBooks(db)).filter((b) => ids.includes(b.id))).toHaveLength(2);
     await deleteBook(db, ids[1]!);

@@ -25,7 +25,7 @@ export const action = ({ request }: Route.ActionArgs) =>
     if (wanted.intent === 'backup') return { begun: begin('backup') };
     // only what is in the list can be brought back
     const known = (await listBackups()).some((b) => b.name === wanted.name);
-    if (!known) throw new Response('That backup is not in the folder any more.', { status: 404 });
+    if (!known) throw new Response('That backup is no longer in the folder.', { status: 404 });
     return { begun: begin('restore', wanted.name) };
   });
 

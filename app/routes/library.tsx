@@ -14,7 +14,7 @@ import { useToast, useTold } from '~/ui/toast';
 import type { Route } from './+types/library';
 
 const NO_LIBRARY =
-  'There is no such library. It may have been deleted; deleted libraries can be brought back from the list.';
+  'This library does not exist. It may have been deleted; deleted libraries can be restored from the list.';
 
 export const loader = ({ params, request }: Route.LoaderArgs) =>
   loaded(async () => {
@@ -83,7 +83,7 @@ function LibraryFrame({ id, name, book }: { id: string; name: string; book: bool
   );
 }
 
-/** What follows every change of the library, kept apart so that the screens are not drawn anew for it. */
+/** What follows every change of the library, kept apart so that screens are not redrawn for it. */
 function Listening({
   store,
   groupId,

@@ -16,7 +16,7 @@ const shippedUrls: Record<string, string> = {
 export const profileUrl = (hash: string) => shippedUrls[hash] ?? `/profiles/${hash}`;
 
 /**
- * The colour engine of a page or worker: fetched once, when the first colour is wanted, with the profiles it needs. Nothing is
+ * The colour engine of a page or worker: fetched once, when the first colour is needed, with the profiles it needs. Nothing is
  * shown before they are here, so that no colour turns into another.
  */
 export class Colors {

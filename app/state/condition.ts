@@ -8,7 +8,7 @@ export const ConditionContext = createContext<Condition>(screenOnly);
 /** The condition under which the colours around are shown. */
 export const useCondition = (): Condition => useContext(ConditionContext);
 
-/** A condition at work for a screen without a library of its own; null until it is fetched, and why it is not to be had. */
+/** A condition at work for a screen without a library of its own; null until it is fetched, and why it is not available. */
 export function useConditionFor(setting: ConditionSetting = conditionOf({})): {
   condition: Condition | null;
   problem: string | null;

@@ -13,7 +13,7 @@ import { whyNot } from './post';
 import { Shelf } from './shelf';
 import { useStore } from './store';
 
-/** Libraries that are not looked at stay in memory for so many. */
+/** Libraries that are not looked at stay in memory for this many. */
 const KEPT_OPEN = 3;
 const TRIES = 3;
 const PAUSE_MS = 700;

@@ -15,7 +15,7 @@ export function checkAnswers(colors: Pick<Colors, 'condition'>): Answers<CheckQu
 
   const known = (id: string): Check => {
     const check = checkById(id);
-    if (!check) throw new Error(`There is no check “${id}”.`);
+    if (!check) throw new Error(`Unknown check “${id}”.`);
     return check;
   };
   const here = (): Library => {

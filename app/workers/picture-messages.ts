@@ -20,7 +20,7 @@ export type PictureQueries = {
     ask: { id: string; x: number; y: number; size: SampleSize; cell: number };
     answer: { color: PaletteColor | null; around: Uint8ClampedArray<ArrayBuffer>; side: number };
   };
-  /** A copy of at most so many pixels a side, to be kept; a file that is small enough is kept as it is. */
+  /** A copy of at most this many pixels a side, to be kept; a file that is small enough is kept as it is. */
   copy: {
     ask: { id: string; side: number; bytes: number };
     answer: { copy: Blob; width: number; height: number };

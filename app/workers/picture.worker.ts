@@ -43,7 +43,7 @@ const BAND_ROWS = 512;
 
 class PictureError extends Error {}
 
-/** So many pixels of all open pictures are held at once; others are read from their files again when they are wanted. */
+/** At most this many pixels of all open pictures are held at once; others are read from their files again when they are needed. */
 const MAX_HELD_PIXELS = 100_000_000;
 
 interface Pixels {

@@ -114,7 +114,7 @@ describe('gradients', () => {
     }
   });
 
-  it('are told where they do not arrive as they are', async () => {
+  it('are reported where they do not arrive as they are', async () => {
     const library = withGradient('oklch', { stops: bent });
     expect((await changes(library, svg)).libraryLosses).toContain('midpoints and mixing of gradients');
     expect((await changes(library, formatById('ase'))).libraryLosses).toContain('gradients');
@@ -246,7 +246,7 @@ describe('gradients', () => {
     );
   });
 
-  it('that are damaged are no gradients, and break nothing', () => {
+  it('that are damaged are not gradients, and break nothing', () => {
     const sound = withGradient('oklab').items![0]!;
     const data = sound.data as Gradient['data'];
     const with_ = (more: object) => gradientsOf({ items: [{ ...sound, data: { ...data, ...more } }] }).length;

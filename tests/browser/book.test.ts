@@ -180,7 +180,7 @@ describe('Check › Nearest in a book', () => {
   it('uses no number twice where that is asked', async () => {
     await screen.go(`/libraries/${id}/check`);
     await screen.press('Nearest in a book');
-    await screen.click('checkbox', 'no number twice');
+    await screen.click('checkbox', 'Use each number once');
     await screen.text(/have an equivalent|All of/);
     const numbers = () =>
       screen.page.$$eval('[aria-label=Equivalents] label', (list) => [
@@ -211,7 +211,7 @@ describe('from book to book', () => {
   });
 });
 
-describe('books of one’s own', () => {
+describe('books of its own', () => {
   it('come from files, say what the user sets, and are not edited', async () => {
     const inks = libraryOf('Rope inks', {
       '': [
@@ -249,13 +249,13 @@ describe('books of one’s own', () => {
     await isInk('RI 1');
     await screen.go(`/books/${book}`);
     await screen.button('Take away');
-    await screen.text(/is taken away/);
+    await screen.text(/was removed/);
     await screen.button('Undo');
     await screen.text(/Rope inks/);
     await screen.go(`/books/${book}`);
     await screen.button('Take away');
     await screen.go('/books');
-    await screen.button('Bring back');
+    await screen.button('Restore');
     await screen.page.waitForFunction(() => !document.querySelector('[aria-label="Taken away"]'));
   });
 

@@ -177,7 +177,7 @@ it('is answered with words, and never with a mistake of the server’s own', asy
   ).toBeGreaterThan(0);
 }, 300_000);
 
-it('what is no request at all is told so', async () => {
+it('what is no request at all is reported so', async () => {
   const { connect } = await import('node:net');
   const said = (text: string) =>
     new Promise<string>((resolve, reject) => {

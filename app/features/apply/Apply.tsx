@@ -193,7 +193,7 @@ export function Apply() {
         {!artwork ? (
           <Empty
             level="h2"
-            title="Put the colours on the work itself"
+            title="Put the colours on the artwork"
             text="Drop a drawing (SVG) or a picture of few flat colours. Its colours stand in a list beside it; each becomes a swatch, a number or a code you choose, and the drawing itself stays as it is."
           >
             <Button variant="contained" onClick={openFiles}>
@@ -343,7 +343,7 @@ function LitParts({
   return <Lit over={over} lit={lit} />;
 }
 
-/** What is said of the part under the hand. */
+/** What is reported of the part under the hand. */
 function SaidOver({ rows, pointed }: { rows: readonly Row[]; pointed: Pointed }) {
   const condition = useCondition();
   const key = usePart(pointed, (s) => s.part);

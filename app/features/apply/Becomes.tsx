@@ -229,7 +229,7 @@ function Outlines({ state }: { state: ApplyState }) {
               aria-label={`Take the line ${o.name} off`}
               onClick={() => {
                 const done = store.edit(removeOutline(artwork, o.id));
-                if (done) toast({ text: 'The line is taken off.', ...wayBack([store, done]) });
+                if (done) toast({ text: 'Line removed.', ...wayBack([store, done]) });
               }}
             >
               take off
@@ -241,7 +241,7 @@ function Outlines({ state }: { state: ApplyState }) {
   );
 }
 
-/** What is done with all colours of the work. */
+/** What is done with all colours of the artwork. */
 function All({ state }: { state: ApplyState }) {
   const { strays, rows, facts, artwork, store } = state;
   const [repairing, setRepairing] = useState(false);

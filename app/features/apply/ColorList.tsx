@@ -12,7 +12,7 @@ import type { Pointed } from './pointed';
 
 const LINE = 51;
 
-/** The colours of the work, old beside new; arrow keys go from one to the next, letters and digits begin its new name. */
+/** The colours of the artwork, old beside new; arrow keys go from one to the next, letters and digits begin its new name. */
 export function ColorList({
   entries,
   facts,
@@ -58,7 +58,7 @@ export function ColorList({
         </strong>
         <SelectField
           className={css.order}
-          aria-label="How the list stands"
+          aria-label="Sort the list"
           value={order}
           onChange={(e) => onOrder(e.target.value as ListOrder)}
         >

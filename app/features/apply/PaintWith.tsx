@@ -6,7 +6,7 @@ import { count, groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { dragSwatch } from '../frame/drag-swatch';
 import css from './PaintWith.module.css';
 
-/** So many are shown; the rest are found by name or number. */
+/** This many are shown; the rest are found by name or number. */
 const MAX_SHOWN = 240;
 const IN_ROW = 8;
 

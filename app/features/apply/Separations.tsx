@@ -35,7 +35,7 @@ export interface Plates {
   point(at: { x: number; y: number } | null): void;
 }
 
-/** The plates of the work, made anew when what is printed changes. */
+/** The plates of the work, rebuilt when what is printed changes. */
 export function usePlates({ artwork, made, library }: ApplyState, wanted: boolean): Plates {
   const { artworks } = useStores();
   const [all, setAll] = useState<SeenPlate[] | null>(null);
@@ -192,7 +192,7 @@ export function PlateList({ state, plates }: { state: ApplyState; plates: Plates
       </div>
       {at && 100 * total > limit + 0.5 && (
         <p className={css.over} role="alert">
-          More ink than the sheet takes.
+          More ink than the paper takes.
         </p>
       )}
     </section>

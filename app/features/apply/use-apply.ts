@@ -78,7 +78,7 @@ export interface ApplyState {
   made: Made | null;
   /** The same as it was drawn. */
   drawn: Made | null;
-  /** Its colours that are no swatch's, the nearest first. */
+  /** Its colours that match no swatch, the nearest first. */
   strays: Stray[];
   view: ApplyView;
   swatchOf(id: string): Swatch | undefined;

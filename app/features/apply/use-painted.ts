@@ -10,13 +10,13 @@ interface Shown {
   made: Made;
 }
 
-/** An artwork as an image, drawn anew when what becomes of it changes; the one before stays until the next can be seen. */
+/** An artwork as an image, redrawn when what becomes of it changes; the one before stays until the next can be seen. */
 export function usePainted(
   hash: string | undefined,
   made: Made | null,
 ): {
   url: string | null;
-  /** What it shows, which may be older than what is wanted. */
+  /** What it shows, which may be older than what was asked for. */
   of: Made | null;
   problem: string | null;
 } {
@@ -66,7 +66,7 @@ export function usePainted(
   return { url: here?.url ?? null, of: here?.made ?? null, problem };
 }
 
-/** Pixels of an image on white, at most so many a side. */
+/** Pixels of an image on white, at most this many a side. */
 export async function pixelsOf(
   picture: Blob,
   aspect: number,
@@ -105,7 +105,7 @@ export interface PartMap {
 }
 
 const MAP_SIDE = 1100;
-/** A thin line has no place that is of it alone: so many around are looked at. */
+/** A thin line has no place that is of it alone: this many around are looked at. */
 const AROUND = 3;
 
 /** Where the parts of an artwork are. It follows from the shapes, whatever their colours. */
@@ -137,7 +137,7 @@ export function usePartMap(hash: string | undefined, made: Made | null, parts: n
             ) ?? -1;
         setMap({ ids, width, height, key });
       } catch {
-        // without it the artwork is looked at and not pointed at; what is wrong with it is told where it is painted
+        // without it the artwork is looked at and not pointed at; what is wrong with it is reported where it is painted
       }
     })();
     return () => {

@@ -94,7 +94,7 @@ export function Gamuts({
           <PlainButton
             key={reach.name}
             className={css.take}
-            title={`Take the nearest inside ${reach.name}`}
+            title={`Use the nearest inside ${reach.name}`}
             onClick={() => onTake(reach.nearest, reach.name)}
           >
             <span className="second">{reach.name}</span>

@@ -9,7 +9,7 @@ const linesOf = (library: Parameters<typeof layOut>[0], geometry: Geometry) => {
 };
 const many = (n: number) => Array.from({ length: n }, (_, i) => [`s${i}`, '#123456'] as [string, string]);
 
-it('lays groups out in lines of so many swatches, one under the other', () => {
+it('lays groups out in lines of a number of swatches, one under the other', () => {
   const library = libraryOf('x', { '': many(2), Hull: many(7), Deck: [] });
   const lines = linesOf(library, geometry);
   expect(lines.map((l) => [l.kind, l.group.name, l.kind === 'run' ? l.swatches.length : 0, l.top])).toEqual([

@@ -36,7 +36,7 @@ export function useLines(
     paddingEnd: 24,
     overscan: 4,
   });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: sizes are taken anew whenever the lines stand elsewhere
+  // biome-ignore lint/correctness/useExhaustiveDependencies: sizes are taken again whenever the lines stand elsewhere
   useEffect(() => {
     virtual.measure();
   }, [layout.shape]);

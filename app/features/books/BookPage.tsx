@@ -58,7 +58,7 @@ export function BookPage({ book, band, kinds, specials, uses, names }: Props) {
       await books.make({ intent: 'delete', book: book.id });
       await navigate('/books');
       toast({
-        text: `“${book.name}” is taken away. What was taken from it stays in its libraries.`,
+        text: `“${book.name}” was removed. What was taken from it stays in its libraries.`,
         action: {
           label: 'Undo',
           run: () =>
@@ -191,7 +191,7 @@ function Fact({
   );
 }
 
-/** The names that machines look for, each to be set; those that differ by capitals alone are told. */
+/** The names that machines look for, each to be set; those that differ by capitals alone are reported. */
 function Names({
   names,
   onSet,

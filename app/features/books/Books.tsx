@@ -86,7 +86,7 @@ export function Books({ books: list, away }: { books: ListedBook[]; away: Listed
                   {b.name}
                 </span>
                 <Button variant="text" onClick={() => void restore(b.id)}>
-                  Bring back
+                  Restore
                 </Button>
               </p>
             ))}

@@ -22,7 +22,7 @@ export function AgainstChoice({ onChoose }: { onChoose(library: Library | null):
   const past = usePast(store, seq);
   const { key } = useLocation();
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for anew on each visit
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for again on each visit
   useEffect(() => {
     let live = true;
     void stores

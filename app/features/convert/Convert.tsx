@@ -141,7 +141,7 @@ export function Convert() {
       <Stage wide>
         <div className={css.head}>
           <h1 className="title">Convert files</h1>
-          <span className="caption">Nothing is kept, and the files stay on this machine.</span>
+          <span className="caption">Nothing is saved, and the files stay on this machine.</span>
           {!nothing && (
             <>
               <Button
@@ -161,7 +161,7 @@ export function Convert() {
           <Empty
             level="h2"
             title="Drop the files to convert"
-            text="Swatch files, drawings, folders and zips, any number at once. Then tick what they should become, see what changes on the way, and take one zip."
+            text="Swatch files, drawings, folders and zips, any number at once. Then choose the formats, see what changes, and download one zip."
           >
             <Button variant="contained" onClick={openFiles}>
               Choose files
@@ -185,8 +185,8 @@ export function Convert() {
                   </PlainButton>
                   <PlainButton
                     look="icon"
-                    aria-label={`Leave out ${s.path}`}
-                    title="Leave it out"
+                    aria-label={`Skip ${s.path}`}
+                    title="Skip it"
                     onClick={() => remove(s.key)}
                   >
                     <X size={14} />
@@ -212,7 +212,7 @@ export function Convert() {
               )}
             </section>
             <section aria-label="Formats" className={css.formats}>
-              <h2 className="caption">What should they become?</h2>
+              <h2 className="caption">Convert to</h2>
               {writable.map((f) => (
                 <TickRow
                   key={f.id}
@@ -228,7 +228,7 @@ export function Convert() {
                 </TickRow>
               ))}
             </section>
-            <section aria-label="What changes on the way" className={css.way}>
+            <section aria-label="What changes" className={css.way}>
               <FormatLine>
                 <strong>{format.name}</strong>
                 <FormatOptions
@@ -250,7 +250,7 @@ export function Convert() {
           </div>
         )}
       </Stage>
-      <BottomBar label="Take the zip">
+      <BottomBar label="Download zip">
         <strong>Convert</strong>
         <span className="caption" role="status">
           {sources.length === 0
@@ -265,7 +265,7 @@ export function Convert() {
           disabled={sources.length === 0 || chosen.length === 0 || stage !== null}
           onClick={() => void convert()}
         >
-          {total > 1 ? 'Take the zip' : 'Take the file'}
+          {total > 1 ? 'Download zip' : 'Download file'}
         </Button>
       </BottomBar>
       {stage && <Progress title={stage.title} stage={stage.text} onStop={stop} />}

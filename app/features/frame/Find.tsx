@@ -177,7 +177,7 @@ export function Find() {
         </div>
         <p className={`caption ${css.note}`}>
           {total === 0
-            ? 'No swatch and no gradient is named so. Names, codes, roles and hex codes are searched.'
+            ? 'No swatch or gradient has that name. Names, codes, roles and hex codes are searched.'
             : found.length > MAX_SHOWN
               ? `${found.length - MAX_SHOWN} more; type on to narrow it down.`
               : 'Enter goes to it.'}

@@ -49,7 +49,7 @@ export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
   );
 }
 
-/** Drawn anew only when the group itself changes. */
+/** Redrawn only when the group itself changes. */
 const Row = memo(function Row({
   group,
   label,

@@ -39,7 +39,7 @@ export function Tray() {
         <span className="caption">empty · gathered colours wait here until you place them</span>
         {undo?.startsWith('delete') && (
           <Button variant="text" onClick={() => tray.undo()}>
-            Bring back the last ones
+            Restore the last ones
           </Button>
         )}
       </BottomBar>
@@ -55,8 +55,8 @@ export function Tray() {
           {swatches.slice(0, MAX_SHOWN).map((s) => (
             <PlainButton
               key={s.id}
-              title={`${swatchLabel(s, condition)} · click to take it out of the tray`}
-              aria-label={`Take ${swatchLabel(s, condition)} out of the tray`}
+              title={`${swatchLabel(s, condition)} · click to remove it from the tray`}
+              aria-label={`Remove ${swatchLabel(s, condition)} from the tray`}
               draggable
               onDragStart={dragSwatch(s)}
               onClick={() => tray.edit(removeSwatches([s.id]))}

@@ -270,7 +270,7 @@ export function GradientDialog({ gradient, onClose }: { gradient: Gradient; onCl
           onClick={() => {
             const change = store.edit(removeGradients([gradient]));
             if (change)
-              toast({ text: `The gradient “${gradient.name}” is gone.`, ...wayBack([store, change]) });
+              toast({ text: `The gradient “${gradient.name}” was deleted.`, ...wayBack([store, change]) });
             onClose();
           }}
         >

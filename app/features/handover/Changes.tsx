@@ -22,7 +22,7 @@ export function Changes({ report }: { report: ChangeReport }) {
   const rows = useMemo((): Row[] => {
     const byId = new Map<string, string[]>();
     for (const c of report.changes) {
-      // what becomes of groups is said once above
+      // what becomes of groups is reported once above
       if (c.what === 'group' || c.what === 'merged') continue;
       const own = byId.get(c.id);
       if (own) own.push(describeChange(c));
@@ -54,7 +54,7 @@ export function Changes({ report }: { report: ChangeReport }) {
     virtual.measure();
   }, [report]);
   const { title, detail } = summarize(report);
-  // where no colour changes that is said once, above
+  // where no colour changes that is reported once, above
   const stay = colorsStay(report) && report.arrivals.every((a) => a.there);
   return (
     <div className={css.changes}>

@@ -157,7 +157,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
         {lookAtArtwork && artworks.length > 0 ? (
           <ArtworkReport library={library} />
         ) : (
-          <section className={css.way} aria-label="What changes on the way">
+          <section className={css.way} aria-label="What changes">
             <Toolbar>
               <FormatTabs
                 destination={destination}
@@ -176,7 +176,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
             </FormatLine>
             {empty ? (
               <p className={`second ${css.none}`}>
-                There are no swatches to hand over. Choose others above, or gather some first.
+                Nothing to hand over. Choose others above, or gather some first.
               </p>
             ) : (
               <Report found={found} {...(suited ? { why: suited.why } : {})} />

@@ -4,7 +4,7 @@ import { Changes } from './Changes';
 import css from './Report.module.css';
 import type { useChanges } from './use-changes';
 
-/** What changes on the way, as far as it is known; grey while a new answer is on its way. */
+/** What changes, as far as it is known; grey while a new answer is on its way. */
 export function Report({
   found: { report, current, problem },
   why,

@@ -4,7 +4,7 @@ import type { Library } from '#core/swatch/index';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
 
-/** What changes on the way, found in a worker; the last answer stays in sight until the next is there. */
+/** What changes, found in a worker; the last answer stays in sight until the next is there. */
 export function useChanges(
   library: Library | null,
   choice: FileChoice,

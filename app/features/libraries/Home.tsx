@@ -176,11 +176,11 @@ export function Home({
         {libraries.length === 0 ? (
           <Empty
             level="h2"
-            title={query ? 'Nothing is named so' : 'No libraries yet'}
+            title={query ? 'No matches' : 'No libraries yet'}
             text={
               query
                 ? 'Names of libraries, groups and swatches, roles and codes are searched; “close to #8a1c24” finds colours.'
-                : 'Drop a picture here to take colours from it, or swatch files, drawings, folders or zips to open them. Any of the usual formats will do.'
+                : 'Drop a picture here to take colours from it, or swatch files, drawings, folders or zips to open them. All common formats are supported.'
             }
           >
             {query ? (
@@ -286,7 +286,7 @@ export function Home({
                     {l.name} · {count(l.swatchCount, 'swatch', 'swatches')}
                   </span>
                   <Button variant="text" onClick={() => ask({ intent: 'restore', id: l.id })}>
-                    Bring back
+                    Restore
                   </Button>
                 </div>
               ))}

@@ -149,7 +149,7 @@ export function Equivalents() {
               decimals={1}
               onChange={setWithin}
             />
-            <Tick label="no number twice" checked={once} onChange={setOnce} />
+            <Tick label="Use each number once" checked={once} onChange={setOnce} />
           </span>
         </Toolbar>
         {problem || sources.problem ? (
@@ -170,12 +170,12 @@ export function Equivalents() {
           <div className={css.body}>
             <h2 className="title">
               {rows.length === 0
-                ? 'There is no swatch to find an equivalent of'
+                ? 'No swatches to find equivalents for'
                 : `${inside === rows.length ? 'All' : inside} of ${rows.length} have an equivalent within ${within.toFixed(1)}`}
             </h2>
             <p className="second" role="status">
               {rows.length === 0
-                ? 'Technical separations are told by their names, and are left out.'
+                ? 'Technical separations are identified by their names, and are left out.'
                 : `Largest difference ${largest.toFixed(1)}, mean ${mean.toFixed(1)}.${
                     rows.length > inside
                       ? ` ${count(rows.length - inside, 'swatch has', 'swatches have')} none; the nearest is shown.`
@@ -358,7 +358,7 @@ function Detail({ row, metric, others }: { row: Row | null; metric: MetricId; ot
   const match = useMatch();
   const [also, setAlso] = useState<FoundColor[]>([]);
   const where = others.join(' ');
-  // biome-ignore lint/correctness/useExhaustiveDependencies: where it is looked is told by the ids
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the ids say where it looks
   useEffect(() => {
     setAlso([]);
     if (!row || others.length === 0) return;
@@ -458,7 +458,7 @@ function Accepted({ rows, metric, bookName }: { rows: Row[]; metric: MetricId; b
     Promise.all(
       rows.map(async ({ swatch, chosen }) => {
         const entry = await books.entry(chosen.source, chosen.id);
-        if (!entry) throw new Error(`“${chosen.name}” is not there any more.`);
+        if (!entry) throw new Error(`“${chosen.name}” no longer exists.`);
         const taken = chosen.book
           ? takenFrom({ id: chosen.source, name: chosen.sourceName }, entry, nanoid(12))
           : { ...entry, id: nanoid(12) };
@@ -568,7 +568,7 @@ interface Answer {
 /** Swatches that change one after the other are looked for together, ms. */
 const WAIT_MS = 80;
 
-/** The nearest five of every swatch, asked for anew when the library or what is asked changes. */
+/** The nearest five of every swatch, asked for again when the library or what is asked changes. */
 function useNearestOfAll(
   library: Library | null,
   asked: { sources: readonly string[]; metric: MetricId; once: boolean; condition: Condition },
@@ -585,7 +585,7 @@ function useNearestOfAll(
     let live = true;
     let job: { stop(): void } | null = null;
     const timer = setTimeout(() => {
-      // a separation is told by its name, and a tint is part of its ink
+      // a separation is identified by its name, and a tint is part of its ink
       const swatches = allSwatches(library).filter((s) => s.kind !== 'technical' && !s.tint);
       const labs = swatches.map((s) => toLab(s.color, asked.condition));
       const { sources, metric, condition, once } = asked;

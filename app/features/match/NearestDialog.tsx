@@ -137,7 +137,7 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
         return chosen.book
           ? takenFrom({ id: chosen.source, name: chosen.sourceName }, entry, nanoid(12))
           : { ...entry, id: nanoid(12) };
-      toast({ text: `“${chosen.name}” is not there any more.`, stays: true });
+      toast({ text: `“${chosen.name}” no longer exists.`, stays: true });
     } catch (error) {
       toast({ text: `Nothing was taken. ${(error as Error).message}`, stays: true });
     }
@@ -260,7 +260,7 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
                   {sources.chosen.length === 0
                     ? 'Choose a book or a library to look in.'
                     : byName
-                      ? `Nothing there is called “${text.trim()}”.`
+                      ? `Nothing there has the name “${text.trim()}”.`
                       : asking.within > 0
                         ? `Nothing lies within ${metricName(asking.metric)} ${asking.within.toFixed(1)}. Widen the tolerance to see the nearest.`
                         : 'Nothing there is of the kind that is asked for.'}

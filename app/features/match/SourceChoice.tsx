@@ -34,7 +34,7 @@ export function useSources(without?: string): {
   );
   const [away, setAway] = useState(false);
   const [round, setRound] = useState(0);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: each round asks anew
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each round asks again
   useEffect(() => {
     let live = true;
     setAway(false);

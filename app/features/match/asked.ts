@@ -1,7 +1,7 @@
 import type { Color } from '#core/color/model';
 import type { LibraryStore } from '~/state/library-store';
 
-/** What the nearest is wanted to. */
+/** What the nearest entries are looked for. */
 export interface Asked {
   color: Color;
   name: string;

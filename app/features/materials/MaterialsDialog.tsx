@@ -149,7 +149,7 @@ function Bodies({ look }: { look: Look }) {
       scene.current = null;
     };
   }, []);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: turning draws anew, too
+  // biome-ignore lint/correctness/useExhaustiveDependencies: turning redraws, too
   useEffect(() => {
     scene.current?.show(look, size.width, size.height);
   }, [look, size, turned]);
@@ -166,9 +166,7 @@ function Bodies({ look }: { look: Look }) {
     >
       <canvas ref={canvas} role="img" aria-label="A sphere and a cube of the material, lit" hidden={none} />
       {none && (
-        <Notice>
-          This browser draws nothing in 3D (WebGL is off). Surfaces can be set and saved all the same.
-        </Notice>
+        <Notice>This browser cannot draw 3D (WebGL is off). You can still set and save surfaces.</Notice>
       )}
     </div>
   );

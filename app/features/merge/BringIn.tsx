@@ -23,7 +23,7 @@ export function BringIn({ store, onClose }: { store: LibraryStore; onClose(): vo
       <DialogTitle>Merge a library into this one</DialogTitle>
       <DialogContent>
         <p className={`second ${css.note}`}>
-          The other library stays as it is. Where names or colours meet you choose next.
+          The other library stays as it is. You choose next where names or colours conflict.
         </p>
         <LibraryChoice without={store.id} value={id} onChange={setId} />
         {problem && <p role="alert">{problem}</p>}

@@ -30,7 +30,7 @@ export function LibraryChoice({
   }, []);
   if (failed) return <p role="alert">The server does not answer. Close this and try again.</p>;
   if (!list) return <p className="second">Looking for libraries…</p>;
-  if (list.length === 0) return <p className="second">There is no other library yet.</p>;
+  if (list.length === 0) return <p className="second">You have no other library yet.</p>;
   return (
     <SelectField
       value={value}

@@ -81,7 +81,7 @@ export function MergeDialog({
       <DialogContent>
         <p className={`second ${css.note}`}>
           {count(comparison.fresh.length, 'swatch is', 'swatches are')} new and will be added.
-          {comparison.meetings.length === 0 && ' None meets one that is there.'}
+          {comparison.meetings.length === 0 && ' No names or colours conflict.'}
         </p>
         {MEETINGS.map((kind) => {
           const pairs = byKind(kind);

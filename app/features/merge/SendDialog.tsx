@@ -116,7 +116,7 @@ export function SendDialog({
             sx={{ mt: 2, mb: 1 }}
             aria-label="Where to"
           >
-            <FormControlLabel value="file" control={<Radio />} label="A file of their own" />
+            <FormControlLabel value="file" control={<Radio />} label="A new file" />
             <FormControlLabel value="other" control={<Radio />} label="Another library" />
             <FormControlLabel value="new" control={<Radio />} label="A new library" />
           </RadioGroup>

@@ -79,7 +79,7 @@ const pathOf = (file: File) => (file as { path?: string }).path?.replace(/^\.?\/
 /** The one way files, pictures and codes come in: dropped, pasted or picked, on any screen. */
 export function OpenFiles({ children }: { children: ReactNode }) {
   const [came, setCame] = useState<{
-    /** A second drop while the first is shown begins anew. */
+    /** A second drop while the first is shown starts over. */
     key: number;
     all: Came[];
     condition: Condition;
@@ -119,7 +119,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
         const [first] = all;
         if (found.length > 0 && found.length === all.length) gather(found);
         else if (first.path === PASTED && first.kind === 'problem') {
-          // a text that is no swatch file may still hold codes, and where it does not, each line says so
+          // a text that is not a swatch file may still hold codes, and where it does not, each line says so
           codes.add(await list[0].file.text());
           await navigate(`${id ? `/libraries/${id}` : ''}/gather?from=codes`);
         } else {
@@ -183,7 +183,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
     const came = new URLSearchParams(search).get('shared');
     if (came === null) return;
     const lost = () =>
-      toast({ text: 'What was shared could not be kept by this browser. Save it as a file and open that.' });
+      toast({ text: 'This browser could not keep what was shared. Save it as a file and open that.' });
     if (came === 'lost') lost();
     else if (came === 'stranger')
       toast({

@@ -36,7 +36,7 @@ const newId = () => nanoid(12);
 
 type Where = 'each' | 'groups' | 'book' | 'add' | 'merge' | 'artwork';
 
-/** A file in the table: what could be read of it, and whether and under which name it is wanted. */
+/** A file in the table: what could be read of it, and whether and under which name it is added. */
 interface Row {
   /** Two files may have one path, so the place in the list tells them apart. */
   key: number;

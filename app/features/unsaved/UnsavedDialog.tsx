@@ -39,7 +39,7 @@ export function UnsavedDialog({ onClose }: { onClose(): void }) {
         <>
           <DialogContent>
             <p className={css.intro}>
-              The server now has other data than these changes were made for, such as a restored backup or
+              The server’s data are not those these changes were made for, such as a restored backup or
               another data folder. They are kept in this browser. If the earlier data come back, Papillon
               saves them by itself.
             </p>

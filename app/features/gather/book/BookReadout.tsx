@@ -41,9 +41,7 @@ export function BookReadout() {
   if (!shown || !listed || condition === screenOnly)
     return (
       <Panel side="readout" label="Ink">
-        <p className={`second ${css.hint}`}>
-          The ink that is looked at is shown here, large and in every notation.
-        </p>
+        <p className={`second ${css.hint}`}>The chosen ink is shown here, large and in every notation.</p>
       </Panel>
     );
   const other = siblings(list!, listed).find((b) => b.id !== listed.id);

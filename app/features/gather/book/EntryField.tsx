@@ -75,7 +75,7 @@ export function EntryField({ book }: { book: OpenBook }) {
   };
   const said = () => {
     if (color) return near ? `closest, ΔE00 ${near.difference.toFixed(1)}` : 'nothing here';
-    if (hits.length === 0) return 'none of that name';
+    if (hits.length === 0) return 'no match';
     return hits.length === 1
       ? '1 found'
       : `${hit + 1} of ${hits.length > 200 ? 'many' : hits.length}, ↓ for the next`;

@@ -50,7 +50,7 @@ function Codes() {
         list={list}
         onClear={() => {
           const { back, matter } = store.remove();
-          toast({ text: 'All lines are gone.', action: { label: 'Undo', run: back }, matter });
+          toast({ text: 'All lines removed.', action: { label: 'Undo', run: back }, matter });
         }}
       />
     </div>
@@ -202,7 +202,7 @@ function Row({ entry, number, onMove }: { entry: CodeEntry; number: number; onMo
   const text = useRef<HTMLButtonElement>(null);
   const drop = () => {
     const { back, matter } = store.remove(line.id);
-    toast({ text: 'A line is gone.', action: { label: 'Undo', run: back }, matter });
+    toast({ text: 'Line removed.', action: { label: 'Undo', run: back }, matter });
   };
   const leave = (value: string) => {
     setBefore(null);

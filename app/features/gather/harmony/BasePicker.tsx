@@ -38,7 +38,7 @@ export function BasePicker({ onPick }: { onPick(picked: Picked): void }) {
           if (color) onPick({ color });
           else
             setProblem(
-              `“${text.slice(0, 40)}” is no colour. Type one as #B3262B, rgb 179 38 43, cmyk 20 95 85 10 or lab 40 57 33.`,
+              `“${text.slice(0, 40)}” is not a colour. Type one as #B3262B, rgb 179 38 43, cmyk 20 95 85 10 or lab 40 57 33.`,
             );
         }}
       >

@@ -126,7 +126,7 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
         <DialogTitle>Which rule is it?</DialogTitle>
         <DialogContent>
           <p>
-            There is nothing to look at yet: a group with at least two colours, a palette of a picture, or two
+            Nothing to compare yet. Choose a group with at least two colours, a palette of a picture, or two
             colours in the tray.
           </p>
         </DialogContent>
@@ -241,7 +241,7 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
             </p>
           </>
         ) : (
-          <p>Two colours at least are wanted.</p>
+          <p>Choose at least two colours.</p>
         )}
       </DialogContent>
       <DialogActions>

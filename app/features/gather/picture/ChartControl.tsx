@@ -23,10 +23,7 @@ export function ChartControl({
   if (!answer.chart)
     return (
       <div className={css.chart} role="status">
-        <p>
-          No grid of chips is to be seen. Lay one over the picture by hand, or take colours with Reduce or
-          Point.
-        </p>
+        <p>No chart found. Draw a grid over the picture, or take colours with Reduce or Point.</p>
         <Button onClick={() => set({ grid: plainGrid(opened) })}>Lay a grid</Button>
       </div>
     );

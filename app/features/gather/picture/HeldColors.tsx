@@ -42,8 +42,8 @@ export const HeldColors = memo(function HeldColors({ held, set }: { held: Held[]
             key={toHex(h.color, screenOnly)}
             className={css.chip}
             style={{ background: toHex(h.color, screenOnly) }}
-            aria-label={`Let go of ${h.name}`}
-            title={`${h.name} · click to let go`}
+            aria-label={`Release ${h.name}`}
+            title={`${h.name} · click to release`}
             onClick={() => onChange(held.filter((other) => other !== h))}
           />
         ))}

@@ -84,7 +84,7 @@ export const PaletteList = memo(function PaletteList({
           </MenuItem>
         </Menu>
       </div>
-      {/* by place: a colour that changes is the same row in another colour, and nothing is built anew while a hand drags */}
+      {/* by place: a colour that changes is the same row in another colour, and nothing is rebuilt while a hand drags */}
       <div className={css.list}>
         {colors.length > MAX_ROWS ? (
           <div className={css.grid}>
@@ -211,7 +211,7 @@ function CopyButton({ name, swatches }: { name: string; swatches: Swatch[] }) {
         .then(({ bytes, mime }) => new Blob([bytes], { type: mime }));
       // the promise goes in as it is: a clipboard must be asked for while the click still counts
       await navigator.clipboard.write([new ClipboardItem({ 'image/png': sheet })]);
-      toast({ text: 'The palette is in the clipboard as a picture.' });
+      toast({ text: 'Palette copied as a picture.' });
     } catch {
       toast({
         text: 'This browser does not let the page write pictures to the clipboard. Hand over has a PNG sheet.',

@@ -129,7 +129,7 @@ function Head({ picture }: { picture: OpenPicture }) {
     if (!library) return;
     setBusy(true);
     if (here) {
-      if (await store.forget(library, picture.id)) toast({ text: 'The copy is taken out of the library.' });
+      if (await store.forget(library, picture.id)) toast({ text: 'The copy was removed from the library.' });
     } else if (await store.keep(library, picture.id))
       toast({ text: 'A copy of at most 1600 px and its takes are kept with the library.' });
     setBusy(false);
@@ -152,7 +152,7 @@ function Head({ picture }: { picture: OpenPicture }) {
           aria-pressed={here}
           title={
             here
-              ? 'Take the copy out of the library again'
+              ? 'Remove the copy from the library'
               : 'Store a copy of at most 1600 px and the takes in the library, for everyone who opens it'
           }
           aria-label={here ? 'Kept with the library' : 'Keep with the library'}

@@ -51,7 +51,7 @@ export function PictureView({
   onTake(color: PaletteColor): void;
   /** A line has been drawn, from one pixel to another. */
   onLine(from: [number, number], to: [number, number]): void;
-  /** What is said below the picture. */
+  /** What is reported below the picture. */
   children: ReactNode;
 }) {
   const { recipe, colors, store, answer } = state;
