@@ -1,4 +1,4 @@
-import { Failure } from './features/frame/Failure';
+import { Failure } from '~/features/shared/frame/Failure';
 import '@fontsource-variable/hanken-grotesk';
 import '@fontsource/spline-sans-mono/400.css';
 import '@fontsource/spline-sans-mono/500.css';
@@ -20,9 +20,10 @@ import {
   useRouteLoaderData,
 } from 'react-router';
 import { samplePictures } from '#server/samples';
+import { NearestProvider } from '~/features/shared/match/nearest';
+import { OpenFiles } from '~/features/shared/open/OpenFiles';
+import type { RootData } from '~/state/samples';
 import type { Route } from './+types/root';
-import { NearestProvider } from './features/match/nearest';
-import { OpenFiles } from './features/open/OpenFiles';
 import { useStore } from './state/store';
 import { Stores, StoresContext, useStores } from './state/stores';
 import { readSurround } from './theme/cookie';
@@ -48,7 +49,7 @@ export async function loader({ request }: Route.LoaderArgs) {
     samples: await samplePictures(),
     /** Whether one is asked for. */
     password: Boolean(process.env.PAPILLON_PASSWORD),
-  };
+  } satisfies RootData & Record<string, unknown>;
 }
 
 // the surround is kept by the page itself from the first load on

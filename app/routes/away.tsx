@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { useEffect } from 'react';
 import { useSearchParams } from 'react-router';
-import { Failure } from '~/features/frame/Failure';
+import { Failure } from '~/features/shared/frame/Failure';
 
 const PAUSE_MS = 3000;
 

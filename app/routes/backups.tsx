@@ -3,8 +3,8 @@ import { backupsFolder, folderFor, listBackups } from '#server/backup';
 import { readJson } from '#server/http/bodies';
 import { begin, lastJob } from '#server/jobs';
 import { Backups } from '~/features/backups/Backups';
-import { Frame } from '~/features/frame/Frame';
-import { Header, Where } from '~/features/frame/Header';
+import { Header, Where } from '~/features/shared/frame/Header';
+import { Frame } from '~/ui/Frame';
 import type { Route } from './+types/backups';
 import { checkBackupIntent } from './checks';
 

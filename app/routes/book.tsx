@@ -2,8 +2,8 @@ import { loaded } from '#server/answers';
 import { columnsOf, listBooks, usesOf } from '#server/books';
 import { database } from '#server/open';
 import { BookPage } from '~/features/books/BookPage';
-import { Frame } from '~/features/frame/Frame';
-import { Header, Where } from '~/features/frame/Header';
+import { Header, Where } from '~/features/shared/frame/Header';
+import { Frame } from '~/ui/Frame';
 import type { Route } from './+types/book';
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [

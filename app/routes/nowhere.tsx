@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { data, Link } from 'react-router';
-import { Failure } from '~/features/frame/Failure';
+import { Failure } from '~/features/shared/frame/Failure';
 
 /** Every address that is none. */
 export const loader = () => data(null, { status: 404 });

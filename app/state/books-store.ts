@@ -1,6 +1,6 @@
 import type { Swatch } from '#core/swatch/index';
 import type { Columns, ListedBook, Use } from '#server/books';
-import type { BookMade } from '~/features/books/intents';
+import type { BookMade } from './book-intents';
 import type { BookFetcher, BookView, KeptBooks, OpenBook } from './books';
 import { whyNot } from './post';
 import type { Shelf } from './shelf';

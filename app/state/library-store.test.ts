@@ -27,7 +27,7 @@ import {
   undoOps,
 } from '#core/swatch/index';
 import { engine } from '#core/testing';
-import { Colors } from './colors';
+import { Colors } from '~/colors/colors';
 import type { LibraryStore } from './library-store';
 import { Shelf } from './shelf';
 import { Stores } from './stores';

@@ -6,9 +6,9 @@ import { COPY_BYTES, COPY_SIDE } from '#core/picture/limits';
 import type { PaletteColor } from '#core/picture/reduce';
 import { newTake, resized, type Take } from '#core/picture/take';
 import { same } from '#core/swatch/change';
+import { Colors } from '~/colors/colors';
+import type { OpenedPicture } from '~/messages/picture-messages';
 import { openPictureClient, type PictureClient } from '~/workers/picture-client';
-import type { OpenedPicture } from '~/workers/picture-messages';
-import { Colors } from './colors';
 import type { Shelf, ShelfNews } from './shelf';
 import { Store } from './store';
 

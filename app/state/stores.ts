@@ -1,10 +1,10 @@
 import { nanoid } from 'nanoid';
 import { createContext, useContext, useEffect } from 'react';
 import type { Library } from '#core/swatch/index';
+import { Colors } from '~/colors/colors';
 import { ArtworkStore } from './artwork-store';
 import { BooksStore } from './books-store';
 import { CodesStore } from './codes-store';
-import { Colors } from './colors';
 import { HarmonyStore } from './harmony-store';
 import { LibraryStore } from './library-store';
 import { Outbox, type Surroundings } from './outbox';

@@ -1,8 +1,8 @@
 import { metricById } from '#core/color/index';
 import { assign, type Entry, type Found, Matcher, type Source } from '#core/match/index';
 import type { Columns } from '#server/books';
-import type { Colors } from '~/state/colors';
-import type { FoundColor, MatchQueries, Where } from './match-messages';
+import type { Colors } from '~/colors/colors';
+import type { FoundColor, MatchQueries, Where } from '~/messages/match-messages';
 import type { Answers, JobContext } from './worker-client';
 
 /** A job that takes longer lets others in, and says how far it is, so often, ms. */

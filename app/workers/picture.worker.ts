@@ -31,8 +31,8 @@ import {
   type View,
 } from '#core/picture/index';
 import { colorOfPixel } from '#core/picture/space';
-import { Colors } from '~/state/colors';
-import type { PictureQueries, Source } from './picture-messages';
+import { Colors } from '~/colors/colors';
+import type { PictureQueries, Source } from '~/messages/picture-messages';
 import { type Answers, serve } from './worker-client';
 
 const PREVIEW_SIDE = 1600;

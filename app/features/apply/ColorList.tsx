@@ -1,8 +1,8 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type DragEvent, type KeyboardEvent, useEffect, useRef } from 'react';
 import type { ArtworkFacts, Row } from '#core/artwork/index';
-import { useCondition } from '~/state/condition';
 import { usePart } from '~/state/store';
+import { useCondition } from '~/ui/condition';
 import { SelectField } from '~/ui/field';
 import { count, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';

@@ -1,6 +1,7 @@
 import { Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { type Colorway, removeColorway, renameColorway } from '#core/swatch/index';
+import { usePainted } from '~/features/shared/artwork/use-painted';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { useToast, wayBack } from '~/ui/toast';
@@ -8,7 +9,6 @@ import css from './ColorwayStrip.module.css';
 import { CompareDialog } from './CompareDialog';
 import { NewColorwayDialog } from './NewColorwayDialog';
 import { type ApplyState, freeName, madeIn, newId } from './use-apply';
-import { usePainted } from './use-painted';
 
 /** This many are drawn as pictures; the rest are their names. */
 const MAX_DRAWN = 24;

@@ -14,15 +14,15 @@ import {
   type Wish,
   withLinks,
 } from '#core/swatch/index';
+import { usePainted } from '~/features/shared/artwork/use-painted';
+import { LibraryChoice } from '~/features/shared/merge/LibraryChoice';
 import { useStores } from '~/state/stores';
 import { Field, SelectField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { groupLabel } from '~/ui/swatch';
-import { LibraryChoice } from '../merge/LibraryChoice';
 import css from './Dialogs.module.css';
 import { type ApplyState, freeName, madeIn, newId } from './use-apply';
-import { usePainted } from './use-painted';
 
 const WAYS: [Way | 'drawn', string][] = [
   ['drawn', 'As it was drawn'],

@@ -2,14 +2,14 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Plate } from '#core/artwork/index';
 import { conditionOf } from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
+import { pixelsOf } from '~/features/shared/artwork/use-painted';
+import { pressOf } from '~/messages/artwork-messages';
 import { useStores } from '~/state/stores';
 import { Notice } from '~/ui/notice';
 import { SwatchFace } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
-import { pressOf } from '~/workers/artwork-messages';
 import css from './Separations.module.css';
 import type { ApplyState } from './use-apply';
-import { pixelsOf } from './use-painted';
 import { WorkView } from './WorkView';
 
 const SIDE = 1000;

@@ -19,17 +19,17 @@ import {
   stepSwatches,
   swatchesBetween,
 } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import type { View } from '~/features/shared/layout';
+import { GAP, MARGIN, useLines } from '~/features/shared/use-lines';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { isCommand } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import css from './Board.module.css';
 import { GroupHead } from './GroupHead';
-import type { View } from './layout';
-import { GAP, MARGIN, useLines } from './use-lines';
 
 const LABEL = 24;
 const LIST_LINE = 34;

@@ -6,10 +6,10 @@ import type { BookEdit, ListedBook, Use } from '#server/books';
 import { postJson, whyNot } from '~/state/post';
 import { useStores } from '~/state/stores';
 import { CommitField } from '~/ui/commit-field';
+import { Stage } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import { Stage } from '../frame/Frame';
 import css from './BookPage.module.css';
 
 interface Props {

@@ -2,9 +2,9 @@ import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import type { Check, Finding, Mend } from '#core/check/index';
 import { differenceInWords } from '#core/color/index';
+import { Panel } from '~/ui/Frame';
 import { LabFigures } from '~/ui/lab-figures';
 import { WingPair } from '~/ui/wing-pair';
-import { Panel } from '../frame/Frame';
 import css from './Detail.module.css';
 
 /** One finding in detail: both halves large, what is measured of them, and what can be done. */

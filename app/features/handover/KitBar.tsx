@@ -13,16 +13,16 @@ import type { Preset, TakenKit } from '#server/kits';
 import type { LibraryStore } from '~/state/library-store';
 import { postJson, whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
+import { download } from '~/ui/download';
+import { BottomBar } from '~/ui/Frame';
 import { Field } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
+import { when } from '~/ui/when';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
-import { BottomBar } from '../frame/Frame';
-import { when } from '../libraries/when';
-import { download } from './download';
 import css from './KitBar.module.css';
 
 /** The bottom bar: what the kit holds, what was taken before, and the one button that makes it. */

@@ -8,19 +8,19 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { countSwatches } from '#core/swatch/index';
 import type { HistoryEntry } from '#server/changes';
+import { usePast } from '~/features/shared/use-past';
 import { postJson, whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
+import { Panel, Stage } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
-import { Panel, Stage } from '../frame/Frame';
-import { when } from '../libraries/when';
+import { when } from '~/ui/when';
 import css from './History.module.css';
 import { PastBoard } from './PastBoard';
-import { usePast } from './use-past';
 
 const LINE = 50;
 

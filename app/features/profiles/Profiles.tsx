@@ -3,12 +3,12 @@ import { Trash2 } from 'lucide-react';
 import { useCallback, useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import type { ListedProfile } from '#server/profiles';
+import { useFileTaker } from '~/features/shared/open/OpenFiles';
+import { keepProfile } from '~/features/shared/profiles/keep';
+import { Stage } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
 import { useToast } from '~/ui/toast';
-import { Stage } from '../frame/Frame';
-import { useFileTaker } from '../open/OpenFiles';
-import { keepProfile } from './keep';
 import css from './Profiles.module.css';
 
 const KINDS: Record<string, string> = {

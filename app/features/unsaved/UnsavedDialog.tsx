@@ -7,14 +7,14 @@ import { nanoid } from 'nanoid';
 import { useState } from 'react';
 import { screenOnly } from '#core/color/index';
 import { addGroups, type Salvaged, salvage } from '#core/swatch/index';
+import { LibraryChoice } from '~/features/shared/merge/LibraryChoice';
 import type { Stranded } from '~/state/outbox';
 import { useStore } from '~/state/store';
 import { type Stores, useStores } from '~/state/stores';
+import { download } from '~/ui/download';
 import { Notice } from '~/ui/notice';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
-import { download } from '../handover/download';
-import { LibraryChoice } from '../merge/LibraryChoice';
 import css from './UnsavedDialog.module.css';
 
 const titleOf = ({ library, name }: Stranded) =>

@@ -16,18 +16,18 @@ import {
   placedBases,
   ruleOf,
 } from '#core/harmony/index';
-import { useCondition } from '~/state/condition';
+import { BasePicker } from '~/features/shared/BasePicker';
+import { printable, useProfiles } from '~/features/shared/profiles/ConditionButton';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { useCondition } from '~/ui/condition';
+import { Panel } from '~/ui/Frame';
 import { NumberField, NumberFields } from '~/ui/number-field';
 import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices, Setting } from '~/ui/setting';
 import { count, sideBySide } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
-import { Panel } from '../../frame/Frame';
-import { printable, useProfiles } from '../../profiles/ConditionButton';
-import { BasePicker } from './BasePicker';
 import { FamilyTakes } from './FamilyTakes';
 import css from './HarmonyReadout.module.css';
 import { moveMember } from './HarmonySource';

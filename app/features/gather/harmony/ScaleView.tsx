@@ -28,19 +28,19 @@ import {
   usualRatios,
 } from '#core/harmony/index';
 import type { Swatch } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { BasePicker } from '~/features/shared/BasePicker';
+import { useToTray } from '~/features/shared/use-to-tray';
 import type { KeptScale } from '~/state/harmony';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
 import { Notice } from '~/ui/notice';
 import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
 import { Setting } from '~/ui/setting';
 import { count } from '~/ui/swatch';
-import { useToTray } from '../use-to-tray';
-import { BasePicker } from './BasePicker';
 import css from './ScaleView.module.css';
 
 const EVEN: [Evenness, string][] = [

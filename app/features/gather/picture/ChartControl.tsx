@@ -1,8 +1,8 @@
 import Button from '@mui/material/Button';
 import { type ChartGrid, MAX_CHIPS_PER_SIDE, plainGrid } from '#core/picture/index';
+import type { OpenedPicture } from '~/messages/picture-messages';
 import { NumberField, NumberFields } from '~/ui/number-field';
 import { count } from '~/ui/swatch';
-import type { OpenedPicture } from '~/workers/picture-messages';
 import css from './ChartControl.module.css';
 import type { TakeState } from './use-take';
 

@@ -16,13 +16,13 @@ import {
   SAMPLE_SIZES,
   type SampleSize,
 } from '#core/picture/index';
+import type { OpenedPicture } from '~/messages/picture-messages';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { Setting } from '~/ui/setting';
 import { count as many } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { WingPair } from '~/ui/wing-pair';
-import type { OpenedPicture } from '~/workers/picture-messages';
 import { ChartControl } from './ChartControl';
 import css from './Controls.module.css';
 import { HeldColors } from './HeldColors';

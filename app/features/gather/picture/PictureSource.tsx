@@ -2,12 +2,12 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { Bookmark, X } from 'lucide-react';
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
-import { useParams, useRouteLoaderData } from 'react-router';
+import { useParams } from 'react-router';
 import { screenOnly, toHex } from '#core/color/index';
 import { colorKey, type PaletteColor } from '#core/picture/index';
-import { useOpenFiles } from '~/features/open/OpenFiles';
-import type { loader as rootLoader } from '~/root';
+import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { ALL, type KeptPicture, type OpenPicture } from '~/state/picture-store';
+import { useSamples } from '~/state/samples';
 import { usePictures, useStores } from '~/state/stores';
 import { Empty } from '~/ui/empty';
 import { Notice } from '~/ui/notice';
@@ -303,7 +303,7 @@ function KeptList({ kept }: { kept: KeptPicture[] }) {
 /** The demo's own pictures, to begin with at once; there are none elsewhere. */
 function Samples() {
   const store = useStores().pictures;
-  const samples = useRouteLoaderData<typeof rootLoader>('root')?.samples ?? [];
+  const samples = useSamples();
   if (samples.length === 0) return null;
   const take = async (name: string) => {
     const response = await fetch(`/samples/${name}`);

@@ -2,9 +2,9 @@ import { nanoid } from 'nanoid';
 import { useNavigate } from 'react-router';
 import type { PaletteColor } from '#core/picture/index';
 import { addGradients, freeGroupName, GRADIENT, type Gradient, gradientsOf } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
 import type { OpenPicture } from '~/state/picture-store';
 import { useWorkspace } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { useToast } from '~/ui/toast';
 import type { TakeState } from './use-take';
 
