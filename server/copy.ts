@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { InValue, ResultSet } from '@libsql/client';
 import { sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
-import { type Db, readTransaction, type Statement, write } from './db.ts';
+import { type Db, isTooLarge, readTransaction, type Statement, write } from './db.ts';
 import { FINDABLE, many, searchable } from './rows.ts';
 
 // Everything in a database, for a copy of it in another: for safety, or to move from a file to a server and back.
@@ -50,13 +50,21 @@ export async function tablesOf(from: Connection): Promise<string[]> {
 
 /** All rows of a table, some at a time. */
 export async function* piecesOf(from: Connection, table: string): AsyncGenerator<Row[]> {
-  const most = table.includes('asset') || table === 'pictures' ? FILES_AT_ONCE : ROWS_AT_ONCE;
+  let most = table.includes('asset') || table === 'pictures' ? FILES_AT_ONCE : ROWS_AT_ONCE;
   for (let after = -1; ; ) {
-    const { rows } = await from.execute({
-      sql: `SELECT rowid AS row_number, * FROM "${table}" WHERE rowid > ? ORDER BY rowid LIMIT ?`,
-      args: [after, most],
-    });
-    const found = rows as unknown as (Row & { row_number: number })[];
+    let rows: unknown;
+    try {
+      ({ rows } = await from.execute({
+        sql: `SELECT rowid AS row_number, * FROM "${table}" WHERE rowid > ? ORDER BY rowid LIMIT ?`,
+        args: [after, most],
+      }));
+    } catch (error) {
+      // changes may be long: fewer at a time
+      if (!isTooLarge(error) || most === 1) throw error;
+      most = Math.ceil(most / 4);
+      continue;
+    }
+    const found = rows as (Row & { row_number: number })[];
     if (found.length > 0) yield found.map(({ row_number: _, ...row }) => row);
     if (found.length < most) return;
     after = found[found.length - 1]!.row_number;

@@ -159,9 +159,21 @@ const sizeOf = ({ sql, args }: Statement) =>
   );
 
 /** Whether each value of a statement is one that the database takes. */
-export const fits = (db: Db, { args }: Statement): boolean =>
-  isFile(writers.get(db)!.url) ||
-  args.every((a) => !(a instanceof Uint8Array) || a.length <= schema.MAX_VALUE_BYTES);
+export function fits(db: Db, { args }: Statement): boolean {
+  if (isFile(writers.get(db)!.url)) return true;
+  const sizes = args.map((a) => (a instanceof Uint8Array ? a.length : 0));
+  return Math.max(...sizes) <= schema.MAX_VALUE_BYTES && sizes.reduce((a, b) => a + b) <= MAX_ROW_BYTES;
+}
+
+/** A row must fit into an answer, in which bytes take a third more room: a server gives none of more than 10 MB. */
+const MAX_ROW_BYTES = 6_000_000;
+
+/** Whether a server has refused to give an answer that is too large. */
+export function isTooLarge(error: unknown): boolean {
+  for (let e = error as { code?: unknown; cause?: unknown } | undefined; e; e = e.cause as typeof e)
+    if (e.code === 'RESPONSE_TOO_LARGE') return true;
+  return false;
+}
 
 /**
  * Writes statements, all of them or none, with one request where they are not too large for it. Returns their results; of what
