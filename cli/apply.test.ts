@@ -180,7 +180,7 @@ describe('papillon apply', () => {
       1,
       /“nothing” is neither a swatch of “inks” by name, code or number, nor a colour/,
     ],
-    [['--map', '#f2c200'], 2, /An old colour and a new one/],
+    [['--map', '#f2c200'], 2, /Use OLD=NEW/],
     [[], 2, /--map OLD=NEW, or --nearest/],
     [['--map', '#f2c200=612', '--within', '3'], 2, /--within goes with --nearest/],
   ])('%j: told', async (more, code, says) => {

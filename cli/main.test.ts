@@ -204,7 +204,7 @@ describe('papillon', () => {
     ],
     ['a picture that is none', ['extract', file('no.png', 'hello')], 1, /no\.png: it does not decode/],
     ['an unknown command', ['explode'], 2, /unknown command/],
-    ['an unknown format', ['convert', 'a', 'b', '--to', 'zzz'], 2, /no format “zzz”/],
+    ['an unknown format', ['convert', 'a', 'b', '--to', 'zzz'], 2, /unknown format “zzz”/],
     ['an ending that names none', ['convert', 'a', 'b.zzz'], 2, /--to/],
     ['a count out of range', ['extract', 'a', '--count', '1'], 2, /2 to 256/],
     ['no command at all', [], 2, /Usage/],
@@ -442,7 +442,7 @@ describe('match', () => {
     expect((await runWith(stream, 'inspect', '-', '--json')).json.name).toBe('Ropes');
     expect((await runWith(stream, 'convert', '-', '-')).code).toBe(2);
     expect((await runWith(stream, 'convert', '-', '-', '--to', 'hex', '--json')).code).toBe(2);
-    expect((await run('convert', '-', path('x.hex'))).err).toMatch(/no standard input/);
+    expect((await run('convert', '-', path('x.hex'))).err).toMatch(/standard input is not available/);
   });
 
   it('convert tells what the reader passed over, and what is lost beside swatches', async () => {

@@ -52,7 +52,7 @@ it('says why it was not kept', async () => {
       headers: { 'Content-Type': 'text/plain' },
     }),
   ]);
-  await expect(store.keep(bytes)).rejects.toThrow(/did not arrive whole/);
+  await expect(store.keep(bytes)).rejects.toThrow(/arrived incomplete/);
 });
 
 it('opens artwork once, and says what is not there until it is', async () => {

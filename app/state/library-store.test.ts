@@ -319,7 +319,7 @@ describe('an edit', () => {
     server.faults.push('410');
     store.edit(renameLibrary('l', 'Lines'));
     await until(() => store.snapshot().problem !== null);
-    expect(store.snapshot()).toMatchObject({ waiting: 1, problem: expect.stringMatching(/deleted.*waits/) });
+    expect(store.snapshot()).toMatchObject({ waiting: 1, problem: expect.stringMatching(/deleted.*kept here/) });
     await saved(store);
     expect(server.rows.library.name).toBe('Lines');
     expect(store.snapshot().problem).toBeNull();
@@ -745,7 +745,7 @@ describe('the print condition', () => {
     await saved(store);
     await until(() => said(store).length > 0);
     expect(said(store)).toEqual([
-      expect.stringMatching(/printed under is not here. Its inks are shown for Coated/),
+      expect.stringMatching(/printed under is missing. Its inks are shown for Coated/),
     ]);
     expect(asked.length).toBe(1);
   });

@@ -260,7 +260,7 @@ describe('takes kept with a library', () => {
     store.change(id, (t) => ({ ...t, name: 'Dusk' }));
     await settle();
     expect(store.snapshot().problem).toMatch(
-      /takes of a\.png could not be kept.*not kept with the library any more/,
+      /takes of a\.png could not be kept.*no longer kept with the library/,
     );
     expect(store.snapshot().pictures[0].keptIn).toBeNull();
   });

@@ -29,8 +29,8 @@ const readout = (label: string) =>
 const ink = () => screen.page.$eval('[aria-label=Ink] h2', (e) => e.textContent ?? '');
 const isInk = (name: string) => expect.poll(ink).toBe(name);
 const tray = () =>
-  screen.page.$$eval('section[aria-label=Tray] button[aria-label^=Take]', (list) =>
-    list.map((e) => e.getAttribute('aria-label')!.replace(/^Take (.*) out of the tray$/, '$1')),
+  screen.page.$$eval('section[aria-label=Tray] button[aria-label^=Remove]', (list) =>
+    list.map((e) => e.getAttribute('aria-label')!.replace(/^Remove (.*) from the tray$/, '$1')),
   );
 
 describe('Gather › Book', () => {
@@ -136,9 +136,9 @@ describe('the nearest, by one key', () => {
 describe('the nearest to a colour of the tray', () => {
   it('is asked for by the same key, and goes to the tray', async () => {
     await screen.go(`/libraries/${id}/gather?from=book`);
-    await screen.page.waitForSelector('section[aria-label=Tray] button[aria-label^=Take]');
+    await screen.page.waitForSelector('section[aria-label=Tray] button[aria-label^=Remove]');
     const before = (await tray()).length;
-    await screen.page.focus('section[aria-label=Tray] button[aria-label^=Take]');
+    await screen.page.focus('section[aria-label=Tray] button[aria-label^=Remove]');
     await keys('n');
     await screen.page.waitForSelector('#nearest-1[role=option]');
     await keys('ArrowDown', 'Enter');
