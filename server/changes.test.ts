@@ -356,9 +356,9 @@ describe('what a page sends', () => {
     const { epoch } = await newsOf(db, id, 0, 'me');
     const change = { id: newId(), by: 'me', ...renameLibrary(id, 'Lines') };
     const sent = { by: 'me', seen: 0, changes: [change] };
-    await expect(applyChanges(db, id, { ...sent, epoch: 'another' })).rejects.toThrow(/other data/);
+    await expect(applyChanges(db, id, { ...sent, epoch: 'another' })).rejects.toThrow(/different data/);
     // also of a library that is not here, which would end it
-    await expect(applyChanges(db, 'gone', { ...sent, epoch: 'another' })).rejects.toThrow(/other data/);
+    await expect(applyChanges(db, 'gone', { ...sent, epoch: 'another' })).rejects.toThrow(/different data/);
     expect((await readLibrary(db, id))!.name).toBe('Ropes');
     expect((await applyChanges(db, id, { ...sent, epoch })).outcomes[0]!.seq).toBe(1);
   });

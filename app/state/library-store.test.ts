@@ -319,7 +319,10 @@ describe('an edit', () => {
     server.faults.push('410');
     store.edit(renameLibrary('l', 'Lines'));
     await until(() => store.snapshot().problem !== null);
-    expect(store.snapshot()).toMatchObject({ waiting: 1, problem: expect.stringMatching(/deleted.*kept here/) });
+    expect(store.snapshot()).toMatchObject({
+      waiting: 1,
+      problem: expect.stringMatching(/deleted.*kept here/),
+    });
     await saved(store);
     expect(server.rows.library.name).toBe('Lines');
     expect(store.snapshot().problem).toBeNull();
