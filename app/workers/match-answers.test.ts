@@ -75,7 +75,9 @@ describe('the match worker', () => {
     expect((await worker.nearest(ask, context))[0]![0]!.name).toBe('a 1');
     books.a = columns('a', [[10, 0, 0]], 2);
     expect((await worker.nearest(ask, context))[0]![0]!.name).toBe('a 0');
-    await expect(worker.nearest({ ...ask, sources: ['gone'] }, context)).rejects.toThrow(/no such library/);
+    await expect(worker.nearest({ ...ask, sources: ['gone'] }, context)).rejects.toThrow(
+      /library does not exist/,
+    );
   });
 
   it('pairs one to one, and can be stopped', async () => {

@@ -101,7 +101,7 @@ describe('opening', () => {
       /nothing: .*empty/,
     );
     await expect(openSwatchFile(new Uint8Array(300).fill(0x9b), 'noise.ase', countingIds())).rejects.toThrow(
-      /noise.ase: .*no picture and no swatch file/,
+      /noise.ase: .*neither a picture nor a swatch file/,
     );
   });
 

@@ -215,7 +215,7 @@ describe('gradients', () => {
     expect(gradientsOf(open(line('5 0 0 0')).library)[0]!.data.stops.length).toBeGreaterThan(15);
     expect(gradientsOf(open(line('0 1 0 0')).library)[0]!.data.stops.length).toBeGreaterThan(15);
     expect(open(line('0 0 1 0')).warnings.join()).toMatch(/1 segment takes/);
-    expect(() => open(`${FIRST}\nName: x\n1\n0 0.5 zork\n`)).toThrow(/line 4.*no segment/);
+    expect(() => open(`${FIRST}\nName: x\n1\n0 0.5 zork\n`)).toThrow(/line 4.*not a segment/);
   });
 
   it('of hostile texts read without an end or a crash', async () => {

@@ -329,7 +329,7 @@ export const tokens: PlainFormat = {
     walk(root, [], '', undefined);
     if (others > 0)
       draft.warn(
-        `${plural(others, 'token is', 'tokens are')} no colour and ${others === 1 ? 'was' : 'were'} left out.`,
+        `${plural(others, 'token is not a colour', 'tokens are not colours')} and ${others === 1 ? 'was' : 'were'} left out.`,
       );
     for (const one of troubles) draft.warn(`Left out: ${one}.`);
     if (more > 0) draft.warn(`${more} more were left out for such reasons.`);

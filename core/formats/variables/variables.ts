@@ -181,7 +181,7 @@ function variables(
       }
       if (passed > 0)
         draft.warn(
-          `${plural(passed, 'variable is', 'variables are')} no colour and ${passed === 1 ? 'was' : 'were'} left out.`,
+          `${plural(passed, 'variable is not a colour', 'variables are not colours')} and ${passed === 1 ? 'was' : 'were'} left out.`,
         );
     }),
 
