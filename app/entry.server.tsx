@@ -54,7 +54,7 @@ export default function handleRequest(
   });
 }
 
-/** What a route answers in words is no mistake, and what was given up by the browser neither. */
+/** What a route answers in words is not a mistake, and neither is what the browser gave up. */
 export const handleError: HandleErrorFunction = (error, { request }) => {
   if (request.signal.aborted || isRouteErrorResponse(error)) return;
   log.error({ error, path: pathOf(new URL(request.url).pathname) }, 'A page failed');

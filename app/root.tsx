@@ -1,4 +1,4 @@
-import { Failure } from './features/frame/Failure';
+import { Failure } from '~/features/shared/frame/Failure';
 import '@fontsource-variable/hanken-grotesk';
 import '@fontsource/spline-sans-mono/400.css';
 import '@fontsource/spline-sans-mono/500.css';
@@ -20,9 +20,10 @@ import {
   useRouteLoaderData,
 } from 'react-router';
 import { samplePictures } from '#server/samples';
+import { NearestProvider } from '~/features/shared/match/nearest';
+import { OpenFiles } from '~/features/shared/open/OpenFiles';
+import type { RootData } from '~/state/samples';
 import type { Route } from './+types/root';
-import { NearestProvider } from './features/match/nearest';
-import { OpenFiles } from './features/open/OpenFiles';
 import { useStore } from './state/store';
 import { Stores, StoresContext, useStores } from './state/stores';
 import { readSurround } from './theme/cookie';
@@ -48,7 +49,7 @@ export async function loader({ request }: Route.LoaderArgs) {
     samples: await samplePictures(),
     /** Whether one is asked for. */
     password: Boolean(process.env.PAPILLON_PASSWORD),
-  };
+  } satisfies RootData & Record<string, unknown>;
 }
 
 // the surround is kept by the page itself from the first load on
@@ -148,7 +149,7 @@ function Outgoing() {
     if (stranded.length === 0) return;
     const changes = stranded.reduce((n, s) => n + s.changes, 0);
     toast({
-      text: `${count(changes, 'change')} not saved: the server has other data now. ${unkept ? ONLY_HERE : changes === 1 ? 'It is kept in this browser.' : 'They are kept in this browser.'}`,
+      text: `${count(changes, 'change')} not saved: the server now has different data. ${unkept ? ONLY_HERE : changes === 1 ? 'It is kept in this browser.' : 'They are kept in this browser.'}`,
       stays: true,
       action: { label: 'Choose what to do', run: () => setChoosing(true) },
       matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().stranded === stranded },
@@ -164,14 +165,14 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
   const [title, detail] =
     answer?.status === 404
       ? [
-          'This is not here',
+          'Not found',
           // the router's own words are for developers
-          text && !text.startsWith('Error:') ? text : 'There is no such page.',
+          text && !text.startsWith('Error:') ? text : 'This page does not exist.',
         ]
       : answer?.status === 401
         ? ['You are signed out', text]
         : answer?.status === 503
-          ? ['Not just now', text]
+          ? ['Busy', text]
           : ['Something went wrong', text || (error instanceof Error ? error.message : '')];
   return (
     <Failure title={title} detail={detail} search={answer?.status === 404}>
@@ -179,7 +180,7 @@ export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
         Try again
       </Button>
       <Button component={Link} to="/" reloadDocument>
-        To the libraries
+        Go to the libraries
       </Button>
     </Failure>
   );

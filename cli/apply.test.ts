@@ -54,7 +54,7 @@ describe('papillon extract', () => {
     ]);
     expect(readFileSync(path('shirt.gpl'), 'utf8')).toMatch(/200 +16 +46\tbadge/);
     const asked = await extract([artwork, '--count', '3']);
-    expect([asked.code, asked.err]).toEqual([2, expect.stringMatching(/a drawing has the colours it has/)]);
+    expect([asked.code, asked.err]).toEqual([2, expect.stringMatching(/only --order applies to drawings/)]);
   });
 });
 
@@ -170,13 +170,17 @@ describe('papillon apply', () => {
   });
 
   it.each([
-    [['--map', '#f2c201=612'], 1, /“#f2c201” is no colour of the drawing\. It has #f2c200, #14304a, #c8102e/],
+    [
+      ['--map', '#f2c201=612'],
+      1,
+      /“#f2c201” is not a colour of the drawing\. It has #f2c200, #14304a, #c8102e/,
+    ],
     [
       ['--map', '#f2c200=nothing'],
       1,
-      /“nothing” is no swatch of “inks” by name, code or number, and no colour/,
+      /“nothing” is neither a swatch of “inks” by name, code or number, nor a colour/,
     ],
-    [['--map', '#f2c200'], 2, /An old colour and a new one/],
+    [['--map', '#f2c200'], 2, /Use OLD=NEW/],
     [[], 2, /--map OLD=NEW, or --nearest/],
     [['--map', '#f2c200=612', '--within', '3'], 2, /--within goes with --nearest/],
   ])('%j: told', async (more, code, says) => {

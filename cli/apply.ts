@@ -31,8 +31,7 @@ const usage = (message: string) => new CommanderError(2, 'usage', `error: ${mess
 function asPair(text: string, before: [string, string][]): [string, string][] {
   const at = text.indexOf('=');
   const [from, to] = [text.slice(0, at).trim(), text.slice(at + 1).trim()];
-  if (at < 1 || from === '' || to === '')
-    throw new InvalidArgumentError('An old colour and a new one are wanted, such as #c8102e=612.');
+  if (at < 1 || from === '' || to === '') throw new InvalidArgumentError('Use OLD=NEW, such as #c8102e=612.');
   return [...before, [from, to]];
 }
 
@@ -40,7 +39,7 @@ function asNumber(least: number, most: number) {
   return (text: string) => {
     const value = Number(text);
     if (!(text.trim() !== '' && value >= least && value <= most))
-      throw new InvalidArgumentError(`A number from ${least} to ${most} is wanted.`);
+      throw new InvalidArgumentError(`Use a number from ${least} to ${most}.`);
     return value;
   };
 }
@@ -94,7 +93,7 @@ export function addApply(
       const library = await libraryNamed(place);
       const on = await condition(library);
       const fromStream = file === STREAM;
-      if (fromStream && !streams.input) throw new FormatError('there is no standard input to read.');
+      if (fromStream && !streams.input) throw new FormatError('standard input is not available.');
       const bytes = fromStream ? await streams.input!() : await readWhole(file);
       const called = fromStream ? 'standard input' : file;
       const assign = <From extends PaintedColor>(colors: readonly From[]) =>

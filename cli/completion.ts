@@ -68,7 +68,7 @@ const SCRIPTS: Record<Shell, (commands: readonly Command[]) => string> = { bash,
 
 function asShell(text: string): Shell {
   const shell = SHELLS.find((s) => s === text);
-  if (!shell) throw new InvalidArgumentError(`There is none for this shell; there are ${SHELLS.join(', ')}.`);
+  if (!shell) throw new InvalidArgumentError(`This shell is not supported. Use one of ${SHELLS.join(', ')}.`);
   return shell;
 }
 

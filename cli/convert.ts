@@ -59,7 +59,7 @@ function asWritable(id: string): Format {
 function asOption(text: string, before: Options): Options {
   const [, name, value] = /^([\w-]+)=(.*)$/.exec(text) ?? [];
   if (!name || value === undefined)
-    throw new InvalidArgumentError('A name and a value are wanted, such as columns=6 or names=yes.');
+    throw new InvalidArgumentError('Use NAME=VALUE, such as columns=6 or names=yes.');
   const plain = /^(?:true|yes)$/.test(value) ? true : /^(?:false|no)$/.test(value) ? false : value;
   return { ...before, [name]: /^-?\d+(?:\.\d+)?$/.test(value) ? Number(value) : plain };
 }
@@ -193,14 +193,14 @@ export function addConvert(
       if (options.out !== undefined) return convertMany(files, options, options.out);
       if (files.length !== 2)
         throw wrongUsage(
-          `a file to read and a file to write are wanted, not ${files.length}; for several files add --to ID --out DIR`,
+          `give one file to read and one to write, not ${files.length}; for several files add --to ID --out DIR`,
         );
       if (options.perGroup) throw wrongUsage('--per-group needs --out with the folder to write into');
       const [from, to] = files as [string, string];
       const toStream = to === STREAM;
       if (toStream && !options.to) throw wrongUsage('- needs --to with the format to write');
       if (toStream && options.json)
-        throw wrongUsage('--json and a file on standard output exclude each other');
+        throw wrongUsage('--json and a file on standard output cannot be combined');
       const format: Format = options.to ?? byEnding(to);
       checkOptions(format, options.set);
       const opened = await open(from, options.from, options.text, streams);
@@ -212,7 +212,7 @@ export function addConvert(
       for (const w of opened.warnings) if (!options.json) err(`Note: ${w}\n`);
     });
 
-  /** Converts all that can be; what cannot is told, and the exit code says so. */
+  /** Converts all that can be; what cannot is reported, and the exit code says so. */
   async function convertMany(inputs: string[], how: How, folder: string) {
     const { to, set, json } = how;
     if (!to) throw wrongUsage('--out needs --to with the format to write');
@@ -248,7 +248,7 @@ export function addConvert(
       }
     }
     for (const { in: path, why } of skipped) texts.push(`${path}: passed over, ${why}\n`);
-    if (failed === 0 && done.length === 0) fail('there is no swatch file in what was given.');
+    if (failed === 0 && done.length === 0) fail('no swatch files found.');
     print(json, { files: done, skipped }, texts.join(''));
     if (failed > 0) throw new FormatError(`${failed} of the files could not be converted.`);
   }

@@ -93,7 +93,7 @@ export async function everyFile(paths: string[], read = new Set<string>()): Prom
   return found;
 }
 
-/** Reads something of a file; what is wrong with it is told with the file's name. */
+/** Reads something of a file; what is wrong with it is reported with the file's name. */
 export function named<T>(file: string, read: () => T): T {
   try {
     return read();
@@ -106,7 +106,7 @@ export function named<T>(file: string, read: () => T): T {
 /** Opens a swatch file, `-` standard input. */
 export async function open(file: string, as?: Format, text = false, streams?: Streams): Promise<Opened> {
   const fromStream = file === STREAM;
-  if (fromStream && !streams?.input) throw new FormatError('there is no standard input to read.');
+  if (fromStream && !streams?.input) throw new FormatError('standard input is not available.');
   const name = fromStream ? 'standard input' : file;
   const bytes = fromStream ? await streams!.input!() : await readChecked(file);
   if (!as && pictureType(bytes))
@@ -126,7 +126,7 @@ const notWritten = (file: string, error: unknown) =>
 /** Writes a file, `-` to standard output. */
 export async function write(file: string, bytes: Uint8Array, streams?: Streams): Promise<void> {
   if (file === STREAM) {
-    if (!streams?.bytes) throw new FormatError('there is no standard output to write to.');
+    if (!streams?.bytes) throw new FormatError('standard output is not available.');
     streams.bytes(bytes);
     return;
   }

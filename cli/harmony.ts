@@ -95,7 +95,7 @@ export function addHarmony(program: Command, shell: Shell): void {
       }));
       const lines = swatches.map(
         (s) =>
-          `${s.hex}  ${s.role}${s.gaveUpChroma ? `  (gave up ${s.gaveUpChroma.toFixed(3)} of chroma)` : ''}\n`,
+          `${s.hex}  ${s.role}${s.gaveUpChroma ? `  (lost ${s.gaveUpChroma.toFixed(3)} of chroma)` : ''}\n`,
       );
       shell.print(
         options.json,
@@ -121,7 +121,7 @@ export function addHarmony(program: Command, shell: Shell): void {
       const ratios: number[] | undefined = options.contrast;
       if (ratios && through.length > 1)
         shell.refuse('A contrast scale has one colour; give the others one each.');
-      if (!ratios && options.on !== undefined) shell.refuse('A ground is only of use with --contrast.');
+      if (!ratios && options.on !== undefined) shell.refuse('--on requires --contrast.');
       if (!ratios && options.steps === undefined)
         shell.refuse(
           `How many steps? Give --steps from ${MIN_STEPS} to ${MAX_STEPS}, or --contrast with ratios.`,
@@ -160,7 +160,7 @@ export function addHarmony(program: Command, shell: Shell): void {
     });
 }
 
-const oneOf = (list: readonly string[]) => new InvalidArgumentError(`One of ${list.join(', ')} is wanted.`);
+const oneOf = (list: readonly string[]) => new InvalidArgumentError(`Use one of ${list.join(', ')}.`);
 
 function asRule(id: string): Rule {
   const rule = ruleById(id);
@@ -193,14 +193,14 @@ function asEven(id: string): Evenness {
 
 function asNumber(text: string): number {
   const n = Number(text);
-  if (text.trim() === '' || !Number.isFinite(n)) throw new InvalidArgumentError('A number is wanted.');
+  if (text.trim() === '' || !Number.isFinite(n)) throw new InvalidArgumentError('Use a number.');
   return n;
 }
 
 function asSteps(text: string): number {
   const n = Number(text);
   if (!Number.isInteger(n) || n < MIN_STEPS || n > MAX_STEPS)
-    throw new InvalidArgumentError(`A whole number from ${MIN_STEPS} to ${MAX_STEPS} is wanted.`);
+    throw new InvalidArgumentError(`Use a whole number from ${MIN_STEPS} to ${MAX_STEPS}.`);
   return n;
 }
 
@@ -210,6 +210,6 @@ function asRatios(text: string): number[] {
     .filter(Boolean)
     .map(Number);
   if (list.length === 0 || list.some((r) => !(r >= 1 && r <= 21)))
-    throw new InvalidArgumentError('Ratios from 1 to 21 are wanted, such as 1.2,3,4.5,7.');
+    throw new InvalidArgumentError('Use ratios from 1 to 21, such as 1.2,3,4.5,7.');
   return list;
 }

@@ -191,9 +191,9 @@ describe('papillon', () => {
   });
 
   it.each<[string, string[], number, RegExp]>([
-    ['a chart that is none', ['extract', PHOTO, '--chart'], 1, /no grid of chips is to be seen/],
+    ['a chart that is none', ['extract', PHOTO, '--chart'], 1, /no chart found/],
     ['a balance out of range', ['extract', 'a', '--accent', '2'], 2, /0 to 1/],
-    ['two ways at once', ['extract', 'a', '--exact', '--chart'], 2, /exclude each other/],
+    ['two ways at once', ['extract', 'a', '--exact', '--chart'], 2, /cannot be combined/],
     ['a file that is not there', ['inspect', '/nowhere/x.ase'], 1, /x\.ase: it cannot be read \(ENOENT\)/],
     ['an empty file', ['inspect', file('empty.aco', '')], 1, /empty\.aco: the file is empty/],
     [
@@ -204,7 +204,7 @@ describe('papillon', () => {
     ],
     ['a picture that is none', ['extract', file('no.png', 'hello')], 1, /no\.png: it does not decode/],
     ['an unknown command', ['explode'], 2, /unknown command/],
-    ['an unknown format', ['convert', 'a', 'b', '--to', 'zzz'], 2, /no format “zzz”/],
+    ['an unknown format', ['convert', 'a', 'b', '--to', 'zzz'], 2, /unknown format “zzz”/],
     ['an ending that names none', ['convert', 'a', 'b.zzz'], 2, /--to/],
     ['a count out of range', ['extract', 'a', '--count', '1'], 2, /2 to 256/],
     ['no command at all', [], 2, /Usage/],
@@ -278,7 +278,7 @@ describe('papillon convert, many at once', () => {
   });
 
   it('says how it is used', async () => {
-    expect((await run('convert', 'one')).err).toMatch(/a file to read and a file to write are wanted, not 1/);
+    expect((await run('convert', 'one')).err).toMatch(/give one file to read and one to write, not 1/);
     expect((await run('convert', 'one', '--out', 'x')).err).toMatch(/--out needs --to/);
     expect((await run('convert', 'one', 'two', '--to', 'gltf', '--out', path('o'))).code).toBe(1);
   });
@@ -325,7 +325,7 @@ describe('papillon convert, many at once', () => {
 });
 
 describe('check', () => {
-  it('says what does not hold, and exits with 1, so that a build can use it', async () => {
+  it('says what fails, and exits with 1, so that a build can use it', async () => {
     const css = file('c.css', ':root { --red: #ff0000; --navy: #14304a; --Navy: #14304a; }');
     const { code, out, err, json } = await run('check', css, '--json');
     expect(code).toBe(1);
@@ -413,7 +413,7 @@ describe('match', () => {
     expect([none.code, none.out]).toEqual([0, '#2f7d6c\n  none within the tolerance\n']);
   });
 
-  it('says what is no colour, no book, and no metric', async () => {
+  it('says what is not a colour, no book, and no metric', async () => {
     const css = file('near.css', ':root { --kelp: #2f7d6b; }');
     const said = async (...args: string[]) => {
       const { code, err } = await run('match', ...args);
@@ -442,13 +442,13 @@ describe('match', () => {
     expect((await runWith(stream, 'inspect', '-', '--json')).json.name).toBe('Ropes');
     expect((await runWith(stream, 'convert', '-', '-')).code).toBe(2);
     expect((await runWith(stream, 'convert', '-', '-', '--to', 'hex', '--json')).code).toBe(2);
-    expect((await run('convert', '-', path('x.hex'))).err).toMatch(/no standard input/);
+    expect((await run('convert', '-', path('x.hex'))).err).toMatch(/standard input is not available/);
   });
 
   it('convert tells what the reader passed over, and what is lost beside swatches', async () => {
     const csv = file('two.csv', 'Group,Name,Hex\nHull,Red,#8a1c24\nHull,Bad,#zz\nDeck,Sand,#c8a064\n');
     const { json } = await run('convert', csv, path('two.gpl'), '--json');
-    expect(json.warnings).toEqual([expect.stringMatching(/row 3: “#zz” is no colour/)]);
+    expect(json.warnings).toEqual([expect.stringMatching(/row 3: “#zz” is not a colour/)]);
     expect(json.library).toContain('its groups');
     const { out, err } = await run('convert', csv, path('two.gpl'));
     expect(out).toBe('All 2 swatches arrive; their groups do not. Colours stay.\n');

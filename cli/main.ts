@@ -127,17 +127,13 @@ export async function main(args: string[], streams: Streams): Promise<number> {
         throw new CommanderError(
           2,
           'usage',
-          'error: --exact, --chart and --count with --accent exclude each other',
+          'error: --exact, --chart and --count with --accent cannot be combined',
         );
       const format = to && byEnding(to);
       const bytes = await readWhole(file);
       if (formatById('svg').recognise(bytes) > 0) {
         if (exact || chart || count !== undefined || accent !== undefined || merge !== undefined)
-          throw new CommanderError(
-            2,
-            'usage',
-            'error: a drawing has the colours it has; --order is what can be asked',
-          );
+          throw new CommanderError(2, 'usage', 'error: only --order applies to drawings');
         const start = performance.now();
         const artwork = named(file, () => readArtwork(artworkText(bytes)));
         const found = colorsOf(artwork, order);
@@ -179,7 +175,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
       let { colors } = palette;
       if (chart && !palette.chart)
         throw new FormatError(
-          `${file}: no grid of chips is to be seen in it. Cut it to the chart, or take a palette with --count.`,
+          `${file}: no chart found. Crop the picture to the chart, or take a palette with --count.`,
         );
       if (palette.exact && palette.exact.distinct > MAX_PALETTE_COLORS && !json)
         err(
@@ -204,7 +200,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
 
   program
     .command('check')
-    .description('what does not hold; exit 1 when something falls short')
+    .description('runs the checks; exits with 1 if any fails')
     .argument('<file>')
     .option('--profile <file>', 'the ICC profile of the press; coated offset when none is given')
     .option('--ink <percent>', 'the most ink, all four together, 100–400', asInk)
@@ -370,7 +366,7 @@ async function bookNamed(name: string): Promise<Library> {
   const [found] = exact ? [exact] : fitting;
   if (found && (exact || fitting.length === 1)) return found;
   throw new FormatError(
-    `${name}: there is no such file${fitting.length > 1 ? ', and several books have these words in their names' : ' and no book of this name'}. Books: ${(fitting.length > 1 ? fitting : books).map((b) => `“${b.name}”`).join(', ')}.`,
+    `${name}: the file does not exist${fitting.length > 1 ? ', and several books have these words in their names' : ' and no book of this name'}. Books: ${(fitting.length > 1 ? fitting : books).map((b) => `“${b.name}”`).join(', ')}.`,
   );
 }
 
@@ -387,16 +383,14 @@ function asColor(text: string): Color {
 function asMetric(id: string): Metric {
   const metric = METRICS.find((m) => m.id === id);
   if (!metric)
-    throw new InvalidArgumentError(
-      `There is no such metric; there are ${METRICS.map((m) => m.id).join(', ')}.`,
-    );
+    throw new InvalidArgumentError(`Unknown metric. Choose one of ${METRICS.map((m) => m.id).join(', ')}.`);
   return metric;
 }
 
 function asTop(text: string): number {
   const n = Number(text);
   if (!Number.isInteger(n) || n < 1 || n > 100)
-    throw new InvalidArgumentError('A whole number from 1 to 100 is wanted.');
+    throw new InvalidArgumentError('Use a whole number from 1 to 100.');
   return n;
 }
 
@@ -405,16 +399,14 @@ class FallsShort extends Error {}
 
 function asCheck(id: string): string {
   if (!checkById(id))
-    throw new InvalidArgumentError(
-      `There is no such check; there are ${checks.map((c) => c.id).join(', ')}.`,
-    );
+    throw new InvalidArgumentError(`Unknown check. Choose one of ${checks.map((c) => c.id).join(', ')}.`);
   return id;
 }
 
 function asInk(text: string): number {
   const n = Number(text);
   if (text.trim() === '' || !(n >= 100 && n <= 400))
-    throw new InvalidArgumentError('A percentage from 100 to 400 is wanted.');
+    throw new InvalidArgumentError('Use a percentage from 100 to 400.');
   return n;
 }
 
@@ -424,7 +416,7 @@ function addProfile(engine: ColorEngine, file: string, bytes: Uint8Array): Profi
     const info = engine.add(new Uint8Array(bytes));
     if (info.space !== 'cmyk' || !engine.canPrint(info.hash))
       throw new ProfileError(
-        `it is for ${info.space === 'cmyk' ? 'reading alone' : info.space.toUpperCase()}; a profile that prints CMYK is wanted.`,
+        `it is for ${info.space === 'cmyk' ? 'reading alone' : info.space.toUpperCase()}. Choose a profile that prints CMYK.`,
       );
     return info;
   } catch (error) {
@@ -441,22 +433,20 @@ const namesOf = (library: Library, { swatches }: Finding): string[] => {
 function asCount(text: string): number {
   const n = Number(text);
   if (!Number.isInteger(n) || n < MIN_PALETTE_COLORS || n > MAX_PALETTE_COLORS)
-    throw new InvalidArgumentError(
-      `A whole number from ${MIN_PALETTE_COLORS} to ${MAX_PALETTE_COLORS} is wanted.`,
-    );
+    throw new InvalidArgumentError(`Use a whole number from ${MIN_PALETTE_COLORS} to ${MAX_PALETTE_COLORS}.`);
   return n;
 }
 
 function asAccent(text: string): number {
   const accent = Number(text);
-  if (!(accent >= 0 && accent <= 1)) throw new InvalidArgumentError('A number from 0 to 1 is wanted.');
+  if (!(accent >= 0 && accent <= 1)) throw new InvalidArgumentError('Use a number from 0 to 1.');
   return accent;
 }
 
 function asDifference(text: string): number {
   const n = Number(text);
   if (text.trim() === '' || !(n >= 0 && n <= 100))
-    throw new InvalidArgumentError('A ΔE00 from 0 to 100 is wanted.');
+    throw new InvalidArgumentError('Use a ΔE00 from 0 to 100.');
   return n;
 }
 

@@ -36,7 +36,7 @@ async function input() {
 }
 const stop = new AbortController();
 for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => stop.abort());
-// a reader that has enough is no reason to complain
+// a reader that has enough is not a reason to complain
 process.stdout.on('error', (error) => {
   if (error.code === 'EPIPE') process.exit(0);
   throw error;

@@ -16,7 +16,7 @@ import type { Format, PlainFormat } from './formats/format.ts';
 import type { Options } from './options.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
 
-// the same examples in every run, so that a failure is of the change and not of the dice; FC_SEED throws them anew
+// the same examples in every run, so that a failure is of the change and not of the dice; FC_SEED chooses others
 fc.configureGlobal({ seed: Number(process.env.FC_SEED ?? 20_261_125) });
 
 /** The engine, and the two conditions whose profiles ship. */
@@ -43,7 +43,7 @@ export const anyName = fc.oneof(
   ),
 );
 
-/** A colour whose numbers a channel of so many levels holds exactly (`levels` 0: 32-bit floats). */
+/** A colour whose numbers a channel of a number of levels holds exactly (`levels` 0: 32-bit floats). */
 export function anyColor(allowed: readonly Space[] = SPACES, levels = 0): fc.Arbitrary<Color> {
   return fc
     .constantFrom(...allowed)

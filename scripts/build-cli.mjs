@@ -73,7 +73,7 @@ export async function bundle(source, folder, left = []) {
   });
 }
 
-/** Builds where there is no build of the sources as they are. @returns the path of its first module */
+/** Builds where the build is missing or out of date. @returns the path of its first module */
 export async function ensureCli() {
   const folder = join(OUT, stateOf());
   const main = join(folder, 'main.cjs');

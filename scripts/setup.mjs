@@ -30,7 +30,7 @@ function newest(path) {
   return Math.max(0, ...readdirSync(path).map((name) => newest(join(path, name))));
 }
 
-/** Builds when there is no build, or something has changed since, as after an update. */
+/** Builds when the build is missing, or a source has changed since, as after an update. */
 export function ensureBuild() {
   // written last
   const built = 'build/server/index.js';

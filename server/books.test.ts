@@ -101,7 +101,7 @@ describe('books', () => {
     expect(await tagOf(db, id)).not.toBe(before);
     const [first] = allSwatches((await readLibrary(db, id))!);
     await expect(editBook(db, id, { names: [{ id: first!.id, name: 'x' }] })).rejects.toThrow(/fixed/);
-    await expect(editBook(db, 'nothing', { name: 'x' })).rejects.toThrow(/no such book/);
+    await expect(editBook(db, 'nothing', { name: 'x' })).rejects.toThrow(/book does not exist/);
   });
 
   it('of processing steps are there for everyone, with names that are the user’s, to the letter', async () => {
@@ -125,7 +125,7 @@ describe('books', () => {
     expect((await readLibrary(db, back))!.book).toBeUndefined();
     expect(await bookOfLibrary(db, 'nothing')).toBeNull();
     expect(await bookOfLibrary(db, 'tray')).toBeNull();
-    await expect(deleteBook(db, library)).rejects.toThrow(/no such book/);
+    await expect(deleteBook(db, library)).rejects.toThrow(/book does not exist/);
     expect(await readLibrary(db, library)).not.toBeNull();
     expect(await libraryOfBook(db, library)).toBeNull();
   });
@@ -136,7 +136,7 @@ describe('books', () => {
     await deleteBook(db, ids[0]!);
     expect((await listBooks(db)).map((b) => b.id)).not.toContain(ids[0]);
     expect((await listBooks(db, true)).map((b) => b.id)).toEqual([ids[0]]);
-    await expect(columnsOf(db, ids[0]!)).rejects.toThrow(/book has been taken away/);
+    await expect(columnsOf(db, ids[0]!)).rejects.toThrow(/book has been removed/);
     await addSampleBooks(db);
     expect((await listBooks(db)).filter((b) => ids.includes(b.id))).toHaveLength(2);
     await deleteBook(db, ids[1]!);
@@ -166,7 +166,7 @@ describe('books', () => {
     const [second, first] = await readEntries(db, id, [swatches.id[1]!, swatches.id[0]!, 'nothing']);
     expect([second!.name, first!.name]).toEqual(['HI 2', 'HI 1']);
     expect(first!.spectrum!.values).toEqual([0.1, 0.2, 0.3]);
-    await expect(columnsOf(db, 'nothing')).rejects.toThrow(/no such library/);
+    await expect(columnsOf(db, 'nothing')).rejects.toThrow(/library does not exist/);
   });
 
   it('know where they are used: what was taken, and what is paired', async () => {

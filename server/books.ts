@@ -117,10 +117,10 @@ export interface BookEdit {
   names?: { id: string; name: string }[];
 }
 
-/** @throws RefusedError when there is no such book, or its names are fixed */
+/** @throws RefusedError when the book does not exist, or its names are fixed */
 export async function editBook(db: Db, id: string, edit: BookEdit): Promise<void> {
   const found = (await listBooks(db)).find((b) => b.id === id);
-  if (!found) throw new RefusedError('There is no such book.', 'never');
+  if (!found) throw new RefusedError('This book does not exist.', 'never');
   const { paper, ownNames } = found.facts;
   if (edit.names && !ownNames)
     throw new RefusedError('The names of this book are fixed. Make a library of it to rename them there.');
@@ -155,7 +155,7 @@ const mark = (db: Db, id: string, deletedAt: Date | null) =>
   write(db, async (tx) => {
     const own = and(eq(libraries.id, id), eq(libraries.book, true));
     const [there] = await tx.select({ num: libraries.num }).from(libraries).where(own);
-    if (!there) throw new RefusedError('There is no such book.', 'never');
+    if (!there) throw new RefusedError('This book does not exist.', 'never');
     await tx.update(libraries).set({ deletedAt }).where(own);
   });
 
@@ -244,7 +244,7 @@ export async function columnsText(db: Db, id: string): Promise<string> {
 export const columnsOf = async (db: Db, id: string): Promise<Columns> =>
   JSON.parse(await columnsText(db, id));
 
-/** So many whole swatches are given at once. */
+/** At most this many whole swatches are given at once. */
 export const MAX_ENTRIES = 300;
 
 /** Whole swatches by their ids, in the order asked for; those that are not there are left out. */

@@ -84,7 +84,7 @@ describe('a change', () => {
     expect(again.steps.undo).toHaveLength(1);
   });
 
-  it('of two people on different fields both hold; on the same field the last holds, and is told', async () => {
+  it('of two people on different fields both hold; on the same field the last holds, and is reported', async () => {
     const r = await rows();
     const [me, you] = [person('me'), person('you')];
     expect((await me.make(setFields([idOf(r, 'a')], { name: 'Mine' }))).outcomes[0].said).toEqual([]);
@@ -309,7 +309,7 @@ describe('history', () => {
     expect((await me.undo('change-first')).outcomes[0].said[0]).toMatch(/too long ago/);
   });
 
-  it('a page that knows nothing of it, too little or more than there is, is told to read anew', async () => {
+  it('a page that knows nothing of it, too little or more than there is, has to read the library again', async () => {
     const me = person('me');
     const r = await rows();
     await me.make(setFields([idOf(r, 'a')], { name: 'A' }));
@@ -356,9 +356,9 @@ describe('what a page sends', () => {
     const { epoch } = await newsOf(db, id, 0, 'me');
     const change = { id: newId(), by: 'me', ...renameLibrary(id, 'Lines') };
     const sent = { by: 'me', seen: 0, changes: [change] };
-    await expect(applyChanges(db, id, { ...sent, epoch: 'another' })).rejects.toThrow(/other data/);
+    await expect(applyChanges(db, id, { ...sent, epoch: 'another' })).rejects.toThrow(/different data/);
     // also of a library that is not here, which would end it
-    await expect(applyChanges(db, 'gone', { ...sent, epoch: 'another' })).rejects.toThrow(/other data/);
+    await expect(applyChanges(db, 'gone', { ...sent, epoch: 'another' })).rejects.toThrow(/different data/);
     expect((await readLibrary(db, id))!.name).toBe('Ropes');
     expect((await applyChanges(db, id, { ...sent, epoch })).outcomes[0]!.seq).toBe(1);
   });

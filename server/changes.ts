@@ -58,7 +58,7 @@ export class RefusedError extends Error {
   }
 }
 
-/** More than this since the page last heard, and it reads the library anew. */
+/** More than this since the page last heard, and it reads the library again. */
 const MAX_CHANGES = 500;
 const MAX_CHARACTERS = 4_000_000;
 
@@ -83,12 +83,12 @@ const libraryQuery = (tx: Tx, id: string) =>
 
 /** The library that was asked for. @throws RefusedError when it is deleted or was never there */
 export function there<T extends { book: boolean; deletedAt: Date | null }>([row]: T[]): T {
-  if (!row) throw new RefusedError('There is no such library.', 'never');
+  if (!row) throw new RefusedError('This library does not exist.', 'never');
   if (row.deletedAt)
     throw new RefusedError(
       row.book
-        ? 'The book has been taken away. Bring it back from the list of books.'
-        : 'The library has been deleted. Bring it back from the list of libraries.',
+        ? 'The book has been removed. Restore it from the list of books.'
+        : 'The library has been deleted. Restore it from the list of libraries.',
       'deleted',
     );
   return row;
@@ -105,7 +105,7 @@ export class OtherDatabaseError extends Error {
   override name = 'OtherDatabaseError';
   constructor() {
     super(
-      'The server has other data now than those the change was made for: a restored backup, or another folder.',
+      'The server now has different data than those the change was made for: a restored backup, or another folder.',
     );
   }
 }

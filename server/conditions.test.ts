@@ -81,7 +81,7 @@ describe('what inks are found by', () => {
     expect((await readLibrary(db, id))!.condition).toBeUndefined();
   });
 
-  it('is made anew in a database that knew the plain formula alone', async () => {
+  it('is rebuilt in a database that knew the plain formula alone', async () => {
     // written by the version before profiles: magenta is #ff00ff in it
     closeDatabase(db);
     db = await open('tests/fixtures/databases/rows.db');

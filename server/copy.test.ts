@@ -68,7 +68,7 @@ it('a backup made while the database is in use holds all of one moment, and rest
   expect((await listLibraries(db)).map((l) => l.name)).toEqual(['Before']);
   expect((await readLibrary(db, id))!.groups[0].swatches[5].name).toBe('Rope\0 5');
   expect((await listLibraries(db, 'rope')).length).toBe(1);
-  // a page that knows what was there before is told to read anew
+  // a page that knows what was there before has to read the library again
   expect(await epochOf(db)).not.toBe(epoch);
   expect((await newsOf(db, id, 2, 'me')).changes).toBeNull();
   expect((await applyChanges(db, id, rename('On', 3))).seq).toBe(2);

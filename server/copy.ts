@@ -141,7 +141,7 @@ export async function copyDatabase(from: Db, to: Db): Promise<Sums> {
       }
       const others = differing(sums, await sumsOf(target, TABLES));
       if (others.length > 0) throw new Error(`The copy is not what was read: ${others.join(', ')}.`);
-      // pages that know what was there before have to read anew
+      // pages that know what was there before have to read the library again
       await tx.run(sql`UPDATE about SET value = ${nanoid()} WHERE key = 'epoch'`);
     } finally {
       source.close();

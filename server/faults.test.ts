@@ -9,7 +9,7 @@ import { log } from './log.ts';
 
 const coded = (code: string, cause?: unknown) => Object.assign(new Error(code, { cause }), { code });
 
-describe('what goes wrong is told', () => {
+describe('what goes wrong is reported', () => {
   // result codes: sqlite.org/rescode.html
   it.each([
     ['SQLITE_FULL', 503, /disk .* is full/],

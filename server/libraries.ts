@@ -54,7 +54,7 @@ export const TRAY = 'tray';
 
 /** The bands of a list need no more colours than a screen has room for. */
 const BAND_COLORS = 240;
-/** So many swatches are sent first, for the first look at a library; then so many at a time. */
+/** At most this many swatches are sent first, for the first look at a library; then this many at a time. */
 const FIRST_SWATCHES = 400;
 const MORE_SWATCHES = 5000;
 
@@ -84,7 +84,7 @@ const summaryColumns = {
 };
 type SummaryRow = Omit<Summary, 'band' | 'found'> & { num: number; data: string; band: Band | null };
 
-/** Summaries with bands, which are made anew where a change has made them old. */
+/** Summaries with bands, which are rebuilt where a change has made them old. */
 async function summaries(db: Db, rows: SummaryRow[]): Promise<Summary[]> {
   const fresh = await freshBands(
     db,
@@ -349,7 +349,7 @@ const mark = (db: Db, id: string, deletedAt: Date | null) =>
 const ensureTray = (db: Db): Promise<void> =>
   ensureLibrary(db, { id: TRAY, name: 'Tray', groups: [{ id: TRAY, name: '', swatches: [] }] });
 
-/** Name and size, for the page's title; null when there is no such library. */
+/** Name and size, for the page's title; null when the library does not exist. */
 export async function readTitle(
   db: Db,
   id: string,
@@ -503,7 +503,7 @@ async function readReplica(db: Db, id: string, by: string): Promise<string[] | n
   return null;
 }
 
-/** So many libraries are read at once, each over a connection of its own; others of the pool are left for everything else. */
+/** At most this many libraries are read at once, each over a connection of its own; others of the pool are left for everything else. */
 const reading = new Turns(8);
 /** So long may a reader take for one line, ms. */
 const READER_MS = 15_000;

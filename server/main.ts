@@ -43,7 +43,10 @@ export async function serve(client: string): Promise<{ server: Server; url: stri
   );
   server.on('clientError', (error: NodeJS.ErrnoException, socket) => {
     if (error.code === 'ECONNRESET' || !socket.writable) return;
-    const [status, why] = NOT_HTTP[error.code ?? ''] ?? ['400 Bad Request', 'What was sent is no request.'];
+    const [status, why] = NOT_HTTP[error.code ?? ''] ?? [
+      '400 Bad Request',
+      'What was sent is not a request.',
+    ];
     socket.end(
       `HTTP/1.1 ${status}\r\nContent-Type: text/plain; charset=utf-8\r\nConnection: close\r\n\r\n${why}`,
     );

@@ -44,7 +44,7 @@ it('brings takes up to date, and says when there is nothing to bring up to date'
   expect(await saveTakes(db, one, 'q', [])).toBe(false);
 });
 
-it('keeps it anew in place of the first, and forgets it in one library alone', async () => {
+it('keeps it again in place of the first, and forgets it in one library alone', async () => {
   await keepPicture(db, one, picture([]), copy(9));
   expect(Array.from((await readCopy(db, one, 'p'))?.bytes ?? [])).toEqual([9]);
   await forgetPicture(db, one, 'p');

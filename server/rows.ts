@@ -103,7 +103,7 @@ export function rowQueries(tx: Tx, library: number | SQL, ops: readonly Op[]) {
   ] as const;
 }
 
-/** So many swatches are read with one request: a database server gives no answer of more than 10 MB. */
+/** At most this many swatches are read with one request: a database server gives no answer of more than 10 MB. */
 const SWATCHES_AT_ONCE = 4000;
 
 const swatchQuery = (tx: Tx, library: number | SQL, ids: readonly string[]) =>
@@ -505,7 +505,7 @@ function foundBy(color: Color, condition: Condition): { hex: string; lab: Lab } 
   return { hex: toHex(color, condition), lab };
 }
 
-/** So many rows with one statement. */
+/** This many rows with one statement. */
 const AT_ONCE = 400;
 
 /** The columns of a swatch after its number and library, in the order that {@link columnsOf} gives them. */

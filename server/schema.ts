@@ -21,7 +21,7 @@ export const about = sqliteTable('about', {
 /** What the list of libraries shows of one: its groups' colours as hex, cut short for very large ones. */
 export type Band = string[][];
 
-// Swatches and changes are numbered through: the library's number, then so many bits for those of one library. So a range of
+// Swatches and changes are numbered through: the library's number, then this many bits for those of one library. So a range of
 // numbers is one library, which is what the search and the reading of a whole library go by.
 export const NUMBER_BITS = 24;
 
@@ -53,7 +53,7 @@ export const libraries = sqliteTable(
     seq: integer('seq').notNull().default(0),
     /** The number its next swatch gets. */
     nextSwatch: integer('next_swatch').notNull().default(0),
-    /** Null when a change has made it old: it is made anew when it is next looked at. */
+    /** Null when a change has made it old: it is rebuilt when it is next looked at. */
     band: text('band', { mode: 'json' }).$type<Band>(),
     swatchCount: integer('swatch_count').notNull().default(0),
     groupCount: integer('group_count').notNull().default(0),
@@ -158,7 +158,7 @@ export const changes = sqliteTable(
     /** As JSON with a version; both are null once the user has had old history removed. */
     ops: longText('ops'),
     inverse: longText('inverse'),
-    /** What was told to whoever made it, as JSON; null for nothing. */
+    /** What was reported to whoever made it, as JSON; null for nothing. */
     said: text('said'),
     at: integer('at', { mode: 'timestamp_ms' }).notNull(),
   },

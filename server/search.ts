@@ -24,9 +24,9 @@ export interface Hit {
 
 /** The search index finds parts of this many characters and more. */
 const TRIGRAM = 3;
-/** So many swatches are looked at before one is looked for in each library. */
+/** At most this many swatches are looked at before one is looked for in each library. */
 const MAX_HITS = 300;
-/** Shorter queries are looked for as the beginnings of so many indexed parts. */
+/** Shorter queries are looked for as the beginnings of a number of indexed parts. */
 const MAX_TERMS = 200;
 const PER_LIBRARY = 6;
 const OFFSET_BITS = 2 ** NUMBER_BITS;
@@ -98,7 +98,7 @@ async function matching(db: Tx, wanted: string): Promise<string | null> {
 
 /** Colours further away than this are not close, ΔE00. */
 const CLOSE = 5;
-/** So many different colours are enough. */
+/** At most this many different colours are enough. */
 const MAX_CLOSE_MATCHES = 100;
 
 /** A query that is a colour, with or without “close to” before it; null when it is none. */

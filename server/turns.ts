@@ -1,4 +1,4 @@
-/** Lets so many do something at once; others wait for their turn, in the order they came. */
+/** Limits how many run at once; the others wait in the order they came. */
 export class Turns {
   private readonly waiting: (() => void)[] = [];
   private free: number;

@@ -1,6 +1,6 @@
 import { Apply } from '~/features/apply/Apply';
-import { Frame } from '~/features/frame/Frame';
-import { LibraryHeader } from '~/features/frame/LibraryHeader';
+import { LibraryHeader } from '~/features/shared/frame/LibraryHeader';
+import { Frame } from '~/ui/Frame';
 
 export default function ApplyRoute() {
   return (

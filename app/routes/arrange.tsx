@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import { Arrange } from '~/features/arrange/Arrange';
-import { Frame } from '~/features/frame/Frame';
-import { LibraryHeader } from '~/features/frame/LibraryHeader';
-import { Outline } from '~/features/frame/Outline';
-import { Tray } from '~/features/frame/Tray';
+import { LibraryHeader } from '~/features/shared/frame/LibraryHeader';
+import { Outline } from '~/features/shared/frame/Outline';
+import { Tray } from '~/features/shared/frame/Tray';
+import { Frame } from '~/ui/Frame';
 
 export default function ArrangeRoute() {
   const [scrollTo, setScrollTo] = useState<{ groupId: string; n: number } | null>(null);

@@ -10,7 +10,7 @@ import type { Route } from './+types/artwork';
 export const loader = ({ params }: Route.LoaderArgs) =>
   answered(async () => {
     const bytes = await readArtworkBytes(await database(), params.hash);
-    if (!bytes) return new Response('This artwork is not here.', { status: 404 });
+    if (!bytes) return new Response('This artwork does not exist.', { status: 404 });
     return new Response(bytes as Uint8Array<ArrayBuffer>, {
       headers: {
         'Content-Type': 'application/octet-stream',
@@ -25,6 +25,6 @@ export const action = ({ params, request }: Route.ActionArgs) =>
     const bytes = await readBytes(request, MAX_ARTWORK_BYTES);
     const mime = pictureType(bytes) ? 'application/octet-stream' : 'image/svg+xml';
     if (!(await keepArtwork(await database(), params.hash, { mime, bytes })))
-      return new Response('The artwork did not arrive whole. Try again.', { status: 400 });
+      return new Response('The artwork arrived incomplete. Try again.', { status: 400 });
     return new Response(null, { status: 201 });
   });

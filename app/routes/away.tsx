@@ -1,11 +1,11 @@
 import Button from '@mui/material/Button';
 import { useEffect } from 'react';
 import { useSearchParams } from 'react-router';
-import { Failure } from '~/features/frame/Failure';
+import { Failure } from '~/features/shared/frame/Failure';
 
 const PAUSE_MS = 3000;
 
-export const meta = () => [{ title: 'The server is away · Papillon' }];
+export const meta = () => [{ title: 'The server cannot be reached · Papillon' }];
 
 /** What the service worker shows while the server does not answer. It goes on by itself as soon as it does. */
 export default function AwayRoute() {
@@ -24,8 +24,8 @@ export default function AwayRoute() {
   }, [back]);
   return (
     <Failure
-      title="The server is away"
-      detail="Papillon’s server does not answer. Nothing is lost: what you have changed waits in this browser and is saved when it is back. This page goes on by itself then."
+      title="The server cannot be reached"
+      detail="Papillon reconnects by itself and reloads this page. Your changes are kept in this browser and will be saved then."
     >
       <Button variant="contained" onClick={() => location.replace(back)}>
         Try again

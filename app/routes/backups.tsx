@@ -3,8 +3,8 @@ import { backupsFolder, folderFor, listBackups } from '#server/backup';
 import { readJson } from '#server/http/bodies';
 import { begin, lastJob } from '#server/jobs';
 import { Backups } from '~/features/backups/Backups';
-import { Frame } from '~/features/frame/Frame';
-import { Header, Where } from '~/features/frame/Header';
+import { Header, Where } from '~/features/shared/frame/Header';
+import { Frame } from '~/ui/Frame';
 import type { Route } from './+types/backups';
 import { checkBackupIntent } from './checks';
 
@@ -25,7 +25,7 @@ export const action = ({ request }: Route.ActionArgs) =>
     if (wanted.intent === 'backup') return { begun: begin('backup') };
     // only what is in the list can be brought back
     const known = (await listBackups()).some((b) => b.name === wanted.name);
-    if (!known) throw new Response('That backup is not in the folder any more.', { status: 404 });
+    if (!known) throw new Response('That backup is no longer in the folder.', { status: 404 });
     return { begun: begin('restore', wanted.name) };
   });
 

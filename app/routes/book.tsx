@@ -2,15 +2,15 @@ import { loaded } from '#server/answers';
 import { columnsOf, listBooks, usesOf } from '#server/books';
 import { database } from '#server/open';
 import { BookPage } from '~/features/books/BookPage';
-import { Frame } from '~/features/frame/Frame';
-import { Header, Where } from '~/features/frame/Header';
+import { Header, Where } from '~/features/shared/frame/Header';
+import { Frame } from '~/ui/Frame';
 import type { Route } from './+types/book';
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.book.name ?? 'Book'} · Papillon` },
 ];
 
-/** So many colours make the band of a book, and so many of its names can be set on its page. */
+/** This many colours make the band of a book, and this many of its names can be set on its page. */
 const BAND = 240;
 const MAX_NAMES = 500;
 
@@ -18,7 +18,7 @@ export const loader = ({ params }: Route.LoaderArgs) =>
   loaded(async () => {
     const db = await database();
     const book = (await listBooks(db)).find((b) => b.id === params.id);
-    if (!book) throw new Response('There is no such book. It may have been taken away.', { status: 404 });
+    if (!book) throw new Response('This book does not exist. It may have been removed.', { status: 404 });
     const { swatches } = await columnsOf(db, params.id);
     const step = Math.max(1, Math.ceil(swatches.hex.length / BAND));
     const kinds = new Map<string, number>();

@@ -45,6 +45,6 @@ export const action = ({ request }: Route.ActionArgs) =>
   });
 
 function made(ids: (string | null)[]): Response {
-  if (ids.includes(null)) throw new RefusedError('What it was to be made of is not here any more.', 'never');
+  if (ids.includes(null)) throw new RefusedError('Its source no longer exists.', 'never');
   return Response.json({ ids }, { status: 201 });
 }

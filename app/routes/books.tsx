@@ -2,8 +2,8 @@ import { loaded } from '#server/answers';
 import { listBooks } from '#server/books';
 import { database } from '#server/open';
 import { Books } from '~/features/books/Books';
-import { Frame } from '~/features/frame/Frame';
-import { Header, Where } from '~/features/frame/Header';
+import { Header, Where } from '~/features/shared/frame/Header';
+import { Frame } from '~/ui/Frame';
 import type { Route } from './+types/books';
 
 export const meta: Route.MetaFunction = () => [{ title: 'Books · Papillon' }];

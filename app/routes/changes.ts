@@ -13,13 +13,13 @@ export const loader = ({ params, request }: Route.LoaderArgs) =>
     const db = await database();
     if (!searchParams.has('after')) {
       const found = await readRows(db, params.id);
-      if (!found) return new Response('The library is not here any more.', { status: 404 });
+      if (!found) return new Response('The library no longer exists.', { status: 404 });
       const last = (await listHistory(db, params.id, null, 50)).find((e) => e.step === 'edit' && !e.undone);
       return Response.json({ library: found.rows.library, revision: found.seq, undo: last?.label ?? null });
     }
     const seen = Number(searchParams.get('after'));
     if (!Number.isSafeInteger(seen) || seen < 0)
-      return new Response('“after” is no number.', { status: 400 });
+      return new Response('“after” is not a number.', { status: 400 });
     return Response.json(await newsOf(db, params.id, seen, searchParams.get('by') ?? ''));
   }, databaseHeaders);
 

@@ -1,6 +1,6 @@
 import { Check } from '~/features/check/Check';
-import { Frame } from '~/features/frame/Frame';
-import { LibraryHeader } from '~/features/frame/LibraryHeader';
+import { LibraryHeader } from '~/features/shared/frame/LibraryHeader';
+import { Frame } from '~/ui/Frame';
 
 export default function CheckRoute() {
   return (

@@ -4,8 +4,8 @@ import { COPY_SIDE } from '#core/picture/limits';
 import type { BookEdit } from '#server/books';
 import type { Preset } from '#server/kits';
 import type { BackupIntent } from '~/features/backups/intents';
-import type { BookMade } from '~/features/books/intents';
 import type { HomeIntent } from '~/features/libraries/intents';
+import type { BookMade } from '~/state/book-intents';
 
 const object = (properties: Record<string, object>) => ({
   type: 'object',

@@ -3,7 +3,7 @@ import { columnsText, tagOf } from '#server/books';
 import { database } from '#server/open';
 import type { Route } from './+types/colors';
 
-/** What is in a library or book, as columns. Who has it already is told so, by the number of its last change. */
+/** What is in a library or book, as columns. Who has it already learns so, by the number of its last change. */
 export const loader = ({ params, request }: Route.LoaderArgs) =>
   answered(async () => {
     const db = await database();

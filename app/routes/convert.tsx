@@ -1,7 +1,7 @@
 import { Convert } from '~/features/convert/Convert';
-import { Frame } from '~/features/frame/Frame';
-import { Header, Where } from '~/features/frame/Header';
-import { UsualCondition } from '~/features/frame/UsualCondition';
+import { Header, Where } from '~/features/shared/frame/Header';
+import { UsualCondition } from '~/features/shared/frame/UsualCondition';
+import { Frame } from '~/ui/Frame';
 import type { Route } from './+types/convert';
 
 export const meta: Route.MetaFunction = () => [{ title: 'Convert files · Papillon' }];

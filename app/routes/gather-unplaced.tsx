@@ -1,10 +1,10 @@
 import { useSearchParams } from 'react-router';
-import { Frame, Panel } from '~/features/frame/Frame';
-import { Header, Where } from '~/features/frame/Header';
-import { Tray } from '~/features/frame/Tray';
-import { UsualCondition } from '~/features/frame/UsualCondition';
 import { Gather } from '~/features/gather/Gather';
 import { sourceIn } from '~/features/gather/sources';
+import { Header, Where } from '~/features/shared/frame/Header';
+import { Tray } from '~/features/shared/frame/Tray';
+import { UsualCondition } from '~/features/shared/frame/UsualCondition';
+import { Frame, Panel } from '~/ui/Frame';
 
 import css from './gather-unplaced.module.css';
 

@@ -2,12 +2,12 @@ import { useSearchParams } from 'react-router';
 import { loaded } from '#server/answers';
 import { database } from '#server/open';
 import { listPictures } from '#server/pictures';
-import { Frame } from '~/features/frame/Frame';
-import { LibraryHeader } from '~/features/frame/LibraryHeader';
-import { Outline } from '~/features/frame/Outline';
-import { Tray } from '~/features/frame/Tray';
 import { Gather } from '~/features/gather/Gather';
 import { sourceIn } from '~/features/gather/sources';
+import { LibraryHeader } from '~/features/shared/frame/LibraryHeader';
+import { Outline } from '~/features/shared/frame/Outline';
+import { Tray } from '~/features/shared/frame/Tray';
+import { Frame } from '~/ui/Frame';
 import type { Route } from './+types/gather';
 
 export const loader = ({ params }: Route.LoaderArgs) =>

@@ -1,10 +1,10 @@
 import { loaded } from '#server/answers';
 import { listKits, listPresets } from '#server/kits';
 import { database } from '#server/open';
-import { Frame } from '~/features/frame/Frame';
-import { LibraryHeader } from '~/features/frame/LibraryHeader';
-import { Outline } from '~/features/frame/Outline';
 import { HandOver } from '~/features/handover/HandOver';
+import { LibraryHeader } from '~/features/shared/frame/LibraryHeader';
+import { Outline } from '~/features/shared/frame/Outline';
+import { Frame } from '~/ui/Frame';
 import type { Route } from './+types/hand-over';
 
 export const loader = ({ params }: Route.LoaderArgs) =>

@@ -1,8 +1,8 @@
-import { Frame } from '~/features/frame/Frame';
-import { LibraryHeader } from '~/features/frame/LibraryHeader';
-import { Outline } from '~/features/frame/Outline';
-import { Tray } from '~/features/frame/Tray';
 import { History } from '~/features/history/History';
+import { LibraryHeader } from '~/features/shared/frame/LibraryHeader';
+import { Outline } from '~/features/shared/frame/Outline';
+import { Tray } from '~/features/shared/frame/Tray';
+import { Frame } from '~/ui/Frame';
 
 export default function HistoryRoute() {
   return (

@@ -4,17 +4,17 @@ import { isLoose } from '#core/swatch/index';
 import { loaded } from '#server/answers';
 import { readTitle } from '#server/libraries';
 import { database } from '#server/open';
-import { ConditionContext } from '~/state/condition';
 import type { LibraryStore } from '~/state/library-store';
 import { usePart, useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { WorkspaceContext } from '~/state/workspace';
+import { ConditionContext } from '~/ui/condition';
 import { isCommand, isTyping } from '~/ui/keys';
 import { useToast, useTold } from '~/ui/toast';
 import type { Route } from './+types/library';
 
 const NO_LIBRARY =
-  'There is no such library. It may have been deleted; deleted libraries can be brought back from the list.';
+  'This library does not exist. It may have been deleted; deleted libraries can be restored from the list.';
 
 export const loader = ({ params, request }: Route.LoaderArgs) =>
   loaded(async () => {
@@ -83,7 +83,7 @@ function LibraryFrame({ id, name, book }: { id: string; name: string; book: bool
   );
 }
 
-/** What follows every change of the library, kept apart so that the screens are not drawn anew for it. */
+/** What follows every change of the library, kept apart so that screens are not redrawn for it. */
 function Listening({
   store,
   groupId,

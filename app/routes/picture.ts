@@ -24,7 +24,7 @@ const MIMES: Record<string, string> = {
 export const loader = ({ params }: Route.LoaderArgs) =>
   answered(async () => {
     const copy = await readCopy(await database(), params.id, params.picture);
-    if (!copy) return new Response('The picture is not kept here any more.', { status: 404 });
+    if (!copy) return new Response('The picture is no longer kept here.', { status: 404 });
     return new Response(new Uint8Array(copy.bytes), {
       headers: {
         'Content-Type': copy.mime,
@@ -45,7 +45,7 @@ export const action = ({ params, request }: Route.ActionArgs) =>
     if (request.method === 'PATCH') {
       const takes: Take[] = checkTakes(await readJson(request, TAKES_BYTES));
       if (await saveTakes(db, id, picture, takes)) return new Response(null, { status: 204 });
-      return new Response('The picture is not kept with the library any more.', { status: 404 });
+      return new Response('The picture is no longer kept with the library.', { status: 404 });
     }
     await findLibrary(db, id);
     const form = await readForm(request, COPY_BYTES + TAKES_BYTES);
@@ -54,7 +54,7 @@ export const action = ({ params, request }: Route.ActionArgs) =>
     if (file.size > COPY_BYTES) throw new BodyError(413, 'The copy of the picture is too large.');
     const bytes = new Uint8Array(await file.arrayBuffer());
     const mime = MIMES[pictureType(bytes) ?? ''];
-    if (!mime) return new Response('The copy is no picture.', { status: 400 });
+    if (!mime) return new Response('The copy is not a picture.', { status: 400 });
     const { takes, ...about } = checkPicture(jsonOf(String(form.get('about'))));
     await keepPicture(db, id, { id: picture, ...about, takes: checkTakes(takes) }, { mime, bytes });
     return new Response(null, { status: 201 });

@@ -7,7 +7,7 @@ import type { Route } from './+types/profile';
 export const loader = ({ params }: Route.LoaderArgs) =>
   answered(async () => {
     const bytes = await readProfile(await database(), params.hash);
-    if (!bytes) return new Response('This profile is not here.', { status: 404 });
+    if (!bytes) return new Response('This profile does not exist.', { status: 404 });
     return new Response(bytes as Uint8Array<ArrayBuffer>, {
       headers: {
         'Content-Type': 'application/vnd.iccprofile',

@@ -1,9 +1,9 @@
 import { loaded } from '#server/answers';
 import { database } from '#server/open';
 import { listProfiles } from '#server/profiles';
-import { Frame } from '~/features/frame/Frame';
-import { Header, Where } from '~/features/frame/Header';
 import { Profiles } from '~/features/profiles/Profiles';
+import { Header, Where } from '~/features/shared/frame/Header';
+import { Frame } from '~/ui/Frame';
 import type { Route } from './+types/profiles';
 
 export const meta: Route.MetaFunction = () => [{ title: 'Print profiles · Papillon' }];

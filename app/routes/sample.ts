@@ -10,5 +10,5 @@ export async function loader({ params }: Route.LoaderArgs) {
     ? new Response(new Uint8Array(bytes), {
         headers: { 'Content-Type': 'image/png', 'Cache-Control': 'max-age=3600' },
       })
-    : new Response('There is no such picture.', { status: 404 });
+    : new Response('This picture does not exist.', { status: 404 });
 }

@@ -9,6 +9,6 @@ export const action = ({ request }: Route.ActionArgs) =>
   answered(async () => {
     const wanted = await readJson(request);
     if (typeof wanted !== 'string' || !isSurround(wanted))
-      return new Response('There is no such surround.', { status: 400 });
+      return new Response('This surround does not exist.', { status: 400 });
     return new Response(null, { status: 204, headers: { 'Set-Cookie': surroundCookie(wanted) } });
   });

@@ -47,21 +47,21 @@ it('keeps artwork, and tries again when no reply comes', async () => {
 
 it('says why it was not kept', async () => {
   const { store } = begin([
-    new Response('The artwork did not arrive whole. Try again.', {
+    new Response('The artwork arrived incomplete. Try again.', {
       status: 400,
       headers: { 'Content-Type': 'text/plain' },
     }),
   ]);
-  await expect(store.keep(bytes)).rejects.toThrow(/did not arrive whole/);
+  await expect(store.keep(bytes)).rejects.toThrow(/arrived incomplete/);
 });
 
-it('opens artwork once, and says what is not to be had until it is', async () => {
+it('opens artwork once, and says what is not there until it is', async () => {
   const { store, asked } = begin([
-    new Response('This artwork is not here.', { status: 404, headers: { 'Content-Type': 'text/plain' } }),
+    new Response('This artwork does not exist.', { status: 404, headers: { 'Content-Type': 'text/plain' } }),
     new Response(bytes),
   ]);
   await Promise.all([store.open('h'), store.open('h')]);
-  expect(store.snapshot().problems.h).toMatch(/is not here/);
+  expect(store.snapshot().problems.h).toMatch(/does not exist/);
   await store.open('h');
   expect(store.snapshot().problems).toEqual({});
   await store.open('h');

@@ -13,7 +13,7 @@ export interface Work {
 export interface ArtworkState {
   /** By the SHA-256 of their bytes. */
   works: Readonly<Record<string, Work>>;
-  /** Why one is not to be had. */
+  /** Why one is not available. */
   problems: Readonly<Record<string, string>>;
 }
 
@@ -32,7 +32,7 @@ export class ArtworkStore extends Store<ArtworkState> {
     super({ works: {}, problems: {} });
   }
 
-  /** Started when the first artwork is wanted. */
+  /** Started when the first artwork is needed. */
   get client(): ArtworkClient {
     this.worker ??= this.spawn();
     return this.worker;
@@ -41,7 +41,7 @@ export class ArtworkStore extends Store<ArtworkState> {
   /** Looks through a file without keeping it. @throws Error that says what is wrong with it */
   async look(file: Blob): Promise<{ hash: string; bytes: Blob } & Work> {
     const { hash, bytes, facts, told } = await this.client.ask('read', { file });
-    // a worker that takes this one's place is told again
+    // a worker that takes this one's place is informed again
     await this.client.ask('open', { hash, bytes });
     this.put(hash, { facts, told });
     return { hash, bytes, facts, told };

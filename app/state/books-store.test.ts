@@ -72,7 +72,7 @@ describe('the books store', () => {
     expect(await store.entry('b', 'y')).toBeNull();
   });
 
-  it('says why a book is not to be had, and forgets it when it is', async () => {
+  it('says why a book is not available, and forgets it when it is', async () => {
     const answers: Record<string, unknown> = { '/books/kept': [listed('b')] };
     const { store } = made(answers);
     await store.load();

@@ -1,6 +1,6 @@
 import type { Swatch } from '#core/swatch/index';
 import type { Columns, ListedBook, Use } from '#server/books';
-import type { BookMade } from '~/features/books/intents';
+import type { BookMade } from './book-intents';
 import type { BookFetcher, BookView, KeptBooks, OpenBook } from './books';
 import { whyNot } from './post';
 import type { Shelf } from './shelf';
@@ -10,7 +10,7 @@ export interface BooksState extends KeptBooks {
   /** Null until it is known which there are. */
   list: ListedBook[] | null;
   books: Readonly<Record<string, OpenBook>>;
-  /** Why a book or the list of them is not to be had. */
+  /** Why a book or the list of them is not available. */
   problem: string | null;
   /** Swatches marked to be taken together, by their ids, in the order they were marked. */
   marked: readonly string[];
@@ -20,7 +20,7 @@ export interface BooksState extends KeptBooks {
 
 const KEY = 'book';
 const SAVE_MS = 300;
-/** So many whole swatches stay in memory. */
+/** This many whole swatches stay in memory. */
 const MAX_ENTRIES = 2000;
 const EMPTY: BooksState = {
   list: null,
@@ -74,7 +74,7 @@ export class BooksStore extends Store<BooksState> {
     this.timer = setTimeout(() => this.saveNow(), SAVE_MS);
   }
 
-  /** Finds out which books there are, anew each time. */
+  /** Fetches the list of books each time. */
   async load(): Promise<ListedBook[]> {
     const list = (await this.fetched('/books/kept')) as ListedBook[] | null;
     if (!list) return this.snapshot().list ?? [];
@@ -89,7 +89,7 @@ export class BooksStore extends Store<BooksState> {
     return list;
   }
 
-  /** Tries once more what was not to be had. */
+  /** Tries once more what was not available. */
   async again(): Promise<void> {
     await this.load();
     const { book } = this.snapshot();
@@ -105,7 +105,7 @@ export class BooksStore extends Store<BooksState> {
     return null;
   }
 
-  /** A book with all that is browsed; fetched once. Null, and the reason in `problem`, when it is not to be had. */
+  /** A book with all that is browsed; fetched once. Null, and the reason in `problem`, when it is not available. */
   async open(id: string): Promise<OpenBook | null> {
     const known = this.snapshot().books[id];
     if (known) return known;
@@ -113,7 +113,7 @@ export class BooksStore extends Store<BooksState> {
       this.opening.get(id) ??
       (async () => {
         const columns = (await this.fetched(`/libraries/${id}/colors`)) as Columns | null;
-        if (!columns) throw new Error('not to be had');
+        if (!columns) throw new Error('not available');
         // fetched with the first book: pages without one do without it
         const { openBook } = await import('./books');
         const book = await openBook(columns);

@@ -44,7 +44,7 @@ export interface KeptBooks {
   at: Record<string, string>;
 }
 
-/** An address has room for so many ids. */
+/** An address has room for this many ids. */
 const AT_ONCE = 100;
 
 interface Waiting {

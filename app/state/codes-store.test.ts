@@ -38,7 +38,7 @@ it('makes several lines of one when several are pasted into it, in its place', (
   expect(store.snapshot().lines[0].id).toBe(first.id);
 });
 
-it('forgets the answers of a line that is typed anew', () => {
+it('forgets the answers of a line that is typed again', () => {
   const store = new CodesStore(shelf);
   store.add('#80ff0000');
   const { id } = store.snapshot().lines[0];

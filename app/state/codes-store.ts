@@ -10,7 +10,7 @@ export interface Removal {
   matter: { subscribe(listener: () => void): () => void; stands(): boolean };
 }
 
-/** So many lines are read at once; the rest follow in pieces, so that a long paste holds nothing up. */
+/** At most this many lines are read at once; the rest follow in pieces, so that a long paste holds nothing up. */
 const AT_ONCE = 150;
 const SAVE_MS = 300;
 const KEY = 'codes';

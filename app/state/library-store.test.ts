@@ -27,7 +27,7 @@ import {
   undoOps,
 } from '#core/swatch/index';
 import { engine } from '#core/testing';
-import { Colors } from './colors';
+import { Colors } from '~/colors/colors';
 import type { LibraryStore } from './library-store';
 import { Shelf } from './shelf';
 import { Stores } from './stores';
@@ -75,7 +75,7 @@ class FakeServer {
     const url = String(path);
     this.requests.push(`${init?.method ?? 'GET'} ${url.replace(/\?.*/, '')}`);
     if (this.gone && init?.method !== 'POST')
-      return new Response('There is no such library.', {
+      return new Response('This library does not exist.', {
         status: 404,
         headers: { [DATABASE_HEADER]: this.epoch },
       });
@@ -89,8 +89,8 @@ class FakeServer {
       return new Response(ANSWERS[fault as keyof typeof ANSWERS], { status: Number(fault), headers });
     const sent = JSON.parse(String(init.body)) as Sent;
     if (sent.epoch !== undefined && sent.epoch !== this.epoch)
-      return new Response('The server has other data now.', { status: 412, headers });
-    if (this.gone) return new Response('There is no such library.', { status: 404, headers });
+      return new Response('The server now has different data.', { status: 412, headers });
+    if (this.gone) return new Response('This library does not exist.', { status: 404, headers });
     const reply = this.apply(sent);
     if (fault === 'silent')
       return new Promise((_, reject) => {
@@ -281,7 +281,7 @@ describe('an edit', () => {
     });
   });
 
-  it('that the server refuses is taken back and said, also while another one waits, until it is put away', async () => {
+  it('that the server refuses is taken back and said, also while another one waits, until it is dismissed', async () => {
     const store = await opened();
     server.other(() => removeSwatches(['a']));
     server.faults.push('cut');
@@ -319,7 +319,10 @@ describe('an edit', () => {
     server.faults.push('410');
     store.edit(renameLibrary('l', 'Lines'));
     await until(() => store.snapshot().problem !== null);
-    expect(store.snapshot()).toMatchObject({ waiting: 1, problem: expect.stringMatching(/deleted.*waits/) });
+    expect(store.snapshot()).toMatchObject({
+      waiting: 1,
+      problem: expect.stringMatching(/deleted.*kept here/),
+    });
     await saved(store);
     expect(server.rows.library.name).toBe('Lines');
     expect(store.snapshot().problem).toBeNull();
@@ -345,7 +348,7 @@ describe('what others do', () => {
     expect(store.snapshot().undo).toBeNull();
   });
 
-  it('on the same field: both are told, whoever was last', async () => {
+  it('on the same field: both are notified, whoever was last', async () => {
     const store = await opened();
     server.other(() => setFields(['a'], { name: 'Theirs' }));
     store.edit(setFields(['a'], { name: 'Mine' }));
@@ -358,7 +361,7 @@ describe('what others do', () => {
     expect(said(store)[1]).toMatch(/renamed your “Mine” to “Again”/);
   });
 
-  it('on the same field is told after a reload, too, and only to those it concerns', async () => {
+  it('on the same field is reported after a reload, too, and only to those it concerns', async () => {
     const store = await opened();
     store.edit(setFields(['a'], { name: 'Mine' }));
     await saved(store);
@@ -422,7 +425,7 @@ describe('what others do', () => {
     expect(names(store.rows)).toBeTruthy();
   });
 
-  it('a database put in its place: the library is read anew, whatever the numbers say', async () => {
+  it('a database put in its place: the library is read again, whatever the numbers say', async () => {
     const store = await opened();
     server.other(() => setFields(['b'], { name: 'Lost' }));
     await until(() => names(store.rows) === 'a Lost c');
@@ -436,7 +439,7 @@ describe('what others do', () => {
     expect(store.snapshot().library).toEqual(server.rows.library);
   });
 
-  it('too much of it: the library is read anew, with what waits laid over it', async () => {
+  it('too much of it: the library is read again, with what waits laid over it', async () => {
     const store = await opened();
     server.other(() => setFields(['b'], { name: 'Theirs' }));
     const { fetch } = server;
@@ -537,7 +540,7 @@ describe('a server that comes back with other data', () => {
       { library: 'l', epoch: 'first', name: 'Ropes', changes: 2 },
     ]);
     await until(() => store.snapshot().problem !== null);
-    expect(store.snapshot().problem).toMatch(/other data now/);
+    expect(store.snapshot().problem).toMatch(/different data/);
     expect(store.snapshot().waiting).toBe(2);
     expect(names(store.rows)).toBe('A b c Brass');
     await vi.advanceTimersByTimeAsync(120_000);
@@ -736,7 +739,7 @@ describe('the print condition', () => {
     expect(store.snapshot().library.condition).toEqual(other);
   });
 
-  it('whose profile is gone is told once, asked for once, and leaves the usual paper', async () => {
+  it('whose profile is gone is reported once, asked for once, and leaves the usual paper', async () => {
     const { asked, stores } = await pageWith(() => new Response('', { status: 404 }));
     const store = await opened(stores);
     store.edit(setCondition('l', other, 'Gone'));
@@ -745,7 +748,7 @@ describe('the print condition', () => {
     await saved(store);
     await until(() => said(store).length > 0);
     expect(said(store)).toEqual([
-      expect.stringMatching(/printed under is not here. Its inks are shown for Coated/),
+      expect.stringMatching(/printed under is missing. Its inks are shown for Coated/),
     ]);
     expect(asked.length).toBe(1);
   });

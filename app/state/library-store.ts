@@ -75,13 +75,13 @@ interface Pending {
 const LOOK_MS = 3000;
 const AGAIN_MS = 2000;
 const READING_MS = 30_000;
-/** So many of its own changes a page can take back without asking the server for their steps. */
+/** This many of its own changes a page can take back without asking the server for their steps. */
 const MAX_KNOWN_CHANGES = 200;
 const MAX_KNOWN_STEPS = 200_000;
 /** Larger ones are not compared one by one with what others do. */
 const MAX_COMPARED_OPS = 2000;
 
-/** So many rows are kept in the browser with a change that waits. */
+/** At most this many rows are kept in the browser with a change that waits. */
 const MAX_ROWS_KEPT = 200;
 
 const inBrowser = typeof document !== 'undefined';
@@ -173,7 +173,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     return this.listeners > 0 || this.pending.length > 0;
   }
 
-  /** Resolves when the whole library is here; rejects with why it is not to be had. */
+  /** Resolves when the whole library is here; rejects with why it is not available. */
   async whole(): Promise<LibraryRows> {
     const close = this.open();
     try {
@@ -236,7 +236,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     if (step) this.takeBack(step.id, step.label);
   }
 
-  /** Whether a change of one's own stands: it was made, not refused and not taken back. */
+  /** Whether a change of its own stands: it was made, not refused and not taken back. */
   stands(id: string): boolean {
     return this.steps.undo.some((s) => s.id === id);
   }
@@ -306,7 +306,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   }
 
   deleted(why: string): void {
-    this.set({ problem: `${why} What you have changed waits until then.` });
+    this.set({ problem: `${why} Your changes are kept here and will be saved then.` });
   }
 
   stranded(): void {
@@ -324,10 +324,10 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       this.show();
       return;
     }
-    const anew = news !== null && (news.changes === null || news.epoch !== this.epoch);
-    const newer = news && (anew || news.seq >= revision) ? news : null;
-    const fresh = (!anew && newer?.changes?.filter((c) => c.seq > revision)) || [];
-    if (this.isMine(fresh) && refused.size === 0 && !anew) {
+    const rereads = news !== null && (news.changes === null || news.epoch !== this.epoch);
+    const newer = news && (rereads || news.seq >= revision) ? news : null;
+    const fresh = (!rereads && newer?.changes?.filter((c) => c.seq > revision)) || [];
+    if (this.isMine(fresh) && refused.size === 0 && !rereads) {
       // only what is here already: the changes that waited first, done as they were sent
       this.pending = this.pending.filter((p) => !answer(p));
     } else {
@@ -344,7 +344,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     for (const id of refused) this.known.delete(id);
     this.show();
     // too much has happened, or what is known here is not what is there: all of it is read again
-    if (anew) void this.read();
+    if (rereads) void this.read();
   }
 
   private isMine(fresh: DoneChange[]): boolean {
@@ -415,7 +415,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private tellMissing(wanted: ConditionSetting, found: Condition): void {
     if (found !== screenOnly && found.setting.profile !== wanted.profile)
       this.say(
-        `The profile this library is printed under is not here. Its inks are shown for ${found.name}; choose another print condition in Check.`,
+        `The profile this library is printed under is missing. Its inks are shown for ${found.name}; choose another print condition in Check.`,
       );
   }
 
@@ -520,7 +520,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
           reading: { done: Math.min(done, head.swatchCount), of: head.swatchCount },
         });
     }
-    if (!head || !rows || !condition || !ended) throw new Error('The library came only in part.');
+    if (!head || !rows || !condition || !ended) throw new Error('The library arrived incomplete.');
     if (reader.cancelled) return;
     // more has been heard of meanwhile than this has in it
     if (head.epoch === this.epoch && head.seq < this.snapshot().revision) throw new PastError();
@@ -555,7 +555,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
 
   private async whyGone(response: Response): Promise<string> {
     return this.isOther(response)
-      ? 'The server has other data now, and this library is not among them. You see it as it was last known here.'
+      ? 'The server now has different data, and this library is not among them. This page shows its last known state.'
       : response.text();
   }
 

@@ -8,7 +8,7 @@ import {
   type RowReader,
   same,
 } from '#core/swatch/index';
-import type { Colors } from './colors';
+import type { Colors } from '~/colors/colors';
 import { whyNot } from './post';
 import type { Shelf } from './shelf';
 import { Store } from './store';

@@ -143,14 +143,14 @@ describe('pictures', () => {
     ]);
   });
 
-  it('are limited, and those left out are told with what to do', async () => {
+  it('are limited, and those left out are reported with what to do', async () => {
     const store = page();
     store.open(Array.from({ length: 30 }, (_, i) => file(`${i}.png`)));
     expect(store.snapshot().pictures).toHaveLength(24);
     expect(store.snapshot().problem).toMatch(/6 pictures were not opened.*Close some first/);
   });
 
-  it('that this browser has no room for stay open, and it is said', async () => {
+  it('that this browser has no room for stay open, and it is reported', async () => {
     put.mockResolvedValueOnce(false);
     const store = page();
     store.open([file('a.png')]);
@@ -255,12 +255,12 @@ describe('takes kept with a library', () => {
   it('that the server refuses are said, and the picture is no longer called kept when it is not', async () => {
     const { store, id } = await kept();
     send.mockResolvedValueOnce(
-      new Response('The picture is not kept with the library any more.', { status: 404 }),
+      new Response('The picture is no longer kept with the library.', { status: 404 }),
     );
     store.change(id, (t) => ({ ...t, name: 'Dusk' }));
     await settle();
     expect(store.snapshot().problem).toMatch(
-      /takes of a\.png could not be kept.*not kept with the library any more/,
+      /takes of a\.png could not be kept.*no longer kept with the library/,
     );
     expect(store.snapshot().pictures[0].keptIn).toBeNull();
   });

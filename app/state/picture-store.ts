@@ -6,9 +6,9 @@ import { COPY_BYTES, COPY_SIDE } from '#core/picture/limits';
 import type { PaletteColor } from '#core/picture/reduce';
 import { newTake, resized, type Take } from '#core/picture/take';
 import { same } from '#core/swatch/change';
+import { Colors } from '~/colors/colors';
+import type { OpenedPicture } from '~/messages/picture-messages';
 import { openPictureClient, type PictureClient } from '~/workers/picture-client';
-import type { OpenedPicture } from '~/workers/picture-messages';
-import { Colors } from './colors';
 import type { Shelf, ShelfNews } from './shelf';
 import { Store } from './store';
 
@@ -56,7 +56,7 @@ export const ALL = 'all';
 
 const SAVE_MS = 400;
 
-/** So many pictures, and so many bytes of them, are open at once. */
+/** This many pictures, and this many bytes of them, are open at once. */
 const MAX_OPEN_PICTURES = 24;
 const MAX_BYTES = 600 * 1024 * 1024;
 const AGAIN_MS = 5000;
@@ -267,7 +267,7 @@ export class PictureStore extends Store<PictureState> {
     const left = files.length - wanted.length;
     if (left > 0)
       this.set({
-        problem: `${left === 1 ? `${files.at(-1)?.name} was` : `${left} pictures were`} not opened: there are as many open as go together (${MAX_OPEN_PICTURES}, or ${Math.round(MAX_BYTES / 1e6)} MB). Close some first.`,
+        problem: `${left === 1 ? `${files.at(-1)?.name} was` : `${left} pictures were`} not opened: the limit of open pictures is reached (${MAX_OPEN_PICTURES}, or ${Math.round(MAX_BYTES / 1e6)} MB). Close some first.`,
       });
     if (wanted.length === 0) return;
     const added = wanted.map(({ file, name }) => ({
@@ -288,8 +288,8 @@ export class PictureStore extends Store<PictureState> {
       this.set({
         problem:
           response?.status === 404
-            ? `${name} is not kept with the library any more.`
-            : 'The picture cannot be fetched. Is the server there? Try again.',
+            ? `${name} is no longer kept with the library.`
+            : 'The picture cannot be fetched. Check the connection and try again.',
       });
       return;
     }
@@ -321,7 +321,7 @@ export class PictureStore extends Store<PictureState> {
     this.save();
   }
 
-  /** Writes a picture down: its file once, before it is told of. */
+  /** Writes a picture down: its file once, before it is announced. */
   private async write(id: string, file: Blob | null): Promise<void> {
     if (file) this.told(await this.shelf.put('files', file, id));
     const picture = this.state.pictures.find((p) => p.id === id);
@@ -493,7 +493,7 @@ export class PictureStore extends Store<PictureState> {
     );
     if (!response?.ok) {
       this.set({
-        problem: 'The picture could not be taken out of the library. Is the server there? Try again.',
+        problem: 'The picture could not be removed from the library. Check the connection and try again.',
       });
       return false;
     }
@@ -520,7 +520,7 @@ export class PictureStore extends Store<PictureState> {
     // a picture that was closed meanwhile is not found, and marking it does nothing
     try {
       const file = picture.file ?? (await this.shelf.get('files', id)) ?? null;
-      if (!file) throw new Error(`${name} is not in this browser any more. Open it again from where it is.`);
+      if (!file) throw new Error(`${name} is no longer in this browser. Open its file again.`);
       this.mark(id, { file });
       const opened = await this.client.ask('open', { id, file, name }, (stage) => this.mark(id, { stage }));
       this.mark(id, { opened, stage: null });
@@ -568,7 +568,7 @@ export class PictureStore extends Store<PictureState> {
     this.unsent.clear();
   }
 
-  /** Brings the takes of a kept picture up to date on the server; what is refused is said. */
+  /** Brings the takes of a kept picture up to date on the server; what is refused is reported. */
   private async sendTakes(library: string, id: string, leaving: boolean): Promise<void> {
     const name = this.state.pictures.find((p) => p.id === id)?.name;
     const response = await this.send(`/libraries/${library}/pictures/${id}`, {

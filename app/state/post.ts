@@ -14,5 +14,5 @@ export async function whyNot(response: Response | null): Promise<string> {
   // whatever stands between here and there answers in pages of its own
   const plain = /^text\/plain/.test(response.headers.get('Content-Type') ?? 'text/plain');
   const text = plain ? (await response.text().catch(() => '')).trim() : '';
-  return text ? text.slice(0, MAX_SHOWN) : `The server answers with ${response.status} and no reason.`;
+  return text ? text.slice(0, MAX_SHOWN) : `The server returned error ${response.status}.`;
 }

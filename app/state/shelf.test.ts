@@ -27,7 +27,7 @@ describe('the shelf of this browser', () => {
   });
 
   it('tells other pages what has been put there and taken away, but not changes, which are sent but once', async () => {
-    // a shelf on the server, where there is no window, has nobody to tell
+    // a shelf on the server, without a window, has nobody to tell
     vi.stubGlobal('window', {});
     const here = newShelf();
     const there = new Shelf(`shelf-${n - 1}`);

@@ -55,7 +55,7 @@ describe('the stores of a page', () => {
     expect(stores.tray).toBe(tray);
   });
 
-  it('list the libraries, or nothing when there is no answer', async () => {
+  it('list the libraries, or nothing when the server does not answer', async () => {
     const list = [{ id: 'a', name: 'A', swatchCount: 3 }];
     expect(await answering(Response.json(list)).stores.listLibraries()).toEqual(list);
     expect(await answering(new TypeError('gone')).stores.listLibraries()).toBeNull();

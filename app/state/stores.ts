@@ -1,10 +1,10 @@
 import { nanoid } from 'nanoid';
 import { createContext, useContext, useEffect } from 'react';
 import type { Library } from '#core/swatch/index';
+import { Colors } from '~/colors/colors';
 import { ArtworkStore } from './artwork-store';
 import { BooksStore } from './books-store';
 import { CodesStore } from './codes-store';
-import { Colors } from './colors';
 import { HarmonyStore } from './harmony-store';
 import { LibraryStore } from './library-store';
 import { Outbox, type Surroundings } from './outbox';
@@ -13,7 +13,7 @@ import { whyNot } from './post';
 import { Shelf } from './shelf';
 import { useStore } from './store';
 
-/** Libraries that are not looked at stay in memory for so many. */
+/** Libraries that are not looked at stay in memory for this many. */
 const KEPT_OPEN = 3;
 const TRIES = 3;
 const PAUSE_MS = 700;

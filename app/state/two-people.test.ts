@@ -19,7 +19,7 @@ import { applyChanges, newsOf } from '#server/changes';
 import type { Db } from '#server/db';
 import { createLibrary, readLibrary, streamLibrary } from '#server/libraries';
 import { openDatabase } from '#server/open';
-import { Colors } from './colors';
+import { Colors } from '~/colors/colors';
 import type { LibraryStore } from './library-store';
 import { Shelf } from './shelf';
 import { Stores } from './stores';

@@ -16,7 +16,7 @@ export function useSize(): [(element: HTMLElement | null) => void, { width: numb
   return [setElement, size];
 }
 
-/** Paints a canvas anew when what it shows changes. */
+/** Repaints a canvas when what it shows changes. */
 export function usePainting(
   size: { width: number; height: number },
   screen: 'rgb' | 'p3',

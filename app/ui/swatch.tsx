@@ -1,7 +1,7 @@
 import type { CSSProperties } from 'react';
 import { type Condition, inkOn, toHex } from '#core/color/index';
 import type { Library, Swatch } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { useCondition } from './condition';
 import css from './swatch.module.css';
 
 const letters = { process: '', spot: 'S', technical: 'T' } as const;

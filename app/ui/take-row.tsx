@@ -5,7 +5,7 @@ import { RenameField } from './rename-field';
 import { sideBySide } from './swatch';
 import css from './take-row.module.css';
 
-/** One of several takes: its name, what is said of it, and its colours; chosen, renamed and taken away where it stands. */
+/** One of several takes: its name, what is reported of it, and its colours; chosen, renamed and taken away where it stands. */
 export function TakeRow({
   name,
   colors,

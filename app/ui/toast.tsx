@@ -140,7 +140,7 @@ function One({ toast, away }: { toast: Shown; away(key: number): void }) {
       )}
       {stays && (
         <PlainButton look="link" onClick={close}>
-          Put away
+          Dismiss
         </PlainButton>
       )}
     </div>

@@ -6,8 +6,8 @@ import { type ArtworkFacts, ordersOf, rowsIn } from '#core/artwork/index';
 import { conditionIn, parseColor, toHex, USUAL_CONDITION } from '#core/color/index';
 import { withLinks } from '#core/swatch/index';
 import { coated, engine } from '#core/testing';
+import type { Made } from '~/messages/artwork-messages';
 import { artworkAnswers } from './artwork-answers';
-import type { Made } from './artwork-messages';
 
 const worker = () =>
   artworkAnswers({

@@ -23,8 +23,8 @@ import {
 import { FormatError, type LoadFont } from '#core/formats/index';
 import { type Picture, pictureType } from '#core/picture/index';
 import type { Library } from '#core/swatch/index';
-import type { Colors } from '~/state/colors';
-import type { ArtworkQueries, Made, Press } from './artwork-messages';
+import type { Colors } from '~/colors/colors';
+import type { ArtworkQueries, Made, Press } from '~/messages/artwork-messages';
 import type { Answers } from './worker-client';
 
 /** What the place where this runs lends it. */

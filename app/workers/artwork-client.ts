@@ -1,4 +1,4 @@
-import type { ArtworkQueries } from './artwork-messages';
+import type { ArtworkQueries } from '~/messages/artwork-messages';
 import { WorkerClient } from './worker-client';
 
 export type ArtworkClient = WorkerClient<ArtworkQueries>;

@@ -1,7 +1,7 @@
 /// <reference lib="webworker" />
 import { FormatError } from '#core/formats/index';
 import { checkPixels } from '#core/picture/index';
-import { Colors } from '~/state/colors';
+import { Colors } from '~/colors/colors';
 import { artworkAnswers } from './artwork-answers';
 import { makeTypesetting } from './typesetting';
 import { serve } from './worker-client';

@@ -3,8 +3,8 @@ import { mend } from '#core/check/index';
 import { conditionIn } from '#core/color/index';
 import { countingIds, type Library, LibraryRows } from '#core/swatch/index';
 import { engine, libraryOf, uncoated } from '#core/testing';
+import { piecesOf } from '~/messages/check-messages';
 import { checkAnswers } from './check-answers';
-import { piecesOf } from './check-messages';
 import { StoppedError } from './worker-client';
 
 const answers = () => checkAnswers({ condition: async (setting) => conditionIn(engine, setting) });

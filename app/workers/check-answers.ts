@@ -1,8 +1,8 @@
 import { type Asked, type Check, checkById, leftAlone, profilesNamed, runCheck } from '#core/check/index';
 import { type Condition, conditionOf, usualInkLimit } from '#core/color/index';
 import { allSwatches, type Library } from '#core/swatch/index';
-import type { Colors } from '~/state/colors';
-import type { CheckQueries } from './check-messages';
+import type { Colors } from '~/colors/colors';
+import type { CheckQueries } from '~/messages/check-messages';
 import type { Answers } from './worker-client';
 
 /** A job that takes longer lets others in, and says how far it is, so often, ms. */
@@ -15,7 +15,7 @@ export function checkAnswers(colors: Pick<Colors, 'condition'>): Answers<CheckQu
 
   const known = (id: string): Check => {
     const check = checkById(id);
-    if (!check) throw new Error(`There is no check “${id}”.`);
+    if (!check) throw new Error(`Unknown check “${id}”.`);
     return check;
   };
   const here = (): Library => {

@@ -1,4 +1,4 @@
-import type { CheckQueries } from './check-messages';
+import type { CheckQueries } from '~/messages/check-messages';
 import { WorkerClient } from './worker-client';
 
 export type CheckClient = WorkerClient<CheckQueries>;

@@ -1,5 +1,5 @@
 /// <reference lib="webworker" />
-import { Colors } from '~/state/colors';
+import { Colors } from '~/colors/colors';
 import { checkAnswers } from './check-answers';
 import { serve } from './worker-client';
 

@@ -17,8 +17,8 @@ import {
 } from '#core/formats/index';
 import { pictureType } from '#core/picture/sniff';
 import { allSwatches, type Library } from '#core/swatch/model';
-import type { Colors } from '~/state/colors';
-import type { Came, FileQueries, ReadLibrary, WrittenFile } from './files-messages';
+import type { Colors } from '~/colors/colors';
+import type { Came, FileQueries, ReadLibrary, WrittenFile } from '~/messages/files-messages';
 import type { Answers } from './worker-client';
 
 const newId = () => nanoid(12);

@@ -1,4 +1,4 @@
-import type { FileQueries } from './files-messages';
+import type { FileQueries } from '~/messages/files-messages';
 import { WorkerClient } from './worker-client';
 
 export type FilesClient = WorkerClient<FileQueries>;

@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import { FormatError } from '#core/formats/index';
-import { Colors } from '~/state/colors';
+import { Colors } from '~/colors/colors';
 import { fileAnswers } from './files-answers';
 import { makeTypesetting } from './typesetting';
 import { serve } from './worker-client';

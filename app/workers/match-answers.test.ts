@@ -35,7 +35,7 @@ function served(books: Record<string, Columns>) {
     const book = books[id];
     return book
       ? Response.json(book, { headers: { ETag: `"${book.seq}"` } })
-      : new Response('There is no such library.', { status: 404 });
+      : new Response('This library does not exist.', { status: 404 });
   }) as unknown as typeof fetch;
   return { get, asked };
 }
@@ -67,7 +67,7 @@ describe('the match worker', () => {
     expect(others![0]!.difference).toBeCloseTo(deltaE00([50, 60, 40], [52, 61, 40]), 12);
   });
 
-  it('sees that a book has changed, and says which is not to be had', async () => {
+  it('sees that a book has changed, and says which is not available', async () => {
     const books = { a };
     const { get } = served(books);
     const worker = answersOf(get);
@@ -75,7 +75,9 @@ describe('the match worker', () => {
     expect((await worker.nearest(ask, context))[0]![0]!.name).toBe('a 1');
     books.a = columns('a', [[10, 0, 0]], 2);
     expect((await worker.nearest(ask, context))[0]![0]!.name).toBe('a 0');
-    await expect(worker.nearest({ ...ask, sources: ['gone'] }, context)).rejects.toThrow(/no such library/);
+    await expect(worker.nearest({ ...ask, sources: ['gone'] }, context)).rejects.toThrow(
+      /library does not exist/,
+    );
   });
 
   it('pairs one to one, and can be stopped', async () => {

@@ -1,13 +1,13 @@
 import { metricById } from '#core/color/index';
 import { assign, type Entry, type Found, Matcher, type Source } from '#core/match/index';
 import type { Columns } from '#server/books';
-import type { Colors } from '~/state/colors';
-import type { FoundColor, MatchQueries, Where } from './match-messages';
+import type { Colors } from '~/colors/colors';
+import type { FoundColor, MatchQueries, Where } from '~/messages/match-messages';
 import type { Answers, JobContext } from './worker-client';
 
 /** A job that takes longer lets others in, and says how far it is, so often, ms. */
 const BREATH_MS = 40;
-/** One to one, so many at most are paired: where all are alike the time it takes grows with their cube. */
+/** One to one, at most this many are paired: where all are alike the time it takes grows with their cube. */
 const MAX_ONE_TO_ONE = 2000;
 
 /** What the match worker does. It fetches what it looks in by itself, so that the page is not held up by it. */
@@ -20,7 +20,7 @@ export function matchAnswers(
 
   async function sourceOf(id: string): Promise<Source> {
     const response = await get(`/libraries/${id}/colors`, { cache: 'no-cache' });
-    if (!response.ok) throw new Error(`a book or library is not to be had: ${await response.text()}`);
+    if (!response.ok) throw new Error(`a book or library is not available: ${await response.text()}`);
     const tag = response.headers.get('ETag');
     const known = sources.get(id);
     if (known && tag !== null && known.tag === tag) return known.source;

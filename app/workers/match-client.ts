@@ -1,4 +1,4 @@
-import type { MatchQueries } from './match-messages';
+import type { MatchQueries } from '~/messages/match-messages';
 import { WorkerClient } from './worker-client';
 
 export type MatchClient = WorkerClient<MatchQueries>;

@@ -1,4 +1,4 @@
-import type { PictureQueries } from './picture-messages';
+import type { PictureQueries } from '~/messages/picture-messages';
 import { WorkerClient } from './worker-client';
 
 export type PictureClient = WorkerClient<PictureQueries>;

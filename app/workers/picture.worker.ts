@@ -31,8 +31,8 @@ import {
   type View,
 } from '#core/picture/index';
 import { colorOfPixel } from '#core/picture/space';
-import { Colors } from '~/state/colors';
-import type { PictureQueries, Source } from './picture-messages';
+import { Colors } from '~/colors/colors';
+import type { PictureQueries, Source } from '~/messages/picture-messages';
 import { type Answers, serve } from './worker-client';
 
 const PREVIEW_SIDE = 1600;
@@ -43,7 +43,7 @@ const BAND_ROWS = 512;
 
 class PictureError extends Error {}
 
-/** So many pixels of all open pictures are held at once; others are read from their files again when they are wanted. */
+/** At most this many pixels of all open pictures are held at once; others are read from their files again when they are needed. */
 const MAX_HELD_PIXELS = 100_000_000;
 
 interface Pixels {

@@ -87,7 +87,7 @@ describe('questions', () => {
     expect(stages).toEqual(['Reading']);
   });
 
-  it('are told what went wrong, in words', async () => {
+  it('hear what went wrong, in words', async () => {
     const { client, reply } = setUp();
     const answer = client.ask('double', { n: 1 });
     reply({ id: answer.id, error: 'It is damaged.' });
@@ -120,7 +120,7 @@ describe('a worker that dies', () => {
     expect(await innocent).toBe('Hello');
   });
 
-  it('leaves what it held to the one in its place, but not what it was told to let go', async () => {
+  it('leaves what it held to the one in its place, but not what it was asked to let go', async () => {
     const { client, last, reply } = setUp();
     for (const id of ['a', 'b', 'c']) {
       const open = client.ask('open', { id });
@@ -239,7 +239,7 @@ describe('a job', () => {
 });
 
 describe('closing', () => {
-  it('ends the worker and tells everyone who waits; later questions are told at once', async () => {
+  it('ends the worker and tells everyone who waits; later questions fail at once', async () => {
     const { client, workers } = setUp();
     const answer = outcome(client.ask('double', { n: 1 }));
     client.close('The picture was closed.');

@@ -12,7 +12,7 @@ export type Reply =
   | { id: number; error: string }
   | { id: number; stopped: true }
   | { id: number; stage: string };
-/** The worker holds the lock it was told to hold. */
+/** The worker holds the lock it was asked to hold. */
 export type Locked = { locked: string };
 
 /** What a job can do beside its work. */
@@ -94,7 +94,7 @@ export interface Memory {
 const GRACE_MS = 400;
 
 /**
- * A worker as promises. One that dies is replaced, and what it was asked is asked again, once; then whoever waits is told.
+ * A worker as promises. One that dies is replaced, and what it was asked is asked again, once; then whoever waits is notified.
  */
 export class WorkerClient<Q extends Queries> {
   private readonly waiting = new Map<number, Waiting>();
@@ -209,7 +209,7 @@ export class WorkerClient<Q extends Queries> {
     this.replace();
   }
 
-  /** Another worker in place of this one, which is told what it has to know and asked what this one was. */
+  /** Another worker in place of this one, which is given what it has to know and asked what this one was asked. */
   private replace(): void {
     this.worker.terminate();
     this.stopping.clear();

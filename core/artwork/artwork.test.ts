@@ -113,7 +113,7 @@ describe('recolouring', () => {
     expect([20, 60, 100].map((x) => after.at(x, 50))).toEqual(['#14304a', '#c8102e', '#c8102e']);
   });
 
-  it('writes a colour anew where it stands, and nothing else', () => {
+  it('rewrites a colour where it stands, and nothing else', () => {
     const text = head(`
 <!-- #c8102e is the old red -->
 ${square(0, 'fill="#C8102E" data-note="#c8102e"')}

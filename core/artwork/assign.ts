@@ -95,14 +95,14 @@ export function assignColors<From extends PaintedColor>(
     if (!old) {
       const list = colors.map((c) => c.hex);
       throw new FormatError(
-        `“${from}” is no colour of the drawing. It has ${list.slice(0, 12).join(', ')}${list.length > 12 ? ` and ${list.length - 12} more` : ''}.`,
+        `“${from}” is not a colour of the drawing. It has ${list.slice(0, 12).join(', ')}${list.length > 12 ? ` and ${list.length - 12} more` : ''}.`,
       );
     }
     const swatch = swatchMeant(swatches, to);
     const own = swatch?.color ?? colorMeant(to);
     if (!own)
       throw new FormatError(
-        `“${to}” is no swatch of “${library.name}” by name, code or number, and no colour. Colours are typed as #8a1c24 or “Lab 40 57 33”.`,
+        `“${to}” is neither a swatch of “${library.name}” by name, code or number, nor a colour. Colours are typed as #8a1c24 or “Lab 40 57 33”.`,
       );
     given.set(old, { color: own, ...(swatch ? { swatch } : {}) });
   }

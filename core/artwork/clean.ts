@@ -294,7 +294,7 @@ const isInside = (reference: string): boolean => /^\s*(?:#[^\s"'<>]*)?\s*$/.test
 
 const PICTURE = /^\s*data:image\/(?:png|jpe?g|gif|webp|avif|bmp|tiff);base64,/i;
 const BASE64 = /^[A-Za-z0-9+/=\s]*$/;
-/** So many characters tell what a picture is. */
+/** This many characters tell what a picture is. */
 const HEAD = 400;
 
 /** Whether a reference is a picture of a known kind that is written out in it. */

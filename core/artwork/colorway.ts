@@ -120,7 +120,7 @@ export interface Row {
   follows?: string;
   followsName?: string;
   lighter?: number;
-  /** It is a line along its shape, of so many mm. */
+  /** It is a line along its shape, with a width in mm. */
   line?: number;
   deltaE00: number;
 }
@@ -378,7 +378,7 @@ export function linksBy(
 /** Colours closer than this to a swatch are that swatch (common practice, no source). */
 const SAME = 0.05;
 
-/** A colour of an artwork that is no swatch of the library, with the nearest. */
+/** A colour of an artwork that is not a swatch of the library, with the nearest. */
 export interface Stray {
   row: Row;
   nearest: Swatch;

@@ -25,7 +25,7 @@ export interface ArtworkFile {
  * The artwork of a library as files: of each work an SVG for every colourway, one PDF with a page for each and a sheet of all, and a note that
  * says what became what, under which condition.
  *
- * @param read the bytes of a work by their SHA-256; null when they are not to be had
+ * @param read the bytes of a work by their SHA-256; null when they are not available
  * @param free makes paths that no other file has
  */
 export async function artworkFiles(

@@ -7,7 +7,7 @@ import type { Artwork, ArtworkColor, Part } from './parts.ts';
 import { recolored, type Writing } from './recolor.ts';
 import { type ArtworkSize, unitOf } from './size.ts';
 
-/** What becomes of some parts; with `line` they are lines of so many mm along their shapes. */
+/** What becomes of some parts; with `line` they are lines as wide as a number of mm along their shapes. */
 export type Making = Assignment<ArtworkColor> & { line?: number };
 
 /** A drawing with what becomes of its parts. */

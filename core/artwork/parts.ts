@@ -97,7 +97,7 @@ const UNASKED = 'black';
 /**
  * Reads a drawing for recolouring.
  * @param text SVG
- * @throws FormatError when it is no sound SVG, or more than can be looked through
+ * @throws FormatError when it is not sound SVG, or more than can be looked through
  */
 export function readArtwork(text: string): Artwork {
   const { text: clean, root, told } = cleanArtwork(text);
@@ -248,7 +248,7 @@ export function readArtwork(text: string): Artwork {
   for (const [node, own] of byPlace)
     for (const [way, part] of own) {
       const { from } = node.source!;
-      // what is drawn again in another colour is told apart by that
+      // what is drawn again in another colour is distinguished by that
       const several = [...own.values()].filter((p) => p.role === part.role).length > 1;
       part.key = several ? `${from} ${way}` : `${from} ${part.role}`;
     }

@@ -11,7 +11,7 @@ import type { Artwork } from './parts.ts';
 /** Points in a millimetre, and in a pixel of CSS. */
 const POINTS = { mm: 72 / 25.4, px: 72 / 96 };
 
-/** The colour that stands for the nth paint while the drawing is laid out; no drawing has so many. */
+/** The colour that stands for the nth paint while the drawing is laid out; no drawing has that many. */
 const standIn = (n: number) => `#${(n + 1).toString(16).padStart(6, '0')}`;
 const PAINT = /^paint (\d+)$/;
 
@@ -179,7 +179,7 @@ export async function artworkPdf(
   );
   if (hasText)
     told.add(
-      'Text is set in the font that comes with Papillon; turn it into outlines first where its own is wanted.',
+      'Text is set in the font that comes with Papillon; turn it into outlines first to keep its own.',
     );
   // opacity needs 1.4 (ISO 32000-1, 11)
   const { doc, done } = documentOf(Plated, {

@@ -9,7 +9,7 @@ const MAX_COLORS = 256;
 const MIXED = 24;
 /** How far around a pixel the colours lie that it is mixed of, in pixels: smooth edges are two wide. */
 const REACH = 2;
-/** So many pixels of a colour that is no mixture make it one of the picture's own: thin lines have no middle. */
+/** At most this many pixels of a colour that is not a mixture make it one of the picture's own: thin lines have no middle. */
 const MIN_PIXELS = 3;
 
 /** From this opacity on, 0–255, a colour is flat. */
@@ -19,7 +19,7 @@ const MIN_FLAT_SHARE = 0.5;
 const SMALL = 4096;
 /** Colours of thin lines that are looked for one after the other. */
 const MAX_ROUNDS = 40;
-/** Colours in squares of four, before any is told from an edge. */
+/** Colours in squares of four, before any is distinguished from an edge. */
 const MAX_SQUARES = 1000;
 /** Squares of four pixels that an edge alone may have by chance. */
 const MAX_EDGE_SQUARES = 12;
@@ -28,7 +28,7 @@ const MAX_EDGE_SQUARES = 12;
 const ALIKE = 6;
 const distance = (a: number, b: number) =>
   Math.hypot((a >> 16) - (b >> 16), ((a >> 8) & 255) - ((b >> 8) & 255), (a & 255) - (b & 255));
-/** So much that is neither flat nor a mixture no flat drawing has, and so many pixels. */
+/** So much that is neither flat nor a mixture no flat drawing has, and this many pixels. */
 const MAX_UNSOLVED_SHARE = 0.02;
 
 interface Mixture {
@@ -66,7 +66,7 @@ function mixtureOf(value: number, all: readonly number[], some: readonly number[
 
 const tooMany = () =>
   new FormatError(
-    `it has more than ${MAX_COLORS} flat colours, so it is no flat drawing. Gather a palette from it instead.`,
+    `it has more than ${MAX_COLORS} flat colours, so it is not a flat drawing. Gather a palette from it instead.`,
   );
 
 /** A picture of few flat colours, whose smooth edges are mixtures of those beside them. */
@@ -139,7 +139,7 @@ export function readFlat({ width, height, data }: Picture): FlatPicture {
   }
   if (seen > SMALL && plain < MIN_FLAT_SHARE * seen)
     throw new FormatError(
-      `only ${Math.round((100 * plain) / seen)} % of it is flat colour, so it is no flat drawing. Gather a palette from it instead.`,
+      `only ${Math.round((100 * plain) / seen)} % of it is flat colour, so it is not a flat drawing. Gather a palette from it instead.`,
     );
 
   const flat = [...index.keys()];
@@ -167,7 +167,7 @@ export function readFlat({ width, height, data }: Picture): FlatPicture {
   };
   const mixed: [number, number, number, number][] = [];
   let left = [...first.keys()].filter((i) => first[i]! < 0 && values[i]! >= 0);
-  // what is no mixture is a colour of its own, where there is some of it: the furthest from all others first, as its edges are then mixtures
+  // what is not a mixture is a colour of its own, where there is some of it: the furthest from all others first, as its edges are then mixtures
   for (let round = 0; round < MAX_ROUNDS; round++) {
     const counts = new Map<number, { n: number; error: number }>();
     const rest: number[] = [];
@@ -217,7 +217,7 @@ export function readFlat({ width, height, data }: Picture): FlatPicture {
 }
 
 /**
- * A picture with other colours; mixtures are mixed anew, opacity stays.
+ * A picture with other colours; mixtures are mixed again, opacity stays.
  * @param changes new colours `#rrggbb` by the ids of the colours' parts
  * @returns pixels as they came, three or four bytes each
  */

@@ -87,7 +87,7 @@ function* sizeEdits(
 }
 
 /**
- * A drawing with other colours. Where all that a written colour paints changes alike, that is written anew; where only some of it does, those
+ * A drawing with other colours. Where all that a written colour paints changes alike, that is rewritten; where only some of it does, those
  * parts get a style of their own. Everything else stays to the letter.
  *
  * @param changes the new colour of parts, `#rrggbb`, by their ids; parts that are not in it stay as they are

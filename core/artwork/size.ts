@@ -41,7 +41,7 @@ export function sizeOf(root: XmlNode): ArtworkSize {
   return { width, height, unit, view: (view ?? [0, 0, width, height]) as ArtworkSize['view'] };
 }
 
-/** What pixels are worth: so many to an inch, or all the width in mm. */
+/** What pixels are worth: this many to an inch, or all the width in mm. */
 export type Worth = { ppi: number } | { width: number };
 
 /** The size in mm where the drawing states it or the user has said what its pixels are worth. */

@@ -170,7 +170,7 @@ describe('processing steps', () => {
     expect(STEP_NAMES).toEqual(
       expect.arrayContaining(['White', 'Varnish', 'Embossing', 'Braille', 'Positions', 'Dimensions']),
     );
-    // lines of two steps are told apart on a proof
+    // lines of two steps are distinguished on a proof
     const labs = swatches.map((s) => toLab(s.color, coated));
     for (const [i, a] of labs.entries())
       for (const b of labs.slice(i + 1)) expect(deltaE00(a, b)).toBeGreaterThan(2);

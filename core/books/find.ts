@@ -13,7 +13,7 @@ export const folded = (code: string | undefined, name: string): Named => ({
  * The places of what a typed number or name can mean: first what is just that, then what begins so, then what contains it, each
  * in the order of the book.
  *
- * @param most so many of the last two kinds are enough
+ * @param most this many of the last two kinds are enough
  */
 export function findEntries(entries: readonly Named[], typed: string, most = 200): number[] {
   const text = typed.trim().toLowerCase();

@@ -1,6 +1,6 @@
 import type { Lab } from '../color/index.ts';
 
-/** A page of a book: a run of hues, laid out by lightness and chroma. Colours are told by their places in the book. */
+/** A page of a book: a run of hues, laid out by lightness and chroma. Colours are identified by their places in the book. */
 export interface Leaf {
   /** Hues, degrees; the end can lie beyond 360. */
   from: number;
@@ -28,11 +28,11 @@ export const SPECIALS_LEAF = -2;
 
 /** Under this chroma a colour is a grey (common practice, no source). */
 const GREY_CHROMA = 5;
-/** So many colours fill a leaf; a book has so many leaves at most, which hold more then. */
+/** This many colours fill a leaf; a book has this many leaves at most, which hold more then. */
 const PER_LEAF = 36;
 const MAX_LEAVES = 256;
 const FACE = 5;
-/** A leaf has so many rows as long as they are no longer than this. */
+/** A leaf has this many rows as long as they are no longer than this. */
 const ROWS = 9;
 const MAX_ROW_COLORS = 10;
 

@@ -48,7 +48,7 @@ const STEPS: Record<string, Step[]> = {
 /** The names of all steps, to the letter. */
 export const STEP_NAMES: string[] = Object.values(STEPS).flatMap((steps) => steps.map(([name]) => name));
 
-/** Those that are laid over areas, and are no lines. */
+/** Those that are laid over areas, and are not lines. */
 export const AREA_STEPS: string[] = [
   ...['FoilStamping', 'ColdFoilStamping', 'Embossing', 'Debossing', 'Gluing', 'HotMelt'],
   ...['Bleed', 'VarnishFree', 'InkFree', 'InkVarnishFree', 'White', 'Varnish', 'Braille'],
@@ -56,7 +56,7 @@ export const AREA_STEPS: string[] = [
 
 export const STEPS_BOOK = 'processing-steps';
 
-/** Inks full or half, so that lines of two steps are told apart on a proof; they are never printed. */
+/** Inks full or half, so that lines of two steps are distinguished on a proof; they are never printed. */
 function proofColor(n: number): number[] {
   const mixes: number[][] = [];
   for (const k of [0, 0.4])

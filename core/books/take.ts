@@ -14,7 +14,7 @@ export const originIn = (book: Pick<Library, 'id' | 'name'>, entry: Pick<Swatch,
 });
 
 /**
- * A tint of an ink: it keeps the ink's exact name and the percentage, as it is no ink of its own.
+ * A tint of an ink: it keeps the ink's exact name and the percentage, as it is not an ink of its own.
  *
  * @param percent of the plate, 0–100; 100 is the ink itself
  * @param lab what the tint measures

@@ -89,7 +89,7 @@ describe('press gamut', () => {
     expect(called(await run('press-gamut', after))).toEqual(['Signal']);
   });
 
-  it('the nearest is no further away than the best of 5,324 mixes', () => {
+  it('the nearest is not further away than the best of 5,324 mixes', () => {
     const steps = [0, 0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1];
     for (const text of ['#ff0000', '#00ff00', '#0000ff', '#7a3b8f', '#ff8800']) {
       const wanted = toLab(parseColor(text), coated);
@@ -179,7 +179,7 @@ describe('contrast', () => {
   it('asks for roles, and finds the least change of lightness that passes', async () => {
     const found = await run('contrast', library);
     expect(called(found)).toEqual(['Grey on Paper']);
-    // what is counted is said
+    // what is counted is reported
     expect([found.count, found.counts]).toEqual([1, 'text on ground under 4.5']);
     const after = mended(library, found);
     const [grey, , paper] = after.groups[0].swatches;
@@ -358,7 +358,7 @@ describe('against', () => {
     ]);
   });
 
-  it('pairs by id before all else: what was renamed and recoloured is told as one', async () => {
+  it('pairs by id before all else: what was renamed and recoloured is reported as one', async () => {
     const now: Library = structuredClone(theirs);
     Object.assign(now.groups[0].swatches[1], { name: 'Weed', color: parseColor('#2f7d6b') });
     const found = await run('against', now, {}, { against: theirs });
@@ -425,7 +425,7 @@ describe('artwork', () => {
     ],
   });
 
-  it('off the palette: colours that are no swatch, each with the nearest, mended by a link', async () => {
+  it('off the palette: colours that are not swatches, each with the nearest, mended by a link', async () => {
     const library = withWay({ '#aaaaaa': { swatch: white }, '#ff0000': { swatch: cutting } });
     const found = await run('off-palette', library);
     expect(found.findings.map((f) => [f.name, f.swatches])).toEqual([['hull', [navy.id]]]);
@@ -474,6 +474,6 @@ describe('artwork', () => {
 
   it('says so where there is none', async () => {
     for (const id of ['off-palette', 'machine-lines'])
-      expect((await run(id, base)).title).toBe('There is no artwork in this library');
+      expect((await run(id, base)).title).toBe('This library has no artwork');
   });
 });

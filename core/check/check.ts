@@ -89,7 +89,7 @@ export interface Check {
   complete?(finding: Finding, asked: Asked): Finding;
 }
 
-/** So many findings are listed, the worst, and so many of them are complete from the beginning. */
+/** At most this many findings are listed, the worst, and this many of them are complete from the beginning. */
 export const MAX_FINDINGS = 500;
 export const COMPLETE = 10;
 

@@ -12,7 +12,7 @@ describe('lines of codes together', () => {
     expect(taken.map((c) => c.suggested)).toEqual([false, false]);
   });
 
-  it('say which line had a colour before, and leave it out when it is wanted once', () => {
+  it('say which line had a colour before, and leave it out when it is needed once', () => {
     const twice = lines('#8a1c24', 'Hull #8A1C24');
     expect(codeEntries(twice, plain, coated)).toMatchObject({
       repeats: 1,
@@ -34,7 +34,7 @@ describe('lines of codes together', () => {
     expect(answered.taken.map((c) => toHex(c.color, coated))).toEqual(['#1c24ff', '#7d6b80']);
   });
 
-  it('count what is no colour and what has a slip in it', () => {
+  it('count what is not a colour and what has a slip in it', () => {
     const { unread, wrong } = codeEntries(lines('see page four', 'rgb(300 0 0)'), plain, coated);
     expect(unread).toBe(1);
     expect(wrong).toBe(1);

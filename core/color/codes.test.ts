@@ -175,7 +175,7 @@ describe('names beside codes', () => {
   });
 });
 
-describe('what is no code', () => {
+describe('what is not a code', () => {
   it.each([
     'Sky and water',
     'Warm grey 100',

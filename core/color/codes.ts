@@ -239,7 +239,7 @@ function misread(
   const mended = text.toLowerCase().replace(/[oqilzsg]/g, (c) => ALIKE[c]);
   const wrong = [...text].find((c) => !isHex(c));
   if (!wrong) {
-    // “#1” counts something, and is no code at all
+    // “#1” counts something, and is not a code at all
     if (text.length < 3) return null;
     return {
       from,
@@ -255,7 +255,7 @@ function misread(
     to,
     notation: 'hex',
     readings: [],
-    problem: `“${wrong}” is no hex digit.`,
+    problem: `“${wrong}” is not a hex digit.`,
     instead: line.slice(from, start) + mended,
   };
 }

@@ -151,7 +151,7 @@ describe('conversions', () => {
 });
 
 describe('typed colours', () => {
-  it('are told from numbers and names where both may stand', () => {
+  it('are distinguished from numbers and names where both may stand', () => {
     for (const text of [
       '#8a1c24',
       'Lab 40 57 33',

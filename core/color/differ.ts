@@ -19,7 +19,7 @@ export function differenceOf(from: Lab, to: Lab): Difference {
 
 /** Under this chroma a hue says nothing. */
 const GREY = 4;
-/** Under this nothing is said of a part. */
+/** Under this a part is not mentioned. */
 const SEEN = 0.7;
 
 /** Which way a colour of this hue goes when it turns, by the four unique hues of CIELAB (about 24° 90° 162° 246°; Kuehni 2003). */

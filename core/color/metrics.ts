@@ -98,7 +98,7 @@ export const METRICS = [
 export type MetricId = (typeof METRICS)[number]['id'];
 
 const [ciede2000, plain] = METRICS;
-/** CIEDE2000, which is meant where nothing else is said. */
+/** CIEDE2000, the default. */
 export const DE00: Metric = ciede2000;
 /** Plain distance, in Lab or any space of three numbers. */
 export const DE76: Metric = plain;

@@ -61,7 +61,7 @@ export interface Appearance {
 }
 
 /**
- * A print condition at work: its profile is open. There is no conversion without one; {@link screenOnly} does for colours that
+ * A print condition at work: its profile is open. Nothing is converted without one; {@link screenOnly} does for colours that
  * are surely of no device but the screen.
  */
 export interface Condition {

@@ -44,7 +44,7 @@ export interface Near {
 
 /**
  * Finds the colours nearest to one among many, exactly: they stand sorted by L*, and of those that can be near enough by
- * lightness most are told by a lower bound that takes a few operations.
+ * lightness most are identified by a lower bound that takes a few operations.
  */
 export class NearIndex {
   /** Sorted by L*: lightness, a*, b*, chroma and hue, and the place each had. */
@@ -57,7 +57,7 @@ export class NearIndex {
   private readonly query: Lab = [0, 0, 0];
   private readonly other: Lab = [0, 0, 0];
 
-  /** @param labs in an order that stays; colours are told by their places in it */
+  /** @param labs in an order that stays; colours are identified by their places in it */
   constructor(
     labs: readonly Lab[],
     readonly metric: Metric = DE00,

@@ -126,7 +126,7 @@ function lettered(text: string): Color | null {
  * numbers as the trade writes them (`C 20 M 0 Y 80 K 0`, `Lab 39 55 34`, `gray 40`, RGB in 0–255).
  *
  * Every notation keeps its space and its numbers. Alpha is left out.
- * @throws NotationError when the text is no colour or a number is out of range.
+ * @throws NotationError when the text is not a colour or a number is out of range.
  */
 export function parseColor(input: string): Color {
   const text = input.length > MAX_CHARACTERS ? '' : input.trim();

@@ -48,11 +48,11 @@ export function readProfileHeader(bytes: Uint8Array): Omit<ProfileInfo, 'hash' |
   const said = view.getUint32(0);
   if (said > bytes.length)
     throw new ProfileError(
-      `it is cut short: it says it has ${said} bytes, and there are ${bytes.length}. Get it again from where it was made.`,
+      `it is cut short: it says it has ${said} bytes, and there are ${bytes.length}. Export or download it again.`,
     );
   if (said < bytes.length)
     throw new ProfileError(
-      `it says it has ${said} bytes, and there are ${bytes.length}: something else hangs on it. Get it again from where it was made.`,
+      `it says it has ${said} bytes, and there are ${bytes.length}: something else hangs on it. Export or download it again.`,
     );
   const major = bytes[8]!;
   if (major !== 2 && major !== 4)
@@ -72,7 +72,9 @@ export function readProfileHeader(bytes: Uint8Array): Omit<ProfileInfo, 'hash' |
     throw new ProfileError(`its connection space is “${pcs.trim()}”; it must be Lab or XYZ.`);
   const tags = view.getUint32(HEADER);
   if (tags > MAX_TAGS || HEADER + 4 + 12 * tags > bytes.length)
-    throw new ProfileError(`its table says it has ${tags} parts, for which there is no room. It is damaged.`);
+    throw new ProfileError(
+      `its table says it has ${tags} parts, more than the file has room for. It is damaged.`,
+    );
   for (let i = 0; i < tags; i++) {
     const at = HEADER + 4 + 12 * i;
     const [offset, size] = [view.getUint32(at + 4), view.getUint32(at + 8)];

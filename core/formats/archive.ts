@@ -8,7 +8,7 @@ export const ARCHIVE_LIMITS = {
   entries: 5000,
   /** All entries together, unpacked, those of archives inside included. */
   bytes: 512 * 1024 * 1024,
-  /** So much may come of any archive, and of a large one so many times its own size, so that none takes long. */
+  /** So much may come of any archive, and of a large one this many times its own size, so that none takes long. */
   always: 32 * 1024 * 1024,
   growth: 20,
   /** How many times larger than packed a large entry may become. */
@@ -65,7 +65,7 @@ const ENCRYPTED = 1;
 const counts = (name: string) => !name.endsWith('/') && !/(^|\/)(\.(?!\.?\/)|__MACOSX\/)/.test(name);
 
 const damaged = (why: string) =>
-  new FormatError(`the zip archive is damaged (${why}). Get it again from where it was made.`);
+  new FormatError(`the zip archive is damaged (${why}). Export or download it again.`);
 
 /** The directory at the end of a zip. Source: APPNOTE.TXT 6.3, sections 4.3.12 and 4.3.16. @throws FormatError */
 function* directoryOf(bytes: Uint8Array): Generator<Listed> {
@@ -167,7 +167,7 @@ export function unpack(
       );
     if (size > ARCHIVE_LIMITS.large && size > packed * ARCHIVE_LIMITS.ratio)
       throw new FormatError(
-        `its entry “${cleanPath(name)}” would grow ${Math.round(size / Math.max(1, packed))} times on unpacking; no swatch file does that.`,
+        `its entry “${cleanPath(name)}” would grow ${Math.round(size / Math.max(1, packed))} times on unpacking; more than a swatch file needs.`,
       );
     chosen.push(listed);
   }

@@ -28,7 +28,7 @@ const one = (swatch: Partial<Swatch>): Library => ({
     },
   ],
 });
-/** What is told of one swatch that arrives otherwise. */
+/** What is reported one swatch that arrives otherwise. */
 const between = (here: Partial<Swatch>, there: Partial<Swatch>) =>
   compareLibraries(one(here), one(there), gpl, lent.condition).changes.map(describeChange);
 
@@ -101,7 +101,7 @@ describe('order', () => {
   ];
   const here = libraryOf('x', { '': colors });
 
-  it('a file that brings the same swatches in another order is told so, and pairs them rightly', () => {
+  it('a file that brings the same swatches in another order is reported so, and pairs them rightly', () => {
     const there = libraryOf('x', { '': [colors[2], colors[0], colors[1]] });
     const report = compareLibraries(here, there, gpl, lent.condition);
     expect(report.changes.map((c) => [c.swatch, c.what, describeChange(c)])).toEqual([

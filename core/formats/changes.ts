@@ -385,7 +385,7 @@ function inPlainWords(change: Change): string {
   }
 }
 
-/** A report as lines: each swatch with what changes of it; groups are told once, by {@link summarize}. */
+/** A report as lines: each swatch with what changes of it; groups are reported once, by {@link summarize}. */
 export const linesOfReport = ({ changes: all }: ChangeReport): string[] =>
   all.filter((c) => !OF_GROUPS.has(c.what)).map((c) => `${c.swatch || '(no name)'}: ${describeChange(c)}`);
 

@@ -204,9 +204,9 @@ export const destinations: Destination[] = [
   },
 ];
 
-/** @throws RangeError when there is no such destination */
+/** @throws RangeError for an unknown destination */
 export function destinationById(id: string): Destination {
   const found = destinations.find((d) => d.id === id);
-  if (!found) throw new RangeError(`There is no destination “${id}”.`);
+  if (!found) throw new RangeError(`Unknown destination “${id}”.`);
   return found;
 }

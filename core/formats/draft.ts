@@ -23,7 +23,7 @@ const MAX_TEXT_CHARACTERS = 100_000;
 const MAX_CHARACTERS = 64_000_000;
 /** How often a decoder may look at a line, an entry or a shape, so that no file keeps it busy for ever. */
 const MAX_STEPS = 400_000;
-/** So many bad entries, and more than good ones, are no slips any more. */
+/** This many bad entries, and more than good ones, are not slips any more. */
 const MAX_BAD_ENTRIES = 1000;
 /** Nobody reads more of them. */
 const MAX_WARNINGS = 50;
@@ -69,7 +69,7 @@ export class Draft {
     this.open = this.loose;
   }
 
-  /** A limit is no matter of one entry. */
+  /** A limit is not a matter of one entry. */
   private full(message: string): FormatError {
     this.isFull = true;
     return new FormatError(message);
@@ -182,8 +182,8 @@ export class Draft {
   }
 
   /**
-   * Reads one entry of a list; one that is not sound is left out and told, as one bad swatch is no reason to refuse the others.
-   * A file whose every entry is bad is no file of its format, which {@link decoder} then says.
+   * Reads one entry of a list; one that is not sound is left out and reported, as one bad swatch is not a reason to refuse the others.
+   * A file whose every entry is bad is not a file of its format, which {@link decoder} then says.
    */
   attempt(read: () => void): void {
     this.attempted++;

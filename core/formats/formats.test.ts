@@ -25,7 +25,7 @@ const runs = (id: string) => ({ numRuns: id === 'pdf' ? 15 : 60 });
 
 // what holds gradients alone is looked at in gradients.test.ts
 const ofSwatches = formats.filter((f) => f.traits.write && !f.traits.gradientsOnly);
-/** Where a group's name is the key of an object or a folder, of which there is one: a second gets a number, which is told. */
+/** Where a group's name is the key of an object or a folder, of which there is one: a second gets a number, which is reported. */
 const KEYED = new Set(['theme', 'asset-catalogue']);
 
 describe.each(ofSwatches.map((f) => [f.id, f] as const))('%s', async (id, format) => {
@@ -36,7 +36,7 @@ describe.each(ofSwatches.map((f) => [f.id, f] as const))('%s', async (id, format
         const there = (await format.decode(bytes, countingIds())).library;
         expect(countSwatches(there)).toBe(countSwatches(library));
         const report = await changes(library, format, lent);
-        // what others do not read is told too, though we do
+        // what others do not read is reported too, though we do
         const told = new Set(report.changes.flatMap((c) => (c.papillonOnly ? [] : [`${c.id} ${c.what}`])));
         const arrived = there.groups.flatMap((g) => g.swatches.map((s) => [g, s] as const));
         let i = 0;
@@ -56,7 +56,7 @@ describe.each(ofSwatches.map((f) => [f.id, f] as const))('%s', async (id, format
               expect(other.color.space).toBe(swatch.color.space);
             if (format.traits.kinds.includes(swatch.kind)) expect(other.kind).toBe(swatch.kind);
             if (!format.traits.names) expect(other.name).toBe('');
-            // text formats have no place for control characters; that such a name changes is told above
+            // text formats have no place for control characters; that such a name changes is reported above
             if (format.traits.groups && !KEYED.has(id) && !isLoose(library, group) && isText(group.name))
               expect(thereGroup.name).toBe(group.name);
           }
@@ -101,7 +101,7 @@ describe('opening', () => {
       /nothing: .*empty/,
     );
     await expect(openSwatchFile(new Uint8Array(300).fill(0x9b), 'noise.ase', countingIds())).rejects.toThrow(
-      /noise.ase: .*no picture and no swatch file/,
+      /noise.ase: .*neither a picture nor a swatch file/,
     );
   });
 

@@ -114,7 +114,7 @@ describe('gradients', () => {
     }
   });
 
-  it('are told where they do not arrive as they are', async () => {
+  it('are reported where they do not arrive as they are', async () => {
     const library = withGradient('oklch', { stops: bent });
     expect((await changes(library, svg)).libraryLosses).toContain('midpoints and mixing of gradients');
     expect((await changes(library, formatById('ase'))).libraryLosses).toContain('gradients');
@@ -215,7 +215,7 @@ describe('gradients', () => {
     expect(gradientsOf(open(line('5 0 0 0')).library)[0]!.data.stops.length).toBeGreaterThan(15);
     expect(gradientsOf(open(line('0 1 0 0')).library)[0]!.data.stops.length).toBeGreaterThan(15);
     expect(open(line('0 0 1 0')).warnings.join()).toMatch(/1 segment takes/);
-    expect(() => open(`${FIRST}\nName: x\n1\n0 0.5 zork\n`)).toThrow(/line 4.*no segment/);
+    expect(() => open(`${FIRST}\nName: x\n1\n0 0.5 zork\n`)).toThrow(/line 4.*not a segment/);
   });
 
   it('of hostile texts read without an end or a crash', async () => {
@@ -246,7 +246,7 @@ describe('gradients', () => {
     );
   });
 
-  it('that are damaged are no gradients, and break nothing', () => {
+  it('that are damaged are not gradients, and break nothing', () => {
     const sound = withGradient('oklab').items![0]!;
     const data = sound.data as Gradient['data'];
     const with_ = (more: object) => gradientsOf({ items: [{ ...sound, data: { ...data, ...more } }] }).length;

@@ -198,7 +198,7 @@ describe.each(writable.filter((f) => !f.traits.gradientsOnly).map((f) => [f.id, 
               expect(color.components.every(Number.isFinite)).toBe(true);
           const found = await others[id]?.(bytes, library);
           if (typeof found === 'number') expect(found).toBe(wanted);
-          // and what is not the same is told, so that comparing a second time finds nothing new
+          // and what is not the same is reported, so that comparing a second time finds nothing new
           const told = await compareWritten(library, bytes, format, coated);
           expect(told.arrivals.every((a) => a.there)).toBe(true);
         }),

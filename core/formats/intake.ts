@@ -56,7 +56,7 @@ export async function* takeIn(
     }
     return;
   }
-  // what lies about in an archive is no error
+  // what lies about in an archive is not an error
   if (depth > 0 && (bytes.length === 0 || !recognise(bytes))) {
     yield {
       kind: 'skipped',

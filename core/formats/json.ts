@@ -9,7 +9,7 @@ export function parseJson(text: string): unknown {
   const deep = tooDeep(text);
   if (deep !== null)
     throw new FormatError(
-      `${placeOf(text, deep)}: values lie more than ${MAX_DEPTH} deep; no swatch file does that.`,
+      `${placeOf(text, deep)}: values lie more than ${MAX_DEPTH} deep; more than a swatch file needs.`,
     );
   try {
     return JSON.parse(text);

@@ -92,7 +92,7 @@ describe('mobile resources', () => {
     expect(swatches.map((s) => s.alpha)).toEqual([128 / 255, undefined, 0x88 / 255, 128 / 255, undefined]);
     expect(warnings).toEqual([
       expect.stringMatching(/line 3: the colour “bad” is “teal”/),
-      '1 resource is no colour and was left out.',
+      '1 resource is not a colour and was left out.',
     ]);
     expect(id(file)).toBe('resources');
   });
@@ -147,7 +147,7 @@ describe('asset catalogues', () => {
     expect([id(zip), id(set(color('srgb', { red: '1.0' })))]).toEqual(['asset-catalogue', 'asset-catalogue']);
   });
 
-  it('hold as many as an archive may have files, and the rest is told', async () => {
+  it('hold as many as an archive may have files, and the rest is reported', async () => {
     const many = libraryOf('Many', {
       A: Array.from({ length: 3000 }, (_, i): [string, string] => [`A ${i}`, '#14304a']),
       B: Array.from({ length: 2001 }, (_, i): [string, string] => [`B ${i}`, '#14304a']),
@@ -367,7 +367,7 @@ $scale: (\n  "50": #eef6ff,\n  500: rgb(20, 48, 74),\n  dark: ("900": $navy)\n) 
       'scale / dark | 900 #14304a',
     ]);
     expect(swatches[0]!.note).toBe('for the hull');
-    expect(warnings).toEqual(['2 variables are no colour and were left out.']);
+    expect(warnings).toEqual(['2 variables are not colours and were left out.']);
     expect(id(text)).toBe('scss');
     const sheet =
       '@navy: #14304a;\n@alias: @navy;\n@escaped: ~"#010203";\n@media screen { a { color: @navy } }\n';
@@ -375,7 +375,7 @@ $scale: (\n  "50": #eef6ff,\n  500: rgb(20, 48, 74),\n  dark: ("900": $navy)\n) 
     expect(id(sheet)).toBe('less');
   });
 
-  it('our own names come back from the remarks, and are told to be for Papillon only', () => {
+  it('our own names come back from the remarks, and are reported to be for Papillon only', () => {
     expect(readBy(scss, writeBy(scss, fleet)).swatches.map((s) => s.name)).toEqual(
       fleet.groups.flatMap((g) => g.swatches.map((s) => s.name)),
     );

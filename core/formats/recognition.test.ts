@@ -68,7 +68,7 @@ describe('recognising', () => {
     expect(recognise(Uint8Array.from({ length: 768 }, (_, i) => 255 - (i % 89)))?.id).toBe('act');
   });
 
-  it.each([0x1a, 0])('a byte %i behind the end is no damage', (end) => {
+  it.each([0x1a, 0])('a byte %i behind the end is not damage', (end) => {
     for (const id of [
       'gpl',
       'css',

@@ -79,11 +79,11 @@ export const formats: Format[] = [
 export const readable = formats.filter((f) => f.traits.read);
 export const writable = formats.filter((f) => f.traits.write);
 
-/** @throws FormatError when there is no such format. */
+/** @throws FormatError for an unknown format. */
 export function formatById(id: string): Format {
   const format = formats.find((f) => f.id === id);
   if (!format)
-    throw new FormatError(`there is no format “${id}”; there are ${formats.map((f) => f.id).join(', ')}.`);
+    throw new FormatError(`unknown format “${id}”; choose one of ${formats.map((f) => f.id).join(', ')}.`);
   return format;
 }
 
@@ -139,14 +139,14 @@ export async function openSwatchFile(
   options?: Options,
 ): Promise<Opened> {
   const fail = (why: string) => new FormatError(`${name}: ${why}`);
-  if (bytes.length === 0) throw fail('the file is empty (0 bytes). Get it again from where it was made.');
+  if (bytes.length === 0) throw fail('the file is empty (0 bytes). Export or download it again.');
   const large = tooLarge(bytes, bytes.length);
   if (large) throw fail(large);
   const format = as ?? recognise(bytes);
   if (!format) {
     const clues = readable.flatMap((f) => (f.clue ? [`${f.clue}; `] : [])).join('');
     throw fail(
-      `this is no picture and no swatch file that Papillon knows. It reads ${readable.map((f) => f.name).join(', ')}, recognised by content. ${clues}this has ${bytes.length}.`,
+      `this is neither a picture nor a swatch file that Papillon knows. It reads ${readable.map((f) => f.name).join(', ')}, recognised by content. ${clues}this has ${bytes.length}.`,
     );
   }
   try {

@@ -77,7 +77,7 @@ describe('GPL', () => {
   });
 
   it.each([
-    ['1 2 x', /line 3 .*is no colour/],
+    ['1 2 x', /line 3 .*is not a colour/],
     ['1 2 300 loud', /line 3 has the value 300/],
   ])('passes over %j and tells its line, unless there is nothing else', (line, message) => {
     const { lines, warnings } = readBy(gpl, `GIMP Palette\n1 2 3\tok\n${line}\n4 5 6\ttoo\n`);
@@ -155,7 +155,7 @@ describe('CSS', () => {
     const { library, warnings } = css.decode(bytes(sheet), countingIds());
     expect(entries(library).map(([, name]) => name)).toEqual(['ink', 'sea', 'paper', 'boat']);
     expect(entries(library)[3][0]).toBe('#663399');
-    expect(warnings).toEqual(['1 custom property is no colour and was left out.']);
+    expect(warnings).toEqual(['1 custom property is not a colour and was left out.']);
   });
 
   it('follows variables, fallbacks and importance, and leaves out what leads nowhere', () => {
@@ -172,7 +172,7 @@ describe('CSS', () => {
       'four #040506',
       'six #0080ff',
     ]);
-    expect(warnings).toEqual(['4 custom properties are no colour and were left out.']);
+    expect(warnings).toEqual(['4 custom properties are not colours and were left out.']);
   });
 
   it('makes groups of what is for the dark, for wide screens and for other themes, not doubles', () => {

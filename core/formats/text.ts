@@ -13,7 +13,7 @@ const CONTROLS = /[\0-\x08\x0e-\x1a\x1c-\x1f]/;
 
 /**
  * Text from bytes: UTF-8, or UTF-16 where a byte order mark says so, else Latin-1. Returns null when the bytes
- * are no text: they hold control characters that no text file has.
+ * are not text: they hold control characters that no text file has.
  * @param cut they are the beginning of more, so that the last character may be incomplete
  */
 export function readText(bytes: Uint8Array, cut = false): string | null {
@@ -22,7 +22,7 @@ export function readText(bytes: Uint8Array, cut = false): string | null {
     return new TextDecoder(mark === 0xfffe ? 'utf-16le' : 'utf-16be').decode(bytes, { stream: cut });
   let end = bytes.length;
   while (!cut && isPadding(bytes[end - 1])) end--;
-  // what is no text mostly says so at once
+  // what is not text mostly says so at once
   for (let i = 0; i < Math.min(end, 64); i++) if (bytes[i]! < 9) return null;
   const part = bytes.subarray(0, end);
   let text: string;
@@ -42,7 +42,7 @@ export const sniff = (bytes: Uint8Array, most: number): string | null =>
 export function looksLikeText(bytes: Uint8Array): boolean {
   const text = readText(bytes);
   if (!text) return false;
-  // UTF-8 of other scripts is no accident; what was taken for Latin-1 or UTF-16 may be
+  // UTF-8 of other scripts is not an accident; what was taken for Latin-1 or UTF-16 may be
   const latin = text.replace(/[^\x09-\x7e]/g, '').length;
   return (
     latin >= text.length * 0.75 || (!hasMark(bytes) && new TextEncoder().encode(text).length === bytes.length)
@@ -61,14 +61,14 @@ export function writeText(text: string): Uint8Array<ArrayBuffer> {
   return new TextEncoder().encode(text);
 }
 
-/** Shortens text to so many UTF-16 units without cutting a character in two. */
+/** Shortens text to this many UTF-16 units without cutting a character in two. */
 export function cutText(text: string, units: number): string {
   if (text.length <= units) return text;
   const last = text.charCodeAt(units - 1);
   return text.slice(0, last >= 0xd800 && last < 0xdc00 ? units - 1 : units);
 }
 
-/** A line break inside a name would begin a new entry, and other control characters make a file that is no text. */
+/** A line break inside a name would begin a new entry, and other control characters make a file that is not text. */
 export const oneLine = (text: string) => text.replace(/[\0-\x08\n-\x1f\x7f\u2028\u2029]+/g, ' ');
 
 /** More lines, and longer ones, than any text has that is a list. */
@@ -89,10 +89,12 @@ export function* linesOf(text: string): Generator<string> {
     if (carriage >= 0 && carriage < at) carriage = text.indexOf('\r', at);
     const end = feed < 0 ? carriage : carriage < 0 ? feed : Math.min(feed, carriage);
     if (line > MAX_LINES)
-      throw new FormatError(`it has more than ${MAX_LINES.toLocaleString('en')} lines; no swatch file does.`);
+      throw new FormatError(
+        `it has more than ${MAX_LINES.toLocaleString('en')} lines, more than a swatch file needs.`,
+      );
     if ((end < 0 ? text.length : end) - at > MAX_LINE_CHARACTERS)
       throw new FormatError(
-        `line ${line} has more than ${MAX_LINE_CHARACTERS.toLocaleString('en')} characters; no swatch file does that.`,
+        `line ${line} has more than ${MAX_LINE_CHARACTERS.toLocaleString('en')} characters; more than a swatch file needs.`,
       );
     if (end < 0) {
       yield text.slice(at);
@@ -138,7 +140,7 @@ export function uniquely(join = '-', alike = (name: string) => name): (name: str
 }
 
 /**
- * Keeps texts apart that were cut to so many characters: when another text became the same, its end becomes a number.
+ * Keeps texts apart that were cut to this many characters: when another text became the same, its end becomes a number.
  * Texts that were equal before stay equal.
  */
 export function keptApart(length: number): (text: string, cut: string) => string {
@@ -158,5 +160,5 @@ export function keptApart(length: number): (text: string, cut: string) => string
   };
 }
 
-/** A number with at most so many decimals, and no zeros at its end. */
+/** A number with at most this many decimals, and no zeros at its end. */
 export const short = (value: number, decimals: number) => String(Number(value.toFixed(decimals)));

@@ -33,7 +33,7 @@ export interface Source {
 }
 
 const MAX_DEPTH = 200;
-/** More than any file has that is a list of colours, or a drawing: so many, and one for so many characters. */
+/** More than any file has that is a list of colours, or a drawing: this many, and one for this many characters. */
 const FEW_ELEMENTS = 100_000;
 const CHARACTERS_EACH = 40;
 const MAX_ATTRIBUTES = 1000;
@@ -44,7 +44,7 @@ const MAX_EXPANDED = 1_000_000;
 const DEEPEST_ENTITY = 10;
 const MAX_ENTITIES = 10_000;
 
-/** The text of XML in the encoding that it declares (XML 1.0, 4.3.3); null when it is no text. */
+/** The text of XML in the encoding that it declares (XML 1.0, 4.3.3); null when it is not text. */
 export function xmlText(bytes: Uint8Array, cut = false): string | null {
   // UTF-16 without a mark begins with “<” and a NUL
   if (bytes[0] === 0x3c && bytes[1] === 0) return decodeAs(bytes, 'utf-16le');
@@ -87,7 +87,7 @@ export function entityTexts(
     characters += 1 + text.length;
     if (characters > MAX_EXPANDED)
       throw new FormatError(
-        `${place()}: its entities become more than a million characters; no swatch file does that.`,
+        `${place()}: its entities become more than a million characters; more than a swatch file needs.`,
       );
   };
   const expanded = (name: string, depth: number): string => {
@@ -155,7 +155,7 @@ export function parseXml(
   const place = () => `line ${parser.line}, column ${parser.column + 1}`;
   parser.on('error', (error) => {
     const why = error.message.replace(/^(\d+:)?\d+:\s*/, '').replace(/\.?$/, '');
-    throw new FormatError(`${place()}: the XML is damaged (${why}). Get it again from where it was made.`);
+    throw new FormatError(`${place()}: the XML is damaged (${why}). Export or download it again.`);
   });
   parser.on('doctype', (doctype) => {
     hear?.(doctype, parser.position);
@@ -179,7 +179,7 @@ export function parseXml(
       );
     if (open.length > MAX_DEPTH)
       throw new FormatError(
-        `${place()}: elements lie more than ${MAX_DEPTH} deep; no swatch file does that.`,
+        `${place()}: elements lie more than ${MAX_DEPTH} deep; more than a swatch file needs.`,
       );
     const own: Record<string, string> = {};
     let prefixed = false;

@@ -93,7 +93,7 @@ const wayOf = (space: string, hue: string | undefined): InterpolationId | null =
 };
 
 /**
- * A CSS gradient, whichever its shape; null when the text is none, or a stop of it is no color.
+ * A CSS gradient, whichever its shape; null when the text is none, or a stop of it is not a color.
  *
  * Source: CSS Images 4, “color stop list fixup”.
  * @param lookUp the color of a custom property, by its name without the dashes

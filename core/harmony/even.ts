@@ -1,6 +1,6 @@
 import { deltaE00, type Lab } from '../color/index.ts';
 
-/** The way is looked at in so many places; between them it is taken as straight. */
+/** The way is looked at in this many places; between them it is taken as straight. */
 const PLACES = 256;
 
 /** A way through Lab that is walked on. */
@@ -43,7 +43,7 @@ export class Way {
     return null;
   }
 
-  /** Places of so many steps of one size from the beginning; fewer where the way ends. */
+  /** Places of a number of steps of one size from the beginning; fewer where the way ends. */
   walk(step: number, count: number): number[] {
     const places = [0];
     while (places.length <= count) {
@@ -54,7 +54,7 @@ export class Way {
     return places;
   }
 
-  /** The size that leads to the end in so many equal steps. */
+  /** The size that leads to the end in this many equal steps. */
   evenStep(count: number): number {
     let low = 0;
     let high = deltaE00(this.points[0]!, this.points.at(-1)!) * 2 + 100;
@@ -66,7 +66,7 @@ export class Way {
     return low;
   }
 
-  /** So many places, both ends among them, with the same ΔE00 from each to the next. */
+  /** This many places, both ends among them, with the same ΔE00 from each to the next. */
   even(count: number): number[] {
     if (count < 3) return Array.from({ length: count }, (_, i) => i / Math.max(1, count - 1));
     const places = this.walk(this.evenStep(count - 1), count - 1);

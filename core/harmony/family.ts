@@ -26,7 +26,7 @@ export interface Member {
   place: number;
   lch: Oklch;
   color: Color;
-  /** The chroma of OKLCh it gave up to stay inside the gamut. */
+  /** The chroma of OKLCh it lost to stay inside the gamut. */
   gaveUp: number;
   /** By how much its lightness had to change for the same reason. */
   lightened: number;
@@ -281,7 +281,7 @@ function extras({ also = [] }: Asked, [base]: Placed[]): Rough[] {
   }));
 }
 
-/** What happens to hues when a member is dragged that is no base. */
+/** What happens to hues when a member is dragged that is not a base. */
 export type Drag = 'turn' | 'bend';
 
 /**

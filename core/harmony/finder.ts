@@ -71,7 +71,7 @@ export function findRule(colors: readonly Oklch[], circleId: CircleId): Found | 
   });
   const labs = all.map((p) => labOf(p.placed, circle));
   const off = (ideals: Placed[]) => ideals.map((ideal, i) => deltaE00(labs[i]!, labOf(ideal, circle)));
-  /** With all three dimensions compared, and so many numbers free. */
+  /** With all three dimensions compared, and this many numbers free. */
   const weighed = (
     rule: Rule,
     base: number,
@@ -282,7 +282,7 @@ function runTries(
   return [weighed(rule, strongest.index, ideals, 2 + n, n - 1)];
 }
 
-/** The straight way that lies closest to colors: by turns each is put on it, and it is laid through them anew. */
+/** The straight way that lies closest to colors: by turns each is put on it, and it is laid through them again. */
 function lineThrough(all: Point[], from: Placed, to: Placed): (t: number) => Placed {
   const point = ({ placed }: Point): number[] => [placed[0], placed[1], from[2] + turnOf(from[2], placed[2])];
   let [start, slope] = [[...from] as number[], [to[0] - from[0], to[1] - from[1], turnOf(from[2], to[2])]];

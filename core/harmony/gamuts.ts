@@ -32,10 +32,10 @@ const screen = (
 export const SRGB = screen('rgb', 'sRGB', (linear) => linear);
 export const DISPLAY_P3 = screen('p3', 'Display P3', toLinearP3);
 
-/** The table of a press: so many lightnesses from 0 to 1, and hues around. */
+/** The table of a press: this many lightnesses from 0 to 1, and hues around. */
 const LIGHTS = 128;
 const HUES = 180;
-/** Each face of the ink cube in so many steps. */
+/** Each face of the ink cube in this many steps. */
 const STEPS = 32;
 /** Between the entries a straight line may run outside by a little, which a little less chroma makes up for. */
 const ROOM = 0.985;

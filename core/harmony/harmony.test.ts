@@ -283,7 +283,7 @@ describe('gamuts', () => {
   it('keep as much chroma as culori finds room for, at the same lightness and hue', () => {
     fc.assert(
       fc.property(anyBase, ({ components: [light, c, h] }) => {
-        // at the very ends there is no room to compare
+        // the very ends leave nothing to compare
         const l = 0.03 + 0.94 * light!;
         const theirs = clampChroma({ mode: 'oklch', l, c: c!, h: h! }, 'oklch', 'rgb') as { c: number };
         const { lch, gaveUp } = fitted([l, c!, h!], circleById('perceptual'), SRGB);

@@ -2,7 +2,7 @@ import { encodeSrgb, toLinearP3 } from '../color/index.ts';
 import { type Circle, turnOf } from './circles.ts';
 import type { Gamut } from './gamuts.ts';
 
-/** A picture of four bytes to a pixel, clear where there is no such color. */
+/** A picture of four bytes to a pixel, clear where the color does not exist. */
 export interface Painting {
   pixels: Uint8ClampedArray;
   width: number;
@@ -16,7 +16,7 @@ const LEVELS = 4096;
 const ENCODED = Uint8Array.from({ length: LEVELS + 1 }, (_, i) => Math.round(encodeSrgb(i / LEVELS) * 255));
 const NOISE = 1e-6;
 
-/** The a and b of OKLab are found at so many places of a picture, and lie straight between them. */
+/** The a and b of OKLab are found at this many places of a picture, and lie straight between them. */
 const NODE = 16;
 
 /**

@@ -181,7 +181,7 @@ function closestWith(rgb: number[], ground: number, wanted: number, reach: numbe
     for (const g of around[1]!)
       for (const b of around[2]!) {
         const contrast = contrastOf(linearLuminance([LINEAR[r]!, LINEAR[g]!, LINEAR[b]!]), ground);
-        // one that falls short passes no test that asks for the ratio
+        // one that fails passes no test that asks for the ratio
         if (contrast < wanted - 1e-9 || contrast > wanted + NEAR) continue;
         const away = (r - rgb[0]! * 255) ** 2 + (g - rgb[1]! * 255) ** 2 + (b - rgb[2]! * 255) ** 2;
         if (away < least) {

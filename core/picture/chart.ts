@@ -31,7 +31,7 @@ export interface Chip {
 
 export const MAX_CHIPS_PER_SIDE = 64;
 
-/** Detection looks at a copy with so many pixels at most on its longer side. */
+/** Detection looks at a copy with this many pixels at most on its longer side. */
 const LOOK = 900;
 /** The largest turn that is looked for, degrees. */
 const MAX_TURN_DEGREES = 4;

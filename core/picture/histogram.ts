@@ -120,10 +120,10 @@ function countFew(pixels: Uint32Array): Counted | null {
 /** The low bits of a pixel's channels, a byte apart; above them a pixel counts one. */
 const LOWS = 0x010101 * LOW_MASK;
 const ONE = 1 << 24;
-/** So many pixels of a cell are added up in one word before a byte could run over. */
+/** At most this many pixels of a cell are added up in one word before a byte could run over. */
 const FULL = Math.floor(255 / LOW_MASK) * ONE;
 
-/** Beyond this, pixels are counted on a grid with at least so many of them. */
+/** Beyond this, pixels are counted on a grid with at least this many of them. */
 const ENOUGH = 6_000_000;
 
 function manyColors(pixels: Uint32Array, width: number): Counted {

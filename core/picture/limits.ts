@@ -10,7 +10,7 @@ export const MAX_PIXELS = 40_000_000;
 export const COPY_SIDE = 1600;
 export const COPY_BYTES = 4 * 1024 * 1024;
 
-/** More than any picture of so many pixels has, even unpacked. */
+/** More than any picture of that size has, even unpacked. */
 export const MAX_PICTURE_BYTES = 400_000_000;
 
 /** @throws PictureRefusedError for a picture of more pixels than are taken */

@@ -23,7 +23,7 @@ export const paletteOrders = {
 export type PaletteOrder = keyof typeof paletteOrders;
 
 const toOklab = converter('oklab');
-/** Up to so many colours every order is weighed against every other; more are improved step by step. */
+/** Up to this many colours every order is weighed against every other; more are improved step by step. */
 const MAX_EXACT_COLORS = 12;
 
 /**

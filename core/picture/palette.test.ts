@@ -3,7 +3,7 @@ import { toHex } from '../color/index.ts';
 import { coated } from '../testing.ts';
 import { ofPicture, type Picture, paletteOf, plainRecipe, type Recipe } from './index.ts';
 
-/** A picture of flat squares of so many pixels a side, row by row. */
+/** A picture of flat squares of a number of pixels a side, row by row. */
 function squares(rows: string[][], side: number): Picture {
   const [width, height] = [rows[0]!.length * side, rows.length * side];
   const data = new Uint8ClampedArray(4 * width * height);

@@ -140,7 +140,7 @@ describe('as many colours as were asked for', () => {
 describe('exact', () => {
   const inOrder = Array.from({ length: 24 }, (_, i) => chip(i));
   const white: Rgb = [255, 255, 255];
-  /** A chart of 6 × 4 squares with gaps and margins of so many pixels. */
+  /** A chart of 6 × 4 squares with gaps and margins of a number of pixels. */
   const chart = (side: number, gap: number, margin: number, background: Rgb | null = white) => {
     const place = (v: number) => {
       const step = Math.floor((v - margin) / (side + gap));

@@ -139,12 +139,12 @@ const RESULT: (keyof Recipe)[] = [
 
 /** The take with another recipe. What asks for another result lets go of the changes that were made to this one. */
 export function withRecipe(take: Take, part: Partial<Recipe>): Take {
-  const anew = RESULT.some((key) => key in part && part[key] !== take.recipe[key]);
+  const changed = RESULT.some((key) => key in part && part[key] !== take.recipe[key]);
   const order: Partial<Recipe> =
     part.method && part.method !== take.recipe.method
       ? { order: part.method === 'reduce' ? 'share' : 'appearance' }
       : {};
-  return { ...take, recipe: { ...take.recipe, ...(anew ? { amendments: [] } : {}), ...order, ...part } };
+  return { ...take, recipe: { ...take.recipe, ...(changed ? { amendments: [] } : {}), ...order, ...part } };
 }
 
 /** What of a recipe must be otherwise for a colour to leave the palette. */

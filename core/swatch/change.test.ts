@@ -59,7 +59,7 @@ describe('what others have done meanwhile', () => {
     const { skipped } = rows.apply(mine.ops);
     expect(ids(rows)).toEqual(['x']);
     expect(tellSkipped(skipped)[0]).toMatch(/deleted meanwhile: 1 swatch now stands in no group/);
-    // and where there is no such group, one is made before the others
+    // and where the group does not exist, one is made before the others
     const bare = LibraryRows.of({ ...start, groups: [start.groups[1]] });
     bare.apply([...addGroups(bare, [{ id: 'h', name: 'Deck', swatches: [] }]).ops]);
     bare.apply(removeGroup(bare, 'g').ops);
@@ -79,7 +79,7 @@ describe('what others have done meanwhile', () => {
     expect(tellSkipped(skipped)).toEqual(['1 group stays: someone has put swatches in it.']);
   });
 
-  it('different fields of one swatch both hold; the same field is told', () => {
+  it('different fields of one swatch both hold; the same field is reported', () => {
     const [mine, theirs] = [setFields(['a'], { name: 'Mine' }).ops, setFields(['a'], { name: 'Theirs' }).ops];
     expect(overwritten(mine, setFields(['a'], { role: 'rail' }).ops)).toEqual([]);
     expect(overwritten(mine, setFields(['b'], { name: 'Theirs' }).ops)).toEqual([]);

@@ -38,7 +38,7 @@ export interface ArtworkData {
   width: number;
   height: number;
   unit: 'mm' | 'px';
-  /** What pixels are worth where it states nothing else: so many to an inch, or all its width in mm. */
+  /** What pixels are worth where it states nothing else: this many to an inch, or all its width in mm. */
   worth?: { ppi: number } | { width: number };
   outlines?: Outline[];
 }
@@ -58,7 +58,7 @@ export interface Link {
   follows?: string;
   /** Added to the L* of what it follows, −100 – 100. */
   lighter?: number;
-  /** It is no area but a line of so many mm along its shape. */
+  /** It is not an area but a line as wide as a number of mm along its shape. */
   line?: number;
 }
 
@@ -72,7 +72,7 @@ export interface ColorwayData {
 /** A set of colours for a piece of artwork. Recoloured swatches recolour it; it keeps the colors of such as are deleted, and is gone with its artwork. */
 export type Colorway = Item & { kind: typeof COLORWAY; refs: string[]; data: ColorwayData };
 
-/** So many of an artwork's colours are known without it. */
+/** This many of an artwork's colours are known without it. */
 export const MAX_KNOWN_COLORS = 1000;
 /** More links than an artwork has colours and parts that anybody recolours one by one. */
 const MAX_LINKS = 5000;

@@ -196,7 +196,7 @@ function placed(groups: Group[], placements: SwatchPlacement[]): Group[] {
     for (const { swatch, index } of arriving) {
       while (swatches.length < index && old < group.swatches.length) swatches.push(group.swatches[old++]!);
       if (swatches.length !== index)
-        throw new EditError(`There is no place ${index} in the group “${group.name}”.`);
+        throw new EditError(`The group “${group.name}” has no position ${index}.`);
       swatches.push(swatch);
     }
     return { ...group, swatches: swatches.concat(group.swatches.slice(old)) };
@@ -219,7 +219,7 @@ function groupIndex(library: Library, id: string): number {
 }
 
 function inserted<T>(list: T[], index: number, item: T): T[] {
-  if (index < 0 || index > list.length) throw new EditError(`There is no place ${index} for the group.`);
+  if (index < 0 || index > list.length) throw new EditError(`No position ${index} for the group.`);
   return [...list.slice(0, index), item, ...list.slice(index)];
 }
 

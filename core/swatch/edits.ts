@@ -103,7 +103,7 @@ export function duplicateSwatches(
     });
     made.push(...copies.map((c) => c.copy.id));
     if (copies.some((c) => c.crowded)) {
-      // no room between two: all of the group stand anew
+      // no key left between two: all of the group get new keys
       const all = group.swatches.flatMap((s, i) => [
         s,
         ...copies.flatMap((c) => (c.i === i ? [c.copy] : [])),
@@ -134,7 +134,7 @@ export function moveSwatches(rows: LibraryRows, ids: Iterable<string>, group: st
 
 /**
  * Moves swatches one place towards the beginning (−1) or the end (1), together and past the edge of their group; null when
- * there is no further to go.
+ * the end is reached.
  */
 export function stepSwatches(rows: LibraryRows, ids: ReadonlySet<string>, by: -1 | 1): Draft | null {
   const { groups } = rows.library;

@@ -26,7 +26,7 @@ export interface GradientData {
   stops: Stop[];
   /** How colors are mixed between stops. */
   way: InterpolationId;
-  /** In so many flat steps; smooth when not given. */
+  /** In this many flat steps; smooth when not given. */
   steps?: number;
 }
 

@@ -8,16 +8,16 @@ const list = (...orders: string[]): Ordered[] => orders.map((order, i) => ({ id:
 /** Puts rows into a list as a holder would, with whatever new keys the neighbours get. */
 function inserted(rows: Ordered[], index: number, ids: string[]): Ordered[] {
   const { keys, rekeyed } = keysAt(rows, index, ids.length);
-  const anew = new Map(rekeyed.map((r) => [r.id, r.order]));
+  const renewed = new Map(rekeyed.map((r) => [r.id, r.order]));
   return [
-    ...rows.map((r) => ({ id: r.id, order: anew.get(r.id) ?? r.order })),
+    ...rows.map((r) => ({ id: r.id, order: renewed.get(r.id) ?? r.order })),
     ...ids.map((id, i) => ({ id, order: keys[i] })),
   ].sort(byOrder);
 }
 
 const isOrderKey = (key: string) => new RegExp(ORDER_KEY, 'u').test(key);
 
-it('puts rows exactly where they are wanted, among equal keys too', () => {
+it('puts rows exactly where they belong, among equal keys too', () => {
   fc.assert(
     fc.property(
       fc.array(fc.constantFrom('a0', 'a1', 'a1V', 'a2', 'Zz', 'b00'), { maxLength: 12 }),
@@ -45,8 +45,8 @@ it('keys stay short when ten thousand rows are put into one place, and few neigh
   for (let i = 0; i < 10_000; i++) {
     const { keys, rekeyed } = keysAt(rows, 1, 1);
     others += rekeyed.length;
-    const anew = new Map(rekeyed.map((r) => [r.id, r.order]));
-    rows = rows.map((r) => (anew.has(r.id) ? { id: r.id, order: anew.get(r.id)! } : r));
+    const renewed = new Map(rekeyed.map((r) => [r.id, r.order]));
+    rows = rows.map((r) => (renewed.has(r.id) ? { id: r.id, order: renewed.get(r.id)! } : r));
     rows.splice(1, 0, { id: `n${i}`, order: keys[0] });
   }
   expect(rows.every((r, i) => i === 0 || rows[i - 1].order < r.order)).toBe(true);

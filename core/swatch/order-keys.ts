@@ -26,7 +26,7 @@ export const ORDER_KEY = `^(?!A0{26}$)(?:${Array.from(
   (_, i) => `[${String.fromCharCode(97 + i)}${String.fromCharCode(90 - i)}][0-9A-Za-z]{${i + 1}}`,
 ).join('|')})(?:[0-9A-Za-z]*[1-9A-Za-z])?$`;
 
-/** Keys for so many rows, the first ones of their kind. */
+/** Keys for this many rows, the first ones of their kind. */
 export const firstKeys = (n: number): OrderKey[] => generateNKeysBetween(null, null, n);
 
 /** A key before all others. */

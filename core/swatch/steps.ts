@@ -16,7 +16,7 @@ export interface Steps {
   redo: Step[];
 }
 
-/** So many steps are known ahead; the server tells more as they are used up. */
+/** At most this many steps are known ahead; the server tells more as they are used up. */
 export const STEPS_KNOWN = 50;
 
 /** The steps after one's own change: a new one can be undone and ends what could be redone. */
@@ -121,7 +121,7 @@ export function tellOverwritten(list: readonly Overwritten[]): string | null {
   return `Someone had meanwhile ${verb} ${text}; your change took the place of theirs. The history has both.`;
 }
 
-/** The same seen from the other side: another's change took the place of one's own. */
+/** The same seen from the other side: another's change took the place of its own. */
 export function tellLost(list: readonly Overwritten[]): string {
   // a page that was opened since does not know any more what it was
   if (list.length === 0) return 'Someone has changed what you had changed. The history has both.';

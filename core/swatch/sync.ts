@@ -53,7 +53,7 @@ export interface News {
   /** Of the database: numbers of another one mean nothing. */
   epoch: string;
   seq: number;
-  /** Null when there is too much of it, or the page knows what is not here: the library is to be read anew. */
+  /** Null when there is too much of it, or the page knows what is not here: the library is to be read again. */
   changes: DoneChange[] | null;
   steps: Steps;
 }
@@ -112,7 +112,7 @@ export const swatchData: Stored<SwatchData> = stored<SwatchData>([(old) => old])
 export const groupData = stored<object>([(old) => old as object]);
 export const libraryData = stored<Omit<LibraryFacts, 'name'>>([(old) => old as object]);
 export const itemData = stored<{ refs?: string[]; data: unknown }>([(old) => old]);
-/** What was told to whoever made a change. */
+/** What was reported to whoever made a change. */
 export const saidData = stored<{ lines: string[]; over?: string[] }>([(old) => old]);
 export const opsData = stored<{ ops: Op[] }>([(old) => old]);
 

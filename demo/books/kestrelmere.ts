@@ -6,7 +6,7 @@ import { absorption, circle, type Ink, type Paper } from './inks.ts';
 export const FAMILY = 'Kestrelmere Inks';
 const PREFIX = 'KW ';
 
-/** So many hues go round the circle. */
+/** This many hues go round the circle. */
 const HUES = 32;
 /** Parts of colour in every mix that has a hue; parts of Veil thin it, parts of Soot darken it. */
 const COLOR_PARTS = 16;

@@ -153,10 +153,10 @@ const SETS: Wanted[] = [
 ];
 
 export const SET = 'set';
-/** Any two of a set are told apart at a glance, ΔE00. */
+/** Any two of a set are distinguished at a glance, ΔE00. */
 const APART = 6;
 
-/** The sets as items of a book, each of the inks that come nearest to what is wanted; no two that are alike. */
+/** The sets as items of a book, each of the inks nearest to what is asked for; no two alike. */
 export function curatedSets(book: Library, condition: Condition): Item[] {
   const inks = allSwatches(book)
     .filter((s) => !s.special)

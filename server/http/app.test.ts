@@ -54,7 +54,7 @@ it('what takes too long is given up, and what comes of it later hurts nobody', a
   expect((await ask())[0]).toBe(503);
 });
 
-it('a mistake beside the routes is told in words, with its mark and not its text', async () => {
+it('a mistake beside the routes is reported in words, with its mark and not its text', async () => {
   const ask = await serve(() => {
     throw new TypeError('secret is not a function');
   });

@@ -1,4 +1,4 @@
-/** So many may fail before anyone has to wait. */
+/** This many may fail before anyone has to wait. */
 const FREE = 3;
 const FREE_IN_ALL = 20;
 const FIRST_WAIT_MS = 1000;

@@ -23,13 +23,13 @@ const MAX_DEPTH = 64;
 /** More values than a library of that size has; counted before anything is made of them, since each takes its memory. */
 const MAX_OBJECTS = 2_000_000;
 const MAX_VALUES = 12_000_000;
-/** So many large bodies are read at once, so that many take no more memory; not one alone, which a slow sender could hold. */
+/** At most this many large bodies are read at once, so that many take no more memory; not one alone, which a slow sender could hold. */
 const large = new Turns(3);
 
 const inMB = (bytes: number) => `${Math.round((bytes / MB) * 10) / 10} MB`;
 
 /**
- * The JSON of a request, refused before it is read when it is too large, and before it is parsed when it is no sound JSON for
+ * The JSON of a request, refused before it is read when it is too large, and before it is parsed when it is not sound JSON for
  * this place. The limit is what the route needs.
  * @throws BodyError
  */
@@ -64,7 +64,7 @@ export async function readForm(request: Request, most: number): Promise<FormData
   try {
     return await new Response(bytes, { headers: { 'Content-Type': type } }).formData();
   } catch {
-    throw new BodyError(400, 'What was sent is no form, or is cut off.');
+    throw new BodyError(400, 'What was sent is not a form, or is incomplete.');
   }
 }
 

@@ -3,11 +3,11 @@ import type { RequestHandler } from 'express';
 import helmet from 'helmet';
 import onHeaders from 'on-headers';
 
-/** A page's scripts and style sheets show this, drawn anew for every answer, so that none that got into it runs. */
+/** A page's scripts and style sheets show this, a new one for every answer, so that none that got into it runs. */
 export const newNonce = () => randomBytes(16).toString('base64url');
 
 const SELF = "'self'";
-/** Script, worker and style files: what a worker may do is said by the answer that brings its script. */
+/** Script, worker and style files: what a worker may do is reported by the answer that brings its script. */
 const assets = {
   'default-src': ["'none'"],
   // the colour engine is WebAssembly; code made of text is not run

@@ -28,7 +28,7 @@ describe('where the server may be reached', () => {
     expect(everywhere).not.toContain('0.0.0.0');
   });
 
-  it('is told apart from the port, whatever stands for it', () => {
+  it('is distinguished from the port, whatever stands for it', () => {
     expect(['a.example:80', 'A.example.', '[::1]:3000', '[::1]', 'a.example:'].map(nameOf)).toEqual([
       'a.example',
       'a.example',

@@ -134,11 +134,7 @@ export function signIn(password: string): Router {
     }
     if (request.method === 'GET' && request.accepts(['json', 'html']) === 'html')
       return signInPage(response, 401, request.originalUrl);
-    refuse(
-      response,
-      401,
-      'You are not signed in, or no longer. Open Papillon in a new tab and sign in there.',
-    );
+    refuse(response, 401, 'You are signed out. Open Papillon in a new tab and sign in there.');
   });
   return router;
 }

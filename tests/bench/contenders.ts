@@ -5,7 +5,7 @@ import type { Histogram, Picture } from '../../core/picture/index.ts';
 
 export type Rgb = [number, number, number];
 
-/** From decoded pixels to a palette of so many colours. */
+/** From decoded pixels to a palette of a number of colours. */
 export type Method = (count: number) => Rgb[];
 
 type ImageQ = typeof imageQ.WuQuant | typeof imageQ.RGBQuant | typeof imageQ.NeuQuant;

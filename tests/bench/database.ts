@@ -77,7 +77,7 @@ async function roundTrips(url: string): Promise<void> {
   await line.close();
 }
 
-/** Edits a second of so many people, on libraries of their own or all on one, over so many servers. */
+/** Edits a second of a number of people, on libraries of their own or all on one, over this many servers. */
 async function editsPerSecond(url: string, servers: number, people: number, together: boolean) {
   const running = await Promise.all(
     Array.from({ length: servers }, () => Running.start({ DATABASE_URL: url })),

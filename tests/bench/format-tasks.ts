@@ -22,7 +22,7 @@ let lent: Lent;
 
 const SIZES = [25_000, 50_000, 100_000];
 
-/** An invented library of so many different colours in groups of a thousand. */
+/** An invented library of a number of different colours in groups of a thousand. */
 function many(n: number): Library {
   const newId = countingIds();
   const groups = Array.from({ length: Math.ceil(n / 1000) }, (_, g) => ({

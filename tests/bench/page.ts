@@ -5,7 +5,7 @@ import { Harness } from '../browser/harness.ts';
 
 const EDITS = 5000;
 const SWATCHES = 200;
-/** Of so many edits one is made in the page, with its keys; the others are made elsewhere, and arrive. */
+/** Of this many edits one is made in the page, with its keys; the others are made elsewhere, and arrive. */
 const OWN = 10;
 const STEPS = 10;
 

@@ -325,7 +325,7 @@ async function browser(folder: string, figures: Figures, say: Say): Promise<void
       await page.keyboard.press('Enter');
       await page.waitForSelector('[aria-label="Name of the swatch"]');
       await page.keyboard.type(`Name ${i}`);
-      // from the key until the page is drawn anew and free for the next one
+      // from the key until the page is redrawn and free for the next one
       edits.push(
         await page.evaluate(async () => {
           const field = document.querySelector<HTMLInputElement>('[aria-label="Name of the swatch"]')!;

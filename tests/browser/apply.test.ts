@@ -73,7 +73,7 @@ const pressed = async (key: string, ...held: ('Control' | 'Shift' | 'Alt')[]) =>
 describe('from a dropped drawing to a recoloured one', () => {
   it('begins with what to do, and takes a dropped drawing', async () => {
     await screen.go(`/libraries/${id}/apply`);
-    await screen.text(/Put the colours on the work itself/);
+    await screen.text(/Put the colours on the artwork/);
     await screen.drop([{ name: 'shirt.svg', bytes: shirt }]);
     await screen.text(/3 colours in 4 parts/);
     expect(await rows()).toEqual([
@@ -244,9 +244,9 @@ describe('parts', () => {
 });
 
 describe('colourways', () => {
-  it('are made at one stroke, seen before they are kept, renamed, compared and deleted', async () => {
+  it('are in one step, seen before they are kept, renamed, compared and deleted', async () => {
     await screen.button('New colourway');
-    await screen.page.select('[aria-label="How colours are given"]', 'random');
+    await screen.page.select('[aria-label="Assign colours"]', 'random');
     await screen.page.waitForSelector('.Dialogs-preview[src]');
     await screen.button('Another');
     await screen.text(/3 of 3 colours get a swatch/);
@@ -286,7 +286,7 @@ describe('colourways', () => {
       () => document.querySelectorAll('.ColorList-words')[1]?.firstElementChild?.textContent === 'Chalk',
       { timeout: 30_000 },
     );
-    // it stays open: where files are saved is forgotten with the last page that was told
+    // it stays open: where files are saved is forgotten with the last page that was reported
     await screen.page.bringToFront();
     await pressed('z', 'Control');
     await rowIs(1, 'House blue');
@@ -312,7 +312,7 @@ describe('lines, plates and files', () => {
     await screen.button('Recolour');
   });
 
-  it('goes out as PDF with separations and as PNG of so many pixels to an inch', async () => {
+  it('goes out as PDF with separations and as PNG of a number of pixels to an inch', async () => {
     await screen.button('PDF with separations');
     const pdf = (await harness.downloaded('shirt Colourway.pdf')).toString('latin1');
     expect(pdf).toMatch(/\/Separation \/Cutting/);
@@ -374,7 +374,7 @@ describe('lines, plates and files', () => {
 });
 
 describe('odd input', () => {
-  it('hostile drawings do nothing and are told', async () => {
+  it('hostile drawings do nothing and are reported', async () => {
     await screen.go(`/libraries/${id}/apply`);
     await screen.text(/Paint with/);
     const nested = `<svg xmlns="http://www.w3.org/2000/svg">${'<g>'.repeat(10_000)}<rect width="9" height="9"/>${'</g>'.repeat(10_000)}</svg>`;
@@ -391,7 +391,7 @@ describe('odd input', () => {
     await screen.text(/kept/);
   });
 
-  it('a picture of flat colours is recoloured; a photograph is told to be none', async () => {
+  it('a picture of flat colours is recoloured; a photograph is reported to be none', async () => {
     const flat = await sharp(Buffer.from(shirt.replace('100mm', '400').replace('80mm', '320')))
       .flatten({ background: '#ffffff' })
       .png()
@@ -406,7 +406,7 @@ describe('odd input', () => {
       { name: 'flat.png', bytes: flat },
       { name: 'photo.png', bytes: photo },
     ]);
-    await screen.text(/photo\.png: .*no flat drawing/);
+    await screen.text(/photo\.png: .*not a flat drawing/);
     await screen.button('flat.png 3 parts');
     await screen.text(/3 colours in 3 parts/);
     await screen.page.click('#color-1');
@@ -429,7 +429,7 @@ describe('odd input', () => {
     const wide = await screen.page.evaluate(() => document.documentElement.scrollWidth > innerWidth);
     expect(wide).toBe(false);
     await screen.button(`Take ${long} away`);
-    await screen.text(/is taken away/);
+    await screen.text(/was removed/);
     await screen.button('Undo');
     await screen.text(/شمس الصباح/);
   });

@@ -249,7 +249,7 @@ const screens: [string, () => Promise<unknown>][] = [
     'Gather, no book yet',
     async () => {
       await screen.go(`/libraries/${id}/gather?from=book`);
-      await screen.text(/No book is here yet/);
+      await screen.text(/No books yet/);
     },
   ],
   [

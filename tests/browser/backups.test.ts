@@ -97,7 +97,7 @@ describe('a server that comes back on another folder while changes wait', () => 
     await screen.text(/Not saved yet/);
     move('first');
     await harness.serve({ PAPILLON_BACKUPS: 'off' });
-    await screen.text(/1 change not saved: the server has other data now/);
+    await screen.text(/1 change not saved: the server now has different data/);
     await screen.text(/not saved/);
     expect(await onScreen()).toEqual(['Boot-top red']);
     // after a reload, too, where the library itself is not
@@ -164,7 +164,7 @@ describe('a server that comes back on another folder while changes wait', () => 
     await screen.click('link', 'Elsewhere');
     await expect.poll(onScreen).toEqual(['Red', 'Signal red']);
     await screen.text(/2 swatches · saved/);
-    // that the server could not be reached is told on the page, and on the console
+    // that the server could not be reached is reported on the page, and on the console
     expect(screen.errors.filter((e) => !/The server does not answer/.test(e))).toEqual([]);
   });
 });

@@ -29,8 +29,8 @@ const readout = (label: string) =>
 const ink = () => screen.page.$eval('[aria-label=Ink] h2', (e) => e.textContent ?? '');
 const isInk = (name: string) => expect.poll(ink).toBe(name);
 const tray = () =>
-  screen.page.$$eval('section[aria-label=Tray] button[aria-label^=Take]', (list) =>
-    list.map((e) => e.getAttribute('aria-label')!.replace(/^Take (.*) out of the tray$/, '$1')),
+  screen.page.$$eval('section[aria-label=Tray] button[aria-label^=Remove]', (list) =>
+    list.map((e) => e.getAttribute('aria-label')!.replace(/^Remove (.*) from the tray$/, '$1')),
   );
 
 describe('Gather › Book', () => {
@@ -136,9 +136,9 @@ describe('the nearest, by one key', () => {
 describe('the nearest to a colour of the tray', () => {
   it('is asked for by the same key, and goes to the tray', async () => {
     await screen.go(`/libraries/${id}/gather?from=book`);
-    await screen.page.waitForSelector('section[aria-label=Tray] button[aria-label^=Take]');
+    await screen.page.waitForSelector('section[aria-label=Tray] button[aria-label^=Remove]');
     const before = (await tray()).length;
-    await screen.page.focus('section[aria-label=Tray] button[aria-label^=Take]');
+    await screen.page.focus('section[aria-label=Tray] button[aria-label^=Remove]');
     await keys('n');
     await screen.page.waitForSelector('#nearest-1[role=option]');
     await keys('ArrowDown', 'Enter');
@@ -180,7 +180,7 @@ describe('Check › Nearest in a book', () => {
   it('uses no number twice where that is asked', async () => {
     await screen.go(`/libraries/${id}/check`);
     await screen.press('Nearest in a book');
-    await screen.click('checkbox', 'no number twice');
+    await screen.click('checkbox', 'Use each number once');
     await screen.text(/have an equivalent|All of/);
     const numbers = () =>
       screen.page.$$eval('[aria-label=Equivalents] label', (list) => [
@@ -211,7 +211,7 @@ describe('from book to book', () => {
   });
 });
 
-describe('books of one’s own', () => {
+describe('books of its own', () => {
   it('come from files, say what the user sets, and are not edited', async () => {
     const inks = libraryOf('Rope inks', {
       '': [
@@ -249,13 +249,13 @@ describe('books of one’s own', () => {
     await isInk('RI 1');
     await screen.go(`/books/${book}`);
     await screen.button('Take away');
-    await screen.text(/is taken away/);
+    await screen.text(/was removed/);
     await screen.button('Undo');
     await screen.text(/Rope inks/);
     await screen.go(`/books/${book}`);
     await screen.button('Take away');
     await screen.go('/books');
-    await screen.button('Bring back');
+    await screen.button('Restore');
     await screen.page.waitForFunction(() => !document.querySelector('[aria-label="Taken away"]'));
   });
 

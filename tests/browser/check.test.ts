@@ -106,7 +106,7 @@ describe('Check', () => {
 });
 
 describe('the print condition', () => {
-  it('is chosen for the library, shows its inks anew, and is undone like any edit', async () => {
+  it('is chosen for the library, shows its inks again, and is undone like any edit', async () => {
     await screen.go(`/libraries/${id}/arrange`);
     await screen.choose('Magenta');
     // FOGRA39L: 48 74 −3

@@ -43,7 +43,7 @@ describe('the kit', () => {
     await screen.click('checkbox', 'Painting');
     await screen.click('checkbox', 'Print and spot');
     await screen.text(/3 destinations · 7 files/);
-    await screen.button('Take the kit');
+    await screen.button('Download kit');
     const files = unzipSync(new Uint8Array(await harness.downloaded('Fleet kit.zip')));
     expect(Object.keys(files).sort()).toEqual(
       [
@@ -77,7 +77,7 @@ describe('the kit', () => {
     await screen.go(`/libraries/${id}/hand-over`);
     await screen.text(/at revision 0, changed since/);
     await screen.text(/3 destinations · 7 files/);
-    await screen.button('Take again');
+    await screen.button('Download again');
     await screen.text(/at revision 1, unchanged since/);
   });
 
@@ -239,7 +239,7 @@ describe('converting without opening', () => {
     await screen.text(/1 of 3 swatches changes on the way.*Groups are lost/);
     await screen.click('checkbox', 'SCSS');
     await screen.text(/2 files to GPL, SCSS · 4 files in one zip/);
-    await screen.button('Take the zip');
+    await screen.button('Download zip');
     const files = unzipSync(new Uint8Array(await harness.downloaded('converted.zip')));
     expect(Object.keys(files).sort()).toEqual([
       'GPL/Ropes.gpl',

@@ -34,7 +34,7 @@ async function drag(from: [number, number], ...to: [number, number][]) {
   for (const place of to) await screen.page.mouse.move(...(await spot(...place)), { steps: 6 });
   await screen.page.mouse.up();
 }
-/** Sets a slider from its beginning by so many steps of a key. */
+/** Sets a slider from its beginning by this many steps of a key. */
 async function slide(name: string, steps: number, key: 'ArrowRight' | 'PageUp' = 'ArrowRight') {
   await (await screen.find('slider', name)).focus();
   await screen.page.keyboard.press('Home');
@@ -108,7 +108,7 @@ describe('a chart', () => {
     await screen.button('Put 1 in the tray');
     await screen.text(/1 waiting/);
     await screen.button('Empty');
-    await screen.button('Bring back the last ones');
+    await screen.button('Restore the last ones');
     await screen.text(/1 waiting/);
   });
 });
@@ -195,8 +195,11 @@ describe('a picture sent to be kept', () => {
   it('is refused with the reason when it is none, too large, or the takes are not sound', async () => {
     const id = await harness.keep(libraryOf('Refusing', {}));
     const png = new Uint8Array(await chart().png().toBuffer());
-    expect(await put(id, new TextEncoder().encode('no picture'))).toEqual([400, 'The copy is no picture.']);
-    expect(await put('nowhere', png)).toEqual([404, 'There is no such library.']);
+    expect(await put(id, new TextEncoder().encode('no picture'))).toEqual([
+      400,
+      'The copy is not a picture.',
+    ]);
+    expect(await put('nowhere', png)).toEqual([404, 'This library does not exist.']);
     expect((await put(id, png, about({ width: 5000 })))[1]).toMatch(/width/);
     expect((await put(id, png, about({ takes: [{ id: 't' }] })))[0]).toBe(400);
     expect((await put(id, png, 'not json'))[0]).toBe(400);
@@ -372,7 +375,7 @@ describe('names and order', () => {
       .overridePermissions(harness.url, ['clipboard-read', 'clipboard-write', 'clipboard-sanitized-write']);
     await screen.page.bringToFront();
     await screen.button('Copy as picture');
-    await screen.text(/in the clipboard as a picture/);
+    await screen.text(/Palette copied as a picture/);
     const base64 = await screen.page.evaluate(async () => {
       const [item] = await navigator.clipboard.read();
       const bytes = new Uint8Array(await (await item.getType('image/png')).arrayBuffer());

@@ -54,7 +54,7 @@ describe('Gather › Harmony', () => {
     ]);
     // the press is there after a while, and every member inside it
     await screen.text(/line: Coated offset/);
-    await screen.text(/gave up chroma|Every member is inside/);
+    await screen.text(/lost chroma to fit the gamut|Every member is inside/);
   });
 
   it('is played by keys alone: a handle moves, finer with Shift, and past one end in at the other', async () => {

@@ -38,7 +38,7 @@ export class Harness {
     return harness;
   }
 
-  /** Starts the server; a second call starts it anew on the same data, as after a restart. */
+  /** Starts the server; a second call starts it again on the same data, as after a restart. */
   serve(env: Record<string, string> = {}): Promise<void> {
     return this.running.start(env);
   }
@@ -71,7 +71,7 @@ export class Harness {
     return new Screen(page, this);
   }
 
-  /** A page as on another machine: with nothing that this browser has stored, and room for so many bytes, if not for all. */
+  /** A page as on another machine: with nothing that this browser has stored, and room for this many bytes, if not for all. */
   async elsewhere(path: string, roomBytes?: number): Promise<Screen> {
     const page = await (await this.browser!.createBrowserContext()).newPage();
     await page.setViewport({ width: 1280, height: 800 });
@@ -122,7 +122,7 @@ export class Screen {
     // a person would stay until all is saved
     page.on('dialog', (dialog) => void dialog.accept());
     page.on('pageerror', (error) => this.errors.push(String(error)));
-    // what the page's own policy forbids is told on the console alone
+    // what the page's own policy forbids is reported on the console alone
     page.on('console', (message) => {
       if (/Content Security Policy|Refused to/.test(message.text()))
         this.errors.push(message.text().slice(0, 500));
@@ -239,7 +239,7 @@ export class Screen {
       // a hand lets go when it sees that the page would take the files
       const start = performance.now();
       for (let type = 'dragenter'; ; ) {
-        // looked up anew each time: what was there may be drawn anew under the pointer
+        // looked up again each time: what was there may be redrawn under the pointer
         const at = document.elementFromPoint(innerWidth / 2, innerHeight / 2) ?? document.body;
         at.dispatchEvent(new DragEvent(type, { bubbles: true, cancelable: true, dataTransfer: transfer }));
         if (performance.now() - start > 20_000) throw new Error('The page does not take dropped files.');

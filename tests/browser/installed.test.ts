@@ -63,7 +63,7 @@ describe('while the server is away', () => {
     await kept();
     await harness.halt();
     await screen.page.goto(`${harness.url}/libraries/${id}/arrange`, { waitUntil: 'load' });
-    await screen.text(/The server is away/);
+    await screen.text(/The server cannot be reached/);
     expect(await screen.page.$('header')).not.toBeNull();
     await harness.serve();
     await screen.text(/Boot-top red/);
@@ -198,9 +198,9 @@ describe('what another site shares', () => {
 });
 
 describe('what could not be kept', () => {
-  it('is said', async () => {
+  it('is reported', async () => {
     await screen.go('/?shared=lost');
-    await screen.text(/What was shared could not be kept/);
+    await screen.text(/could not keep what was shared/);
   });
 });
 
@@ -208,9 +208,9 @@ describe('an address that is none', () => {
   it('has the frame, says so, and looks for what is meant', async () => {
     const response = await screen.page.goto(`${harness.url}/no/such/place`, { waitUntil: 'load' });
     expect(response!.status()).toBe(404);
-    await screen.text(/This is not here/);
+    await screen.text(/Not found/);
     await screen.go('/libraries/none/arrange');
-    await screen.text(/There is no such library/);
+    await screen.text(/This library does not exist/);
     await screen.fill('Search the libraries', 'boot-top');
     await screen.page.keyboard.press('Enter');
     await screen.text(/1 library with “boot-top”/);

@@ -73,7 +73,7 @@ describe('what the server answers', () => {
   it('a library that is not there has a page that says so', async () => {
     const response = await fetch(`${harness.url}/libraries/nowhere/arrange`);
     expect(response.status).toBe(404);
-    expect(await response.text()).toContain('This is not here');
+    expect(await response.text()).toContain('Not found');
   });
 });
 
@@ -92,7 +92,7 @@ describe('libraries', () => {
     await expect.poll(bands).toEqual(['Hull livery']);
     await screen.reload();
     await (await screen.page.waitForSelector('::-p-text(1 deleted library)'))!.click();
-    await screen.button('Bring back');
+    await screen.button('Restore');
     await expect.poll(bands).toEqual(['Winter livery', 'Hull livery']);
   });
 
@@ -102,7 +102,7 @@ describe('libraries', () => {
     await screen.fill('Search the libraries', 'Winter');
     await expect.poll(bands).toEqual(['Winter livery']);
     await screen.fill('Search the libraries', 'nothing of the kind');
-    await screen.text(/Nothing is named so/);
+    await screen.text(/No matches/);
     await screen.button('Show all');
     await expect.poll(async () => (await bands()).length).toBe(2);
   });
@@ -190,8 +190,8 @@ describe('handing over', () => {
 
   it('nothing ticked says what to do, and takes nothing', async () => {
     await screen.click('checkbox', 'Vector drawing');
-    await screen.text(/Tick where the colours go/);
-    const disabled = await (await screen.find('button', 'Take the kit')).evaluate(
+    await screen.text(/Choose at least one destination/);
+    const disabled = await (await screen.find('button', 'Download kit')).evaluate(
       (b) => (b as HTMLButtonElement).disabled,
     );
     expect(disabled).toBe(true);

@@ -53,7 +53,7 @@ await screen.button('Sample harbour-at-first-light.png');
 await screen.text(/Put 10 in the tray/);
 await pause(800);
 await screen.button('Put 10 in the tray');
-// what is said in passing should not hide the view
+// what is reported in passing should not hide the view
 await pause(5600);
 await shot('gather');
 await screen.button('256');
@@ -107,7 +107,7 @@ await field.type('lab(60 20 40) Lamp');
 await shot('gather-codes');
 await screen.click('link', 'Harmony');
 await screen.button('Boot-top red');
-await screen.text(/gave up chroma|Every member is inside/);
+await screen.text(/lost chroma to fit the gamut|Every member is inside/);
 await pause(800);
 await screen.page.focus('[data-key="0.1"]');
 await screen.page.evaluate(() => (document.activeElement as HTMLElement).blur());

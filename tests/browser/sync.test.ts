@@ -79,7 +79,7 @@ describe('two people with one library', () => {
     await rows.at(-1)!.click();
     await me.text(/After “rename 1 swatch”/);
     await me.text(/3 swatches · 3 swatches are different now/);
-    await me.button('Bring it back');
+    await me.button('Restore this state');
     await expect.poll(() => onServer(id)).toEqual(['Mine', 'Navy', 'Teak']);
     await me.button('Undo');
     await expect.poll(() => onServer(id)).toEqual(['Red', 'Yours', 'Boot']);

@@ -6,7 +6,7 @@ import { watched } from './watch.ts';
 
 /** From then on a file is taken to hang. */
 const LIMIT_MS = 15_000;
-/** A seed for so many files: a new one brings new files to damage. */
+/** A seed for this many files: a new one brings new files to damage. */
 const PORTION = 250_000;
 
 const [first = '100000', second, third] = process.argv.slice(2);

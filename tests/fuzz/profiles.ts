@@ -64,7 +64,7 @@ export function mutateProfile(bytes: Uint8Array, other: Uint8Array, next: () => 
   return out;
 }
 
-/** So many go through one engine; what one leaves in it is none of the next one's. */
+/** This many go through one engine; what one leaves in it is none of the next one's. */
 const EACH = 50;
 
 /** Opens profiles as the server does before it keeps one, and brings colours through them. False when one is refused with a reason. */
@@ -87,7 +87,7 @@ export function profileReader(): (bytes: Uint8Array) => Promise<boolean> {
       return true;
     } catch (error) {
       if (error instanceof ProfileError) return false;
-      // a profile that brings the engine to a stop is told so, and the engine given up
+      // a profile that brings the engine to a stop is reported so, and the engine given up
       if (
         error instanceof WebAssembly.RuntimeError ||
         /abort|memory|unreachable|table/i.test(String(error))

@@ -130,10 +130,10 @@ async function open(bytes: Uint8Array, as?: Format): Promise<number | null> {
 }
 
 /**
- * Opens so many damaged files of every format, and reads damaged pictures of every kind; every fifth is a picture. Anything but
+ * Opens this many damaged files of every format, and reads damaged pictures of every kind; every fifth is a picture. Anything but
  * a result or a reason is thrown on, with the seed and number that made it.
  *
- * @param begin is told what is about to be opened, so that whoever watches knows what hangs
+ * @param begin is reported what is about to be opened, so that whoever watches knows what hangs
  */
 export async function fuzz(
   files: number,

@@ -166,7 +166,7 @@ const BINARY: [name: string, head: string][] = [
   ['UTF-16', '\xff\xfe'],
 ];
 
-/** Every shape at about so many bytes. */
+/** Every shape at about this many bytes. */
 export function* shapes(size: number): Generator<{ name: string; bytes: Uint8Array }> {
   const file = (text: string) => new Uint8Array(Buffer.from(text));
   for (const [name, unit, head = '', tail = ''] of ROWS)

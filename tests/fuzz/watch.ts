@@ -64,7 +64,7 @@ if (process.send && process.argv[1] === fileURLToPath(import.meta.url)) {
   let last = 0;
   const begin = (what: string) => {
     const now = performance.now();
-    // every shape is told; of very many small files only some, which their number finds again
+    // every shape is reported; of very many small files only some, which their number finds again
     if (!('shapes' in task) && now - last < TELL_MS) return;
     last = now;
     void say({ at: what, rssMB: process.memoryUsage.rss() / 1e6 });

@@ -13,7 +13,7 @@ const VERSION = '0.24.1-pre.42';
 
 let found: string | null | undefined;
 
-/** The path of the server's program, fetched once; null where it cannot be had, which is said in a line. */
+/** The path of the server's program, fetched once; null where it cannot be had, which is reported in a line. */
 export function sqldPath(): string | null {
   found ??= fetchSqld();
   return found;
@@ -113,7 +113,7 @@ export class SqlServer {
 
 export type Loss = 'request' | 'reply' | 'half a reply' | null;
 
-/** A line to a server over HTTP: it counts what is asked, takes its time, and loses what it is told to. */
+/** A line to a server over HTTP: it counts what is asked, takes its time, and loses what it is reported to. */
 export class Line {
   private server: Server | null = null;
   private readonly sockets = new Set<Socket>();

@@ -4,7 +4,7 @@ import type { AddressInfo, Socket } from 'node:net';
 import Database from 'libsql';
 
 // A small libSQL server: the client's remote protocol (Hrana 2 over HTTP, as its specification describes it and the client in
-// node_modules speaks it), over a local file. What the client is told can be cut off after it has been done.
+// node_modules speaks it), over a local file. What the client is reported can be cut off after it has been done.
 
 type Value =
   | { type: 'null' }

@@ -66,7 +66,7 @@ describe('a database that another program holds', () => {
     }
   });
 
-  it('for long: the reason is said, nothing is lost, and all goes on when it is free', async () => {
+  it('for long: the reason is reported, nothing is lost, and all goes on when it is free', async () => {
     const server = await started();
     const id = await made(server);
     const { free } = await held(server, 14_000);
@@ -88,7 +88,7 @@ describe('a database that another program holds', () => {
 });
 
 describe('a place that cannot be written', () => {
-  it('is said at every page and edit, and mends without a restart', async () => {
+  it('is reported at every page and edit, and mends without a restart', async () => {
     const folder = mkdtempSync(join(tmpdir(), 'papillon-server-'));
     // a file where the folder ought to be stops root, too
     writeFileSync(join(folder, 'data'), '');
@@ -113,7 +113,7 @@ describe('a place that cannot be written', () => {
     expect((await server.post('/libraries', hull())).status).toBe(201);
   });
 
-  it('that is no database is said', async () => {
+  it('that is no database is reported', async () => {
     const folder = mkdtempSync(join(tmpdir(), 'papillon-server-'));
     writeFileSync(join(folder, 'papillon.db'), 'this is a letter, not a database. '.repeat(400));
     const server = await started({}, folder);
@@ -125,7 +125,7 @@ describe('a place that cannot be written', () => {
   });
 
   // root may write everywhere
-  it.skipIf(process.getuid?.() === 0)('that is read-only is said', async () => {
+  it.skipIf(process.getuid?.() === 0)('that is read-only is reported', async () => {
     const server = await started();
     const id = await made(server);
     await server.kill();
@@ -190,7 +190,7 @@ describe('a disk that is full', () => {
     }
   });
 
-  it('from the start is said, and mends without a restart', async ({ skip }) => {
+  it('from the start is reported, and mends without a restart', async ({ skip }) => {
     const disk = smallDisk(1);
     if (!disk) return skip('mounting a small disk is not allowed here');
     try {

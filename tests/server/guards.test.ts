@@ -219,7 +219,7 @@ describe('a request for a host that is in its first line, or that there cannot b
 });
 
 describe('what answers bring with them', () => {
-  it('pages run their own scripts and style sheets alone, marked anew each time', async () => {
+  it('pages run their own scripts and style sheets alone, marked again each time', async () => {
     const [one, two] = [await server.raw({ path: '/' }), await server.raw({ path: '/' })];
     const policy = String(one.headers['content-security-policy']);
     const nonce = /script-src 'nonce-([\w-]{20,})'/.exec(policy)?.[1];
@@ -345,7 +345,7 @@ describe('bodies', () => {
     expect(performance.now() - start).toBeLessThan(10_000);
   });
 
-  it('that lie too deep, are cut off or no JSON at all are told apart from sound ones', async () => {
+  it('that lie too deep, are cut off or no JSON at all are distinguished from sound ones', async () => {
     for (const [body, why] of [
       ['['.repeat(500) + ']'.repeat(500), /more than 64 deep/],
       [`${'{"a":'.repeat(500)}1${'}'.repeat(500)}`, /more than 64 deep/],

@@ -177,7 +177,7 @@ it('is answered with words, and never with a mistake of the server’s own', asy
   ).toBeGreaterThan(0);
 }, 300_000);
 
-it('what is no request at all is told so', async () => {
+it('what is no request at all is reported so', async () => {
   const { connect } = await import('node:net');
   const said = (text: string) =>
     new Promise<string>((resolve, reject) => {
@@ -190,7 +190,7 @@ it('what is no request at all is told so', async () => {
       socket.on('error', reject);
       socket.write(text);
     });
-  expect(await said('GARBAGE\r\n\r\n')).toMatch(/^HTTP\/1.1 400 .*is no request/s);
+  expect(await said('GARBAGE\r\n\r\n')).toMatch(/^HTTP\/1.1 400 .*is not a request/s);
   expect(await said(`GET / HTTP/1.1\r\nHost: 127.0.0.1\r\nX: ${long('x', 40_000)}\r\n\r\n`)).toMatch(
     /^HTTP\/1.1 431 .*too large/s,
   );

@@ -145,7 +145,7 @@ describe.skipIf(!sqldPath())('a real libSQL server', () => {
       const send = (sent: object) =>
         applyChanges(db, id, { by: 'me', seen: 0, changes: [{ by: 'me', label: 'long', ...sent } as never] });
       expect((await send({ id: 'change-long-1', ops })).outcomes[0]).toMatchObject({ seq: 1, said: [] });
-      // a page that was away reads the library anew
+      // a page that was away reads the library again
       expect((await newsOf(db, id, 0, 'other')).changes).toBeNull();
       expect(
         (await send({ id: 'change-long-2', ops: [], undoes: 'change-long-1' })).outcomes[0],

@@ -41,7 +41,7 @@ export class Running {
     return join(this.folder, 'papillon.db');
   }
 
-  /** Starts the server; a second call starts it anew on the same data and port, as after a restart. */
+  /** Starts the server; a second call starts it again on the same data and port, as after a restart. */
   async start(env: Record<string, string> = {}): Promise<void> {
     await this.kill();
     const port = this.url ? Number(new URL(this.url).port) : await freePort();

@@ -2,7 +2,7 @@ import 'fake-indexeddb/auto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Colors } from '../../app/state/colors.ts';
+import { Colors } from '../../app/colors/colors.ts';
 import type { LibraryStore } from '../../app/state/library-store.ts';
 import { Shelf } from '../../app/state/shelf.ts';
 import { Stores } from '../../app/state/stores.ts';

@@ -3,33 +3,33 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { type Row, wouldTurn } from '#core/artwork/index';
 import { screenOnly, toHex } from '#core/color/index';
 import type { Swatch, Wish } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { useKeepArtwork } from '~/features/shared/artwork/keep';
+import { colorAt, usePainted, usePartMap } from '~/features/shared/artwork/use-painted';
+import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
+import type { Made } from '~/messages/artwork-messages';
 import { usePart } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { useCondition } from '~/ui/condition';
 import { Divider, rightOf } from '~/ui/divider';
+import { droppedSwatch } from '~/ui/drag-swatch';
 import { Empty } from '~/ui/empty';
+import { Panel, Stage, Toolbar } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { Choices } from '~/ui/setting';
 import { count, swatchLabel } from '~/ui/swatch';
-import type { Made } from '~/workers/artwork-messages';
-import { droppedSwatch } from '../frame/drag-swatch';
-import { Panel, Stage, Toolbar } from '../frame/Frame';
-import { useFileTaker, useOpenFiles } from '../open/OpenFiles';
 import css from './Apply.module.css';
 import { Becomes } from './Becomes';
 import { ColorList } from './ColorList';
 import { ColorwayStrip } from './ColorwayStrip';
 import { type Entry, entriesOf, idsOf, type ListOrder, partWith } from './entries';
-import { useKeepArtwork } from './keep';
 import { OutBar } from './OutBar';
 import type { Meant } from './PaintField';
 import { PaintWith } from './PaintWith';
 import { Pointed } from './pointed';
 import { PlateList, Separations, usePlates } from './Separations';
 import { useApply, VIEWS } from './use-apply';
-import { colorAt, usePainted, usePartMap } from './use-painted';
 import { WorkList } from './WorkList';
 import { Lit, type Over, Quick, type Spot, WorkView } from './WorkView';
 
@@ -193,7 +193,7 @@ export function Apply() {
         {!artwork ? (
           <Empty
             level="h2"
-            title="Put the colours on the work itself"
+            title="Put the colours on the artwork"
             text="Drop a drawing (SVG) or a picture of few flat colours. Its colours stand in a list beside it; each becomes a swatch, a number or a code you choose, and the drawing itself stays as it is."
           >
             <Button variant="contained" onClick={openFiles}>
@@ -343,7 +343,7 @@ function LitParts({
   return <Lit over={over} lit={lit} />;
 }
 
-/** What is said of the part under the hand. */
+/** What is reported of the part under the hand. */
 function SaidOver({ rows, pointed }: { rows: readonly Row[]; pointed: Pointed }) {
   const condition = useCondition();
   const key = usePart(pointed, (s) => s.part);

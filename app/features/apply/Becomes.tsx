@@ -3,14 +3,14 @@ import { useId, useState } from 'react';
 import { type PartFacts, paletteOf } from '#core/artwork/index';
 import { baseName } from '#core/formats/names';
 import { addGroups, removeOutline, type Wish } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { useToTray } from '~/features/shared/use-to-tray';
+import { useCondition } from '~/ui/condition';
 import { SelectField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices } from '~/ui/setting';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
-import { useToTray } from '../gather/use-to-tray';
 import css from './Becomes.module.css';
 import { useBecomes } from './ColorList';
 import type { Entry } from './entries';
@@ -229,7 +229,7 @@ function Outlines({ state }: { state: ApplyState }) {
               aria-label={`Take the line ${o.name} off`}
               onClick={() => {
                 const done = store.edit(removeOutline(artwork, o.id));
-                if (done) toast({ text: 'The line is taken off.', ...wayBack([store, done]) });
+                if (done) toast({ text: 'Line removed.', ...wayBack([store, done]) });
               }}
             >
               take off
@@ -241,7 +241,7 @@ function Outlines({ state }: { state: ApplyState }) {
   );
 }
 
-/** What is done with all colours of the work. */
+/** What is done with all colours of the artwork. */
 function All({ state }: { state: ApplyState }) {
   const { strays, rows, facts, artwork, store } = state;
   const [repairing, setRepairing] = useState(false);

@@ -1,8 +1,8 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type DragEvent, type KeyboardEvent, useEffect, useRef } from 'react';
 import type { ArtworkFacts, Row } from '#core/artwork/index';
-import { useCondition } from '~/state/condition';
 import { usePart } from '~/state/store';
+import { useCondition } from '~/ui/condition';
 import { SelectField } from '~/ui/field';
 import { count, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
@@ -12,7 +12,7 @@ import type { Pointed } from './pointed';
 
 const LINE = 51;
 
-/** The colours of the work, old beside new; arrow keys go from one to the next, letters and digits begin its new name. */
+/** The colours of the artwork, old beside new; arrow keys go from one to the next, letters and digits begin its new name. */
 export function ColorList({
   entries,
   facts,
@@ -58,7 +58,7 @@ export function ColorList({
         </strong>
         <SelectField
           className={css.order}
-          aria-label="How the list stands"
+          aria-label="Sort the list"
           value={order}
           onChange={(e) => onOrder(e.target.value as ListOrder)}
         >

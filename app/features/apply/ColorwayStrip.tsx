@@ -1,6 +1,7 @@
 import { Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { type Colorway, removeColorway, renameColorway } from '#core/swatch/index';
+import { usePainted } from '~/features/shared/artwork/use-painted';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { useToast, wayBack } from '~/ui/toast';
@@ -8,9 +9,8 @@ import css from './ColorwayStrip.module.css';
 import { CompareDialog } from './CompareDialog';
 import { NewColorwayDialog } from './NewColorwayDialog';
 import { type ApplyState, freeName, madeIn, newId } from './use-apply';
-import { usePainted } from './use-painted';
 
-/** So many are drawn as pictures; the rest are their names. */
+/** This many are drawn as pictures; the rest are their names. */
 const MAX_DRAWN = 24;
 
 /** The colourways of the work as small pictures, the way it was drawn first. */
@@ -31,7 +31,7 @@ export function ColorwayStrip({
   };
   const remove = (one: Colorway) => {
     const done = store.edit(removeColorway(one));
-    if (done) toast({ text: `The colourway ${one.name} is deleted.`, ...wayBack([store, done]) });
+    if (done) toast({ text: `Colourway ${one.name} deleted.`, ...wayBack([store, done]) });
   };
   return (
     <section aria-label="Colourways" className={css.strip}>

@@ -14,15 +14,15 @@ import {
   type Wish,
   withLinks,
 } from '#core/swatch/index';
+import { usePainted } from '~/features/shared/artwork/use-painted';
+import { LibraryChoice } from '~/features/shared/merge/LibraryChoice';
 import { useStores } from '~/state/stores';
 import { Field, SelectField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { groupLabel } from '~/ui/swatch';
-import { LibraryChoice } from '../merge/LibraryChoice';
 import css from './Dialogs.module.css';
 import { type ApplyState, freeName, madeIn, newId } from './use-apply';
-import { usePainted } from './use-painted';
 
 const WAYS: [Way | 'drawn', string][] = [
   ['drawn', 'As it was drawn'],
@@ -126,13 +126,9 @@ export function NewColorwayDialog({ state, onClose }: { state: ApplyState; onClo
         <DialogTitle>New colourway</DialogTitle>
         <DialogContent>
           <div className={css.fields}>
-            {url ? (
-              <img className={css.preview} src={url} alt="How it looks" />
-            ) : (
-              <span className={css.preview} />
-            )}
+            {url ? <img className={css.preview} src={url} alt="Preview" /> : <span className={css.preview} />}
             <SelectField
-              aria-label="How colours are given"
+              aria-label="Assign colours"
               value={way}
               onChange={(e) => setWay(e.target.value as Way)}
             >
@@ -173,7 +169,7 @@ export function NewColorwayDialog({ state, onClose }: { state: ApplyState; onClo
             <p className="caption" role="status">
               {problem ??
                 (way === 'drawn'
-                  ? 'Begins as the work was drawn; choose its colours afterwards.'
+                  ? 'Starts with the original colours; choose others afterwards.'
                   : !source
                     ? 'Reading the library…'
                     : `${met} of ${facts?.colors.length ?? 0} colours get a swatch.${

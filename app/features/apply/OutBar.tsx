@@ -5,7 +5,10 @@ import { useState } from 'react';
 import { conditionOf } from '#core/color/index';
 import { baseName, fileName } from '#core/formats/names';
 import { withDensity } from '#core/formats/png/density';
+import { pressOf } from '~/messages/artwork-messages';
 import { useStores } from '~/state/stores';
+import { download } from '~/ui/download';
+import { BottomBar } from '~/ui/Frame';
 import { SelectField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
@@ -13,10 +16,7 @@ import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
-import { pressOf } from '~/workers/artwork-messages';
 import { StoppedError } from '~/workers/worker-client';
-import { BottomBar } from '../frame/Frame';
-import { download } from '../handover/download';
 import { sizeText } from './entries';
 import css from './OutBar.module.css';
 import { type ApplyState, madeIn } from './use-apply';
@@ -123,7 +123,7 @@ export function OutBar({ state }: { state: ApplyState }) {
           aria-expanded={!!anchor}
           onClick={(e) => setAnchor(e.currentTarget)}
         >
-          How they are made <ChevronDown size={13} aria-hidden />
+          Export options <ChevronDown size={13} aria-hidden />
         </PlainButton>
       )}
       <Popover
@@ -137,9 +137,9 @@ export function OutBar({ state }: { state: ApplyState }) {
           <label>
             <span className="caption">SVG: which swatch a part has</span>
             <SelectField value={links} onChange={(e) => setLinks(e.target.value as typeof links)}>
-              <option value="">is not said</option>
-              <option value="classes">is said by classes</option>
-              <option value="variables">is said by custom properties</option>
+              <option value="">None</option>
+              <option value="classes">CSS classes</option>
+              <option value="variables">CSS custom properties</option>
             </SelectField>
           </label>
           <NumberField
@@ -193,7 +193,7 @@ export function OutBar({ state }: { state: ApplyState }) {
   );
 }
 
-/** A drawing as PNG of so many pixels; what it leaves free stays clear. */
+/** A drawing as PNG of a number of pixels; what it leaves free stays clear. */
 async function pngOf(svg: Blob, width: number, height: number): Promise<Uint8Array<ArrayBuffer>> {
   const url = URL.createObjectURL(svg);
   try {
@@ -205,7 +205,7 @@ async function pngOf(svg: Blob, width: number, height: number): Promise<Uint8Arr
     canvas.height = height;
     canvas.getContext('2d')!.drawImage(image, 0, 0, width, height);
     const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
-    if (!blob) throw new Error('this browser cannot hold so large a picture. Take fewer pixels to an inch.');
+    if (!blob) throw new Error('the picture is too large for this browser. Lower the pixels per inch.');
     return new Uint8Array(await blob.arrayBuffer());
   } finally {
     URL.revokeObjectURL(url);

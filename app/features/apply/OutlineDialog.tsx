@@ -40,7 +40,7 @@ export function OutlineDialog({
     [all, facts, target.parts],
   );
   const known = artwork?.data.worth || artwork?.data.unit === 'mm';
-  // a line that cannot be drawn is told before it is taken
+  // a line that cannot be drawn is reported before it is taken
   useEffect(() => {
     if (!artwork || !made || !swatch) return;
     let live = true;
@@ -88,7 +88,7 @@ export function OutlineDialog({
                   {target.name || 'this colour'}, {count(target.parts.length, 'part')}
                 </PlainButton>
                 <PlainButton look="tab" aria-pressed={all} onClick={() => setAll(true)}>
-                  all of the work
+                  the whole artwork
                 </PlainButton>
               </Choices>
               <SelectField aria-label="Technical swatch" value={ink} onChange={(e) => setInk(e.target.value)}>
@@ -122,10 +122,10 @@ export function OutlineDialog({
               </div>
               <p className="caption">
                 {known
-                  ? 'Round at the corners, without the holes. Inside with a minus.'
-                  : 'The work states pixels alone: 96 are taken for an inch until you say on the left how large it is.'}
+                  ? 'Round at the corners, without the holes. A negative offset goes inside.'
+                  : 'The artwork has no physical size: 96 pixels count as an inch until you set its width on the left.'}
               </p>
-              {problem && <p role="alert">It cannot be drawn: {problem}</p>}
+              {problem && <p role="alert">The line cannot be drawn: {problem}</p>}
             </div>
           )}
         </DialogContent>

@@ -3,12 +3,12 @@ import { type KeyboardEvent, useEffect, useId, useMemo, useRef, useState } from 
 import { findEntries, takenFrom } from '#core/books/index';
 import { type Color, toHex, typedColor } from '#core/color/index';
 import { allSwatches, type Library, type Swatch } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { useCondition } from '~/ui/condition';
+import { droppedSwatch } from '~/ui/drag-swatch';
 import { Field } from '~/ui/field';
 import { count, swatchLabel } from '~/ui/swatch';
-import { droppedSwatch } from '../frame/drag-swatch';
 import css from './PaintField.module.css';
 
 /** What a typed text can mean. */

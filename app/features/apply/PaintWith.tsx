@@ -1,12 +1,12 @@
 import { memo } from 'react';
 import type { Library, Swatch } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { useCondition } from '~/ui/condition';
+import { dragSwatch } from '~/ui/drag-swatch';
 import { PlainButton } from '~/ui/plain-button';
 import { count, groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
-import { dragSwatch } from '../frame/drag-swatch';
 import css from './PaintWith.module.css';
 
-/** So many are shown; the rest are found by name or number. */
+/** This many are shown; the rest are found by name or number. */
 const MAX_SHOWN = 240;
 const IN_ROW = 8;
 

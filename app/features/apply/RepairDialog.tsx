@@ -14,7 +14,7 @@ import type { ApplyState } from './use-apply';
 /** Converters and screens shift codes by a step or two; that is well below this. */
 const USUAL = 2;
 
-/** Colours that are no swatch's, each with the nearest; all within a ΔE become that in one step. */
+/** Colours that match no swatch, each with the nearest; all within a ΔE become that in one step. */
 export function RepairDialog({ state, onClose }: { state: ApplyState; onClose(): void }) {
   const { strays, condition } = state;
   const [within, setWithin] = useState(USUAL);

@@ -2,14 +2,14 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Plate } from '#core/artwork/index';
 import { conditionOf } from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
+import { pixelsOf } from '~/features/shared/artwork/use-painted';
+import { pressOf } from '~/messages/artwork-messages';
 import { useStores } from '~/state/stores';
 import { Notice } from '~/ui/notice';
 import { SwatchFace } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
-import { pressOf } from '~/workers/artwork-messages';
 import css from './Separations.module.css';
 import type { ApplyState } from './use-apply';
-import { pixelsOf } from './use-painted';
 import { WorkView } from './WorkView';
 
 const SIDE = 1000;
@@ -35,7 +35,7 @@ export interface Plates {
   point(at: { x: number; y: number } | null): void;
 }
 
-/** The plates of the work, made anew when what is printed changes. */
+/** The plates of the work, rebuilt when what is printed changes. */
 export function usePlates({ artwork, made, library }: ApplyState, wanted: boolean): Plates {
   const { artworks } = useStores();
   const [all, setAll] = useState<SeenPlate[] | null>(null);
@@ -192,7 +192,7 @@ export function PlateList({ state, plates }: { state: ApplyState; plates: Plates
       </div>
       {at && 100 * total > limit + 0.5 && (
         <p className={css.over} role="alert">
-          More ink than the sheet takes.
+          More ink than the paper takes.
         </p>
       )}
     </section>

@@ -2,11 +2,11 @@ import Popover from '@mui/material/Popover';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { type ArtworkItem, removeArtwork, setArtwork } from '#core/swatch/index';
+import { useShutDrawers } from '~/ui/Frame';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
-import { useShutDrawers } from '../frame/Frame';
 import { sizeText } from './entries';
 import { type ApplyState, sizeOf } from './use-apply';
 import css from './WorkList.module.css';
@@ -18,7 +18,7 @@ export function WorkList({ state, onOpen }: { state: ApplyState; onOpen(): void 
   const toast = useToast();
   const remove = (one: ArtworkItem) => {
     const done = store.edit(removeArtwork(store.rows, one));
-    if (done) toast({ text: `${one.name} is taken away.`, ...wayBack([store, done]) });
+    if (done) toast({ text: `${one.name} was removed.`, ...wayBack([store, done]) });
   };
   return (
     <section aria-label="Artwork" className={css.works}>
@@ -53,7 +53,7 @@ export function WorkList({ state, onOpen }: { state: ApplyState; onOpen(): void 
               look="icon"
               className={css.remove}
               aria-label={`Take ${one.name} away`}
-              title="Take it out of the library"
+              title="Remove it from the library"
               onClick={() => remove(one)}
             >
               <X size={13} />
@@ -95,7 +95,7 @@ function Size({ state, one }: { state: ApplyState; one: ArtworkItem }) {
         look="link"
         aria-haspopup="dialog"
         aria-expanded={!!anchor}
-        title="It states pixels alone: say what they are worth"
+        title="This drawing has no physical size. Set its width."
         onClick={(e) => setAnchor(e.currentTarget)}
       >
         {stated}
@@ -107,12 +107,12 @@ function Size({ state, one }: { state: ApplyState; one: ArtworkItem }) {
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
       >
         <div className={css.size} role="dialog" aria-label="Size of the artwork">
-          <strong>How large is it?</strong>
+          <strong>How large is the artwork?</strong>
           <p className="caption">
             It states {data.width.toLocaleString('en-GB')} × {data.height.toLocaleString('en-GB')} pixels and
             no length.
           </p>
-          <fieldset className={css.ways} aria-label="Pixels to an inch">
+          <fieldset className={css.ways} aria-label="Pixels per inch">
             {[96, 72].map((n) => (
               <PlainButton look="tab" key={n} aria-pressed={ppi === n} onClick={() => set({ ppi: n })}>
                 {n} to an inch
@@ -134,7 +134,7 @@ function Size({ state, one }: { state: ApplyState; one: ArtworkItem }) {
           <p role="status">
             {size.unit === 'mm'
               ? `${sizeText(size)}, on paper and in every file.`
-              : 'Files go out in pixels.'}
+              : 'Files are exported in pixels.'}
           </p>
         </div>
       </Popover>

@@ -9,9 +9,9 @@ import {
   useState,
 } from 'react';
 import type { ArtworkSize } from '#core/artwork/index';
+import { type PartMap, partUnder } from '~/features/shared/artwork/use-painted';
 import { useView, type ViewState, zoomKey } from '~/ui/use-view';
 import { ZoomButtons } from '~/ui/zoom-buttons';
-import { type PartMap, partUnder } from './use-painted';
 import css from './WorkView.module.css';
 
 /** A hand that moves less than this has clicked. */

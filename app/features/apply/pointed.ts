@@ -6,7 +6,7 @@ interface Over {
   part: string | null;
 }
 
-/** Kept apart from the screen, so that a hand that moves has only that drawn anew which shows it. */
+/** Kept apart from the screen, so that a moving pointer redraws only what shows it. */
 export class Pointed extends Store<Over> {
   constructor() {
     super({ entry: null, part: null });

@@ -32,12 +32,12 @@ import {
   type Wish,
   withLinks,
 } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import type { Made } from '~/messages/artwork-messages';
 import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
-import type { Made } from '~/workers/artwork-messages';
+import { useCondition } from '~/ui/condition';
 
 export const newId = () => nanoid(12);
 
@@ -78,7 +78,7 @@ export interface ApplyState {
   made: Made | null;
   /** The same as it was drawn. */
   drawn: Made | null;
-  /** Its colours that are no swatch's, the nearest first. */
+  /** Its colours that match no swatch, the nearest first. */
   strays: Stray[];
   view: ApplyView;
   swatchOf(id: string): Swatch | undefined;

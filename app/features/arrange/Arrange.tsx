@@ -23,31 +23,31 @@ import {
   sortSwatches,
   swatchOrders,
 } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import type { View } from '~/features/shared/layout';
+import type { Asked } from '~/features/shared/match/asked';
+import { useNearest, useNearestKey } from '~/features/shared/match/nearest';
+import { BringIn } from '~/features/shared/merge/BringIn';
+import { SendDialog } from '~/features/shared/merge/SendDialog';
+import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { Empty } from '~/ui/empty';
+import { Stage, Toolbar } from '~/ui/Frame';
 import { isCommand, isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
 import { count, swatchLabel } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import { Stage, Toolbar } from '../frame/Frame';
-import type { Asked } from '../match/asked';
-import { useNearest, useNearestKey } from '../match/nearest';
-import { BringIn } from '../merge/BringIn';
-import { SendDialog } from '../merge/SendDialog';
-import { useOpenFiles } from '../open/OpenFiles';
 import css from './Arrange.module.css';
 import { Board } from './Board';
-import type { View } from './layout';
 import { Readout } from './Readout';
 
 const GradientShelf = lazy(() =>
-  import('../gradient/GradientShelf').then((m) => ({ default: m.GradientShelf })),
+  import('./gradient/GradientShelf').then((m) => ({ default: m.GradientShelf })),
 );
 
 const MaterialsDialog = lazy(() =>
-  import('../materials/MaterialsDialog').then((m) => ({ default: m.MaterialsDialog })),
+  import('./materials/MaterialsDialog').then((m) => ({ default: m.MaterialsDialog })),
 );
 
 /** Arrange: the library itself. */

@@ -19,17 +19,17 @@ import {
   stepSwatches,
   swatchesBetween,
 } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import type { View } from '~/features/shared/layout';
+import { GAP, MARGIN, useLines } from '~/features/shared/use-lines';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { isCommand } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import css from './Board.module.css';
 import { GroupHead } from './GroupHead';
-import type { View } from './layout';
-import { GAP, MARGIN, useLines } from './use-lines';
 
 const LABEL = 24;
 const LIST_LINE = 34;
@@ -171,7 +171,7 @@ export function Board({
     options.current?.focus();
   };
 
-  // the items are drawn anew only when they change themselves, so what they call must stay the same
+  // the items are redrawn only when they change themselves, so what they call must stay the same
   const latest = useRef(rename);
   latest.current = rename;
   const onRename = useCallback((id: string, name: string | null) => latest.current(id, name), []);
@@ -206,7 +206,7 @@ export function Board({
     return [start.clientX + delta.x, start.clientY + delta.y] as const;
   };
 
-  // however it came to it, with none chosen the finger begins anew
+  // however it came to it, with none chosen the finger starts over
   const none = selection.size === 0;
   useEffect(() => {
     if (none) setSeveral(false);
@@ -353,9 +353,7 @@ export function Board({
       </div>
       {several && (
         <div className={css.several} role="status">
-          <span>
-            {count(selection.size, 'swatch', 'swatches')} chosen. Tap others to add or take them out.
-          </span>
+          <span>{count(selection.size, 'swatch', 'swatches')} chosen. Tap to add or remove.</span>
           <PlainButton look="link" onClick={() => select([])}>
             Choose none
           </PlainButton>

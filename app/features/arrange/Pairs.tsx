@@ -1,9 +1,9 @@
 import { sides } from '#core/check/index';
 import { contrast, differenceInWords, differenceOf, toLab } from '#core/color/index';
 import { allSwatches, type Library, type Swatch } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import css from '~/features/shared/Gamuts.module.css';
+import { useCondition } from '~/ui/condition';
 import { swatchLabel } from '~/ui/swatch';
-import css from './Gamuts.module.css';
 
 const signed = (v: number) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v).toFixed(1)}`;
 

@@ -9,10 +9,10 @@ import { useFetcher, useRevalidator } from 'react-router';
 import type { ListedBackup } from '#server/backup';
 import type { Job } from '#server/jobs';
 import { Empty } from '~/ui/empty';
+import { Stage } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import { Stage } from '../frame/Frame';
 import css from './Backups.module.css';
 import type { BackupIntent } from './intents';
 

@@ -6,10 +6,10 @@ import type { BookEdit, ListedBook, Use } from '#server/books';
 import { postJson, whyNot } from '~/state/post';
 import { useStores } from '~/state/stores';
 import { CommitField } from '~/ui/commit-field';
+import { Stage } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import { Stage } from '../frame/Frame';
 import css from './BookPage.module.css';
 
 interface Props {
@@ -58,7 +58,7 @@ export function BookPage({ book, band, kinds, specials, uses, names }: Props) {
       await books.make({ intent: 'delete', book: book.id });
       await navigate('/books');
       toast({
-        text: `“${book.name}” is taken away. What was taken from it stays in its libraries.`,
+        text: `“${book.name}” was removed. What was taken from it stays in its libraries.`,
         action: {
           label: 'Undo',
           run: () =>
@@ -191,7 +191,7 @@ function Fact({
   );
 }
 
-/** The names that machines look for, each to be set; those that differ by capitals alone are told. */
+/** The names that machines look for, each to be set; those that differ by capitals alone are reported. */
 function Names({
   names,
   onSet,

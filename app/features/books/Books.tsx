@@ -2,11 +2,11 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { Link, useRevalidator } from 'react-router';
 import type { ListedBook } from '#server/books';
+import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { useStores } from '~/state/stores';
+import { Stage } from '~/ui/Frame';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import { Stage } from '../frame/Frame';
-import { useOpenFiles } from '../open/OpenFiles';
 import css from './Books.module.css';
 
 /** Every book there is, and the ways to more. */
@@ -86,7 +86,7 @@ export function Books({ books: list, away }: { books: ListedBook[]; away: Listed
                   {b.name}
                 </span>
                 <Button variant="text" onClick={() => void restore(b.id)}>
-                  Bring back
+                  Restore
                 </Button>
               </p>
             ))}

@@ -2,12 +2,12 @@ import { useEffect, useState } from 'react';
 import { useLocation } from 'react-router';
 import type { Library } from '#core/swatch/index';
 import type { HistoryEntry } from '#server/changes';
+import { usePast } from '~/features/shared/use-past';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
 import { Choose } from '~/ui/options';
 import { count } from '~/ui/swatch';
-import { usePast } from '../history/use-past';
-import { when } from '../libraries/when';
+import { when } from '~/ui/when';
 
 /** Chooses what the library is held against: another one, or one of its own earlier states. */
 export function AgainstChoice({ onChoose }: { onChoose(library: Library | null): void }) {
@@ -22,7 +22,7 @@ export function AgainstChoice({ onChoose }: { onChoose(library: Library | null):
   const past = usePast(store, seq);
   const { key } = useLocation();
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for anew on each visit
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked for again on each visit
   useEffect(() => {
     let live = true;
     void stores

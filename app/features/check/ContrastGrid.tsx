@@ -3,7 +3,7 @@ import { sides } from '#core/check/index';
 import { contrast, toHex } from '#core/color/index';
 import { type Options, optionOf } from '#core/options';
 import { allSwatches, type Library, type Swatch } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { useCondition } from '~/ui/condition';
 import { swatchLabel } from '~/ui/swatch';
 import css from './ContrastGrid.module.css';
 

@@ -2,9 +2,9 @@ import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
 import type { Check, Finding, Mend } from '#core/check/index';
 import { differenceInWords } from '#core/color/index';
+import { Panel } from '~/ui/Frame';
 import { LabFigures } from '~/ui/lab-figures';
 import { WingPair } from '~/ui/wing-pair';
-import { Panel } from '../frame/Frame';
 import css from './Detail.module.css';
 
 /** One finding in detail: both halves large, what is measured of them, and what can be done. */
@@ -42,10 +42,7 @@ export function Detail({
   if (!given)
     return (
       <Panel side="readout" label="Finding">
-        <p className={`second ${css.hint}`}>
-          Nothing to mend here. What is found stands in the middle, the worst first; the chosen one is shown
-          here, with what can be done.
-        </p>
+        <p className={`second ${css.hint}`}>Nothing selected. Choose a finding to see how to fix it.</p>
       </Panel>
     );
   const finding = found ?? given;
@@ -92,7 +89,7 @@ export function Detail({
           ))}
           {busy && (
             <p className="caption" role="status">
-              Looking for a way to mend it…
+              Looking for a fix…
             </p>
           )}
           <Button onClick={() => onLeave(finding)}>Leave it</Button>

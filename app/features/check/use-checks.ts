@@ -1,13 +1,13 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Chosen, checks, type Finding, type Found } from '#core/check/index';
 import type { Library } from '#core/swatch/index';
+import { piecesOf } from '~/messages/check-messages';
 import { type CheckClient, openCheckClient } from '~/workers/check-client';
-import { piecesOf } from '~/workers/check-messages';
 import { StoppedError } from '~/workers/worker-client';
 
 export interface Checked {
   found: Readonly<Record<string, Found>>;
-  /** What is being done, while it takes its time; null when all is said. */
+  /** What is being done, while it takes its time; null when all is reported. */
   stage: string | null;
   problem: string | null;
   /** Finds the mends of a finding. */
@@ -70,8 +70,8 @@ export function useChecks(library: Library | null, against: Library | null, chos
     const ask = async (library: Library) => {
       client.current ??= openCheckClient();
       const { current } = client;
-      const anew = asked.current.library !== library || asked.current.against !== against;
-      if (anew) {
+      const changed = asked.current.library !== library || asked.current.against !== against;
+      if (changed) {
         asked.current = { library: null, against: null, keys: {}, pieces: asked.current.pieces };
         let pieces = 0;
         for (const piece of piecesOf(library, against)) {
@@ -85,7 +85,7 @@ export function useChecks(library: Library | null, against: Library | null, chos
         asked.current.pieces = pieces;
       }
       const keys = Object.fromEntries(checks.map((c) => [c.id, JSON.stringify(latest.current[c.id] ?? {})]));
-      const ids = checks.map((c) => c.id).filter((id) => anew || asked.current.keys[id] !== keys[id]);
+      const ids = checks.map((c) => c.id).filter((id) => changed || asked.current.keys[id] !== keys[id]);
       if (ids.length === 0) return;
       const run = current.ask('run', { checks: ids, chosen: latest.current }, (s) => live && setStage(s));
       job = run;

@@ -4,24 +4,24 @@ import { nanoid } from 'nanoid';
 import { useCallback, useMemo, useRef, useState } from 'react';
 import { type FileChoice, formatById, partsOf, perGroup, writable } from '#core/formats/index';
 import { allSwatches, countSwatches, type Library } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { FormatLine, FormatOptions } from '~/features/shared/formats/FormatOptions';
+import { Report } from '~/features/shared/formats/Report';
+import { TickRow } from '~/features/shared/formats/TickRow';
+import { useChanges } from '~/features/shared/formats/use-changes';
+import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
+import type { Came, ReadLibrary } from '~/messages/files-messages';
 import { useStores } from '~/state/stores';
+import { useCondition } from '~/ui/condition';
+import { download } from '~/ui/download';
 import { Empty } from '~/ui/empty';
+import { BottomBar, Stage } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { count, Strip, stripColors } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import type { Came, ReadLibrary } from '~/workers/files-messages';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
-import { BottomBar, Stage } from '../frame/Frame';
-import { download } from '../handover/download';
-import { FormatLine, FormatOptions } from '../handover/FormatOptions';
-import { Report } from '../handover/Report';
-import { TickRow } from '../handover/TickRow';
-import { useChanges } from '../handover/use-changes';
-import { useFileTaker, useOpenFiles } from '../open/OpenFiles';
 import css from './Convert.module.css';
 
 interface Source {
@@ -141,7 +141,7 @@ export function Convert() {
       <Stage wide>
         <div className={css.head}>
           <h1 className="title">Convert files</h1>
-          <span className="caption">Nothing is kept, and the files stay on this machine.</span>
+          <span className="caption">Nothing is saved, and the files stay on this machine.</span>
           {!nothing && (
             <>
               <Button
@@ -161,7 +161,7 @@ export function Convert() {
           <Empty
             level="h2"
             title="Drop the files to convert"
-            text="Swatch files, drawings, folders and zips, any number at once. Then tick what they should become, see what changes on the way, and take one zip."
+            text="Swatch files, drawings, folders and zips, any number at once. Then choose the formats, see what changes, and download one zip."
           >
             <Button variant="contained" onClick={openFiles}>
               Choose files
@@ -185,8 +185,8 @@ export function Convert() {
                   </PlainButton>
                   <PlainButton
                     look="icon"
-                    aria-label={`Leave out ${s.path}`}
-                    title="Leave it out"
+                    aria-label={`Skip ${s.path}`}
+                    title="Skip it"
                     onClick={() => remove(s.key)}
                   >
                     <X size={14} />
@@ -212,7 +212,7 @@ export function Convert() {
               )}
             </section>
             <section aria-label="Formats" className={css.formats}>
-              <h2 className="caption">What should they become?</h2>
+              <h2 className="caption">Convert to</h2>
               {writable.map((f) => (
                 <TickRow
                   key={f.id}
@@ -228,7 +228,7 @@ export function Convert() {
                 </TickRow>
               ))}
             </section>
-            <section aria-label="What changes on the way" className={css.way}>
+            <section aria-label="What changes" className={css.way}>
               <FormatLine>
                 <strong>{format.name}</strong>
                 <FormatOptions
@@ -250,7 +250,7 @@ export function Convert() {
           </div>
         )}
       </Stage>
-      <BottomBar label="Take the zip">
+      <BottomBar label="Download zip">
         <strong>Convert</strong>
         <span className="caption" role="status">
           {sources.length === 0
@@ -265,7 +265,7 @@ export function Convert() {
           disabled={sources.length === 0 || chosen.length === 0 || stage !== null}
           onClick={() => void convert()}
         >
-          {total > 1 ? 'Take the zip' : 'Take the file'}
+          {total > 1 ? 'Download zip' : 'Download file'}
         </Button>
       </BottomBar>
       {stage && <Progress title={stage.title} stage={stage.text} onStop={stop} />}

@@ -1,8 +1,8 @@
 import Button from '@mui/material/Button';
 import { Link, useSearchParams } from 'react-router';
+import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import type { KeptPicture } from '~/state/picture-store';
-import { Stage, Toolbar } from '../frame/Frame';
-import { useOpenFiles } from '../open/OpenFiles';
+import { Stage, Toolbar } from '~/ui/Frame';
 import css from './Gather.module.css';
 import { sourceIn, sources } from './sources';
 

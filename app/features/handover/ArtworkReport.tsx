@@ -1,10 +1,10 @@
 import { useMemo } from 'react';
 import { knownWays, type Row, wayName } from '#core/artwork/index';
 import type { Library } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { useCondition } from '~/ui/condition';
+import { Toolbar } from '~/ui/Frame';
 import { count, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
-import { Toolbar } from '../frame/Frame';
 import css from './ArtworkReport.module.css';
 
 /** What becomes of the artwork that goes along: every colour of every colourway, as it was drawn and as it goes out. */

@@ -19,23 +19,23 @@ import {
 } from '#core/formats/index';
 import { artworksOf, countSwatches } from '#core/swatch/index';
 import type { Preset, TakenKit } from '#server/kits';
+import { FormatLine, FormatOptions } from '~/features/shared/formats/FormatOptions';
+import { Report } from '~/features/shared/formats/Report';
+import { TickRow } from '~/features/shared/formats/TickRow';
+import { useChanges } from '~/features/shared/formats/use-changes';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
+import { download } from '~/ui/download';
+import { Stage, Toolbar } from '~/ui/Frame';
 import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
-import { Stage, Toolbar } from '../frame/Frame';
 import { ArtworkReport } from './ArtworkReport';
-import { download } from './download';
-import { FormatLine, FormatOptions } from './FormatOptions';
 import css from './HandOver.module.css';
 import { KitBar } from './KitBar';
-import { Report } from './Report';
 import { ScopeChoice } from './ScopeChoice';
-import { TickRow } from './TickRow';
-import { useChanges } from './use-changes';
 
 type Chosen = KitChoices['destinations'];
 
@@ -157,7 +157,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
         {lookAtArtwork && artworks.length > 0 ? (
           <ArtworkReport library={library} />
         ) : (
-          <section className={css.way} aria-label="What changes on the way">
+          <section className={css.way} aria-label="What changes">
             <Toolbar>
               <FormatTabs
                 destination={destination}
@@ -176,7 +176,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
             </FormatLine>
             {empty ? (
               <p className={`second ${css.none}`}>
-                There are no swatches to hand over. Choose others above, or gather some first.
+                Nothing to hand over. Choose others above, or gather some first.
               </p>
             ) : (
               <Report found={found} {...(suited ? { why: suited.why } : {})} />

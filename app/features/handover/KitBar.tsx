@@ -13,16 +13,16 @@ import type { Preset, TakenKit } from '#server/kits';
 import type { LibraryStore } from '~/state/library-store';
 import { postJson, whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
+import { download } from '~/ui/download';
+import { BottomBar } from '~/ui/Frame';
 import { Field } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
+import { when } from '~/ui/when';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';
-import { BottomBar } from '../frame/Frame';
-import { when } from '../libraries/when';
-import { download } from './download';
 import css from './KitBar.module.css';
 
 /** The bottom bar: what the kit holds, what was taken before, and the one button that makes it. */
@@ -80,11 +80,11 @@ export function KitBar({
         revision: now.revision,
         choices: wanted,
       });
-      if (!kept?.ok) toast({ text: `The kit is yours, but will not be remembered. ${await whyNot(kept)}` });
+      if (!kept?.ok) toast({ text: `Kit downloaded, but not added to the history. ${await whyNot(kept)}` });
       await revalidate();
     } catch (error) {
       if (!(error instanceof StoppedError))
-        toast({ text: `The kit was not made. ${(error as Error).message}` });
+        toast({ text: `The kit could not be made. ${(error as Error).message}` });
     }
     setStage(null);
   };
@@ -102,7 +102,7 @@ export function KitBar({
   const forget = (preset: Preset) =>
     void ofPreset({ forget: preset.name }, () =>
       toast({
-        text: `The preset ${preset.name} is deleted.`,
+        text: `Preset ${preset.name} deleted.`,
         action: { label: 'Undo', run: () => void ofPreset({ keep: preset }) },
       }),
     );
@@ -110,11 +110,11 @@ export function KitBar({
   const sameAsLast = last && JSON.stringify(last.choices) === JSON.stringify(choices);
   const nothing = choices.destinations.length === 0 && !choices.artwork;
   return (
-    <BottomBar label="Take the kit">
+    <BottomBar label="Download kit">
       <strong>Kit</strong>
       <span className="caption" role="status">
         {nothing
-          ? 'Tick where the colours go.'
+          ? 'Choose at least one destination.'
           : `${count(choices.destinations.length, 'destination')} · ${count(files, 'file')}${choices.artwork ? ' and the artwork' : ''} · with notes and a page of chips`}
       </span>
       <PlainButton
@@ -171,7 +171,7 @@ export function KitBar({
             void take(again(last.choices));
           }}
         >
-          Take the last again
+          Download the last kit again
         </Button>
       )}
       <Button
@@ -179,7 +179,7 @@ export function KitBar({
         disabled={empty || nothing || stage !== null}
         onClick={() => void take(choices)}
       >
-        {sameAsLast ? 'Take again' : 'Take the kit'}
+        {sameAsLast ? 'Download again' : 'Download kit'}
       </Button>
       {stage !== null && <Progress title="Making the kit" stage={stage} onStop={stop} />}
       {naming && (

@@ -8,19 +8,19 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { countSwatches } from '#core/swatch/index';
 import type { HistoryEntry } from '#server/changes';
+import { usePast } from '~/features/shared/use-past';
 import { postJson, whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
+import { Panel, Stage } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
-import { Panel, Stage } from '../frame/Frame';
-import { when } from '../libraries/when';
+import { when } from '~/ui/when';
 import css from './History.module.css';
 import { PastBoard } from './PastBoard';
-import { usePast } from './use-past';
 
 const LINE = 50;
 
@@ -81,7 +81,7 @@ export function History() {
     if (!id) return;
     setAt(null);
     void navigate(`/libraries/${library.id}/arrange`);
-    toast({ text: 'The earlier state is back, as a change of its own.', ...wayBack([store, id]) });
+    toast({ text: 'The earlier state is restored, as a new change.', ...wayBack([store, id]) });
   };
   const trim = async () => {
     setTrimming(false);
@@ -114,7 +114,7 @@ export function History() {
           </div>
           {chosen && (
             <Button variant="contained" disabled={!past.rows || past.ops.length === 0} onClick={bringBack}>
-              Bring it back
+              Restore this state
             </Button>
           )}
         </div>
@@ -127,7 +127,7 @@ export function History() {
         {problem && <Notice>{problem}</Notice>}
         {list && entries.length === 0 && (
           <p className={`second ${css.none}`}>
-            Nothing has been changed yet. Every change will stand here, and can be gone back to.
+            Nothing has changed yet. Every change appears here, and you can go back to it.
           </p>
         )}
         <Entries

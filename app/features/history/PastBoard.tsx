@@ -1,9 +1,9 @@
 import { toHex } from '#core/color/index';
 import type { Library, LibraryRows, Swatch } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { GAP, MARGIN, useLines } from '~/features/shared/use-lines';
+import { useCondition } from '~/ui/condition';
 import { groupLabel, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
-import { GAP, MARGIN, useLines } from '../arrange/use-lines';
 import css from './PastBoard.module.css';
 
 const CHIP = { width: 72, height: 44 };

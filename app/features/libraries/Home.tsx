@@ -6,22 +6,22 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useFetcher, useNavigate, useRevalidator, useSearchParams } from 'react-router';
 import { renameLibrary } from '#core/swatch/edits';
 import type { Summary } from '#server/libraries';
+import { Header } from '~/features/shared/frame/Header';
+import { Tray } from '~/features/shared/frame/Tray';
+import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { usePart } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { Empty } from '~/ui/empty';
+import { Frame, Stage } from '~/ui/Frame';
 import { Field } from '~/ui/field';
 import { isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import { Frame, Stage } from '../frame/Frame';
-import { Header } from '../frame/Header';
-import { Tray } from '../frame/Tray';
-import { useOpenFiles } from '../open/OpenFiles';
+import { when } from '~/ui/when';
 import css from './Home.module.css';
 import type { HomeIntent } from './intents';
-import { when } from './when';
 
 const LINE = 81;
 
@@ -176,11 +176,11 @@ export function Home({
         {libraries.length === 0 ? (
           <Empty
             level="h2"
-            title={query ? 'Nothing is named so' : 'No libraries yet'}
+            title={query ? 'No matches' : 'No libraries yet'}
             text={
               query
                 ? 'Names of libraries, groups and swatches, roles and codes are searched; “close to #8a1c24” finds colours.'
-                : 'Drop a picture here to take colours from it, or swatch files, drawings, folders or zips to open them. Any of the usual formats will do.'
+                : 'Drop a picture here to take colours from it, or swatch files, drawings, folders or zips to open them. All common formats are supported.'
             }
           >
             {query ? (
@@ -286,7 +286,7 @@ export function Home({
                     {l.name} · {count(l.swatchCount, 'swatch', 'swatches')}
                   </span>
                   <Button variant="text" onClick={() => ask({ intent: 'restore', id: l.id })}>
-                    Bring back
+                    Restore
                   </Button>
                 </div>
               ))}

@@ -3,12 +3,12 @@ import { Trash2 } from 'lucide-react';
 import { useCallback, useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import type { ListedProfile } from '#server/profiles';
+import { useFileTaker } from '~/features/shared/open/OpenFiles';
+import { keepProfile } from '~/features/shared/profiles/keep';
+import { Stage } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
 import { useToast } from '~/ui/toast';
-import { Stage } from '../frame/Frame';
-import { useFileTaker } from '../open/OpenFiles';
-import { keepProfile } from './keep';
 import css from './Profiles.module.css';
 
 const KINDS: Record<string, string> = {
@@ -49,7 +49,7 @@ export function Profiles({ profiles }: { profiles: ListedProfile[] }) {
 
   const remove = async ({ hash, name }: ListedProfile) => {
     const response = await fetch(`/profiles/${hash}`, { method: 'DELETE' }).catch(() => null);
-    if (response?.ok) toast({ text: `“${name}” is gone.` });
+    if (response?.ok) toast({ text: `“${name}” was removed.` });
     else toast({ text: response ? await response.text() : 'The server does not answer.', stays: true });
     await revalidate();
   };
@@ -104,7 +104,7 @@ export function Profiles({ profiles }: { profiles: ListedProfile[] }) {
                 </td>
                 <td>
                   {p.space === 'gray' ? 'Gray' : p.space.toUpperCase()}, {KINDS[p.kind]}
-                  {!p.prints && <div className="caption">can be read through, not printed through</div>}
+                  {!p.prints && <div className="caption">Input only: cannot be used to print</div>}
                 </td>
                 <td className="mono">{p.version}</td>
                 <td className="mono">{size(p.bytes)}</td>
@@ -115,7 +115,7 @@ export function Profiles({ profiles }: { profiles: ListedProfile[] }) {
                     <PlainButton
                       look="icon"
                       aria-label={`Take ${p.name} away`}
-                      title="Take it away, unless a library uses it"
+                      title="Remove it, unless a library uses it"
                       onClick={() => void remove(p)}
                     >
                       <Trash2 size={15} strokeWidth={1.7} />

@@ -7,14 +7,14 @@ import { nanoid } from 'nanoid';
 import { useState } from 'react';
 import { screenOnly } from '#core/color/index';
 import { addGroups, type Salvaged, salvage } from '#core/swatch/index';
+import { LibraryChoice } from '~/features/shared/merge/LibraryChoice';
 import type { Stranded } from '~/state/outbox';
 import { useStore } from '~/state/store';
 import { type Stores, useStores } from '~/state/stores';
+import { download } from '~/ui/download';
 import { Notice } from '~/ui/notice';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
-import { download } from '../handover/download';
-import { LibraryChoice } from '../merge/LibraryChoice';
 import css from './UnsavedDialog.module.css';
 
 const titleOf = ({ library, name }: Stranded) =>
@@ -39,7 +39,7 @@ export function UnsavedDialog({ onClose }: { onClose(): void }) {
         <>
           <DialogContent>
             <p className={css.intro}>
-              The server now has other data than these changes were made for, such as a restored backup or
+              The server’s data are not those these changes were made for, such as a restored backup or
               another data folder. They are kept in this browser. If the earlier data come back, Papillon
               saves them by itself.
             </p>

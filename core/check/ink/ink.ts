@@ -15,7 +15,7 @@ import {
   Worst,
 } from '../check.ts';
 
-/** Rounding of separated inks is no ink too much, %. */
+/** Rounding of separated inks is not ink too much, %. */
 const ROOM = 0.5;
 
 export const ink: Check = {

@@ -13,7 +13,7 @@ import {
   Worst,
 } from '../check.ts';
 
-/** So many colours are compared before others come in. */
+/** At most this many colours are compared before others come in. */
 const AT_ONCE = 200;
 
 export const lookAlikes: Check = {
@@ -38,7 +38,7 @@ export const lookAlikes: Check = {
         labs[i]!,
         within,
         (j, deltaE00) => {
-          // a technical separation is told by its name, never by its colour
+          // a technical separation is identified by its name, never by its colour
           if (all[i]!.swatch.kind === 'technical' || all[j]!.swatch.kind === 'technical') return;
           if (inside && all[i]!.group !== all[j]!.group) return;
           worst.add(within - deltaE00, { a: i, b: j, deltaE00 });

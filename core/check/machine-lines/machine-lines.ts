@@ -158,12 +158,12 @@ export const machineLines: Check = {
       ...found,
       title:
         ways.length === 0
-          ? 'There is no artwork in this library'
+          ? 'This library has no artwork'
           : found.total === 0
             ? used.size === 0
               ? 'No artwork has anything for a machine'
               : `${plural(used.size, 'technical swatch', 'technical swatches')}, named and drawn as a machine needs them`
-            : `${plural(found.total, 'thing')} that a machine will stumble over`,
+            : `${plural(found.total, 'thing')} that the machine will not accept`,
       detail:
         ways.length === 0
           ? 'Open a drawing in Apply, and give its lines technical swatches.'

@@ -54,7 +54,7 @@ const LATIN: Record<string, string> = {
   },
   ...{ ο: 'o', ν: 'v', α: 'a', ι: 'i', ρ: 'p' },
 };
-/** Signs nobody sees, and blanks that are no blank. */
+/** Signs nobody sees, and blanks that do not look it. */
 const UNSEEN = /[\u00ad\u200b-\u200f\u2060\ufeff]/g;
 const BLANKS = /[\u00a0\u2000-\u200a\u202f\u205f\u3000]/g;
 

@@ -14,7 +14,7 @@ interface Seen {
   stray: ReturnType<typeof straysIn>[number];
 }
 
-/** Colours of artwork that are no swatch of the library. */
+/** Colours of artwork that are not swatches of the library. */
 export const offPalette: Check = {
   id: 'off-palette',
   title: 'Off the palette',
@@ -30,7 +30,7 @@ export const offPalette: Check = {
       initial: 0,
     },
   ],
-  about: () => 'colours of artwork that are no swatch',
+  about: () => 'colours of artwork that are not swatches',
 
   async find({ library, condition, options, alone, breathe }) {
     const from = Number(optionOf(this, options, 'within'));
@@ -77,7 +77,7 @@ export const offPalette: Check = {
       ...found,
       title:
         ways.length === 0
-          ? 'There is no artwork in this library'
+          ? 'This library has no artwork'
           : found.total === 0
             ? 'Every colour of the artwork is a swatch'
             : `${plural(found.total, 'colour')} of the artwork ${found.total === 1 ? 'is' : 'are'} no swatch`,

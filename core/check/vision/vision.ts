@@ -40,7 +40,7 @@ const AT_ONCE = 100;
 const hexOf = ({ rgb }: Seen) =>
   toHex(fromRgb8(...(rgb.map((v) => Math.round(v * 255)) as [number, number, number])), screenOnly);
 
-/** The color that differs least in lightness and is told from the other by all such eyes. */
+/** The color that differs least in lightness and is distinguished from the other by all such eyes. */
 function toldApart(
   color: Color,
   other: Color,

@@ -158,7 +158,7 @@ export const aco: PlainFormat = {
 
 type Entry = Pick<Swatch, 'name' | 'color'> | { name: string; space: number; place: string };
 
-/** Adds what was read; colours that are only a number in someone's book have no value to keep, and are told. */
+/** Adds what was read; colours that are only a number in someone's book have no value to keep, and are reported. */
 function keep(entries: Entry[], draft: Draft): void {
   const coded: string[] = [];
   for (const entry of entries) {

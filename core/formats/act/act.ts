@@ -32,7 +32,7 @@ export const act: PlainFormat = {
     most: MAX_SWATCHES,
   },
 
-  // no signature either: only the size tells, and that it is no text of that size
+  // no signature either: only the size tells, and that it is not text of that size
   recognise: (bytes) => (hasSize(bytes) && !looksLikeText(bytes) ? 0.6 : 0),
 
   decode: decoder((bytes, draft) => {

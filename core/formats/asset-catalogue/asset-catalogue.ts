@@ -72,7 +72,7 @@ function readSet(bytes: Uint8Array, name: string, group: string, where: string, 
         );
       const numbers = PARTS[space as (typeof HELD)[number]].map((p) => component(parts[p]));
       if (!numbers.every(Number.isFinite))
-        throw new FormatError(`“${name}” (${where}): one of its components is no number.`);
+        throw new FormatError(`“${name}” (${where}): one of its components is not a number.`);
       const alpha = parts.alpha === undefined ? 1 : component(parts.alpha);
       const linear = color['color-space'] === 'extended-linear-srgb';
       draft.into([group, groupOf(entry)].filter(Boolean).join(', '));
@@ -120,7 +120,7 @@ export const assetCatalogue: PlainFormat = {
     }
     const sets = unpack(bytes, isColorSet);
     if (sets.length === 0 && unpack(bytes, (path) => /\.xcassets\//i.test(path)).length === 0)
-      throw new FormatError('there is no set of colours in the archive.');
+      throw new FormatError('the archive holds no colour sets.');
     for (const { path, bytes: contents } of sets) {
       const folders = path.split('/').slice(0, -1);
       const name = folders.pop()!.replace(/\.colorset$/i, '');

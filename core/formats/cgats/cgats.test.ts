@@ -69,7 +69,7 @@ describe('CGATS', () => {
       expect.stringMatching(/line 14 has 8 values, but the format names 9/),
     ]);
     expect(readBy(cgats, table.replace('68.3', 'x')).warnings).toEqual([
-      expect.stringMatching(/line 14: LAB_A “x” is no number/),
+      expect.stringMatching(/line 14: LAB_A “x” is not a number/),
     ]);
     expect(() => readBy(cgats, table.replace('SETS 2', 'SETS 3'))).toThrow(
       /promises 3 sets of values, but has 2/,

@@ -97,7 +97,7 @@ function readList(bytes: Uint8Array<ArrayBuffer>): Value {
     return parseBinary(bytes.slice().buffer);
   } catch (error) {
     if (error instanceof FormatError) throw error;
-    throw new FormatError('the property list is damaged. Get it again from where it was made.');
+    throw new FormatError('the property list is damaged. Export or download it again.');
   }
 }
 

@@ -175,7 +175,7 @@ export const css: PlainFormat = {
     }
     if (passed)
       draft.warn(
-        `${plural(passed, 'custom property is', 'custom properties are')} no colour and ${passed === 1 ? 'was' : 'were'} left out.`,
+        `${plural(passed, 'custom property is not a colour', 'custom properties are not colours')} and ${passed === 1 ? 'was' : 'were'} left out.`,
       );
   }),
 

@@ -68,11 +68,11 @@ describe('CSV', () => {
       'Deck #fff8ee',
     ]);
     expect(told('Name,Hex\nRed,#8a1c24\nBad,#zz0011\n')).toEqual([
-      expect.stringMatching(/row 3.*“#zz0011” is no colour/),
+      expect.stringMatching(/row 3.*“#zz0011” is not a colour/),
     ]);
     // where every row is bad it is the file that is wrong
     expect(() => readBy(csv, 'Name,Red,Green,Blue\nX,1,two,3\n')).toThrow(
-      /row 2, column 3: “two” is no number/,
+      /row 2, column 3: “two” is not a number/,
     );
     expect(() => readBy(csv, 'Name,C,M,Y,K\nX,1,2,3,400\n')).toThrow(/out of range for CMYK/);
     expect(() => readBy(csv, 'Name,Size\nX,1\n')).toThrow(/no column holds colours/);

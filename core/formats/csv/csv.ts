@@ -103,7 +103,7 @@ interface Columns {
   whole: Partial<Record<Space, number>>;
 }
 
-/** Finds the columns by their headings; null when the row is no heading. */
+/** Finds the columns by their headings; null when the row is not a heading. */
 function readHeadings(row: string[]): Columns | null {
   const cells = row.map(plainHeading);
   const words: Columns['words'] = {};
@@ -182,7 +182,7 @@ function numbersIn(cell: string): number[] | null {
 /** A spreadsheet runs a cell that begins so as a formula; an apostrophe before it makes it text. */
 const FORMULA = /^[=+\-@\t\r]/;
 const safe = (text: string) => {
-  // line breaks may stand in a quoted cell; other control characters make a file that is no text
+  // line breaks may stand in a quoted cell; other control characters make a file that is not text
   const plain = text.replace(/[\0-\x08\x0b\x0c\x0e-\x1f]+/g, ' ');
   return FORMULA.test(plain) || /^'+[=+\-@\t\r]/.test(plain) ? `'${plain}` : plain;
 };
@@ -210,7 +210,7 @@ function readRows(text: string): { rows: Row[]; trouble: string } {
       number++;
       if (number > MAX_ROWS) trouble = `it has more than ${MAX_ROWS.toLocaleString('en')} rows; divide it.`;
       else if (cells.length > MAX_COLUMNS)
-        trouble = `row ${number} has ${cells.length} columns; no table of colours has so many.`;
+        trouble = `row ${number} has ${cells.length} columns; no table of colours has that many.`;
       else if (cells.some((c) => c.trim() !== '')) rows.push({ cells, number });
       if (trouble) parser.abort();
     },
@@ -218,7 +218,7 @@ function readRows(text: string): { rows: Row[]; trouble: string } {
   return { rows, trouble };
 }
 
-/** The delimiter that the first lines have most, and evenly; commas in numbers are no delimiters. */
+/** The delimiter that the first lines have most, and evenly; commas in numbers are not delimiters. */
 function delimiterOf(text: string): string {
   const lines = text.split(/\r\n|\n|\r/, 12).filter((l) => l.trim() !== '');
   const score = (d: string) => {
@@ -413,7 +413,7 @@ function readColors(
       const bad = read.indexOf(null);
       if (bad >= 0)
         throw new FormatError(
-          `${place}, column ${columns[bad] + 1}: “${cells[bad].slice(0, 40)}” is no number. Mend it, or empty the ${spaces[space].name} cells.`,
+          `${place}, column ${columns[bad] + 1}: “${cells[bad].slice(0, 40)}” is not a number. Correct it, or empty the ${spaces[space].name} cells.`,
         );
       values = read as number[];
     } else if (whole[space] !== undefined && (row[whole[space]] ?? '').trim() !== '') {
@@ -426,7 +426,7 @@ function readColors(
         const code = colorIn(cell);
         if (!code)
           throw new FormatError(
-            `${place}, column ${at + 1}: “${cell.slice(0, 40)}” are not the ${wanted} numbers of ${spaces[space].name}. Mend it, or empty the cell.`,
+            `${place}, column ${at + 1}: “${cell.slice(0, 40)}” are not the ${wanted} numbers of ${spaces[space].name}. Correct it, or empty the cell.`,
           );
         found.push({ at, ...code });
         continue;
@@ -462,7 +462,7 @@ function readColors(
     throw new FormatError(
       hex.trim() === ''
         ? `${place} has no colour. Fill it in or take the row out.`
-        : `${place}: “${hex.slice(0, 40)}” is no colour. Mend it or take the row out.`,
+        : `${place}: “${hex.slice(0, 40)}” is not a colour. Correct it or delete the row.`,
     );
   const [rgb, rest] = [found.filter((f) => f.at === codeAt), found.filter((f) => f.at !== codeAt)];
   const own = [...rest.sort((a, b) => a.at - b.at), ...rgb].map((f) => f.color);

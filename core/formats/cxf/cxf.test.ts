@@ -94,7 +94,7 @@ describe('CxF', () => {
 
   it('names the line of a value that is none', () => {
     const { warnings } = readBy(cxf, writeBy(cxf, fleet).replace('<cc:L>40</cc:L>', '<cc:L>NaN</cc:L>'));
-    expect(warnings.join()).toMatch(/line \d+: L of “Boot-top red” “NaN” is no number/);
+    expect(warnings.join()).toMatch(/line \d+: L of “Boot-top red” “NaN” is not a number/);
   });
 
   const inFile = (objects: string, specs = '') =>
@@ -172,7 +172,7 @@ describe('CxF', () => {
       '<Object Name="Bad"><ColorValues><ColorCIELab><L>x</L><A>0</A><B>0</B></ColorCIELab></ColorValues></Object><Object Name="Good"><ColorValues><ColorCIELab><L>50</L><A>0</A><B>0</B></ColorCIELab></ColorValues></Object>',
     );
     expect(swatches.map((s) => s.name)).toEqual(['Good']);
-    expect(warnings).toEqual([expect.stringMatching(/L of “Bad” “x” is no number/)]);
+    expect(warnings).toEqual([expect.stringMatching(/L of “Bad” “x” is not a number/)]);
     const report = await compareWritten(fleet, cxf.encode(fleet, lent), cxf, coated);
     const only = report.changes.filter((c) => c.papillonOnly).map((c) => `${c.swatch} ${c.what}`);
     expect(only).toEqual(expect.arrayContaining(['Boot-top red code', 'Boot-top red role', 'Cutting kind']));

@@ -72,7 +72,7 @@ function numberIn(node: XmlNode | undefined, what: string): number {
   const value = Number(node?.text.trim() || Number.NaN);
   if (!Number.isFinite(value))
     throw new FormatError(
-      `line ${node?.line ?? '?'}: ${what} “${(node?.text ?? '').trim().slice(0, 40)}” is no number.`,
+      `line ${node?.line ?? '?'}: ${what} “${(node?.text ?? '').trim().slice(0, 40)}” is not a number.`,
     );
   return value;
 }

@@ -17,7 +17,7 @@ const WANTED = new Set([0, 2, 8, 62, 420]);
 
 type Pair = [code: number, value: string];
 
-/** The things of a file: each a group code 0 and those of the pairs that follow it that are wanted. */
+/** The things of a file: each a group code 0 and those of the pairs that follow it that are asked for. */
 function* thingsOf(text: string): Generator<Pair[]> {
   let thing: Pair[] = [];
   let line = 0;

@@ -25,7 +25,7 @@ const CURVES: ((t: number, middle: number) => number)[] = [
   (t, m) => 1 - Math.sqrt(1 - linear(t, m) ** 2),
   (t, m) => (t >= m ? 1 : 0),
 ];
-/** Curves and hues are laid in so many straight pieces. */
+/** Curves and hues are laid in this many straight pieces. */
 const PIECES = 16;
 
 function linear(t: number, m: number): number {
@@ -80,12 +80,12 @@ export const ggr: PlainFormat = {
       const v = line.trim().split(/\s+/).map(Number);
       if (v.length < 11 || v.slice(0, 13).some((x) => !Number.isFinite(x)) || v[0]! > v[2]!)
         throw new FormatError(
-          `line ${at + k + 1} (“${line.trim().slice(0, 40)}”) is no segment: three places and eight colour numbers should stand there. Mend the line or take it out.`,
+          `line ${at + k + 1} (“${line.trim().slice(0, 40)}”) is not a segment: three places and eight colour numbers should stand there. Correct the line or delete it.`,
         );
       const [left, middle, right] = v.slice(0, 3) as [number, number, number];
       const [from, to] = [v.slice(3, 7), v.slice(7, 11)];
       const [curve = 0, model = 0, own = 0, other = 0] = v.slice(11);
-      // colors that come from what is chosen in the program are no colors of the file
+      // colors that come from what is chosen in the program are not colors of the file
       if (own !== 0 || other !== 0) odd++;
       const room = right - left;
       const half = room > 0 ? Math.min(1, Math.max(0, (middle - left) / room)) : 0.5;

@@ -54,7 +54,7 @@ describe('surfaces', () => {
     expect(library.items?.length).toBe(1);
   });
 
-  it('go into MTL as highlight and as roughness, and are told where they are lost', async () => {
+  it('go into MTL as highlight and as roughness, and are reported where they are lost', async () => {
     const text = writeBy(mtl, library);
     // 2 / 0.25⁴ − 2 = 510
     expect(text).toMatch(/Ns 510\nPr 0.25\nPm 1/);
@@ -112,6 +112,6 @@ describe('MTL', () => {
     expect(lines).toEqual(['Hull red #ff0000', 'grey #808080']);
     expect(read.map((s) => s.alpha)).toEqual([0.5, 0.75]);
     expect(warnings.join()).toMatch(/left out: none/);
-    expect(() => readBy(mtl, 'newmtl x\nKd 1 0 two\n')).toThrow(/line 2 \(“Kd 1 0 two”\) is no colour/);
+    expect(() => readBy(mtl, 'newmtl x\nKd 1 0 two\n')).toThrow(/line 2 \(“Kd 1 0 two”\) is not a colour/);
   });
 });

@@ -70,11 +70,11 @@ function readEntry(line: string, n: number, channels: 3 | 4, draft: Draft): void
   const values = entry?.slice(1, 1 + channels).map(Number);
   if (!entry || !values)
     throw new FormatError(
-      `line ${n} (“${line.trim().slice(0, 40)}”) is no colour: ${channels === 4 ? 'four' : 'three'} numbers from 0 to 255 should stand there. Mend the line or take it out.`,
+      `line ${n} (“${line.trim().slice(0, 40)}”) is not a colour: ${channels === 4 ? 'four' : 'three'} numbers from 0 to 255 should stand there. Correct the line or delete it.`,
     );
   if (values.some((v) => v > 255))
     throw new FormatError(
-      `line ${n} has the value ${Math.max(...values)}; 255 is the largest allowed. Mend the line or take it out.`,
+      `line ${n} has the value ${Math.max(...values)}; 255 is the largest allowed. Correct the line or delete it.`,
     );
   const [r, g, b, a = 255] = values;
   draft.add({

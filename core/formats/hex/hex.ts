@@ -20,7 +20,7 @@ interface Token {
   name?: string;
 }
 
-/** The lines that are no remarks, which begin with `;` or `//`. */
+/** The lines that are not remarks, which begin with `;` or `//`. */
 function* entriesOf(text: string): Generator<{ entry: string; line: number }> {
   let line = 0;
   for (const entry of linesOf(text.replace(/^\uFEFF/, ''))) {
@@ -47,7 +47,7 @@ function namedCode(entry: string): { token: string; name: string } | null {
   const name = rest.replace(/^[\s:=,;"'()[\]–—-]+|[\s:=,;"'()[\]–—-]+$/g, '');
   return name === '' ? null : { token: found[1], name };
 }
-/** The entries of a list that is no plain one, each with its code and its name, if it has one. */
+/** The entries of a list that is not plain, each with its code and its name, if it has one. */
 function* named(text: string, kind: 'alpha' | 'named'): Generator<Token> {
   for (const { entry, line } of entriesOf(text))
     yield { line, token: entry.trim(), ...(kind === 'named' ? namedCode(entry) : {}) };
@@ -133,7 +133,7 @@ export const hex: PlainFormat = {
       const digits = kind === 'alpha' ? token.slice(2) + token.slice(0, 2) : digitsOf(token);
       if (!digits)
         throw new FormatError(
-          `line ${line}: “${token.slice(0, 40)}” is no colour code. A code has 3 or 6 digits 0–9, a–f after “#”. Mend it or take it out.`,
+          `line ${line}: “${token.slice(0, 40)}” is not a colour code. A code has 3 or 6 digits 0–9, a–f after “#”. Correct it or delete it.`,
         );
       const long = digits.length < 6 ? [...digits].map((d) => d + d).join('') : digits;
       const rgb = Number.parseInt(long.slice(0, 6), 16);

@@ -62,7 +62,7 @@ function readEntry(line: string, n: number, draft: Draft): void {
   const [r, g, b, a] = entry?.slice(1).map((v) => (v === undefined ? 255 : Number(v))) ?? [256];
   if (Math.max(r, g, b, a) > 255 || !entry)
     throw new FormatError(
-      `line ${n} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 255 should stand there. Mend the line or take it out.`,
+      `line ${n} (“${line.trim().slice(0, 40)}”) is not a colour: three numbers from 0 to 255 should stand there. Correct the line or delete it.`,
     );
   draft.add({ color: fromRgb8(r, g, b), ...(a < 255 ? { alpha: a / 255 } : {}) });
 }

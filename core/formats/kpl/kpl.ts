@@ -36,7 +36,7 @@ function colorOf(entry: XmlNode): Color {
     if (!node) continue;
     const numbers = keys.map((k) => Number(node.attributes[k] ?? Number.NaN));
     if (!numbers.every(Number.isFinite))
-      throw new FormatError(`line ${node.line}: a value of ${called} is no number.`);
+      throw new FormatError(`line ${node.line}: a value of ${called} is not a number.`);
     if (space === 'lab' && !isFloat(entry.attributes.bitdepth))
       return { space, components: labFrom(numbers) };
     return {

@@ -69,7 +69,7 @@ export const mtl: PlainFormat = {
           const values = words.slice(0, 3).map(Number);
           if (values.length === 0 || !values.every((v) => Number.isFinite(v) && v >= 0 && v <= 100))
             throw new FormatError(
-              `line ${at} (“${line.trim().slice(0, 40)}”) is no colour: three numbers from 0 to 1 should stand there.`,
+              `line ${at} (“${line.trim().slice(0, 40)}”) is not a colour: three numbers from 0 to 1 should stand there.`,
             );
           color = [values[0]!, values[1] ?? values[0]!, values[2] ?? values[0]!];
         });

@@ -20,7 +20,7 @@ const PLACES: [string, string][] = [
   ['hlink', 'Hyperlink'],
   ['folHlink', 'Followed hyperlink'],
 ];
-/** So many colours of one's own such programs show. */
+/** This many own colours such programs show. */
 const MAX_SWATCHES = 50;
 
 const isTheme = (path: string) => /(^|\/)theme\/theme\d*\.xml$/i.test(path);
@@ -105,7 +105,7 @@ export const officeTheme: PlainFormat = {
   decode: decoder((bytes, draft) => {
     if (!isZip(bytes)) return readTheme(bytes, draft);
     const themes = unpack(bytes, isTheme);
-    if (themes.length === 0) throw new FormatError('there is no theme in the document.');
+    if (themes.length === 0) throw new FormatError('the document has no theme.');
     // a document may have one for each of its masters; those of notes and handouts are mostly the same
     const seen = new Set<string>();
     for (const { path, bytes: theme } of themes) {

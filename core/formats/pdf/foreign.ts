@@ -13,7 +13,7 @@ const MAX_PAGES = 200;
 /** Colours of one page that somebody chose; a picture in vectors has more. */
 const MAX_PAGE_COLORS = 2000;
 const MAX_CONTENT_BYTES = 64_000_000;
-/** Names of inks that are no spot colours. */
+/** Names of inks that are not spot colours. */
 const PROCESS = new Set([
   'All',
   'None',
@@ -50,7 +50,7 @@ export async function readPdf(bytes: Uint8Array, draft: Draft): Promise<void> {
   }
 }
 
-const damaged = () => new FormatError('the PDF is damaged. Get it again from where it was made.');
+const damaged = () => new FormatError('the PDF is damaged. Export or download it again.');
 
 function readDocument(lib: Lib, document: Pdf.PDFDocument, draft: Draft): void {
   const reader = new Reader(lib, document.context, draft);

@@ -95,7 +95,7 @@ describe('PDF sheet', () => {
     }
   });
 
-  it('no ink paints on a plate that is not its own: reserved, doubled and missing names get another, which is told', async () => {
+  it('no ink paints on a plate that is not its own: reserved, doubled and missing names get another, which is reported', async () => {
     const names = [
       'All',
       'None',
@@ -243,7 +243,7 @@ describe('PDF of others', () => {
     );
     return { lines, warnings };
   };
-  /** What ghostscript, which is no code of ours, makes of PostScript. */
+  /** What ghostscript, which is not our code, makes of PostScript. */
   const ghostscript = (postscript: string) => {
     const [from, to] = [join(folder, 'made.ps'), join(folder, 'made.pdf')];
     writeFileSync(from, `%!PS\n${postscript}`);

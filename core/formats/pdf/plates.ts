@@ -11,7 +11,7 @@ const MAX_NAME_BYTES = 127;
 
 const bytesOf = (text: string) => new TextEncoder().encode(text).length;
 
-/** A text of so many bytes of UTF-8 at most, without half a character at its end. */
+/** A text cut to a number of bytes of UTF-8, without half a character at its end. */
 function cutBytes(text: string, most: number): string {
   if (bytesOf(text) <= most) return text;
   const letters = [...text];

@@ -8,7 +8,7 @@ const LIST = '/ColorSpace <<';
 
 /**
  * Reads a sheet that Papillon wrote: what is painted on the chips, and the exact text marked behind the names.
- * It is no reader of other PDF files.
+ * It is not a reader of other PDF files.
  */
 export function readSheet(bytes: Uint8Array, draft: Draft): void {
   const file = new TextDecoder('latin1').decode(bytes);

@@ -23,7 +23,7 @@ export function pngSheet(library: Library, options?: Options): PixelSheet {
   const names = Boolean(optionOf(png, options, 'names'));
   const strip = names ? 34 : 0;
   let chip = Number(optionOf(png, options, 'chip'));
-  // a sheet that no program opens is no use: it gets wider, and chips shrink, before that
+  // a sheet that no program opens is not useful: it gets wider, and chips shrink, before that
   const columns = Math.min(
     count,
     Math.max(

@@ -83,7 +83,7 @@ export const resources: PlainFormat = {
       });
     if (others > 0)
       draft.warn(
-        `${plural(others, 'resource is', 'resources are')} no colour and ${others === 1 ? 'was' : 'were'} left out.`,
+        `${plural(others, 'resource is not a colour', 'resources are not colours')} and ${others === 1 ? 'was' : 'were'} left out.`,
       );
   }),
 

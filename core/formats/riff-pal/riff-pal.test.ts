@@ -16,7 +16,7 @@ const bytes = Uint8Array.from([
 ]);
 
 describe('the two formats that end in .pal', () => {
-  it('are told apart by content', () => {
+  it('are distinguished by content', () => {
     expect(recognise(bytes)?.id).toBe('riff-pal');
     expect(recognise(new TextEncoder().encode('JASC-PAL\r\n0100\r\n1\r\n1 2 3\r\n'))?.id).toBe('jasc-pal');
   });

@@ -57,7 +57,7 @@ export const riffPal: PlainFormat = {
       }
       break;
     }
-    if (!found) throw new FormatError('it has no data chunk, so there are no colours in it.');
+    if (!found) throw new FormatError('it has no data chunk, so it holds no colours.');
   }),
 
   encode(library, { condition }) {

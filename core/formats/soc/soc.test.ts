@@ -20,7 +20,7 @@ describe('SOC', () => {
 
   it('names the line of a slip, and of damaged XML', () => {
     expect(() => readBy(soc, '<color-table>\n<color name="x" color="red-ish"/></color-table>')).toThrow(
-      /line 2: “red-ish” is no colour code/,
+      /line 2: “red-ish” is not a colour code/,
     );
     expect(() => readBy(soc, '<color-table>\n<color name="x"')).toThrow(
       /line 2, column \d+: the XML is damaged/,

@@ -32,7 +32,7 @@ export const soc: PlainFormat = {
             const value = /^#[0-9a-f]{6}$/i.test(attributes.color ?? '') && fromCss(attributes.color);
             if (!value)
               throw new FormatError(
-                `line ${line}: “${(attributes.color ?? '').slice(0, 40)}” is no colour code; “#” and six digits should stand there.`,
+                `line ${line}: “${(attributes.color ?? '').slice(0, 40)}” is not a colour code; “#” and six digits should stand there.`,
               );
             draft.add({ name: attributes.name ?? '', color: value.color });
           }),

@@ -38,7 +38,7 @@ export interface Drawn {
   variables: Style | undefined;
 }
 
-/** What stands for no value of one's own. */
+/** Keywords that stand for no value. */
 export const INHERITS = /^(?:inherit|unset|revert|revert-layer)$/i;
 
 export const drawn = (own: Style, inherited?: Drawn): Drawn => {

@@ -3,7 +3,7 @@ import { FormatError } from '../error.ts';
 import { rulesOf } from '../stylesheet.ts';
 import { elements, type XmlNode } from '../xml.ts';
 
-/** What is said of an element: its attributes and properties by name, custom ones (`--sea`) too. */
+/** What is known of an element: its attributes and properties by name, custom ones (`--sea`) too. */
 export type Style = Record<string, string | undefined>;
 
 /** The custom properties of a style with those it inherits; no new object where it has none of its own. */

@@ -287,7 +287,7 @@ function* gradientsIn({
         const alpha = (css.alpha ?? 1) * amount(own['stop-opacity']);
         stops.push({ color: css.color, at: before, ...(alpha < 1 ? { alpha } : {}) });
       }
-      // one that only lends its stops to others is told with them
+      // one that only lends its stops to others is reported with them
       if (stops.length < 2 || lent.has(`#${node.attributes.id}`)) continue;
       const linear = node.attributes['color-interpolation'] === 'linearRGB';
       yield { name: labelOf(node) || `Gradient ${n}`, way: linear ? 'linear' : 'srgb', stops };

@@ -76,7 +76,7 @@ describe('tablet archive', () => {
 
   it('says what is wrong and where', () => {
     const bad = { name: 'A', swatches: [{ hue: 7, saturation: 1, brightness: 1 }] };
-    expect(() => readBy(tablet, archive([bad]))).toThrow(/place 1 of palette 1 of 1 is no colour/);
+    expect(() => readBy(tablet, archive([bad]))).toThrow(/place 1 of palette 1 of 1 is not a colour/);
     expect(() => readBy(tablet, archive([{ name: 'A' }]))).toThrow(/palette 1 of 1 has no list/);
     expect(() => readBy(tablet, zipSync({ 'Swatches.json': strToU8('[{') }))).toThrow(/JSON is damaged/);
   });

@@ -106,7 +106,7 @@ function readPalette(
       const values = [hue, saturation, brightness, alpha];
       if (!values.every((v): v is number => typeof v === 'number' && v >= 0 && v <= 1))
         throw new FormatError(
-          `place ${i + 1} of ${palette} is no colour: hue, saturation and brightness from 0 to 1 should stand there.`,
+          `place ${i + 1} of ${palette} is not a colour: hue, saturation and brightness from 0 to 1 should stand there.`,
         );
       const [h, s, b, a] = values;
       const hsb: Color = { space: 'hsb', components: [h * 360, s, b] };

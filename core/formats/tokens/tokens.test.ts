@@ -69,7 +69,7 @@ describe('design tokens', () => {
       gap: { $type: 'dimension', $value: { value: 4, unit: 'px' } },
       c: { $type: 'color', $value: '#fff' },
     });
-    expect(readBy(tokens, source).warnings).toEqual(['1 token is no colour and was left out.']);
+    expect(readBy(tokens, source).warnings).toEqual(['1 token is not a colour and was left out.']);
   });
 
   it('say where JSON is damaged, and survive a name that JavaScript knows', () => {
@@ -80,7 +80,7 @@ describe('design tokens', () => {
     ]);
   });
 
-  it('makes no groups of what is no colour, and finds what groups take over from others', () => {
+  it('makes no groups of what is not a colour, and finds what groups take over from others', () => {
     const { library, lines, warnings } = readBy(
       tokens,
       JSON.stringify({
@@ -112,7 +112,7 @@ describe('design tokens', () => {
       'brand | brand #555555',
     ]);
     expect(library.groups.map((g) => g.name).filter((n) => /size|fonts/.test(n))).toEqual([]);
-    expect(warnings).toEqual(['3 tokens are no colour and were left out.']);
+    expect(warnings).toEqual(['3 tokens are not colours and were left out.']);
   });
 
   it('follows JSON Pointers with escaped characters, into values too (RFC 6901)', () => {

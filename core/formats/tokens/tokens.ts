@@ -17,7 +17,7 @@ import { identifier } from '../identifier.ts';
 import { isRecord, parseJson } from '../json.ts';
 import { beginningOf, plural, uniquely, writeText } from '../text.ts';
 
-/** Where our own words for a token are kept: `$extensions` may hold anything under a name of one's own. */
+/** Where our own words for a token are kept: `$extensions` may hold anything under an own name. */
 const OWN = 'papillon';
 const MAX_DEPTH = 100;
 /** Of references, each to the next. */
@@ -251,7 +251,7 @@ export const tokens: PlainFormat = {
   ownWords: true,
   decode: textDecoder((text, draft, options) => {
     const root = parseJson(text);
-    if (!isRecord(root)) throw new FormatError('its outermost value is no object, as design tokens are.');
+    if (!isRecord(root)) throw new FormatError('its outermost value is not an object, as design tokens are.');
     const troubles: string[] = [];
     let more = 0;
     const trouble = (path: string[], key: string, why: string) => {
@@ -275,7 +275,7 @@ export const tokens: PlainFormat = {
         const child = settled(given);
         (child.$value === undefined ? nested : own).push([key, child]);
       }
-      // a group of sizes and fonts is no group of colours
+      // a group of sizes and fonts is not a group of colours
       let entered = path.length === 0;
       const enter = () => {
         if (!entered) draft.enter(label);
@@ -291,7 +291,7 @@ export const tokens: PlainFormat = {
         }
         if ((token.$type ?? here) === 'gradient') {
           const stops = readStops(found.value, follow);
-          if (!stops) trouble(path, key, 'it is no list of colours with positions');
+          if (!stops) trouble(path, key, 'it is not a list of colours with positions');
           else {
             const { name, mixing, steps, middles } = ownWords(token, options);
             enter();
@@ -313,7 +313,7 @@ export const tokens: PlainFormat = {
           enter();
           draft.add(swatchOf(token, key, color, options));
         } else if ((token.$type ?? here) === 'color')
-          trouble(path, key, `${JSON.stringify(found.value).slice(0, 60)} is no colour`);
+          trouble(path, key, `${JSON.stringify(found.value).slice(0, 60)} is not a colour`);
         else others++;
       }
       for (const [key, child] of nested) {
@@ -329,7 +329,7 @@ export const tokens: PlainFormat = {
     walk(root, [], '', undefined);
     if (others > 0)
       draft.warn(
-        `${plural(others, 'token is', 'tokens are')} no colour and ${others === 1 ? 'was' : 'were'} left out.`,
+        `${plural(others, 'token is not a colour', 'tokens are not colours')} and ${others === 1 ? 'was' : 'were'} left out.`,
       );
     for (const one of troubles) draft.warn(`Left out: ${one}.`);
     if (more > 0) draft.warn(`${more} more were left out for such reasons.`);

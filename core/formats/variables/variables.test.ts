@@ -105,7 +105,7 @@ describe('Lists of colours', () => {
   ])('give what is picked out of them by its name', (format, text) => {
     const { lines, warnings } = readBy(format, text);
     expect(lines).toEqual(['first #010203', 'second #040506']);
-    expect(warnings.join()).toMatch(/1 variable is no colour/);
+    expect(warnings.join()).toMatch(/1 variable is not a colour/);
   });
 
   it('give all of theirs where nothing is picked', () => {

@@ -37,7 +37,7 @@ function partsOf(text: string): string[] {
   return [...parts, text.slice(from)];
 }
 
-/** The entries of a map `(key: value, key: (…))`, those inside of others too; a variable that is no map is its only one. */
+/** The entries of a map `(key: value, key: (…))`, those inside of others too; a variable that is not a map is its only one. */
 function* entriesOf(
   name: string,
   value: string,
@@ -97,7 +97,7 @@ const MAX_MAP_CHARACTERS = 1_000_000;
 function variables(
   declared: Pick<PlainFormat, 'id' | 'name' | 'about' | 'endings' | 'mime'> & {
     mark: string;
-    /** Letters beyond ASCII are no part of a name. */
+    /** Letters beyond ASCII are not part of a name. */
     ascii?: true;
     spaces: PlainFormat['traits']['spaces'];
     bits: number;
@@ -181,7 +181,7 @@ function variables(
       }
       if (passed > 0)
         draft.warn(
-          `${plural(passed, 'variable is', 'variables are')} no colour and ${passed === 1 ? 'was' : 'were'} left out.`,
+          `${plural(passed, 'variable is not a colour', 'variables are not colours')} and ${passed === 1 ? 'was' : 'were'} left out.`,
         );
     }),
 

@@ -6,10 +6,14 @@ import { type ArtworkFacts, type ColorFacts, ordersOf, paletteOf, rowsIn } from 
 import { screenOnly, toLab } from '#core/color/index';
 import { baseName } from '#core/formats/names';
 import { addGroups, artworksOf } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { isArtworkFile, keepArtworks } from '~/features/shared/artwork/keep';
+import { usePainted } from '~/features/shared/artwork/use-painted';
+import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
+import { useToTray } from '~/features/shared/use-to-tray';
 import { usePart, useStore } from '~/state/store';
 import { useStores, useTray } from '~/state/stores';
 import { useWorkspace, type Workspace } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { Empty } from '~/ui/empty';
 import { SelectField } from '~/ui/field';
 import { Notice } from '~/ui/notice';
@@ -18,10 +22,6 @@ import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
 import { StoppedError } from '~/workers/worker-client';
-import { isArtworkFile, keepArtworks } from '../../apply/keep';
-import { usePainted } from '../../apply/use-painted';
-import { useFileTaker, useOpenFiles } from '../../open/OpenFiles';
-import { useToTray } from '../use-to-tray';
 import css from './ArtworkSource.module.css';
 
 const ORDERS = [

@@ -8,18 +8,18 @@ import { type Color, type Condition, deltaE00, type Lab, notations, toHex } from
 import { pairingsOf } from '#core/match/index';
 import { recipeText, type Swatch } from '#core/swatch/index';
 import type { Use } from '#server/books';
+import { reachesOf } from '~/features/shared/Gamuts';
+import { useNearest, useNearestKey } from '~/features/shared/match/nearest';
+import { useToTray } from '~/features/shared/use-to-tray';
 import type { OpenBook } from '~/state/books';
-import { useCondition } from '~/state/condition';
 import { usePart, useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
+import { Panel } from '~/ui/Frame';
 import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
-import { reachesOf } from '../../arrange/Gamuts';
-import { Panel } from '../../frame/Frame';
-import { useNearest, useNearestKey } from '../../match/nearest';
-import { useToTray } from '../use-to-tray';
 import css from './BookReadout.module.css';
 import { siblings, useEntry, useOpenBook } from './use-book';
 import { useTake } from './use-take';
@@ -41,9 +41,7 @@ export function BookReadout() {
   if (!shown || !listed || condition === screenOnly)
     return (
       <Panel side="readout" label="Ink">
-        <p className={`second ${css.hint}`}>
-          The ink that is looked at is shown here, large and in every notation.
-        </p>
+        <p className={`second ${css.hint}`}>The chosen ink is shown here, large and in every notation.</p>
       </Panel>
     );
   const other = siblings(list!, listed).find((b) => b.id !== listed.id);

@@ -3,9 +3,9 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { GREYS, SPECIALS_LEAF, STEPS_BOOK } from '#core/books/index';
 import { screenOnly } from '#core/color/condition';
-import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { useCondition } from '~/ui/condition';
 import { Empty } from '~/ui/empty';
 import { SelectField } from '~/ui/field';
 import { Notice } from '~/ui/notice';
@@ -147,7 +147,7 @@ export function BookSource() {
           </p>
         </>
       ) : (
-        <p className="second">There is nothing in this book.</p>
+        <p className="second">This book is empty.</p>
       )}
     </div>
   );
@@ -221,7 +221,7 @@ function NoBook() {
   return (
     <Empty
       level="h2"
-      title="No book is here yet"
+      title="No books yet"
       text="A book holds numbered inks with what they measure on a paper. Open a file with one (ACB, ASE, CxF, CGATS, ICC, CSV) and keep it as a book, or begin with two invented ones."
     >
       <Button variant="contained" disabled={busy} onClick={() => void add()}>

@@ -5,10 +5,10 @@ import { findEntries } from '#core/books/index';
 import { type Color, NearIndex, toHex, toLab, typedColor } from '#core/color/index';
 import { allSwatches, type Swatch } from '#core/swatch/index';
 import type { OpenBook } from '~/state/books';
-import { useCondition } from '~/state/condition';
 import { usePart } from '~/state/store';
 import { useStores, useTray } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
 import { isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
@@ -75,7 +75,7 @@ export function EntryField({ book }: { book: OpenBook }) {
   };
   const said = () => {
     if (color) return near ? `closest, ΔE00 ${near.difference.toFixed(1)}` : 'nothing here';
-    if (hits.length === 0) return 'none of that name';
+    if (hits.length === 0) return 'no match';
     return hits.length === 1
       ? '1 found'
       : `${hit + 1} of ${hits.length > 200 ? 'many' : hits.length}, ↓ for the next`;

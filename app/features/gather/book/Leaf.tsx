@@ -143,7 +143,7 @@ export const LeafGrid = memo(function LeafGrid({
   );
 });
 
-/** One ink; drawn anew only when it is come to, left or marked. */
+/** One ink; redrawn only when it is reached, left or marked. */
 const Chip = memo(function Chip({
   book,
   place,

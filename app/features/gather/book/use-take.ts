@@ -1,10 +1,10 @@
 import { nanoid } from 'nanoid';
 import { takenFrom } from '#core/books/index';
 import type { Swatch } from '#core/swatch/index';
+import { useToTray } from '~/features/shared/use-to-tray';
 import type { OpenBook } from '~/state/books';
 import { useStores } from '~/state/stores';
 import { useToast } from '~/ui/toast';
-import { useToTray } from '../use-to-tray';
 
 /** Puts inks of a book in the tray: those named, else those that are marked, else the one that is looked at. */
 export function useTake() {

@@ -13,17 +13,17 @@ import {
   toHex,
 } from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
-import { useTextTaker } from '~/features/open/OpenFiles';
+import { useTextTaker } from '~/features/shared/open/OpenFiles';
+import { useToTray } from '~/features/shared/use-to-tray';
 import type { Line } from '~/state/codes';
-import { useCondition } from '~/state/condition';
 import { useCodes, useStores } from '~/state/stores';
+import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices } from '~/ui/setting';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
-import { useToTray } from '../use-to-tray';
 import css from './CodesSource.module.css';
 import { type CodeEntry, useEntries } from './use-entries';
 
@@ -50,7 +50,7 @@ function Codes() {
         list={list}
         onClear={() => {
           const { back, matter } = store.remove();
-          toast({ text: 'All lines are gone.', action: { label: 'Undo', run: back }, matter });
+          toast({ text: 'All lines removed.', action: { label: 'Undo', run: back }, matter });
         }}
       />
     </div>
@@ -202,7 +202,7 @@ function Row({ entry, number, onMove }: { entry: CodeEntry; number: number; onMo
   const text = useRef<HTMLButtonElement>(null);
   const drop = () => {
     const { back, matter } = store.remove(line.id);
-    toast({ text: 'A line is gone.', action: { label: 'Undo', run: back }, matter });
+    toast({ text: 'Line removed.', action: { label: 'Undo', run: back }, matter });
   };
   const leave = (value: string) => {
     setBefore(null);

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { codeEntries, type CodeEntry as Entry } from '#core/color/index';
 import type { CodesState, Line } from '~/state/codes';
-import { useCondition } from '~/state/condition';
+import { useCondition } from '~/ui/condition';
 
 export type CodeEntry = Entry<Line>;
 

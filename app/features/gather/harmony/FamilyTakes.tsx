@@ -26,7 +26,7 @@ export function FamilyTakes({ family: { gamut, condition } }: { family: Family }
   );
 }
 
-/** Drawn anew only when it is another: there may be two hundred. */
+/** Redrawn only when it is another: there may be two hundred. */
 const One = memo(function One({
   take,
   current,
@@ -42,7 +42,7 @@ const One = memo(function One({
   const drop = () => {
     const back = harmony.remove(take.id);
     toast({
-      text: `The take “${takeName(take)}” is gone.`,
+      text: `The take “${takeName(take)}” was deleted.`,
       action: { label: 'Undo', run: back },
       matter: {
         subscribe: harmony.subscribe,

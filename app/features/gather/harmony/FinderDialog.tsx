@@ -9,10 +9,11 @@ import { useEffect, useMemo, useState } from 'react';
 import { type Color, type Condition, convert, deltaE00, type Oklch, toHex, toLab } from '#core/color/index';
 import { CIRCLES, type CircleId, circleById, findRule, pulled, ruleById, SRGB } from '#core/harmony/index';
 import { allSwatches, type Library, type Op, type Swatch } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { useToTray } from '~/features/shared/use-to-tray';
 import { useStore } from '~/state/store';
 import { useLibraryState, usePictures, useStores, useTray } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices, Setting } from '~/ui/setting';
@@ -20,7 +21,6 @@ import { count, groupLabel, swatchLabel } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
 import { WingPair } from '~/ui/wing-pair';
 import { takeName } from '../picture/Takes';
-import { useToTray } from '../use-to-tray';
 import css from './FinderDialog.module.css';
 import { usePressGamut } from './use-family';
 
@@ -126,7 +126,7 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
         <DialogTitle>Which rule is it?</DialogTitle>
         <DialogContent>
           <p>
-            There is nothing to look at yet: a group with at least two colours, a palette of a picture, or two
+            Nothing to compare yet. Choose a group with at least two colours, a palette of a picture, or two
             colours in the tray.
           </p>
         </DialogContent>
@@ -241,7 +241,7 @@ export function FinderDialog({ onClose }: { onClose(): void }) {
             </p>
           </>
         ) : (
-          <p>Two colours at least are wanted.</p>
+          <p>Choose at least two colours.</p>
         )}
       </DialogContent>
       <DialogActions>

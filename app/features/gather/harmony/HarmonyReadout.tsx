@@ -16,18 +16,18 @@ import {
   placedBases,
   ruleOf,
 } from '#core/harmony/index';
-import { useCondition } from '~/state/condition';
+import { BasePicker } from '~/features/shared/BasePicker';
+import { printable, useProfiles } from '~/features/shared/profiles/ConditionButton';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { useCondition } from '~/ui/condition';
+import { Panel } from '~/ui/Frame';
 import { NumberField, NumberFields } from '~/ui/number-field';
 import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices, Setting } from '~/ui/setting';
 import { count, sideBySide } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
-import { Panel } from '../../frame/Frame';
-import { printable, useProfiles } from '../../profiles/ConditionButton';
-import { BasePicker } from './BasePicker';
 import { FamilyTakes } from './FamilyTakes';
 import css from './HarmonyReadout.module.css';
 import { moveMember } from './HarmonySource';
@@ -45,7 +45,7 @@ export function HarmonyReadout() {
       <Panel side="readout" label="Family">
         <p className={`second ${css.hint}`}>
           {view === 'family'
-            ? 'The member that is looked at is shown here, with what sets the family.'
+            ? 'The chosen member is shown here, with what sets the family.'
             : 'A scale leads through one colour or several. What it is made of is set above its steps.'}
         </p>
       </Panel>
@@ -124,7 +124,7 @@ function Chosen({ family, chosen }: { family: Family; chosen: string }) {
             ? 'Every member is inside as it is.'
             : [
                 gave.length > 0 &&
-                  `${count(gave.length, 'member')} gave up chroma: ${gave.map((m) => `${memberName(m, take)} ${m.gaveUp.toFixed(3)}`).join(', ')}.`,
+                  `${count(gave.length, 'member')} lost chroma to fit the gamut: ${gave.map((m) => `${memberName(m, take)} ${m.gaveUp.toFixed(3)}`).join(', ')}.`,
                 moved.length > 0 &&
                   `${count(moved.length, 'member')} changed in lightness: ${moved.map((m) => `${memberName(m, take)} ${m.lightened > 0 ? '+' : ''}${m.lightened.toFixed(3)}`).join(', ')}.`,
               ]
@@ -264,8 +264,8 @@ function Settings({ family: { take } }: { family: Family }) {
         ))}
       </div>
       {!steps && rule.id !== 'freely' && (
-        <Setting label="A companion that is dragged">
-          <Choices aria-label="A companion that is dragged">
+        <Setting label="Dragging a companion">
+          <Choices aria-label="Dragging a companion">
             <PlainButton look="tab" aria-pressed={drag === 'turn'} onClick={() => harmony.dragging('turn')}>
               turns the family
             </PlainButton>
@@ -349,7 +349,7 @@ function Bases({ family: { take, condition } }: { family: Family }) {
           {bases.length > rule.bases.min && (
             <PlainButton
               look="icon"
-              aria-label={`Take out ${base.name || `base ${i + 1}`}`}
+              aria-label={`Remove ${base.name || `base ${i + 1}`}`}
               onClick={() => {
                 harmony.ask({ bases: bases.filter((_, k) => k !== i), moved: {}, held: {} });
                 harmony.look('0');

@@ -28,7 +28,7 @@ export function Samples({ family: { members, areas, condition } }: { family: Fam
   );
 }
 
-/** Numbers and colors as text, so that a sample is drawn anew only when they are others. */
+/** Numbers and colors as text, so that a sample is redrawn only when they are others. */
 const Sample = memo(function Sample({
   name,
   draw,

@@ -28,19 +28,19 @@ import {
   usualRatios,
 } from '#core/harmony/index';
 import type { Swatch } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
+import { BasePicker } from '~/features/shared/BasePicker';
+import { useToTray } from '~/features/shared/use-to-tray';
 import type { KeptScale } from '~/state/harmony';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
 import { Notice } from '~/ui/notice';
 import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
 import { Setting } from '~/ui/setting';
 import { count } from '~/ui/swatch';
-import { useToTray } from '../use-to-tray';
-import { BasePicker } from './BasePicker';
 import css from './ScaleView.module.css';
 
 const EVEN: [Evenness, string][] = [
@@ -48,7 +48,7 @@ const EVEN: [Evenness, string][] = [
   ['lightness', 'in lightness'],
   ['difference', 'in ΔE00'],
 ];
-/** So many hues stand side by side in a contrast scale. */
+/** This many hues stand side by side in a contrast scale. */
 const MAX_HUES = 12;
 
 interface Step {
@@ -342,7 +342,7 @@ function Through({ scale, most }: { scale: KeptScale; most: number }) {
           </span>
           <PlainButton
             look="icon"
-            aria-label={`Take out ${nameOf(t, condition)}`}
+            aria-label={`Remove ${nameOf(t, condition)}`}
             onClick={() => harmony.scale({ through: scale.through.filter((_, k) => k !== i) })}
           >
             <X size={13} />
@@ -400,7 +400,7 @@ function ContrastSettings({ scale, condition }: { scale: KeptScale; condition: C
       return setProblem(
         wrong !== undefined
           ? 'A ratio lies between 1 and 21, as in “1.2 3 4.5 7”.'
-          : `From 1 to ${MAX_STEPS} ratios are wanted.`,
+          : `Type 1 to ${MAX_STEPS} ratios.`,
       );
     setProblem('');
     harmony.scale({ ratios: list, steps: Math.max(MIN_STEPS, list.length) });
@@ -408,7 +408,7 @@ function ContrastSettings({ scale, condition }: { scale: KeptScale; condition: C
   const readGround = (text: string) => {
     setGround(text);
     const color = typedColor(text);
-    setProblem(color ? '' : 'The ground is no colour. Type one as #FFFFFF.');
+    setProblem(color ? '' : 'The ground is not a colour. Type one as #FFFFFF.');
     if (color) harmony.scale({ ground: color });
   };
   return (

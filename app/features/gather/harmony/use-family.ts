@@ -11,10 +11,10 @@ import {
   SRGB,
   usualAreas,
 } from '#core/harmony/index';
-import { useCondition } from '~/state/condition';
 import type { FamilyTake, Inside } from '~/state/harmony';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { useCondition } from '~/ui/condition';
 
 /** Pages do other things after so much of it, ms. */
 const AT_ONCE_MS = 8;

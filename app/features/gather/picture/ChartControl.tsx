@@ -1,8 +1,8 @@
 import Button from '@mui/material/Button';
 import { type ChartGrid, MAX_CHIPS_PER_SIDE, plainGrid } from '#core/picture/index';
+import type { OpenedPicture } from '~/messages/picture-messages';
 import { NumberField, NumberFields } from '~/ui/number-field';
 import { count } from '~/ui/swatch';
-import type { OpenedPicture } from '~/workers/picture-messages';
 import css from './ChartControl.module.css';
 import type { TakeState } from './use-take';
 
@@ -23,10 +23,7 @@ export function ChartControl({
   if (!answer.chart)
     return (
       <div className={css.chart} role="status">
-        <p>
-          No grid of chips is to be seen. Lay one over the picture by hand, or take colours with Reduce or
-          Point.
-        </p>
+        <p>No chart found. Draw a grid over the picture, or take colours with Reduce or Point.</p>
         <Button onClick={() => set({ grid: plainGrid(opened) })}>Lay a grid</Button>
       </div>
     );

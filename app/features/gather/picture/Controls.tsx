@@ -16,13 +16,13 @@ import {
   SAMPLE_SIZES,
   type SampleSize,
 } from '#core/picture/index';
+import type { OpenedPicture } from '~/messages/picture-messages';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { Setting } from '~/ui/setting';
 import { count as many } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { WingPair } from '~/ui/wing-pair';
-import type { OpenedPicture } from '~/workers/picture-messages';
 import { ChartControl } from './ChartControl';
 import css from './Controls.module.css';
 import { HeldColors } from './HeldColors';
@@ -89,9 +89,7 @@ export function Controls({
           ))}
         </ToggleButtonGroup>
       )}
-      {opened?.opaque === 0 && (
-        <p>Every pixel of this picture is transparent, so there is no colour to take.</p>
-      )}
+      {opened?.opaque === 0 && <p>Every pixel of this picture is transparent, so it has no colours.</p>}
       {method === 'reduce' && (
         <>
           <CountControl count={recipe.count} set={set} />
@@ -144,7 +142,7 @@ export function Controls({
 
 type Set = TakeState['set'];
 
-// each is drawn anew only when its own value changes, so that a dragging hand moves one slider and not all
+// each is redrawn only when its own value changes, so that a dragging hand moves one slider and not all
 const CountControl = memo(function CountControl({ count, set }: { count: number; set: Set }) {
   const onChange = (next: number) => set({ count: next });
   const within = (n: number) => Math.min(MAX_PALETTE_COLORS, Math.max(MIN_PALETTE_COLORS, n));
@@ -338,7 +336,7 @@ function ExactControl({ state: { recipe, set, answer, colors } }: { state: TakeS
             : `All ${many(exact.distinct, 'colour')}, in the order they appear.`}
         {exact.repeats > 0 &&
           ` ${many(exact.repeats, 'square repeats', 'squares repeat')} a colour and ${exact.repeats === 1 ? 'is' : 'are'} named once.`}
-        {colors.length === 0 && exact.distinct === 0 && ' There is nothing opaque in the region.'}
+        {colors.length === 0 && exact.distinct === 0 && ' The region is fully transparent.'}
       </p>
       {background && (
         <Tick

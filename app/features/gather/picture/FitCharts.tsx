@@ -13,7 +13,7 @@ const VIEWS = ['coverage', 'lightness', 'chroma'] as const;
 
 const SETTLED_MS = 200;
 
-/** The value once it has not changed for a moment, so that charts are not drawn anew under a dragging hand. */
+/** The value once it has not changed for a moment, so that charts are not redrawn under a dragging hand. */
 function useSettled<T>(value: T): T {
   const [settled, setSettled] = useState(value);
   useEffect(() => {

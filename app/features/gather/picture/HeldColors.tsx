@@ -12,9 +12,9 @@ import {
 } from '#core/color/index';
 import type { Held } from '#core/picture/index';
 import { isLoose, type Library } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
 import { useStore } from '~/state/store';
 import { useWorkspace, type Workspace } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
 import { Setting } from '~/ui/setting';
@@ -42,8 +42,8 @@ export const HeldColors = memo(function HeldColors({ held, set }: { held: Held[]
             key={toHex(h.color, screenOnly)}
             className={css.chip}
             style={{ background: toHex(h.color, screenOnly) }}
-            aria-label={`Let go of ${h.name}`}
-            title={`${h.name} · click to let go`}
+            aria-label={`Release ${h.name}`}
+            title={`${h.name} · click to release`}
             onClick={() => onChange(held.filter((other) => other !== h))}
           />
         ))}

@@ -1,8 +1,8 @@
 import { useState } from 'react';
+import type { OpenedPicture } from '~/messages/picture-messages';
 import { NumberField, NumberFields } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices, Setting } from '~/ui/setting';
-import type { OpenedPicture } from '~/workers/picture-messages';
 import type { Tool } from './PictureView';
 
 /** A gradient of the library along a line on the picture: drawn, or set by its ends in pixels. */

@@ -7,6 +7,7 @@ import { memo, useState } from 'react';
 import { screenOnly, toHex } from '#core/color/index';
 import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
 import type { Origin, Swatch } from '#core/swatch/index';
+import { useToTray } from '~/features/shared/use-to-tray';
 import type { OpenPicture } from '~/state/picture-store';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
@@ -14,7 +15,6 @@ import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
 import { useFiles } from '~/workers/use-files';
-import { useToTray } from '../use-to-tray';
 import { FitCharts } from './FitCharts';
 import css from './PaletteList.module.css';
 import { fits, remove, rename, type TakeState, useNames } from './use-take';
@@ -84,7 +84,7 @@ export const PaletteList = memo(function PaletteList({
           </MenuItem>
         </Menu>
       </div>
-      {/* by place: a colour that changes is the same row in another colour, and nothing is built anew while a hand drags */}
+      {/* by place: a colour that changes is the same row in another colour, and nothing is rebuilt while a hand drags */}
       <div className={css.list}>
         {colors.length > MAX_ROWS ? (
           <div className={css.grid}>
@@ -211,7 +211,7 @@ function CopyButton({ name, swatches }: { name: string; swatches: Swatch[] }) {
         .then(({ bytes, mime }) => new Blob([bytes], { type: mime }));
       // the promise goes in as it is: a clipboard must be asked for while the click still counts
       await navigator.clipboard.write([new ClipboardItem({ 'image/png': sheet })]);
-      toast({ text: 'The palette is in the clipboard as a picture.' });
+      toast({ text: 'Palette copied as a picture.' });
     } catch {
       toast({
         text: 'This browser does not let the page write pictures to the clipboard. Hand over has a PNG sheet.',

@@ -2,12 +2,12 @@ import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { Bookmark, X } from 'lucide-react';
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
-import { useParams, useRouteLoaderData } from 'react-router';
+import { useParams } from 'react-router';
 import { screenOnly, toHex } from '#core/color/index';
 import { colorKey, type PaletteColor } from '#core/picture/index';
-import { useOpenFiles } from '~/features/open/OpenFiles';
-import type { loader as rootLoader } from '~/root';
+import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { ALL, type KeptPicture, type OpenPicture } from '~/state/picture-store';
+import { useSamples } from '~/state/samples';
 import { usePictures, useStores } from '~/state/stores';
 import { Empty } from '~/ui/empty';
 import { Notice } from '~/ui/notice';
@@ -129,7 +129,7 @@ function Head({ picture }: { picture: OpenPicture }) {
     if (!library) return;
     setBusy(true);
     if (here) {
-      if (await store.forget(library, picture.id)) toast({ text: 'The copy is taken out of the library.' });
+      if (await store.forget(library, picture.id)) toast({ text: 'The copy was removed from the library.' });
     } else if (await store.keep(library, picture.id))
       toast({ text: 'A copy of at most 1600 px and its takes are kept with the library.' });
     setBusy(false);
@@ -152,7 +152,7 @@ function Head({ picture }: { picture: OpenPicture }) {
           aria-pressed={here}
           title={
             here
-              ? 'Take the copy out of the library again'
+              ? 'Remove the copy from the library'
               : 'Store a copy of at most 1600 px and the takes in the library, for everyone who opens it'
           }
           aria-label={here ? 'Kept with the library' : 'Keep with the library'}
@@ -303,7 +303,7 @@ function KeptList({ kept }: { kept: KeptPicture[] }) {
 /** The demo's own pictures, to begin with at once; there are none elsewhere. */
 function Samples() {
   const store = useStores().pictures;
-  const samples = useRouteLoaderData<typeof rootLoader>('root')?.samples ?? [];
+  const samples = useSamples();
   if (samples.length === 0) return null;
   const take = async (name: string) => {
     const response = await fetch(`/samples/${name}`);

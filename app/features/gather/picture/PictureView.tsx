@@ -9,10 +9,10 @@ import {
 } from 'react';
 import { screenOnly, toHex } from '#core/color/index';
 import { type PaletteColor, type Region, rectangle } from '#core/picture/index';
+import type { OpenedPicture, PictureQueries } from '~/messages/picture-messages';
 import { Divider, rightOf } from '~/ui/divider';
 import { useView, type ViewState, zoomKey } from '~/ui/use-view';
 import { ZoomButtons } from '~/ui/zoom-buttons';
-import type { OpenedPicture, PictureQueries } from '~/workers/picture-messages';
 import { latestOnly } from '~/workers/worker-client';
 import { ChartOutlines, Line, Marks, RegionOutline } from './overlays';
 import css from './PictureView.module.css';
@@ -51,7 +51,7 @@ export function PictureView({
   onTake(color: PaletteColor): void;
   /** A line has been drawn, from one pixel to another. */
   onLine(from: [number, number], to: [number, number]): void;
-  /** What is said below the picture. */
+  /** What is reported below the picture. */
   children: ReactNode;
 }) {
   const { recipe, colors, store, answer } = state;

@@ -1,10 +1,10 @@
 import { memo } from 'react';
 import { type Region, rectangle } from '#core/picture/index';
+import type { OpenedPicture } from '~/messages/picture-messages';
 import { NumberField, NumberFields } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices, Setting } from '~/ui/setting';
 import { Tick } from '~/ui/tick';
-import type { OpenedPicture } from '~/workers/picture-messages';
 import type { Tool } from './PictureView';
 import css from './RegionControl.module.css';
 import type { TakeState } from './use-take';

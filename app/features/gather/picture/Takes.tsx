@@ -37,7 +37,7 @@ export const Takes = memo(function Takes({
   const drop = (take: Take) => {
     const back = store.removeTake(source, take.id);
     toast({
-      text: `The take “${takeName(take)}” is gone.`,
+      text: `The take “${takeName(take)}” was deleted.`,
       action: { label: 'Undo', run: back },
       matter: {
         subscribe: store.subscribe,

@@ -2,13 +2,13 @@ import { nanoid } from 'nanoid';
 import { useNavigate } from 'react-router';
 import type { PaletteColor } from '#core/picture/index';
 import { addGradients, freeGroupName, GRADIENT, type Gradient, gradientsOf } from '#core/swatch/index';
-import { useCondition } from '~/state/condition';
 import type { OpenPicture } from '~/state/picture-store';
 import { useWorkspace } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
 import { useToast } from '~/ui/toast';
 import type { TakeState } from './use-take';
 
-/** So many places of a line are looked at. */
+/** At most this many places of a line are looked at. */
 const PLACES = 49;
 
 /** Makes a gradient of the open library of the colours along a line on a picture; null where no library is open. */
@@ -35,7 +35,7 @@ export function useLine(picture: OpenPicture | null, state: TakeState | null) {
     );
     const colors: PaletteColor[] = found.flatMap((f) => f?.color ?? []);
     if (colors.length < 2) {
-      toast({ text: 'There are no colours along this line.' });
+      toast({ text: 'This line touches no colours.' });
       return;
     }
     const { stopsAlong } = await import('#core/gradient/index');

@@ -12,8 +12,8 @@ import {
   without,
   withRecipe,
 } from '#core/picture/index';
+import type { Source } from '~/messages/picture-messages';
 import { ALL, type PictureState, type PictureStore } from '~/state/picture-store';
-import type { Source } from '~/workers/picture-messages';
 import { latestOnly } from '~/workers/worker-client';
 
 /** The take worked on, and the palette it gives. */

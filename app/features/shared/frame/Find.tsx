@@ -1,0 +1,188 @@
+import Popover from '@mui/material/Popover';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { type Condition, toHex } from '#core/color/index';
+import { type Group, gradientsOf, resolvedStops, type Swatch, toSearchText } from '#core/swatch/index';
+import { usePart } from '~/state/store';
+import { useLibrary } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
+import { Field } from '~/ui/field';
+import { isTyping } from '~/ui/keys';
+import { groupLabel, SwatchFace, sideBySide, swatchLabel } from '~/ui/swatch';
+import css from './Find.module.css';
+
+const MAX_SHOWN = 12;
+
+/** What a swatch is found by, made once as long as it stays the same. */
+const texts = new WeakMap<Condition, WeakMap<Swatch, string>>();
+function textOf(swatch: Swatch, condition: Condition): string {
+  const known = texts.get(condition) ?? new WeakMap<Swatch, string>();
+  texts.set(condition, known);
+  let text = known.get(swatch);
+  if (text === undefined) {
+    text = toSearchText(swatch, condition);
+    known.set(swatch, text);
+  }
+  return text;
+}
+
+/** Finds a swatch of the open library by name, code, role or hex, or a gradient by name, and goes to it. */
+export function Find() {
+  const { store, select } = useLibrary();
+  const condition = useCondition();
+  const [query, setQuery] = useState('');
+  const [open, setOpen] = useState(false);
+  const [at, setAt] = useState(0);
+  const input = useRef<HTMLInputElement>(null);
+  const navigate = useNavigate();
+
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (event.key !== '/' || isTyping(event)) return;
+      event.preventDefault();
+      input.current?.focus();
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
+
+  const wanted = useDeferredValue(query.trim().toLocaleLowerCase('en'));
+  // the library matters only while something is looked for in it
+  const library = usePart(store, (s) => (wanted ? s.library : null));
+  const found = useMemo(() => {
+    const hits: { swatch: Swatch; group: Group }[] = [];
+    if (library)
+      for (const group of library.groups)
+        for (const swatch of group.swatches)
+          if (textOf(swatch, condition).includes(wanted)) hits.push({ swatch, group });
+    return hits;
+  }, [library, wanted, condition]);
+  const gradients = useMemo(
+    () =>
+      library ? gradientsOf(library).filter((g) => g.name.toLocaleLowerCase('en').includes(wanted)) : [],
+    [library, wanted],
+  );
+  const shown = open && wanted !== '';
+  // swatches first, gradients after those that are shown
+  const swatches = found.slice(0, MAX_SHOWN);
+  const total = swatches.length + Math.min(gradients.length, MAX_SHOWN);
+  const go = (index: number) => {
+    const hit = swatches[index];
+    const gradient = gradients[index - swatches.length];
+    if (!hit && !gradient) return;
+    if (hit) select([hit.swatch.id]);
+    setOpen(false);
+    void navigate(`/libraries/${store.id}/arrange`, hit ? {} : { state: { gradient: gradient!.id } });
+  };
+  return (
+    <>
+      <Field
+        ref={input}
+        className={css.find}
+        placeholder="Find        /"
+        aria-label="Find a swatch in this library"
+        role="combobox"
+        aria-expanded={shown}
+        aria-controls="found"
+        aria-activedescendant={shown && total > 0 ? `found-${at}` : undefined}
+        value={query}
+        onChange={(e) => {
+          setQuery(e.target.value);
+          setAt(0);
+          setOpen(true);
+        }}
+        onFocus={() => setOpen(true)}
+        onBlur={() => setOpen(false)}
+        onKeyDown={(e) => {
+          if (e.key === 'ArrowDown') setAt(Math.max(0, Math.min(at + 1, total - 1)));
+          if (e.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
+          if (e.key === 'Enter') go(at);
+          if (e.key === 'Escape') {
+            setQuery('');
+            input.current?.blur();
+          }
+        }}
+      />
+      <Popover
+        open={shown}
+        role="region"
+        aria-label="Found"
+        anchorEl={input.current}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        disableAutoFocus
+        disableEnforceFocus
+        disableRestoreFocus
+        hideBackdrop
+        disableScrollLock
+        className={css.over}
+        slotProps={{ paper: { className: css.list } }}
+      >
+        <div role="listbox" id="found" aria-label="Swatches found">
+          {swatches.map(({ swatch, group }, i) => (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: the field's arrow keys and Enter do the same
+            // biome-ignore lint/a11y/useFocusableInteractive: the focus stays in the field
+            <div
+              key={swatch.id}
+              id={`found-${i}`}
+              role="option"
+              aria-selected={i === at}
+              className={css.hit}
+              // the field must not lose its focus before the click arrives
+              onMouseDown={(e) => e.preventDefault()}
+              onClick={() => go(i)}
+            >
+              <SwatchFace swatch={swatch} className={css.face} />
+              <span className={css.words}>
+                <span className="cut" dir="auto">
+                  {swatchLabel(swatch, condition)}
+                </span>
+                <span className="caption cut">
+                  {[library && groupLabel(library, library.groups.indexOf(group)), swatch.code, swatch.role]
+                    .filter(Boolean)
+                    .join(' · ')}
+                </span>
+              </span>
+            </div>
+          ))}
+          {gradients.slice(0, MAX_SHOWN).map((g, k) => (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: see above
+            // biome-ignore lint/a11y/useFocusableInteractive: see above
+            <div
+              key={g.id}
+              id={`found-${swatches.length + k}`}
+              role="option"
+              aria-selected={swatches.length + k === at}
+              className={css.hit}
+              onMouseDown={(e) => e.preventDefault()}
+              onClick={() => go(swatches.length + k)}
+            >
+              <span
+                className={css.face}
+                style={{
+                  background: sideBySide(
+                    resolvedStops(g, (id) => store.rows.find(id)?.swatch).map((s) =>
+                      toHex(s.color, condition),
+                    ),
+                  ),
+                }}
+              />
+              <span className={css.words}>
+                <span className="cut" dir="auto">
+                  {g.name}
+                </span>
+                <span className="caption cut">gradient</span>
+              </span>
+            </div>
+          ))}
+        </div>
+        <p className={`caption ${css.note}`}>
+          {total === 0
+            ? 'No swatch or gradient has that name. Names, codes, roles and hex codes are searched.'
+            : found.length > MAX_SHOWN
+              ? `${found.length - MAX_SHOWN} more; type on to narrow it down.`
+              : 'Enter goes to it.'}
+        </p>
+      </Popover>
+    </>
+  );
+}

@@ -1,0 +1,74 @@
+import { CircleHelp, LogOut } from 'lucide-react';
+import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
+import { Link, useRouteLoaderData } from 'react-router';
+import { postJson } from '~/state/post';
+import { DrawerButton } from '~/ui/Frame';
+import { isTyping } from '~/ui/keys';
+import { PlainButton } from '~/ui/plain-button';
+import css from './Header.module.css';
+import { Mark } from './Mark';
+import { SurroundChoice } from './SurroundChoice';
+
+const Shortcuts = lazy(() => import('./Shortcuts').then((m) => ({ default: m.Shortcuts })));
+
+/** The top bar of every screen. */
+export function Header({ children, right }: { children?: ReactNode; right?: ReactNode }) {
+  const [help, setHelp] = useState(false);
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (event.key === '?' && !isTyping(event)) setHelp(true);
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, []);
+  return (
+    <header className={css.header}>
+      <DrawerButton side="outline" />
+      <Link to="/" className={css.home} aria-label="Papillon, all libraries">
+        <Mark />
+        <span className={css.word}>Papillon</span>
+      </Link>
+      {children}
+      <div className={css.right}>
+        {right}
+        <SurroundChoice />
+        <SignOut />
+        <PlainButton
+          look="icon"
+          title="Keys and shortcuts (?)"
+          aria-label="Keys and shortcuts"
+          onClick={() => setHelp(true)}
+        >
+          <CircleHelp size={17} strokeWidth={1.6} />
+        </PlainButton>
+        <DrawerButton side="readout" />
+      </div>
+      <Suspense>{help && <Shortcuts onClose={() => setHelp(false)} />}</Suspense>
+    </header>
+  );
+}
+
+/** Where one is, on screens without a library. */
+export const Where = ({ children }: { children: ReactNode }) => (
+  <>
+    <span className="second" aria-hidden>
+      /
+    </span>
+    <span className={css.where}>{children}</span>
+  </>
+);
+
+/** Where a password is asked for. */
+function SignOut() {
+  const data = useRouteLoaderData('root') as { password: boolean } | undefined;
+  if (!data?.password) return null;
+  const leave = async () => {
+    await postJson('/sign-out', {});
+    location.assign('/');
+  };
+  return (
+    <PlainButton look="icon" title="Sign out" aria-label="Sign out" onClick={() => void leave()}>
+      <LogOut size={16} strokeWidth={1.6} />
+    </PlainButton>
+  );
+}

@@ -1,0 +1,76 @@
+import { Plus } from 'lucide-react';
+import { nanoid } from 'nanoid';
+import { memo, useCallback, useRef } from 'react';
+import { addGroups, freeGroupName, type Group, isLoose } from '#core/swatch/index';
+import { useStore } from '~/state/store';
+import { useLibrary } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
+import { Panel, useShutDrawers } from '~/ui/Frame';
+import { PlainButton } from '~/ui/plain-button';
+import { groupLabel, Strip, stripColors } from '~/ui/swatch';
+import css from './Outline.module.css';
+
+/** The groups of the open library, each with a thin strip of its colours. */
+export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
+  const { store, groupId, setGroupId } = useLibrary();
+  const { library } = useStore(store);
+  const shut = useShutDrawers();
+  const addGroup = () => {
+    const id = nanoid(12);
+    if (!store.edit(addGroups(store.rows, [{ id, name: freeGroupName(library), swatches: [] }]))) return;
+    setGroupId(id);
+    onChoose?.(id);
+  };
+  const latest = useRef((_: string) => {});
+  latest.current = (id) => {
+    setGroupId(id);
+    onChoose?.(id);
+    shut();
+  };
+  const choose = useCallback((id: string) => latest.current(id), []);
+  return (
+    <Panel side="outline" label="Groups">
+      <h2 className={`caption ${css.heading}`}>Groups</h2>
+      {library.groups.map((group, i) =>
+        isLoose(library, group) && group.swatches.length === 0 ? null : (
+          <Row
+            key={group.id}
+            group={group}
+            label={groupLabel(library, i)}
+            current={group.id === groupId}
+            onChoose={choose}
+          />
+        ),
+      )}
+      <PlainButton look="tab" className={css.add} onClick={addGroup}>
+        <Plus size={13} /> New group
+      </PlainButton>
+    </Panel>
+  );
+}
+
+/** Redrawn only when the group itself changes. */
+const Row = memo(function Row({
+  group,
+  label,
+  current,
+  onChoose,
+}: {
+  group: Group;
+  label: string;
+  current: boolean;
+  onChoose(id: string): void;
+}) {
+  const condition = useCondition();
+  return (
+    <PlainButton className={css.row} aria-current={current} onClick={() => onChoose(group.id)}>
+      <span className={css.name}>
+        <span className="cut" dir="auto">
+          {label}
+        </span>
+        <span className="second">{group.swatches.length}</span>
+      </span>
+      <Strip colors={stripColors(group.swatches, condition)} />
+    </PlainButton>
+  );
+});

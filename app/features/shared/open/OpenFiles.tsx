@@ -1,0 +1,238 @@
+import {
+  createContext,
+  lazy,
+  type ReactNode,
+  Suspense,
+  useCallback,
+  useContext,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
+import { useDropzone } from 'react-dropzone';
+import { useLocation, useNavigate, useParams } from 'react-router';
+import { type Condition, conditionOf } from '#core/color/index';
+import { allSwatches } from '#core/swatch/model';
+import type { Came } from '~/messages/files-messages';
+import { useStores } from '~/state/stores';
+import { ConditionContext } from '~/ui/condition';
+import { isTyping } from '~/ui/keys';
+import { useToast } from '~/ui/toast';
+import { useFiles } from '~/workers/use-files';
+import { StoppedError } from '~/workers/worker-client';
+import { keepProfile } from '../profiles/keep';
+import css from './OpenFiles.module.css';
+import { onLaunch, takeShared } from './shared';
+
+// what is seen only once files come in is fetched then
+const Progress = lazy(() => import('~/ui/progress').then((m) => ({ default: m.Progress })));
+const Review = lazy(() => import('./Review').then((m) => ({ default: m.Review })));
+
+type Given = { file: File; path: string };
+/** Gives back those it has no use for; none when it takes them all. */
+type Taker = (files: Given[]) => Promise<Given[] | undefined>;
+type TextTaker = (text: string) => void;
+
+interface Opening {
+  /** Asks for files and opens whatever they are. */
+  open(): void;
+  /** A screen that has its own use for files gets them instead, wherever they are dropped. */
+  setTaker(taker: Taker | null): void;
+  /** The same for pasted text. */
+  setTextTaker(taker: TextTaker | null): void;
+}
+
+const OpenContext = createContext<Opening>({
+  open: () => undefined,
+  setTaker: () => undefined,
+  setTextTaker: () => undefined,
+});
+
+/** Asks for files and opens whatever they are. */
+export const useOpenFiles = () => useContext(OpenContext).open;
+
+/** Gives a screen the files that come in while it is shown. */
+export function useFileTaker(taker: Taker): void {
+  const { setTaker } = useContext(OpenContext);
+  useEffect(() => {
+    setTaker(taker);
+    return () => setTaker(null);
+  }, [taker, setTaker]);
+}
+
+/** Gives a screen the text that is pasted while it is shown, outside of fields. */
+export function useTextTaker(taker: TextTaker): void {
+  const { setTextTaker } = useContext(OpenContext);
+  useEffect(() => {
+    setTextTaker(taker);
+    return () => setTextTaker(null);
+  }, [taker, setTextTaker]);
+}
+
+/** What pasted text is called as a file. */
+const PASTED = 'Pasted text';
+
+/** A dropped folder's files say where in it they lie. */
+const pathOf = (file: File) => (file as { path?: string }).path?.replace(/^\.?\//, '') || file.name;
+
+/** The one way files, pictures and codes come in: dropped, pasted or picked, on any screen. */
+export function OpenFiles({ children }: { children: ReactNode }) {
+  const [came, setCame] = useState<{
+    /** A second drop while the first is shown starts over. */
+    key: number;
+    all: Came[];
+    condition: Condition;
+    files: { file: File; path: string }[];
+  } | null>(null);
+  const [stage, setStage] = useState<string | null>(null);
+  const taker = useRef<Taker | null>(null);
+  const textTaker = useRef<TextTaker | null>(null);
+  const reading = useRef(0);
+  const files = useFiles();
+  const stores = useStores();
+  const { pictures, codes } = stores;
+  const toast = useToast();
+  const navigate = useNavigate();
+  const { id } = useParams();
+
+  const gather = useCallback(
+    (files: { file: Blob; path: string }[]) => {
+      pictures.open(files.map(({ file, path }) => ({ file, name: path.replace(/^.*\//, '') })));
+      void navigate(id ? `/libraries/${id}/gather` : '/gather');
+    },
+    [id, navigate, pictures],
+  );
+
+  const take = useCallback(
+    async (given: File[]) => {
+      if (given.length === 0) return;
+      let list: Given[] = given.map((file) => ({ file, path: pathOf(file) }));
+      if (taker.current) list = (await taker.current(list)) ?? [];
+      if (list.length === 0) return;
+      const mine = ++reading.current;
+      setStage('');
+      try {
+        const all = await files.ask('read', { files: list, text: false }, setStage);
+        if (mine !== reading.current) return;
+        const found = all.flatMap((came) => (came.kind === 'picture' ? [came] : []));
+        const [first] = all;
+        if (found.length > 0 && found.length === all.length) gather(found);
+        else if (first.path === PASTED && first.kind === 'problem') {
+          // a text that is not a swatch file may still hold codes, and where it does not, each line says so
+          codes.add(await list[0].file.text());
+          await navigate(`${id ? `/libraries/${id}` : ''}/gather?from=codes`);
+        } else {
+          const open = id && stores.library(id).snapshot().library;
+          const swatches = all.flatMap((came) =>
+            came.kind === 'swatches' ? allSwatches(came.read.library) : [],
+          );
+          // what colours are to be read through stays within their reach, wherever they are placed
+          const brought = all.flatMap((came) => (came.kind === 'swatches' ? (came.read.profiles ?? []) : []));
+          await stores.colors.bring(brought);
+          for (const profile of brought)
+            await keepProfile(profile).catch((error: Error) =>
+              toast({ text: `A profile that came with it was left out: ${error.message}`, stays: true }),
+            );
+          const condition = await stores.colors.condition(
+            conditionOf(open || {}),
+            swatches.map((s) => s.color),
+          );
+          condition.prepare(swatches.map((s) => s.color));
+          if (mine === reading.current) setCame({ key: mine, all, condition, files: list });
+        }
+      } catch (error) {
+        if (!(error instanceof StoppedError)) toast({ text: (error as Error).message });
+      }
+      setStage(null);
+    },
+    [files, gather, toast, codes, navigate, id, stores],
+  );
+  const stop = () => {
+    reading.current++;
+    files.stop();
+    setStage(null);
+  };
+
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (dropped) => void take(dropped),
+    noClick: true,
+    noKeyboard: true,
+    useFsAccessApi: false,
+  });
+
+  useEffect(() => {
+    const paste = (event: ClipboardEvent) => {
+      if (isTyping(event as unknown as KeyboardEvent)) return;
+      const pasted = [...(event.clipboardData?.files ?? [])];
+      const text = event.clipboardData?.getData('text/plain') ?? '';
+      if (pasted.length > 0) void take(pasted);
+      else if (!text.trim()) return;
+      else if (textTaker.current) textTaker.current(text);
+      else void take([new File([text], PASTED, { type: 'text/plain' })]);
+      event.preventDefault();
+    };
+    window.addEventListener('paste', paste);
+    return () => window.removeEventListener('paste', paste);
+  }, [take]);
+
+  // files the system opens with Papillon, and what other programs share with it
+  useEffect(() => onLaunch((launched) => void take(launched)), [take]);
+  const { search } = useLocation();
+  useEffect(() => {
+    const came = new URLSearchParams(search).get('shared');
+    if (came === null) return;
+    const lost = () =>
+      toast({ text: 'This browser could not keep what was shared. Save it as a file and open that.' });
+    if (came === 'lost') lost();
+    else if (came === 'stranger')
+      toast({
+        text: 'What was shared did not come from this installation and was not opened. Open Papillon, then share it again.',
+        stays: true,
+      });
+    else
+      takeShared().then(({ files: shared, text }) => {
+        if (shared.length > 0) void take(shared);
+        else if (text.trim()) void take([new File([text], PASTED, { type: 'text/plain' })]);
+      }, lost);
+  }, [search, take, toast]);
+
+  const root = useMemo(() => getRootProps({ role: undefined }), [getRootProps]);
+  const opening = useMemo(
+    () => ({
+      open,
+      setTaker: (next: Taker | null) => {
+        taker.current = next;
+      },
+      setTextTaker: (next: TextTaker | null) => {
+        textTaker.current = next;
+      },
+    }),
+    [open],
+  );
+  return (
+    <OpenContext value={opening}>
+      <div {...root}>
+        <input {...getInputProps()} hidden data-open-files aria-label="Open files" />
+        {children}
+      </div>
+      {isDragActive && (
+        <div className={css.veil}>Drop to open: swatch files, drawings, folders, zips or a picture</div>
+      )}
+      <Suspense>
+        {stage !== null && <Progress title="Reading the files" stage={stage} onStop={stop} />}
+        {came && (
+          <ConditionContext value={came.condition}>
+            <Review
+              key={came.key}
+              all={came.all}
+              files={came.files}
+              gather={gather}
+              onClose={() => setCame(null)}
+            />
+          </ConditionContext>
+        )}
+      </Suspense>
+    </OpenContext>
+  );
+}

@@ -1,0 +1,61 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { dirname, join, relative, resolve } from 'node:path';
+import ts from 'typescript';
+import { expect, it } from 'vitest';
+
+const APP = resolve('app');
+
+/** The folders of the app from the bottom up; a folder imports from those below its own floor alone, types included. */
+const FLOORS = [
+  ['theme', 'messages', 'colors'],
+  ['ui'],
+  ['workers'],
+  ['state'],
+  ['features/shared'],
+  // no feature imports another
+  readdirSync(join(APP, 'features'))
+    .filter((name) => name !== 'shared')
+    .map((name) => `features/${name}`),
+  ['routes'],
+];
+
+const sources = readdirSync(APP, { recursive: true, encoding: 'utf8' })
+  .filter((file) => /\.tsx?$/.test(file))
+  // what React Router generates for a route stands beside it
+  .filter((file) => !file.includes('+types'));
+/** The folder of a file; '' for the files of the app itself, which stand above all. */
+const folderOf = (file: string) => /^(?:features\/)?[^/]+(?=\/)/.exec(file)?.[0] ?? '';
+const floorOf = (folder: string) => FLOORS.findIndex((floor) => floor.includes(folder));
+
+/** The files of the app that a source imports. */
+function importsOf(file: string): string[] {
+  const { importedFiles } = ts.preProcessFile(readFileSync(join(APP, file), 'utf8'), true, true);
+  return importedFiles.flatMap(({ fileName }) => {
+    if (!/^(~\/|\.)/.test(fileName)) return [];
+    const path = fileName.startsWith('~/')
+      ? join(APP, fileName.slice(2))
+      : resolve(APP, dirname(file), fileName);
+    return path.startsWith(APP) && !fileName.includes('+types') ? [relative(APP, path)] : [];
+  });
+}
+
+it('every folder of the app has a floor', () => {
+  const folders = new Set(sources.map(folderOf).filter((folder) => folder !== ''));
+  expect([...folders].filter((folder) => floorOf(folder) < 0)).toEqual([]);
+  expect(FLOORS.flat().filter((folder) => !existsSync(join(APP, folder)))).toEqual([]);
+});
+
+it('a folder imports from lower floors alone', () => {
+  const upward = sources.flatMap((file) => {
+    const from = folderOf(file);
+    if (from === '') return [];
+    return importsOf(file)
+      .filter(
+        (path) =>
+          folderOf(path) !== from &&
+          !(floorOf(folderOf(path)) < floorOf(from) && floorOf(folderOf(path)) >= 0),
+      )
+      .map((path) => `${file} imports ${path}`);
+  });
+  expect(upward).toEqual([]);
+});
