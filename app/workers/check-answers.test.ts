@@ -77,7 +77,9 @@ describe('the check worker', () => {
       StoppedError,
     );
     expect(stages.some((s) => /Press gamut|Colour vision/.test(s))).toBe(true);
-    await expect(worker.run({ checks: ['none'], chosen: {} }, context)).rejects.toThrow(/no check “none”/);
+    await expect(worker.run({ checks: ['none'], chosen: {} }, context)).rejects.toThrow(
+      /Unknown check “none”/,
+    );
     await expect(answers().run({ checks: ['names'], chosen: {} }, context)).rejects.toThrow(
       /nothing to check/,
     );

@@ -46,7 +46,7 @@ export function Findings({
           <span>{beside ? (findings[0]!.right?.label ?? '') : 'the other'}</span>
         </span>
         <span>swatch</span>
-        <span>what fails</span>
+        <span>finding</span>
         <span className={css.number} />
       </div>
       <div

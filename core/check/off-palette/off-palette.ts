@@ -30,7 +30,7 @@ export const offPalette: Check = {
       initial: 0,
     },
   ],
-  about: () => 'colours of artwork that are not swatches',
+  about: () => 'artwork colours not in the library',
 
   async find({ library, condition, options, alone, breathe }) {
     const from = Number(optionOf(this, options, 'within'));
