@@ -263,7 +263,7 @@ describe('colourways', () => {
     expect((await screen.page.$$('.Dialogs-strays > li')).length).toBeGreaterThan(0);
     await screen.button('Close');
     await screen.button('Delete');
-    await screen.text(/The colourway Second is deleted/);
+    await screen.text(/Colourway Second deleted/);
     await screen.button('Undo');
     await screen.find('button', 'Second');
     await screen.button('As drawn');

@@ -383,7 +383,7 @@ describe('a server that others reach', () => {
         expect([path, answer.status, answer.text]).toEqual([
           path,
           401,
-          expect.stringMatching(/not signed in/),
+          expect.stringMatching(/signed out/),
         ]);
       }
       expect((await shared.post('/libraries', hull())).status).toBe(401);
