@@ -44,7 +44,7 @@ it('what is done after the session has ended waits until one has signed in again
   // a restart ends all sessions
   await harness.serve({ PAPILLON_PASSWORD: PASSWORD });
   await screen.button('New group');
-  await screen.text(/Not saved yet; your changes wait here. You are not signed in/);
+  await screen.text(/Not saved yet; your changes wait here. You are signed out/);
   const other = await harness.bare(path);
   screen = other;
   await give(PASSWORD);
