@@ -200,7 +200,7 @@ function asNumber(text: string): number {
 function asSteps(text: string): number {
   const n = Number(text);
   if (!Number.isInteger(n) || n < MIN_STEPS || n > MAX_STEPS)
-    throw new InvalidArgumentError(`A whole number from ${MIN_STEPS} to ${MAX_STEPS} is wanted.`);
+    throw new InvalidArgumentError(`Use a whole number from ${MIN_STEPS} to ${MAX_STEPS}.`);
   return n;
 }
 

@@ -396,7 +396,7 @@ function asMetric(id: string): Metric {
 function asTop(text: string): number {
   const n = Number(text);
   if (!Number.isInteger(n) || n < 1 || n > 100)
-    throw new InvalidArgumentError('A whole number from 1 to 100 is wanted.');
+    throw new InvalidArgumentError('Use a whole number from 1 to 100.');
   return n;
 }
 
@@ -441,9 +441,7 @@ const namesOf = (library: Library, { swatches }: Finding): string[] => {
 function asCount(text: string): number {
   const n = Number(text);
   if (!Number.isInteger(n) || n < MIN_PALETTE_COLORS || n > MAX_PALETTE_COLORS)
-    throw new InvalidArgumentError(
-      `A whole number from ${MIN_PALETTE_COLORS} to ${MAX_PALETTE_COLORS} is wanted.`,
-    );
+    throw new InvalidArgumentError(`Use a whole number from ${MIN_PALETTE_COLORS} to ${MAX_PALETTE_COLORS}.`);
   return n;
 }
 

@@ -82,7 +82,7 @@ describe('a picture of flat colours', () => {
       const path = fileURLToPath(new URL(`../../tests/photos/${name}`, import.meta.url));
       const { data, info } = await sharp(path).removeAlpha().raw().toBuffer({ resolveWithObject: true });
       expect(() => readFlat({ width: info.width, height: info.height, data: new Uint8Array(data) })).toThrow(
-        /no flat drawing\. Gather a palette/,
+        /not a flat drawing\. Gather a palette/,
       );
     },
   );

@@ -66,7 +66,7 @@ function mixtureOf(value: number, all: readonly number[], some: readonly number[
 
 const tooMany = () =>
   new FormatError(
-    `it has more than ${MAX_COLORS} flat colours, so it is no flat drawing. Gather a palette from it instead.`,
+    `it has more than ${MAX_COLORS} flat colours, so it is not a flat drawing. Gather a palette from it instead.`,
   );
 
 /** A picture of few flat colours, whose smooth edges are mixtures of those beside them. */
@@ -139,7 +139,7 @@ export function readFlat({ width, height, data }: Picture): FlatPicture {
   }
   if (seen > SMALL && plain < MIN_FLAT_SHARE * seen)
     throw new FormatError(
-      `only ${Math.round((100 * plain) / seen)} % of it is flat colour, so it is no flat drawing. Gather a palette from it instead.`,
+      `only ${Math.round((100 * plain) / seen)} % of it is flat colour, so it is not a flat drawing. Gather a palette from it instead.`,
     );
 
   const flat = [...index.keys()];

@@ -406,7 +406,7 @@ describe('odd input', () => {
       { name: 'flat.png', bytes: flat },
       { name: 'photo.png', bytes: photo },
     ]);
-    await screen.text(/photo\.png: .*no flat drawing/);
+    await screen.text(/photo\.png: .*not a flat drawing/);
     await screen.button('flat.png 3 parts');
     await screen.text(/3 colours in 3 parts/);
     await screen.page.click('#color-1');

@@ -127,7 +127,9 @@ export const cgats: PlainFormat = {
       else if (inFormat) {
         format = [...format, ...words];
         if (format.length > MAX_COLUMNS)
-          throw new FormatError(`its format names more than ${MAX_COLUMNS} columns; no table has so many.`);
+          throw new FormatError(
+            `its format names more than ${MAX_COLUMNS} columns, more than a table of colours has.`,
+          );
       } else if (key === 'ORIGINATOR') own = value === 'Papillon';
       else if (key === 'NUMBER_OF_SETS') promised = Number(value);
       else if (key === 'WEIGHTING_FUNCTION') {

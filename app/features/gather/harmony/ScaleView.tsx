@@ -400,7 +400,7 @@ function ContrastSettings({ scale, condition }: { scale: KeptScale; condition: C
       return setProblem(
         wrong !== undefined
           ? 'A ratio lies between 1 and 21, as in “1.2 3 4.5 7”.'
-          : `From 1 to ${MAX_STEPS} ratios are wanted.`,
+          : `Type 1 to ${MAX_STEPS} ratios.`,
       );
     setProblem('');
     harmony.scale({ ratios: list, steps: Math.max(MIN_STEPS, list.length) });
