@@ -114,7 +114,7 @@ export default function App() {
   );
 }
 
-const ONLY_HERE = 'This browser has no room to keep them: leave this page open until they are saved.';
+const ONLY_HERE = 'This browser has no room to keep your changes: leave this page open until they are saved.';
 
 /** Asks before a page goes that has something unsent, and says when it is stuck. */
 function Outgoing() {
@@ -152,7 +152,10 @@ function Outgoing() {
       text: `${count(changes, 'change')} not saved: the server now has different data. ${unkept ? ONLY_HERE : changes === 1 ? 'It is kept in this browser.' : 'They are kept in this browser.'}`,
       stays: true,
       action: { label: 'Choose what to do', run: () => setChoosing(true) },
-      matter: { subscribe: outbox.subscribe, stands: () => outbox.snapshot().stranded === stranded },
+      matter: {
+        subscribe: outbox.subscribe,
+        stands: () => outbox.snapshot().stranded === stranded && outbox.snapshot().unkept === unkept,
+      },
     });
   }, [stranded, unkept, toast, outbox]);
   useTold(said, outbox.dismiss);

@@ -1,4 +1,5 @@
 import { and, between, desc, eq, gt, isNotNull, lt, type SQL, sql } from 'drizzle-orm';
+import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { conditionOf } from '../core/color/index.ts';
 import {
   type Applied,
@@ -60,7 +61,10 @@ export class RefusedError extends Error {
 
 /** More than this since the page last heard, and it reads the library again. */
 const MAX_CHANGES = 500;
-const MAX_CHARACTERS = 4_000_000;
+const MAX_BYTES = 4_000_000;
+
+/** How many bytes a text or blob has; characters of some scripts have three. */
+const bytesOf = (column: SQL | AnySQLiteColumn): SQL<number | null> => sql`length(CAST(${column} AS BLOB))`;
 
 interface Row {
   num: number;
@@ -437,8 +441,8 @@ interface NewsRow {
 function newsQuery(tx: Tx, library: SQL, seen: number) {
   const range = sql`n > (${library} << ${NUMBER_BITS}) + ${seen} AND n < (${library} + 1) << ${NUMBER_BITS}`;
   return tx.all<NewsRow>(sql`
-    WITH found AS (SELECT n, length(ops) AS size FROM changes WHERE ${range} ORDER BY n LIMIT ${MAX_CHANGES + 1}),
-      extent AS (SELECT count(*) <= ${MAX_CHANGES} AND total(size) <= ${MAX_CHARACTERS} AS fits FROM found)
+    WITH found AS (SELECT n, ${bytesOf(sql`ops`)} AS size FROM changes WHERE ${range} ORDER BY n LIMIT ${MAX_CHANGES + 1}),
+      extent AS (SELECT count(*) <= ${MAX_CHANGES} AND total(size) <= ${MAX_BYTES} AS fits FROM found)
     SELECT seq, id, author AS by, label, undoes, CASE WHEN fits AND typeof(ops) = 'text' THEN ops END AS ops, CASE WHEN fits THEN said END AS said
     FROM found JOIN changes USING (n) JOIN extent ORDER BY n`);
 }
@@ -536,25 +540,30 @@ export async function wayBack(
 ): Promise<{ seq: number; inverses: Pick<Done, 'inverse' | 'seq'>[] }> {
   const { num, seq } = await findLibrary(db, libraryId);
   const later = and(gt(changes.n, firstNumber(num) + to), lt(changes.n, firstNumber(num + 1)));
-  const lengths = await db
-    .select({ n: changes.n, length: sql<number | null>`length(${changes.inverse})` })
+  const sizes = await db
+    .select({ n: changes.n, bytes: bytesOf(changes.inverse) })
     .from(changes)
     .where(later)
     .orderBy(desc(changes.n));
-  if (lengths.some((r) => r.length === null))
+  if (sizes.some((r) => r.bytes === null))
     throw new RefusedError('The history of that time has been removed.');
   const inverses: Pick<Done, 'inverse' | 'seq'>[] = [];
-  for (let at = 0; at < lengths.length; ) {
+  for (let at = 0; at < sizes.length; ) {
     const from = at;
     // an answer must not become too large
-    for (let size = 0; at < lengths.length && (at === from || size < MAX_CHARACTERS); at++)
-      size += lengths[at]!.length!;
+    let total = 0;
+    do total += sizes[at++]!.bytes!;
+    while (at < sizes.length && total + sizes[at]!.bytes! <= MAX_BYTES);
     const rows = await db
       .select({ seq: changes.seq, inverse: changes.inverse })
       .from(changes)
-      .where(between(changes.n, lengths[at - 1]!.n, lengths[from]!.n))
+      .where(between(changes.n, sizes[at - 1]!.n, sizes[from]!.n))
       .orderBy(desc(changes.n));
-    for (const row of rows) inverses.push({ seq: row.seq, inverse: opsData.read(row.inverse!).ops });
+    for (const { seq, inverse } of rows) {
+      // it may have been removed since
+      if (inverse === null) throw new RefusedError('The history of that time has been removed.');
+      inverses.push({ seq, inverse: opsData.read(inverse).ops });
+    }
   }
   return { seq, inverses };
 }

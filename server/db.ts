@@ -158,15 +158,13 @@ const sizeOf = ({ sql, args }: Statement) =>
     sql.length,
   );
 
-/** Whether each value of a statement is one that the database takes. */
-export function fits(db: Db, { args }: Statement): boolean {
-  if (isFile(writers.get(db)!.url)) return true;
-  const sizes = args.map((a) => (a instanceof Uint8Array ? a.length : 0));
-  return Math.max(...sizes) <= schema.MAX_VALUE_BYTES && sizes.reduce((a, b) => a + b) <= MAX_ROW_BYTES;
-}
+/** Whether a row that a statement writes is one that the database takes: a server bounds the row as it does each value. */
+export const fits = (db: Db, { args }: Statement): boolean =>
+  isFile(writers.get(db)!.url) ||
+  args.reduce<number>((sum, a) => sum + (typeof a === 'string' ? Buffer.byteLength(a) : bytesIn(a)), 0) <=
+    schema.MAX_VALUE_BYTES;
 
-/** A row must fit into an answer, in which bytes take a third more room: a server gives none of more than 10 MB. */
-const MAX_ROW_BYTES = 6_000_000;
+const bytesIn = (value: InValue) => (value instanceof Uint8Array ? value.length : 8);
 
 /** Whether a server has refused to give an answer that is too large. */
 export function isTooLarge(error: unknown): boolean {

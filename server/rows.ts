@@ -584,9 +584,9 @@ export const moreSwatches = (tx: Tx, library: SQL, from: number | null, most: nu
   tx.all<PieceRow>(
     sql`SELECT group_concat(line, ',') FILTER (WHERE fits) AS lines, max(n) FILTER (WHERE fits) AS final,
         count(*) AS seen, count(*) FILTER (WHERE fits) AS fitting FROM (
-      SELECT n, line, sum(length(line)) OVER (ORDER BY n) - length(line) < ${MAX_VALUE_BYTES / 2} AS fits FROM (
-        SELECT n, ${travelling} AS line FROM swatches WHERE n >= ${from ?? sql`${library} << ${NUMBER_BITS}`}
-          AND n < (${library} + 1) << ${NUMBER_BITS} ORDER BY n LIMIT ${most}))`,
+      SELECT n, line, sum(bytes) OVER (ORDER BY n) - bytes < ${MAX_VALUE_BYTES / 2} AS fits FROM (
+        SELECT n, line, length(CAST(line AS BLOB)) AS bytes FROM (SELECT n, ${travelling} AS line FROM swatches WHERE n >= ${from ?? sql`${library} << ${NUMBER_BITS}`}
+          AND n < (${library} + 1) << ${NUMBER_BITS} ORDER BY n LIMIT ${most})))`,
   );
 
 /** Swatches as the inside of a JSON array. */

@@ -25,16 +25,16 @@ export type Band = string[][];
 // numbers is one library, which is what the search and the reading of a whole library go by.
 export const NUMBER_BITS = 24;
 
-/** A database server takes no text and no blob of more than 5 MB. */
+/** A database server takes no text, no blob and no row of more than 5 MB. */
 export const MAX_VALUE_BYTES = 4_000_000;
 
-/** Text of more characters than this is kept packed. */
-const MAX_PLAIN_CHARACTERS = 1_000_000;
+/** Text of more bytes than this is kept packed. */
+const MAX_PLAIN_BYTES = 1_000_000;
 
 /** Text of any length: a long one is kept as a blob of its bytes, deflated. */
 const longText = customType<{ data: string; driverData: string | Buffer | ArrayBuffer }>({
   dataType: () => 'text',
-  toDriver: (text) => (text.length > MAX_PLAIN_CHARACTERS ? deflateRawSync(text) : text),
+  toDriver: (text) => (Buffer.byteLength(text) > MAX_PLAIN_BYTES ? deflateRawSync(text) : text),
   fromDriver: (kept) =>
     typeof kept === 'string' ? kept : inflateRawSync(new Uint8Array(kept)).toString('utf8'),
 });

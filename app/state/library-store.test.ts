@@ -55,6 +55,9 @@ const ANSWERS = {
   '503': 'The disk is full.',
 };
 
+/** An outbox once everything is saved. */
+const NOTHING_WAITS = { waiting: 0, stranded: [], unkept: false, away: null, said: [] };
+
 /** What the server does, in memory; `fail` can stand in for one reply, after or instead of what it would have done. */
 class FakeServer {
   rows = LibraryRows.of(start);
@@ -244,13 +247,7 @@ describe('an edit', () => {
       await saved(store);
       expect(names(server.rows)).toBe('a b c X');
       expect(server.log).toHaveLength(2);
-      expect(stores.outbox.snapshot()).toEqual({
-        waiting: 0,
-        stranded: [],
-        unkept: false,
-        away: null,
-        said: [],
-      });
+      expect(stores.outbox.snapshot()).toEqual(NOTHING_WAITS);
       // and undo goes one step back, not two
       store.undo();
       await saved(store);
@@ -272,13 +269,7 @@ describe('an edit', () => {
     expect(names(store.rows)).toBe('A b c');
     await saved(store);
     expect(names(server.rows)).toBe('A b c');
-    expect(stores.outbox.snapshot()).toEqual({
-      waiting: 0,
-      stranded: [],
-      unkept: false,
-      away: null,
-      said: [],
-    });
+    expect(stores.outbox.snapshot()).toEqual(NOTHING_WAITS);
   });
 
   it('that the server refuses is taken back and said, also while another one waits, until it is dismissed', async () => {

@@ -132,7 +132,7 @@ describe('without the server', () => {
     const screen = await looking(await harness.elsewhere(`/libraries/${id}/arrange`, 1));
     await screen.page.setOfflineMode(true);
     await rename(screen, 'Red', 'Offline');
-    await screen.text(/Not saved yet.*no room to keep them: leave this page open/);
+    await screen.text(/Not saved yet.*no room to keep your changes: leave this page open/);
     // there is indeed none
     const keep = () =>
       screen.page.evaluate(

@@ -380,11 +380,7 @@ describe('a server that others reach', () => {
       expect([page.status, page.text]).toEqual([401, expect.stringContaining('type="password"')]);
       for (const path of ['/libraries', '/gather.data', `/libraries/x/rows`, '/samples/x.png']) {
         const answer = await shared.raw({ path });
-        expect([path, answer.status, answer.text]).toEqual([
-          path,
-          401,
-          expect.stringMatching(/signed out/),
-        ]);
+        expect([path, answer.status, answer.text]).toEqual([path, 401, expect.stringMatching(/signed out/)]);
       }
       expect((await shared.post('/libraries', hull())).status).toBe(401);
 

@@ -172,6 +172,20 @@ describe.skipIf(!sqldPath())('a real libSQL server', () => {
         said: [expect.stringMatching(/in parts/)],
       });
       expect((await send({ id: 'change-long-5', ops: notes.slice(0, 10) })).outcomes[0]!.seq).toBe(4);
+
+      // nor do letters of three bytes make a row, or an answer, too large
+      for (let k = 0; k < 4; k++) {
+        const said = ops.slice(0, 900).map(({ id }) => ({
+          op: 'set' as const,
+          of: 'swatch' as const,
+          id,
+          fields: { note: signs(950) },
+        }));
+        expect((await send({ id: `change-signs-${k}`, ops: said })).outcomes[0]!.seq).toBe(5 + k);
+      }
+      expect((await newsOf(db, id, 4, 'other')).changes).toBeNull();
+      expect((await readRows(db, id))!.rows.library.groups[0]!.swatches[9]!.note).toHaveLength(950);
+      expect((await wayBack(db, id, 4)).inverses.map((i) => i.seq)).toEqual([8, 7, 6, 5]);
     }, 240_000);
 
     it('is backed up into a file, and restored from it, with all that is in it', async () => {

@@ -64,7 +64,7 @@ function wordsOf(line: string): string[] {
     else if (c === '"' || (c === "'" && /'(?:\s|$)/.test(line.slice(at + 1, at + 1 + MAX_WORD_CHARACTERS)))) {
       let end = line.indexOf(c, at + 1);
       if (c === '"') while (end >= 0 && line[end + 1] === c) end = line.indexOf(c, end + 2);
-      // a quote that is never closed is not a quote
+      // a quote that is never closed is no quote
       if (end < 0) at++;
       else {
         const word = line.slice(at + 1, end);
@@ -127,7 +127,9 @@ export const cgats: PlainFormat = {
       else if (inFormat) {
         format = [...format, ...words];
         if (format.length > MAX_COLUMNS)
-          throw new FormatError(`its format names more than ${MAX_COLUMNS} columns; no table has that many.`);
+          throw new FormatError(
+            `its format names more than ${MAX_COLUMNS} columns, more than a table of colours has.`,
+          );
       } else if (key === 'ORIGINATOR') own = value === 'Papillon';
       else if (key === 'NUMBER_OF_SETS') promised = Number(value);
       else if (key === 'WEIGHTING_FUNCTION') {
@@ -258,7 +260,7 @@ function setReader(
     const number = (i: number) => {
       const value = Number(words[i].replace(',', '.'));
       if (!Number.isFinite(value) || words[i] === '')
-        throw new FormatError(`line ${line}: ${fields[i]} “${words[i].slice(0, 40)}” is not a number.`);
+        throw new FormatError(`line ${line}: ${fields[i]} “${words[i].slice(0, 40)}” is no number.`);
       return value;
     };
     const colors: Color[] = values.map(({ space, at, from, xyz }) => {
