@@ -18,8 +18,22 @@ export default defineConfig({
           name: 'unit',
           // what is logged on purpose is no part of a test's report
           env: { PAPILLON_LOG: 'silent' },
-          include: ['{core,cli,server,app,demo}/**/*.test.ts', 'tests/{fuzz,soak}/*.test.ts'],
+          isolate: false,
+          unstubGlobals: true,
+          include: ['{cli,server,app,demo}/**/*.test.ts', 'tests/{fuzz,soak}/*.test.ts'],
           testTimeout: 60_000,
+          maxWorkers: 2,
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
+          name: 'core',
+          include: ['core/**/*.test.ts'],
+          testTimeout: 60_000,
+          maxWorkers: 2,
+          // pure functions leave nothing behind: the colour engine is loaded once a worker
+          isolate: false,
         },
       },
       {
@@ -27,7 +41,7 @@ export default defineConfig({
         test: {
           name: 'browser',
           include: ['tests/{browser,server}/*.test.ts'],
-          fileParallelism: false,
+          maxWorkers: 2,
           testTimeout: 120_000,
           // a slow machine takes its time; what never comes still fails
           expect: { poll: { timeout: 20_000 } },

@@ -45,7 +45,7 @@ const ropes = (name: string, n = 900): Library => ({
 const run = async (...args: string[]) => {
   const env = { ...process.env, DATABASE_URL: `file:${file}` };
   try {
-    const { stdout } = await promisify(execFile)('npx', ['tsx', 'scripts/data.ts', ...args], { env });
+    const { stdout } = await promisify(execFile)(process.execPath, ['--import', 'tsx', 'scripts/data.ts', ...args], { env });
     return { code: 0, text: stdout };
   } catch (error) {
     const { code, stderr } = error as { code: number; stderr: string };
@@ -156,7 +156,7 @@ it('a backup that is killed leaves no file that could be taken for one', async (
   await createLibrary(db, ropes('Large', 20_000));
   const to = path('killed.db');
   let killed = 0;
-  for (let ms = 300; ms < 2500; ms += 150) {
+  for (let ms = 500; ms < 3000; ms += 500) {
     const child = spawn(process.execPath, ['--import', 'tsx', 'scripts/data.ts', 'backup', to], {
       env: { ...process.env, DATABASE_URL: `file:${file}` },
     });

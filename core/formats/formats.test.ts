@@ -21,7 +21,7 @@ const lent = await lentHere();
 const eightBit = anyLibrary(anyColor(['rgb'], 255));
 const isText = (name: string) => name.isWellFormed() && !/[\p{Cc}\p{Cn}\u2028\u2029]/u.test(name);
 /** Sheets take longer to write than lists. */
-const runs = (id: string) => ({ numRuns: id === 'pdf' ? 15 : 60 });
+const runs = (id: string) => ({ numRuns: id === 'pdf' ? 4 : 30 });
 
 // what holds gradients alone is looked at in gradients.test.ts
 const ofSwatches = formats.filter((f) => f.traits.write && !f.traits.gradientsOnly);

@@ -202,12 +202,12 @@ describe.each(writable.filter((f) => !f.traits.gradientsOnly).map((f) => [f.id, 
           const told = await compareWritten(library, bytes, format, coated);
           expect(told.arrivals.every((a) => a.there)).toBe(true);
         }),
-        { numRuns: SLOW.has(id) ? 12 : 100 },
+        { numRuns: SLOW.has(id) ? 4 : 40 },
       );
     });
 
-    it.each([0, 1, 257, 5000])('%i swatches', async (n) => {
-      if (n === 5000 && SLOW.has(id)) return;
+    it.each([0, 1, 257, 2000])('%i swatches', async (n) => {
+      if (n > 257 && SLOW.has(id)) return;
       const library: Library = {
         id: 'l',
         name: `${n} of them`,
