@@ -22,6 +22,7 @@ export default defineConfig({
           unstubGlobals: true,
           include: ['{cli,server,app,demo}/**/*.test.ts', 'tests/{fuzz,soak}/*.test.ts'],
           testTimeout: 60_000,
+          hookTimeout: 60_000,
           maxWorkers: 2,
         },
       },
@@ -31,6 +32,7 @@ export default defineConfig({
           name: 'core',
           include: ['core/**/*.test.ts'],
           testTimeout: 60_000,
+          hookTimeout: 60_000,
           maxWorkers: 2,
           // pure functions leave nothing behind: the colour engine is loaded once a worker
           isolate: false,

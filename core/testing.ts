@@ -13,6 +13,7 @@ import {
   USUAL_CONDITION,
 } from './color/index.ts';
 import type { Format, PlainFormat } from './formats/format.ts';
+import { recognise } from './formats/registry.ts';
 import type { Options } from './options.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
 
@@ -90,6 +91,9 @@ export function anyLibrary(color: fc.Arbitrary<Color> = anyColor(), name = anyNa
 
 const bytesOf = (source: string | Uint8Array) =>
   typeof source === 'string' ? new TextEncoder().encode(source) : source;
+
+/** The format by which a source is recognised. */
+export const recognisedAs = (source: string | Uint8Array) => recognise(bytesOf(source))?.id;
 
 /** What a format reads from a source: `group | name #rrggbb`, one line for each swatch, and the warnings. */
 export function readBy(format: Format, source: string | Uint8Array, options?: Options) {

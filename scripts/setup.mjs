@@ -1,6 +1,7 @@
 // What a fresh machine needs before anything else runs. Only Node's own modules may be used here.
 import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, readdirSync, statSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** Runs a command in sight and stops when it fails. */
@@ -9,12 +10,14 @@ export function run(command, args, env = {}) {
   if (status !== 0) process.exit(status ?? 1);
 }
 
-/** Installs the npm packages when they are missing or older than the lock file. */
+/** Installs the npm packages when they are missing, or others than the lock file names. */
 export function ensurePackages() {
-  const installed = 'node_modules/.package-lock.json';
-  if (existsSync(installed) && statSync(installed).mtimeMs >= statSync('package-lock.json').mtimeMs) return;
+  const stamp = 'node_modules/.installed';
+  const wanted = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   console.log('Installing packages…');
   run('npm', ['ci', '--no-fund', '--no-audit']);
+  writeFileSync(stamp, wanted);
 }
 
 /** What the build is made from. */

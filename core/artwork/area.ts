@@ -1,6 +1,6 @@
 import svgpath from 'svgpath';
-import { type Matrix, outline } from '../formats/svg/drawing.ts';
-import type { XmlNode } from '../formats/xml.ts';
+import { type Matrix, outline } from '../svg/drawing.ts';
+import type { XmlNode } from '../text/xml.ts';
 
 /** Longer outlines are measured by their beginning alone. */
 const MAX_OUTLINE_CHARACTERS = 200_000;

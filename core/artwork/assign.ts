@@ -7,10 +7,10 @@ import {
   toHex,
   toLab,
 } from '../color/index.ts';
-import { FormatError } from '../formats/error.ts';
-import { identifier } from '../formats/identifier.ts';
-import { uniquely } from '../formats/text.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
+import { FormatError } from '../text/error.ts';
+import { identifier } from '../text/identifier.ts';
+import { uniquely } from '../text/text.ts';
 import type { PaintedColor } from './parts.ts';
 
 /** What becomes of one colour of a drawing. */

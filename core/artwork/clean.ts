@@ -1,7 +1,7 @@
-import { FormatError } from '../formats/error.ts';
-import { plural } from '../formats/text.ts';
-import { entityTexts, type XmlNode } from '../formats/xml.ts';
 import { pictureType } from '../picture/sniff.ts';
+import { FormatError } from '../text/error.ts';
+import { plural } from '../text/text.ts';
+import { entityTexts, type XmlNode } from '../text/xml.ts';
 import {
   ANIMATABLE,
   ANIMATIONS,

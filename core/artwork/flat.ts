@@ -1,4 +1,4 @@
-import { styler } from '../formats/svg/style.ts';
+import { styler } from '../svg/style.ts';
 import type { Artwork } from './parts.ts';
 import { recolored, type Writing } from './recolor.ts';
 import { asValue, type Edit, edited, everyElement, parseArtwork, styleEdit } from './source.ts';

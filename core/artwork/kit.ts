@@ -1,9 +1,9 @@
-import { FormatError } from '../formats/error.ts';
-import { baseName, fileName } from '../formats/names.ts';
-import { plural, writeText } from '../formats/text.ts';
-import type { Lent } from '../formats/typesetting.ts';
+import type { Lent } from '../services.ts';
 import { artworksOf, colorwaysOf } from '../swatch/colorway.ts';
 import { allSwatches, type Library } from '../swatch/model.ts';
+import { FormatError } from '../text/error.ts';
+import { baseName, fileName } from '../text/names.ts';
+import { plural, writeText } from '../text/text.ts';
 import { factsOf, linesAround, ordersOf, type Row, rowsIn } from './colorway.ts';
 import { madeOf, madeSvg } from './made.ts';
 import { withOutlines } from './outline.ts';

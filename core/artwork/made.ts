@@ -1,5 +1,5 @@
 import { type Color, type Condition, carried, convert, toHex } from '../color/index.ts';
-import { Plates } from '../formats/pdf/plates.ts';
+import { Plates } from '../pdf/plates.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import { type Assignment, changesOf, linksOf } from './assign.ts';
 import { assignmentsOf, type Order } from './colorway.ts';

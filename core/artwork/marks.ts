@@ -1,7 +1,7 @@
 import type { CssNode } from 'css-tree';
 import parse from 'css-tree/parser';
 import { fromCss } from '../color/index.ts';
-import type { XmlNode } from '../formats/xml.ts';
+import type { XmlNode } from '../text/xml.ts';
 import { contentOf, everyElement } from './source.ts';
 
 // Where each colour of a drawing is written. Every place gets a mark, which takes the place of its colour while styles are worked out: what

@@ -1,8 +1,8 @@
 import svgpath from 'svgpath';
-import { FormatError } from '../formats/error.ts';
-import { outline, TEXT } from '../formats/svg/drawing.ts';
-import { short } from '../formats/text.ts';
-import type { XmlNode } from '../formats/xml.ts';
+import { outline, TEXT } from '../svg/drawing.ts';
+import { FormatError } from '../text/error.ts';
+import { short } from '../text/text.ts';
+import type { XmlNode } from '../text/xml.ts';
 import { type Artwork, type Part, readArtwork } from './parts.ts';
 import { unitOf } from './size.ts';
 import { asValue, contentOf, edited } from './source.ts';

@@ -1,5 +1,4 @@
 import { type Color, fromCss, screenOnly, toHex } from '../color/index.ts';
-import { FormatError } from '../formats/error.ts';
 import {
   drawingOf,
   eachShape,
@@ -10,8 +9,9 @@ import {
   paintsOf,
   type Shape,
   TEXT,
-} from '../formats/svg/drawing.ts';
-import type { XmlNode } from '../formats/xml.ts';
+} from '../svg/drawing.ts';
+import { FormatError } from '../text/error.ts';
+import type { XmlNode } from '../text/xml.ts';
 import { areaOf } from './area.ts';
 import { cleanArtwork } from './clean.ts';
 import { markColors, type Site, siteOf } from './marks.ts';

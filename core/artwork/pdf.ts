@@ -1,9 +1,9 @@
 import { type Condition, carried, convert, toLab } from '../color/index.ts';
-import { type Document, documentOf, intend, painter, writeLine } from '../formats/pdf/paint.ts';
-import { Plates } from '../formats/pdf/plates.ts';
-import { short } from '../formats/text.ts';
-import type { Lent } from '../formats/typesetting.ts';
+import { type Document, documentOf, intend, painter, writeLine } from '../pdf/paint.ts';
+import { Plates } from '../pdf/plates.ts';
+import type { Lent } from '../services.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
+import { short } from '../text/text.ts';
 import { flattened } from './flat.ts';
 import { linesOf, type Making } from './made.ts';
 import type { Artwork } from './parts.ts';

@@ -1,6 +1,6 @@
 import { fromRgb8 } from '../color/index.ts';
-import { FormatError } from '../formats/error.ts';
 import type { Picture } from '../picture/index.ts';
+import { FormatError } from '../text/error.ts';
 import type { PaintedColor } from './parts.ts';
 
 /** More flat colours than any drawing has. */

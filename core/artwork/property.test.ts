@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { FormatError } from '../formats/error.ts';
+import { FormatError } from '../text/error.ts';
 import { colorsOf, readArtwork, recolored } from './index.ts';
 
 // Drawings that nobody would draw: colours in all notations and places, through rules, groups, variables and uses.

@@ -1,5 +1,5 @@
 import { fromCss, screenOnly, toHex } from '../color/index.ts';
-import { short } from '../formats/text.ts';
+import { short } from '../text/text.ts';
 import type { Artwork, Part } from './parts.ts';
 import { sizeOf } from './size.ts';
 import { attributeEdit, type Edit, edited, styleEdit } from './source.ts';

@@ -1,4 +1,4 @@
-import type { XmlNode } from '../formats/xml.ts';
+import type { XmlNode } from '../text/xml.ts';
 
 /** How large a drawing is. */
 export interface ArtworkSize {

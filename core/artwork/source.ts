@@ -1,5 +1,5 @@
-import { FormatError } from '../formats/error.ts';
-import { parseXml, type XmlNode, xmlText } from '../formats/xml.ts';
+import { FormatError } from '../text/error.ts';
+import { parseXml, type XmlNode, xmlText } from '../text/xml.ts';
 
 /** Larger drawings are refused. */
 export const MAX_ARTWORK_BYTES = 20 * 1024 * 1024;

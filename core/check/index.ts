@@ -1,4 +1,4 @@
 export * from './check.ts';
-export { sides } from './contrast/contrast.ts';
+export { sides } from './contrast.ts';
 export * from './registry.ts';
 export * from './run.ts';

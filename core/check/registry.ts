@@ -1,13 +1,13 @@
-import { against } from './against/against.ts';
+import { against } from './against.ts';
 import type { Check } from './check.ts';
-import { contrastCheck } from './contrast/contrast.ts';
-import { ink } from './ink/ink.ts';
-import { lookAlikes } from './look-alikes/look-alikes.ts';
-import { machineLines } from './machine-lines/machine-lines.ts';
-import { names } from './names/names.ts';
-import { offPalette } from './off-palette/off-palette.ts';
-import { pressGamut } from './press-gamut/press-gamut.ts';
-import { vision } from './vision/vision.ts';
+import { contrastCheck } from './contrast.ts';
+import { ink } from './ink.ts';
+import { lookAlikes } from './look-alikes.ts';
+import { machineLines } from './machine-lines.ts';
+import { names } from './names.ts';
+import { offPalette } from './off-palette.ts';
+import { pressGamut } from './press-gamut.ts';
+import { vision } from './vision.ts';
 
 /** Every check there is, in the order they are listed. A new one is a folder and a place in this list. */
 export const checks: readonly Check[] = [

@@ -1,7 +1,7 @@
 import CRC32 from 'crc-32';
 import { inflateSync, type Zippable, zipSync } from 'fflate';
 import { inflateUpTo } from '../inflate.ts';
-import { FormatError } from './error.ts';
+import { FormatError } from '../text/error.ts';
 
 /** What an archive may hold at most, so that a small file cannot fill the memory. */
 export const ARCHIVE_LIMITS = {

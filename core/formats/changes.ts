@@ -10,15 +10,15 @@ import {
   toLab,
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
+import type { Lent } from '../services.ts';
 import { same } from '../swatch/change.ts';
 import { ARTWORK } from '../swatch/colorway.ts';
 import { GRADIENT, gradientsOf, resolvedStops } from '../swatch/gradient.ts';
 import { recipeText, tintText } from '../swatch/ink.ts';
 import { allSwatches, countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
 import { SURFACES } from '../swatch/surfaces.ts';
+import { plural } from '../text/text.ts';
 import type { Format } from './format.ts';
-import { plural } from './text.ts';
-import type { Lent } from './typesetting.ts';
 import { writeAs } from './write.ts';
 
 /** What differs for one swatch at the other end of a file. */

@@ -11,9 +11,10 @@ import type { Options } from '../options.ts';
 import { GRADIENT, type GradientData, MAX_STOPS, type Stop } from '../swatch/gradient.ts';
 import { itemAgain } from '../swatch/items.ts';
 import type { BookFacts, Group, Item, NewId, Swatch } from '../swatch/model.ts';
-import { FormatError } from './error.ts';
-import type { Decoded, PlainFormat } from './format.ts';
-import { readText } from './text.ts';
+import { FormatError } from '../text/error.ts';
+import { readText } from '../text/text.ts';
+import { xmlText } from '../text/xml.ts';
+import { type Decoded, PartlyRead, type PlainFormat } from './format.ts';
 
 /** More swatches than any file has that was made for people. */
 const MAX_SWATCHES = 150_000;
@@ -277,6 +278,10 @@ export class Draft {
   }
 }
 
+/** An error with what was read before it, if anything was. */
+const withSound = (error: unknown, draft: Draft): unknown =>
+  error instanceof FormatError && draft.count > 0 ? new PartlyRead(error.message, draft.done()) : error;
+
 /** Makes a format's `decode` from a function that fills a draft; what it filled before an error is kept with it. */
 export function decoder(
   fill: (bytes: Uint8Array, draft: Draft, options?: Options) => void,
@@ -286,8 +291,7 @@ export function decoder(
     try {
       fill(bytes, draft, options);
     } catch (error) {
-      if (error instanceof FormatError && draft.count > 0) error.sound = draft.done();
-      throw error;
+      throw withSound(error, draft);
     }
     return draft.done();
   };
@@ -299,8 +303,7 @@ export async function draftOf(newId: NewId, fill: (draft: Draft) => Promise<void
   try {
     await fill(draft);
   } catch (error) {
-    if (error instanceof FormatError && draft.count > 0) error.sound = draft.done();
-    throw error;
+    throw withSound(error, draft);
   }
   return draft.done();
 }
@@ -319,3 +322,6 @@ export function textDecoder(
     fill(text.replace(/^\uFEFF/, ''), draft, options);
   });
 }
+
+/** {@link textDecoder} for formats that are XML. */
+export const xmlDecoder = (fill: Parameters<typeof textDecoder>[0]) => textDecoder(fill, xmlText);

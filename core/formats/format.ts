@@ -1,7 +1,8 @@
 import type { Space } from '../color/index.ts';
 import type { OptionDeclaration, Options } from '../options.ts';
+import type { Lent } from '../services.ts';
 import type { Kind, Library, NewId } from '../swatch/model.ts';
-import type { Lent } from './typesetting.ts';
+import { FormatError } from '../text/error.ts';
 
 /** What a format can hold. Papillon shows these; what really changes is found by writing and reading back. */
 export interface Traits {
@@ -33,6 +34,16 @@ export interface Decoded {
   warnings: string[];
   /** ICC profiles that came with it, which its colours name by their hash. */
   profiles?: Uint8Array<ArrayBuffer>[];
+}
+
+/** A file that is damaged after its beginning, for those who want what was read before the damage all the same. */
+export class PartlyRead<Sound extends Decoded = Decoded> extends FormatError {
+  constructor(
+    message: string,
+    readonly sound: Sound,
+  ) {
+    super(message);
+  }
 }
 
 type Bytes = Uint8Array<ArrayBuffer>;

@@ -3,6 +3,7 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { type Color, INTERPOLATIONS, type InterpolationId } from '../color/index.ts';
 import { paintGradient, shadeToRgb, shading } from '../gradient/index.ts';
+import type { Lent } from '../services.ts';
 import {
   addGradients,
   addGroups,
@@ -29,7 +30,6 @@ import { papillon } from './papillon/papillon.ts';
 import { strip } from './strip/strip.ts';
 import { svg } from './svg/svg.ts';
 import { tokens } from './tokens/tokens.ts';
-import type { Lent } from './typesetting.ts';
 
 const dusk = libraryOf('Dusk', {
   Sky: [

@@ -1,9 +1,10 @@
 import type { Options } from '../options.ts';
 import { pictureType } from '../picture/sniff.ts';
 import type { NewId } from '../swatch/model.ts';
+import { FormatError } from '../text/error.ts';
+import { baseName } from '../text/names.ts';
 import { isZip, type Unpacked, unpack } from './archive.ts';
-import { FormatError } from './error.ts';
-import { baseName } from './names.ts';
+import { PartlyRead } from './format.ts';
 import { type Opened, openSwatchFile, recognise } from './registry.ts';
 
 /** A zip in a zip in a zip is looked into; a fourth is not. */
@@ -73,7 +74,7 @@ export async function* takeIn(
       kind: 'problem',
       path,
       message: error.message,
-      ...(error.sound ? { sound: error.sound as Opened } : {}),
+      ...(error instanceof PartlyRead ? { sound: error.sound as Opened } : {}),
     };
   }
 }

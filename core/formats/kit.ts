@@ -1,16 +1,16 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex } from '@noble/hashes/utils';
 import type { Options } from '../options.ts';
+import type { Lent } from '../services.ts';
 import { stored } from '../stored.ts';
 import { countSwatches, isLoose, type Library, subset } from '../swatch/model.ts';
+import { fileName } from '../text/names.ts';
+import { plural, writeText } from '../text/text.ts';
 import { freePaths, pack } from './archive.ts';
 import { type ChangeReport, changesInParts, summarize } from './changes.ts';
 import { type Destination, destinationById, destinations } from './destinations.ts';
 import type { Format } from './format.ts';
-import { fileName } from './names.ts';
 import { formatById } from './registry.ts';
-import { plural, writeText } from './text.ts';
-import type { Lent } from './typesetting.ts';
 import { writeAs } from './write.ts';
 
 /** One format of a kit, as the user wants it. */

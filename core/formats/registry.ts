@@ -1,5 +1,7 @@
 import type { Options } from '../options.ts';
 import type { NewId } from '../swatch/model.ts';
+import { FormatError } from '../text/error.ts';
+import { baseName, lastPart } from '../text/names.ts';
 import { acb } from './acb/acb.ts';
 import { aco } from './aco/aco.ts';
 import { act } from './act/act.ts';
@@ -11,8 +13,7 @@ import { css } from './css/css.ts';
 import { csv } from './csv/csv.ts';
 import { cxf } from './cxf/cxf.ts';
 import { dxf } from './dxf/dxf.ts';
-import { FormatError } from './error.ts';
-import type { Decoded, Format } from './format.ts';
+import { type Decoded, type Format, PartlyRead } from './format.ts';
 import { ggr } from './ggr/ggr.ts';
 import { gltf } from './gltf/gltf.ts';
 import { gpl } from './gpl/gpl.ts';
@@ -22,7 +23,6 @@ import { jascPal } from './jasc-pal/jasc-pal.ts';
 import { kpl } from './kpl/kpl.ts';
 import { layoutXml } from './layout-xml/layout-xml.ts';
 import { mtl } from './mtl/mtl.ts';
-import { baseName, lastPart } from './names.ts';
 import { officeTheme } from './office-theme/office-theme.ts';
 import { papillon } from './papillon/papillon.ts';
 import { pdf } from './pdf/pdf.ts';
@@ -153,9 +153,10 @@ export async function openSwatchFile(
     return named(await format.decode(bytes, newId, options), format, name);
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
-    const told = fail(`read as ${format.name}, ${error.message}`);
-    if (error.sound) told.sound = named(error.sound, format, name);
-    throw told;
+    const message = `${name}: read as ${format.name}, ${error.message}`;
+    throw error instanceof PartlyRead
+      ? new PartlyRead(message, named(error.sound, format, name))
+      : new FormatError(message);
   }
 }
 

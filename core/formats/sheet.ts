@@ -1,12 +1,7 @@
 import { type Condition, toHex } from '../color/index.ts';
 import type { OptionDeclaration } from '../options.ts';
-import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
-
-export interface Chip {
-  swatch: Swatch;
-  column: number;
-  row: number;
-}
+import type { Chip } from '../services.ts';
+import { allSwatches, type Library } from '../swatch/model.ts';
 
 /** The swatches laid out in library order, row by row. */
 export function chipsOf(library: Library, columns: number): { chips: Chip[]; rows: number } {
@@ -26,17 +21,6 @@ export const columnsOption: OptionDeclaration = {
   max: 100,
   initial: 8,
 };
-
-/** A sheet as pixels. */
-export interface PixelSheet {
-  width: number;
-  height: number;
-  chip: number;
-  /** Height of the strip under a chip where its name stands; 0 on a bare sheet. */
-  strip: number;
-  chips: Chip[];
-  columns: number;
-}
 
 /** What stands under a chip on a sheet with names. */
 export const chipLabel = ({ swatch }: Chip, condition: Condition) => ({

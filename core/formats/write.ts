@@ -1,8 +1,8 @@
 import { carried, convert, SHIPPED, SHIPPED_NAMES, type Space } from '../color/index.ts';
 import { type OptionDeclaration, type Options, optionOf } from '../options.ts';
+import type { Lent } from '../services.ts';
 import type { Library, Swatch } from '../swatch/model.ts';
 import type { Format } from './format.ts';
-import type { Lent } from './typesetting.ts';
 
 /** Spaces that all colours of a file can be asked for in. */
 const SPACES_ASKED = [

@@ -61,7 +61,7 @@ describe('a finger on the board', () => {
     await screen.page.touchscreen.touchStart(x, y);
     await wait(LONG_MS);
     await screen.page.touchscreen.touchEnd();
-    await screen.text(/1 swatch chosen\. Tap others/);
+    await screen.text(/1 swatch chosen\. Tap to add or remove/);
     await tap('Old brass');
     await screen.text(/2 swatches chosen/);
     expect(await chosen()).toEqual(['Boot-top red', 'Old brass']);

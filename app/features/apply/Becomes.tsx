@@ -1,8 +1,8 @@
 import Button from '@mui/material/Button';
 import { useId, useState } from 'react';
 import { type PartFacts, paletteOf } from '#core/artwork/index';
-import { baseName } from '#core/formats/names';
 import { addGroups, removeOutline, type Wish } from '#core/swatch/index';
+import { baseName } from '#core/text/names';
 import { useToTray } from '~/features/shared/use-to-tray';
 import { useCondition } from '~/ui/condition';
 import { SelectField } from '~/ui/field';

@@ -14,7 +14,6 @@ import {
   trueSize,
 } from '#core/artwork/index';
 import { type Condition, screenOnly } from '#core/color/index';
-import { baseName } from '#core/formats/names';
 import {
   type ArtworkItem,
   addColorways,
@@ -32,6 +31,7 @@ import {
   type Wish,
   withLinks,
 } from '#core/swatch/index';
+import { baseName } from '#core/text/names';
 import type { Made } from '~/messages/artwork-messages';
 import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';

@@ -1,4 +1,4 @@
-import { contrastCheck } from '#core/check/contrast/contrast';
+import { contrastCheck } from '#core/check/contrast';
 import { sides } from '#core/check/index';
 import { contrast, toHex } from '#core/color/index';
 import { type Options, optionOf } from '#core/options';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { fleet, lent, readBy } from '../../testing.ts';
-import { ByteWriter } from '../bytes.ts';
+import { ByteWriter } from '../../text/bytes.ts';
 import { acb } from './acb.ts';
 
 /** A book written by hand from the layout in docs/formats.md. */

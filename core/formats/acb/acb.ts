@@ -1,11 +1,11 @@
 import { type Color, carried } from '../../color/index.ts';
 import { allSwatches, type Kind } from '../../swatch/model.ts';
+import { ByteReader, ByteWriter, type Place, placeText } from '../../text/bytes.ts';
+import { FormatError } from '../../text/error.ts';
+import { cutText, keptApart, plural } from '../../text/text.ts';
 import { aroundNumbers, factsOf } from '../book-names.ts';
-import { ByteReader, ByteWriter, type Place, placeText } from '../bytes.ts';
 import { decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { cutText, keptApart, plural } from '../text.ts';
 
 const MAGIC = '8BCB';
 const CODE_LENGTH = 6;

@@ -3,9 +3,10 @@ import { describe, expect, it } from 'vitest';
 import { toHex } from '../../color/index.ts';
 import { countingIds, type Library } from '../../swatch/model.ts';
 import { anyColor, anyLibrary, coated, lent } from '../../testing.ts';
+import { ByteWriter } from '../../text/bytes.ts';
+import { FormatError } from '../../text/error.ts';
 import { act } from '../act/act.ts';
-import { ByteWriter } from '../bytes.ts';
-import { FormatError } from '../error.ts';
+import type { PartlyRead } from '../format.ts';
 import { aco } from './aco.ts';
 
 const decode = (bytes: Uint8Array) => aco.decode(bytes, countingIds());
@@ -92,7 +93,7 @@ describe('ACO', () => {
       decode(bytes.done());
       expect.unreachable();
     } catch (error) {
-      expect(flat((error as FormatError).sound!.library).map((s) => toHex(s.color, coated))).toEqual([
+      expect(flat((error as PartlyRead).sound.library).map((s) => toHex(s.color, coated))).toEqual([
         '#ff0000',
       ]);
     }

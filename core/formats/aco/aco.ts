@@ -1,11 +1,11 @@
 import { type Color, carried, type Space } from '../../color/index.ts';
 import { optionOf } from '../../options.ts';
 import { allSwatches, type Swatch } from '../../swatch/model.ts';
-import { ByteReader, ByteWriter } from '../bytes.ts';
+import { ByteReader, ByteWriter } from '../../text/bytes.ts';
+import { FormatError } from '../../text/error.ts';
+import { cutText, plural } from '../../text/text.ts';
 import { type Draft, decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { cutText, plural } from '../text.ts';
 
 /** Each colour is a space number and four 16-bit words; unused words are 0. */
 const COLOR_BYTES = 10;

@@ -4,8 +4,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { countingIds, isLoose, type Library } from '../../swatch/model.ts';
 import { anyColor, anyLibrary, lent } from '../../testing.ts';
-import { ByteWriter } from '../bytes.ts';
-import { FormatError } from '../error.ts';
+import { ByteWriter } from '../../text/bytes.ts';
+import { FormatError } from '../../text/error.ts';
 import { ase } from './ase.ts';
 
 const decode = (bytes: Uint8Array) => ase.decode(bytes, countingIds());

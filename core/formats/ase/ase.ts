@@ -1,10 +1,10 @@
 import { type Color, type Condition, carried, type Space, spaces } from '../../color/index.ts';
 import { type Group, isLoose, type Kind, type Swatch } from '../../swatch/model.ts';
-import { ByteReader, ByteWriter, type Place } from '../bytes.ts';
+import { ByteReader, ByteWriter, type Place } from '../../text/bytes.ts';
+import { FormatError } from '../../text/error.ts';
+import { cutText, plural } from '../../text/text.ts';
 import { type Draft, decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { cutText, plural } from '../text.ts';
 
 const GROUP_START = 0xc001;
 const GROUP_END = 0xc002;

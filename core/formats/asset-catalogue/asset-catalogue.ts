@@ -1,12 +1,12 @@
 import { type Color, carried, encodeSrgb, type Space } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { isRecord, parseJson } from '../../text/json.ts';
+import { plainName } from '../../text/names.ts';
+import { readText, sniff, uniquely, writeText } from '../../text/text.ts';
 import { ARCHIVE_LIMITS, holds, isZip, pack, sameFile, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { isRecord, parseJson } from '../json.ts';
-import { plainName } from '../names.ts';
-import { readText, sniff, uniquely, writeText } from '../text.ts';
 
 // Layout from the published description of asset catalogues (“Named Color Type”), from memory.
 

@@ -11,11 +11,11 @@ import {
 } from '../../color/index.ts';
 import { spectrumToLab } from '../../spectral/index.ts';
 import { allSwatches, type Spectrum, type Swatch } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { linesOf, oneLine, plural, short, sniff, writeText } from '../../text/text.ts';
 import { warnWithout } from '../cxf/cxf.ts';
 import { type Draft, textDecoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { linesOf, oneLine, plural, short, sniff, writeText } from '../text.ts';
 
 /** The columns of values by space; the first space that is there is the swatch's own, the others its alternates. */
 const VALUES: {
@@ -64,7 +64,7 @@ function wordsOf(line: string): string[] {
     else if (c === '"' || (c === "'" && /'(?:\s|$)/.test(line.slice(at + 1, at + 1 + MAX_WORD_CHARACTERS)))) {
       let end = line.indexOf(c, at + 1);
       if (c === '"') while (end >= 0 && line[end + 1] === c) end = line.indexOf(c, end + 2);
-      // a quote that is never closed is no quote
+      // a quote that is never closed is not a quote
       if (end < 0) at++;
       else {
         const word = line.slice(at + 1, end);
@@ -260,7 +260,7 @@ function setReader(
     const number = (i: number) => {
       const value = Number(words[i].replace(',', '.'));
       if (!Number.isFinite(value) || words[i] === '')
-        throw new FormatError(`line ${line}: ${fields[i]} “${words[i].slice(0, 40)}” is no number.`);
+        throw new FormatError(`line ${line}: ${fields[i]} “${words[i].slice(0, 40)}” is not a number.`);
       return value;
     };
     const colors: Color[] = values.map(({ space, at, from, xyz }) => {

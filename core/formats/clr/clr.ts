@@ -1,11 +1,11 @@
 import { parse as parseBinary } from '@plist/binary.parse';
 import { type Color, fromCss, type Space, spaces } from '../../color/index.ts';
+import { FormatError } from '../../text/error.ts';
+import { isRecord } from '../../text/json.ts';
+import { plural, sniff } from '../../text/text.ts';
+import { parseXml, rootIs, type XmlNode, xmlText } from '../../text/xml.ts';
 import { type Draft, decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { Format } from '../format.ts';
-import { isRecord } from '../json.ts';
-import { plural, sniff } from '../text.ts';
-import { parseXml, rootIs, type XmlNode, xmlText } from '../xml.ts';
 
 // Property lists: the binary layout as the published CFBinaryPList source has it, read by a package; keyed archives and the
 // keys of colours in them from memory.

@@ -1,12 +1,12 @@
 import { CSS_SPACES, fromCss, toCss } from '../../color/index.ts';
 import { cssFallback, cssGradient, readCssGradient } from '../../gradient/index.ts';
+import { rulesOf, type StyleRule, withVariables } from '../../svg/stylesheet.ts';
 import { gradientsOf, resolvedStops } from '../../swatch/gradient.ts';
 import { allSwatches } from '../../swatch/model.ts';
+import { identifierOptions, identifiers, unquoted } from '../../text/identifier.ts';
+import { beginningOf, blankRemarks, plural, writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { identifierOptions, identifiers, unquoted } from '../identifier.ts';
-import { rulesOf, type StyleRule, withVariables } from '../stylesheet.ts';
-import { beginningOf, blankRemarks, plural, writeText } from '../text.ts';
 
 /** A custom property as it is declared for one medium or theme. */
 interface Property {

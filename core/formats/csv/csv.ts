@@ -13,10 +13,10 @@ import {
   toRgb8,
 } from '../../color/index.ts';
 import { isLoose, KINDS, type Kind, type Library, type Swatch } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { short, sniff, writeText } from '../../text/text.ts';
 import { type Draft, textDecoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { short, sniff, writeText } from '../text.ts';
 
 /** The columns of words, in the order they are written, with the headings that are understood for each. */
 const WORDS = {

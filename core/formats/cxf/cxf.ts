@@ -14,11 +14,12 @@ import {
 } from '../../color/index.ts';
 import { spectrumToLab } from '../../spectral/index.ts';
 import { isLoose, KINDS, type Spectrum, type Swatch } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { plural, writeText } from '../../text/text.ts';
+import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode } from '../../text/xml.ts';
 import type { Draft } from '../draft.ts';
-import { FormatError } from '../error.ts';
+import { xmlDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { plural, writeText } from '../text.ts';
-import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode, xmlDecoder } from '../xml.ts';
 
 const NAMESPACE = 'http://colorexchangeformat.com/CxF3-core';
 

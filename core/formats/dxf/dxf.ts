@@ -1,11 +1,11 @@
 import { type Color, fromRgb8, screenOnly, toHex, toRgb8 } from '../../color/index.ts';
 import { optionOf } from '../../options.ts';
+import { decodeAs } from '../../text/encodings.ts';
+import { FormatError } from '../../text/error.ts';
+import { beginningOf, readText, short, uniquely, writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
-import { decodeAs } from '../encodings.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
-import { beginningOf, readText, short, uniquely, writeText } from '../text.ts';
 import { INDEXED, nearestIndexed } from './indexed.ts';
 
 const BY_BLOCK = 0;

@@ -9,11 +9,11 @@ import {
   type Stop,
 } from '../../swatch/gradient.ts';
 import { allSwatches, type Library } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { beginningWith, linesOf, oneLine, plural, writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
 import { MARK } from '../gpl/gpl.ts';
-import { beginningWith, linesOf, oneLine, plural, writeText } from '../text.ts';
 
 const MAGIC = `${MARK} Gradient`;
 /** How a segment's colors follow each other; the places in the list are the numbers in the file. */

@@ -3,13 +3,13 @@ import type { MeshPhongMaterial } from 'three';
 import { MTLLoader } from 'three/examples/jsm/loaders/MTLLoader.js';
 import { describe, expect, it } from 'vitest';
 import { toRgb } from '../../color/index.ts';
+import type { Lent } from '../../services.ts';
 import { LibraryRows, setSurface } from '../../swatch/index.ts';
 import { countingIds } from '../../swatch/model.ts';
 import { coated, fleet, lent, libraryOf, readBy, writeBy } from '../../testing.ts';
 import { changes } from '../changes.ts';
 import { gpl } from '../gpl/gpl.ts';
 import { mtl } from '../mtl/mtl.ts';
-import type { Lent } from '../typesetting.ts';
 import { gltf } from './gltf.ts';
 
 const swatches = fleet.groups.flatMap((g) => g.swatches);

@@ -1,11 +1,11 @@
 import { decodeSrgb, encodeSrgb, toRgb } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { surfaceOf, surfacesOf } from '../../swatch/surfaces.ts';
+import { FormatError } from '../../text/error.ts';
+import { isRecord, parseJson } from '../../text/json.ts';
+import { writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { isRecord, parseJson } from '../json.ts';
-import { writeText } from '../text.ts';
 
 export const gltf: PlainFormat = {
   id: 'gltf',

@@ -1,10 +1,10 @@
 import { fromRgb8, toHex } from '../../color/index.ts';
 import { optionOf } from '../../options.ts';
 import { allSwatches } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { beginningOf, linesOf, oneLine, plural, writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { beginningOf, linesOf, oneLine, plural, writeText } from '../text.ts';
 
 /** A code with its mark, or six bare digits; 3, 4 and 8 digits need the mark, or they could be any number. */
 const MARKED = /^(?:#|0x)([0-9a-f]{8}|[0-9a-f]{6}|[0-9a-f]{4}|[0-9a-f]{3})$/i;

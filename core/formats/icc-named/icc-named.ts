@@ -1,12 +1,12 @@
 import { type Color, labToXyz50, spaces, toLab, toRgb8, xyz50ToLab } from '../../color/index.ts';
+import { description, profile, textTag, xyzTag } from '../../pdf/icc.ts';
 import { allSwatches } from '../../swatch/model.ts';
+import { ByteReader, ByteWriter, type Place } from '../../text/bytes.ts';
+import { FormatError } from '../../text/error.ts';
+import { keptApart, oneLine, plural } from '../../text/text.ts';
 import { aroundNumbers, factsOf } from '../book-names.ts';
-import { ByteReader, ByteWriter, type Place } from '../bytes.ts';
 import { decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { description, profile, textTag, xyzTag } from '../icc.ts';
-import { keptApart, oneLine, plural } from '../text.ts';
 
 const NAME_BYTES = 32;
 const HEADER_BYTES = 128;

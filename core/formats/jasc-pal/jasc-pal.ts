@@ -1,9 +1,9 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { beginningWith, linesOf, plural, writeText } from '../../text/text.ts';
 import { type Draft, textDecoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { beginningWith, linesOf, plural, writeText } from '../text.ts';
 
 const MAGIC = 'JASC-PAL';
 

@@ -1,11 +1,11 @@
 import { type Color, type Condition, carried, encodeSrgb, type Space } from '../../color/index.ts';
 import { isLoose, type Library, type Swatch } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { writeText } from '../../text/text.ts';
+import { childOf, escapeXml, parseXml, type XmlNode, xmlText } from '../../text/xml.ts';
 import { holds, pack, unpack } from '../archive.ts';
 import { decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { writeText } from '../text.ts';
-import { childOf, escapeXml, parseXml, type XmlNode, xmlText } from '../xml.ts';
 
 // A zip with XML; the layout from memory.
 

@@ -1,7 +1,8 @@
 import { type Color, fromRgb8, spaces } from '../../color/index.ts';
-import { FormatError } from '../error.ts';
+import { FormatError } from '../../text/error.ts';
+import { parseXml, rootIs, type XmlNode } from '../../text/xml.ts';
+import { xmlDecoder } from '../draft.ts';
 import type { Format } from '../format.ts';
-import { parseXml, rootIs, type XmlNode, xmlDecoder } from '../xml.ts';
 
 /** The root element of such lists is a program's name before this, in capitals; the layout is from memory. */
 const ROOT = '[A-Z]{2,20}COLORS';

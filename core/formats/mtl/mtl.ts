@@ -1,10 +1,10 @@
 import { toRgb } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { type Surface, surfacesOf } from '../../swatch/surfaces.ts';
+import { FormatError } from '../../text/error.ts';
+import { linesOf, short, sniff, uniquely, writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { linesOf, short, sniff, uniquely, writeText } from '../text.ts';
 
 /**
  * A surface as the old highlight (Ks and Ns, from roughness by the usual 2/α² − 2 with α = roughness²; B. Walter et al. 2007) and

@@ -1,11 +1,11 @@
 import { type Color, encodeSrgb, fromRgb8, toHex, toLab } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { writeText } from '../../text/text.ts';
+import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode, xmlText } from '../../text/xml.ts';
 import { holds, isZip, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { writeText } from '../text.ts';
-import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode, xmlText } from '../xml.ts';
 
 // ECMA-376-1, 20.1.6 (styles of a theme), 20.1.2.3 (colours); the layout from memory.
 

@@ -1,11 +1,11 @@
 import { SPACES } from '../../color/index.ts';
 import { ShapeError } from '../../shape.ts';
 import { itemAgain } from '../../swatch/items.ts';
+import { FormatError } from '../../text/error.ts';
+import { isRecord, parseJson } from '../../text/json.ts';
+import { readText, sniff, writeText } from '../../text/text.ts';
 import { decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { isRecord, parseJson } from '../json.ts';
-import { readText, sniff, writeText } from '../text.ts';
 import { checkFile } from './checks.ts';
 import { type Bare, VERSION } from './schema.ts';
 

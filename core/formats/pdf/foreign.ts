@@ -1,8 +1,8 @@
 import type * as Pdf from '@cantoo/pdf-lib';
 import type { Color, Space } from '../../color/index.ts';
+import { FormatError } from '../../text/error.ts';
+import { plural } from '../../text/text.ts';
 import type { Draft } from '../draft.ts';
-import { FormatError } from '../error.ts';
-import { plural } from '../text.ts';
 import { tintFunction } from './functions.ts';
 
 // Colour spaces and operators: ISO 32000-1, 8.6.

@@ -1,11 +1,11 @@
 import { authored, type Condition, notations, toHex, toLab } from '../../color/index.ts';
+import { type Document, documentOf, intend, painter, SPACES, writeLine } from '../../pdf/paint.ts';
+import { Plates } from '../../pdf/plates.ts';
 import { allSwatches, isLoose, type Library, type Swatch } from '../../swatch/model.ts';
+import { short } from '../../text/text.ts';
 import { decoder, draftOf } from '../draft.ts';
 import type { Format } from '../format.ts';
-import { short } from '../text.ts';
 import { readPdf } from './foreign.ts';
-import { type Document, documentOf, intend, painter, SPACES, writeLine } from './paint.ts';
-import { Plates } from './plates.ts';
 import { readSheet } from './read.ts';
 
 // Points: A4 upright, four cards in a row.

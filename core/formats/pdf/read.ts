@@ -1,6 +1,6 @@
 import type { Color } from '../../color/index.ts';
+import { FormatError } from '../../text/error.ts';
 import type { Draft } from '../draft.ts';
-import { FormatError } from '../error.ts';
 
 /** Of what has to be known of a colour space. */
 const MAX_OBJECT_CHARACTERS = 10_000;

@@ -3,13 +3,14 @@ import { decode as decodePng } from 'fast-png';
 import { zlibSync } from 'fflate';
 import { type Condition, fromRgb8, toRgb8 } from '../../color/index.ts';
 import { type Options, optionOf } from '../../options.ts';
+import type { PixelSheet } from '../../services.ts';
 import { countSwatches, type Library } from '../../swatch/model.ts';
-import { ByteWriter } from '../bytes.ts';
+import { ByteWriter } from '../../text/bytes.ts';
+import { FormatError } from '../../text/error.ts';
+import { isRecord, parseJson } from '../../text/json.ts';
 import { decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { Format } from '../format.ts';
-import { isRecord, parseJson } from '../json.ts';
-import { chipsOf, columnsOption, type PixelSheet } from '../sheet.ts';
+import { chipsOf, columnsOption } from '../sheet.ts';
 
 /** The largest sheet, in pixels: what browsers and sharp still draw. */
 const MAX_PIXELS = 120e6;

@@ -1,10 +1,11 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { FormatError } from '../error.ts';
+import { FormatError } from '../../text/error.ts';
+import { identifier } from '../../text/identifier.ts';
+import { plural, uniquely, writeText } from '../../text/text.ts';
+import { parseXml, rootIs } from '../../text/xml.ts';
+import { xmlDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { identifier } from '../identifier.ts';
-import { plural, uniquely, writeText } from '../text.ts';
-import { parseXml, rootIs, xmlDecoder } from '../xml.ts';
 
 /** Names that no resource may have, as they are words of the language that the build makes of them. */
 const WORDS = new Set(

@@ -1,10 +1,10 @@
 import { fromRgb8, toRgb8 } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { ByteReader, ByteWriter } from '../bytes.ts';
+import { ByteReader, ByteWriter } from '../../text/bytes.ts';
+import { FormatError } from '../../text/error.ts';
+import { plural } from '../../text/text.ts';
 import { decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { plural } from '../text.ts';
 
 const VERSION = 0x0300;
 const MAX_SWATCHES = 0xffff;

@@ -1,9 +1,10 @@
 import { fromCss, toHex } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { FormatError } from '../error.ts';
+import { FormatError } from '../../text/error.ts';
+import { writeText } from '../../text/text.ts';
+import { escapeXml, parseXml, rootIs } from '../../text/xml.ts';
+import { xmlDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { writeText } from '../text.ts';
-import { escapeXml, parseXml, rootIs, xmlDecoder } from '../xml.ts';
 
 export const soc: PlainFormat = {
   id: 'soc',

@@ -2,13 +2,6 @@ import svgpath from 'svgpath';
 import { fromCss, fromRgb8, screenOnly, spaces, toHex } from '../../color/index.ts';
 import { plainStops } from '../../gradient/index.ts';
 import { optionOf } from '../../options.ts';
-import { gradientsOf, resolvedStops, type Stop } from '../../swatch/gradient.ts';
-import { allSwatches } from '../../swatch/model.ts';
-import { FormatError } from '../error.ts';
-import type { PlainFormat } from '../format.ts';
-import { chipsOf, columnsOption } from '../sheet.ts';
-import { plural, short, writeText } from '../text.ts';
-import { elements, escapeXml, parseXml, rootIs, type XmlNode, xmlDecoder } from '../xml.ts';
 import {
   amount,
   type Drawing,
@@ -21,7 +14,15 @@ import {
   outline,
   paintsOf,
   TEXT,
-} from './drawing.ts';
+} from '../../svg/drawing.ts';
+import { gradientsOf, resolvedStops, type Stop } from '../../swatch/gradient.ts';
+import { allSwatches } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { plural, short, writeText } from '../../text/text.ts';
+import { elements, escapeXml, parseXml, rootIs, type XmlNode } from '../../text/xml.ts';
+import { xmlDecoder } from '../draft.ts';
+import type { PlainFormat } from '../format.ts';
+import { chipsOf, columnsOption } from '../sheet.ts';
 
 /** So much of a drawing is looked at: what it draws again and again counts each time. */
 const MAX_PAINTS = 80_000;

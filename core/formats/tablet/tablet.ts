@@ -1,11 +1,11 @@
 import { type Color, type Condition, convert, screenOnly } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { isRecord, parseJson } from '../../text/json.ts';
+import { plural, readText, writeText } from '../../text/text.ts';
 import { holds, pack, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { isRecord, parseJson } from '../json.ts';
-import { plural, readText, writeText } from '../text.ts';
 
 const PLACES = 30;
 const INSIDE = 'Swatches.json';

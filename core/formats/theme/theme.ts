@@ -1,11 +1,11 @@
 import { type Color, fromCss, toHex } from '../../color/index.ts';
 import { optionOf } from '../../options.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { isRecord, parseJson } from '../../text/json.ts';
+import { beginningOf, plural, uniquely, writeText } from '../../text/text.ts';
 import { type Draft, textDecoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { isRecord, parseJson } from '../json.ts';
-import { beginningOf, plural, uniquely, writeText } from '../text.ts';
 
 const MAX_DEPTH = 100;
 const MAX_CHAIN_LENGTH = 100;

@@ -10,12 +10,12 @@ import {
 import type { Options } from '../../options.ts';
 import { gradientsOf, MAX_GRADIENT_STEPS, resolvedStops, type Stop } from '../../swatch/gradient.ts';
 import { allSwatches, isLoose, KINDS, type Swatch } from '../../swatch/model.ts';
+import { FormatError } from '../../text/error.ts';
+import { identifier } from '../../text/identifier.ts';
+import { isRecord, parseJson } from '../../text/json.ts';
+import { beginningOf, plural, uniquely, writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
-import { FormatError } from '../error.ts';
 import type { PlainFormat } from '../format.ts';
-import { identifier } from '../identifier.ts';
-import { isRecord, parseJson } from '../json.ts';
-import { beginningOf, plural, uniquely, writeText } from '../text.ts';
 
 /** Where our own words for a token are kept: `$extensions` may hold anything under an own name. */
 const OWN = 'papillon';

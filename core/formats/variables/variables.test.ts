@@ -4,7 +4,7 @@ import { compileString } from 'sass';
 import { describe, expect, it } from 'vitest';
 import { parseColor, toHex } from '../../color/index.ts';
 import type { Library } from '../../swatch/model.ts';
-import { coated, fleet, readBy, writeBy } from '../../testing.ts';
+import { coated, fleet, readBy, recognisedAs, writeBy } from '../../testing.ts';
 import { css } from '../css/css.ts';
 import { less as lessFormat, scss } from './variables.ts';
 
@@ -113,5 +113,37 @@ describe('Lists of colours', () => {
       'sea 1 #010203',
       'sea 2 #ffffff',
     ]);
+  });
+});
+
+describe('SCSS and Less, read', () => {
+  it('variables, references, maps and remarks', () => {
+    const text = `// Palette\n$navy: #14304a !default; // for the hull\n$alias: $navy;\n$gap: 4px;\n/* $old: red; */\n$url: "http://x.org/$no: #fff";
+$scale: (\n  "50": #eef6ff,\n  500: rgb(20, 48, 74),\n  dark: ("900": $navy)\n) !default;\n.a { $inner: #010203; color: $inner }\n`;
+    const { lines, swatches, warnings } = readBy(scss, text);
+    expect(lines).toEqual([
+      'navy #14304a',
+      'alias #14304a',
+      'inner #010203',
+      'scale | 50 #eef6ff',
+      'scale | 500 #14304a',
+      'scale / dark | 900 #14304a',
+    ]);
+    expect(swatches[0]!.note).toBe('for the hull');
+    expect(warnings).toEqual(['2 variables are not colours and were left out.']);
+    expect(recognisedAs(text)).toBe('scss');
+    const sheet =
+      '@navy: #14304a;\n@alias: @navy;\n@escaped: ~"#010203";\n@media screen { a { color: @navy } }\n';
+    expect(readBy(lessFormat, sheet).lines).toEqual(['navy #14304a', 'alias #14304a', 'escaped #010203']);
+    expect(recognisedAs(sheet)).toBe('less');
+  });
+
+  it('our own names come back from the remarks, and are reported to be for Papillon only', () => {
+    expect(readBy(scss, writeBy(scss, fleet)).swatches.map((s) => s.name)).toEqual(
+      fleet.groups.flatMap((g) => g.swatches.map((s) => s.name)),
+    );
+    expect(readBy(scss, writeBy(scss, fleet), { asOthers: true }).swatches.map((s) => s.name)).toContain(
+      'boot-top-red',
+    );
   });
 });

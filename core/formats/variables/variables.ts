@@ -1,9 +1,9 @@
 import { type Condition, CSS_SPACES, fromCss, toCss, toHex, toRgb8 } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
+import { identifierOf, identifierOptions, identifiers, unquoted } from '../../text/identifier.ts';
+import { beginningOf, blankRemarks, oneLine, plural, writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { identifierOf, identifierOptions, identifiers, unquoted } from '../identifier.ts';
-import { beginningOf, blankRemarks, oneLine, plural, writeText } from '../text.ts';
 
 /** A variable, or an entry of a map with the keys it lies under. */
 interface Variable {

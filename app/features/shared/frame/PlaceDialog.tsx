@@ -9,7 +9,6 @@ import RadioGroup from '@mui/material/RadioGroup';
 import { nanoid } from 'nanoid';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { baseName } from '#core/formats/names';
 import {
   addGroups,
   addSwatches,
@@ -18,6 +17,7 @@ import {
   removeSwatches,
   replaceSwatches,
 } from '#core/swatch/index';
+import { baseName } from '#core/text/names';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';

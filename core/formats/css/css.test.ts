@@ -1,0 +1,105 @@
+import { parse } from 'culori';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { toHex } from '../../color/index.ts';
+import { countingIds, type Library } from '../../swatch/model.ts';
+import { anyColor, anyLibrary, coated, lent, readBy } from '../../testing.ts';
+import type { PlainFormat } from '../index.ts';
+import { css } from './css.ts';
+
+const bytes = (text: string) => new TextEncoder().encode(text);
+const text = (format: PlainFormat, library: Library) =>
+  new TextDecoder().decode(format.encode(library, lent));
+const read = (format: PlainFormat, source: string) => format.decode(bytes(source), countingIds()).library;
+const entries = (l: Library) =>
+  l.groups.flatMap((g) => g.swatches.map((s) => [toHex(s.color, coated), s.name]));
+
+describe('CSS', () => {
+  it('keeps every name and the exact Lab and RGB', () => {
+    fc.assert(
+      fc.property(anyLibrary(anyColor(['rgb', 'lab'])), (library) => {
+        const there = read(css, text(css, library));
+        const full = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => [s.name, s.color]));
+        // a lone half of a surrogate pair cannot be written as text
+        const wellFormed = (l: Library) => full(l).map(([n, c]) => [(n as string).toWellFormed(), c]);
+        expect(full(there)).toEqual(wellFormed(library));
+      }),
+    );
+  });
+
+  it('writes declarations that culori parses, under valid and different names', () => {
+    const swatch = (id: string, name: string) => ({
+      id,
+      name,
+      kind: 'process' as const,
+      color: { space: 'rgb' as const, components: [0, 0.5, 1] },
+      alpha: 0.5,
+    });
+    const library: Library = {
+      id: 'l',
+      name: '',
+      groups: [
+        {
+          id: 'g',
+          name: '',
+          swatches: [swatch('1', 'Night boat'), swatch('2', 'night-boat'), swatch('3', '*/ }')],
+        },
+      ],
+    };
+    const lines = text(css, library).split('\n').slice(1, -2);
+    expect(lines.map((l) => l.trim().split(':')[0])).toEqual(['--night-boat', '--night-boat-2', '--swatch']);
+    for (const line of lines)
+      expect(parse(line.replace(/^.*?: |;.*$/g, ''))).toMatchObject({ mode: 'rgb', b: 1, alpha: 0.5 });
+  });
+
+  it('reads any notation from a hand-written sheet', () => {
+    const sheet = `/* --old: red; */ :root { --ink: #161616; --sea : oklch(0.6 0.1 230) ; --gap: 4px;
+      --paper: hsl(40 30% 95%) } .x { --boat: rebeccapurple; color: var(--ink) }`;
+    const { library, warnings } = css.decode(bytes(sheet), countingIds());
+    expect(entries(library).map(([, name]) => name)).toEqual(['ink', 'sea', 'paper', 'boat']);
+    expect(entries(library)[3][0]).toBe('#663399');
+    expect(warnings).toEqual(['1 custom property is not a colour and was left out.']);
+  });
+
+  it('follows variables, fallbacks and importance, and leaves out what leads nowhere', () => {
+    const { lines, warnings } = readBy(
+      css,
+      `:root { --base: #010203 !important; --one: var(--base); --two: var(--one, red); --three: var(--missing, var(--base));
+        --rgb: 4 5 6; --four: rgb(var(--rgb) / 50%); --five: var(--round); --round: var(--five); --six: 210 100% 50%; --gap: 4px }`,
+    );
+    expect(lines).toEqual([
+      'base #010203',
+      'one #010203',
+      'two #010203',
+      'three #010203',
+      'four #040506',
+      'six #0080ff',
+    ]);
+    expect(warnings).toEqual(['4 custom properties are not colours and were left out.']);
+  });
+
+  it('makes groups of what is for the dark, for wide screens and for other themes, not doubles', () => {
+    const sheet = `:root, .light { --sea: #000001; --sand: #000002 }
+      @media (prefers-color-scheme: dark) { :root { --sea: #000003; --both: var(--sand) } }
+      @supports (color: color(display-p3 1 1 1)) { @media (color-gamut: p3) { :root { --sea: color(display-p3 0 0.5 1) } } }
+      [data-theme="dark"] { --sand: #000004 }
+      .theme-dusk { --sea: #000005; --sand: #000002 }
+      :root { --sea: #000006; --ink: light-dark(#000007, #000008) }
+      @media print { :root { --sea: #000009 } } @media (min-width: 40em) { :root { --wide: #00000a } }`;
+    const { lines, library } = readBy(css, sheet);
+    expect(library.groups.map((g) => g.name)).toEqual(['', 'dark', 'wide gamut', '.theme-dusk', 'print']);
+    expect(lines.filter((l) => !l.startsWith('wide gamut'))).toEqual([
+      'sea #000006',
+      'sand #000002',
+      'ink #000007',
+      'wide #00000a',
+      'dark | sea #000003',
+      'dark | both #000004',
+      'dark | sand #000004',
+      'dark | ink #000008',
+      '.theme-dusk | sea #000005',
+      'print | sea #000009',
+    ]);
+    expect(library.groups[2]!.swatches[0]!.color).toEqual({ space: 'p3', components: [0, 0.5, 1] });
+  });
+});

@@ -1,0 +1,45 @@
+import type { Condition } from './color/index.ts';
+import type { Swatch } from './swatch/model.ts';
+
+/** Loads a font that ships with the app, as WOFF: for formats that set type. */
+export type LoadFont = (font: 'regular' | 'semibold' | 'mono') => Promise<Uint8Array>;
+
+/** A swatch on a sheet, by its column and row. */
+export interface Chip {
+  swatch: Swatch;
+  column: number;
+  row: number;
+}
+
+/** A sheet as pixels. */
+export interface PixelSheet {
+  width: number;
+  height: number;
+  chip: number;
+  /** Height of the strip under a chip where its name stands; 0 on a bare sheet. */
+  strip: number;
+  chips: Chip[];
+  columns: number;
+}
+
+/** What the place where core runs lends to formats that set type: core has no fonts and no canvas. */
+export interface Typesetting {
+  loadFont: LoadFont;
+  /** Writes the names under the chips of a sheet into its pixels. */
+  drawLabels(
+    sheet: PixelSheet,
+    data: Uint8ClampedArray<ArrayBuffer>,
+    condition: Condition,
+  ): Promise<Uint8ClampedArray>;
+}
+
+/** All that a format is lent: the print condition under which colours become others, and type. */
+export interface Lent extends Typesetting {
+  condition: Condition;
+  /** Another condition, by the profile it prints with. */
+  under?(profile: string): Promise<Condition>;
+  /** The bytes of a piece of artwork by their SHA-256; null when they are not available. */
+  artwork?(hash: string): Promise<Uint8Array | null>;
+  /** When the file is written, as ISO 8601, for formats that say so; core has no clock. */
+  now?: string;
+}
