@@ -24,6 +24,16 @@ const compiledChecks = (): Plugin => ({
   },
 });
 
+/** Puts the facts of the formats in the place of the module that gathers them, which would load every reader and writer. */
+const factsAsData = (): Plugin => ({
+  name: 'facts-as-data',
+  async load(id) {
+    if (!id.endsWith('/core/formats/facts.ts')) return null;
+    const { formatFacts } = await tsImport(id, import.meta.url);
+    return `export const formatFacts = ${JSON.stringify(formatFacts)};`;
+  },
+});
+
 /** The file and the class, so that a name on the screen leads to the place where it stands. */
 const moduleOf = new Map<string, string>();
 function scopedName(name: string, file: string): string {
@@ -33,17 +43,33 @@ function scopedName(name: string, file: string): string {
   return `${base}-${name}`;
 }
 
+/** The one part of core that does something when it is loaded: it tells the colour library which spaces there are. */
+const REGISTERS = /core\/color\/culori\.ts$/;
+
+/** Before they are minified and packed; smaller ones are joined, as each costs a request. */
+const MIN_CHUNK_BYTES = 40_000;
+
 export default defineConfig(({ isSsrBuild }) => ({
-  plugins: [compiledChecks(), reactRouter()],
+  plugins: [compiledChecks(), factsAsData(), reactRouter()],
   resolve: { alias },
   css: { modules: { localsConvention: 'camelCaseOnly', generateScopedName: scopedName } },
   build: {
     // the pages' policy lets nothing in that is written into a style sheet
     assetsInlineLimit: 0,
-    ...(isSsrBuild ? { rollupOptions: { input: here('./server/main.ts') } } : {}),
+    // one style sheet for all pages is smaller than the many requests for theirs
+    cssCodeSplit: false,
+    rollupOptions: {
+      ...(isSsrBuild
+        ? { input: here('./server/main.ts') }
+        : {
+            // core is functions and data; what registers something as it loads is named
+            treeshake: { moduleSideEffects: (id) => !id.startsWith(here('./core/')) || REGISTERS.test(id) },
+            output: { experimentalMinChunkSize: MIN_CHUNK_BYTES },
+          }),
+    },
   },
   // MUI's and emotion's ES modules have to be bundled to resolve the same way on the server as in the browser
   ssr: { noExternal: [/^@mui\//, /^@emotion\//] },
-  worker: { format: 'es', plugins: () => [compiledChecks()] },
+  worker: { format: 'es', plugins: () => [compiledChecks(), factsAsData()] },
   server: { host: process.env.HOST || '127.0.0.1', port: Number(process.env.PORT) || 3000 },
 }));

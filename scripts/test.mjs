@@ -38,17 +38,19 @@ for (const ok of await Promise.all([
   if (ok) passed++;
   else failed++;
 }
-for (const project of ['unit', 'browser']) {
-  const report = join(folder, `${project}.json`);
-  const ok = step(`${project} tests`, 'npx', [
+for (const [name, ...projects] of [
+  ['unit', 'unit', 'core'],
+  ['browser', 'browser'],
+]) {
+  const report = join(folder, `${name}.json`);
+  const ok = step(`${name} tests`, 'npx', [
     'vitest',
     'run',
-    '--project',
-    project,
+    ...projects.flatMap((project) => ['--project', project]),
     '--reporter=default',
     '--reporter=json',
     `--outputFile.json=${report}`,
-    ...(project === 'unit' ? ['--coverage'] : []),
+    ...(name === 'unit' ? ['--coverage'] : []),
   ]);
   try {
     const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, 'utf8'));

@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
-import { type KitChoices, kitData } from '../core/formats/kit.ts';
+import { type KitChoices, kitData } from '../core/formats/plan.ts';
 import { type Take, takesData } from '../core/picture/take.ts';
 import { applyEdit, describeEdit, type Edit } from '../core/swatch/documents.ts';
 import {

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { KitChoices } from '../core/formats/kit.ts';
+import type { KitChoices } from '../core/formats/plan.ts';
 import type { Db } from './db.ts';
 import { deletePreset, keepKit, keepPreset, listKits, listPresets } from './kits.ts';
 import { createLibrary } from './libraries.ts';

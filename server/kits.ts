@@ -1,5 +1,5 @@
 import { asc, desc, eq } from 'drizzle-orm';
-import { type KitChoices, kitData, presetData } from '../core/formats/kit.ts';
+import { type KitChoices, kitData, presetData } from '../core/formats/plan.ts';
 import { findLibrary } from './changes.ts';
 import { type Db, only, write } from './db.ts';
 import { kits, presets } from './schema.ts';

@@ -1,4 +1,6 @@
-import type { ChangeReport, FileChoice, Kit, KitChoices } from '#core/formats/index';
+import type { ChangeReport } from '#core/formats/changes';
+import type { Kit } from '#core/formats/kit';
+import type { FileChoice, KitChoices } from '#core/formats/plan';
 import type { Library } from '#core/swatch/index';
 
 /** A swatch file that was read, as it travels between worker and page. */

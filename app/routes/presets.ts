@@ -1,4 +1,4 @@
-import { checkKitChoices } from '#core/formats/index';
+import { checkKitChoices } from '#core/formats/checks';
 import { answered } from '#server/answers';
 import { readJson } from '#server/http/bodies';
 import { deletePreset, keepPreset } from '#server/kits';

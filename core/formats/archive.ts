@@ -2,6 +2,7 @@ import CRC32 from 'crc-32';
 import { inflateSync, type Zippable, zipSync } from 'fflate';
 import { inflateUpTo } from '../inflate.ts';
 import { FormatError } from '../text/error.ts';
+import { freePaths } from '../text/names.ts';
 
 /** What an archive may hold at most, so that a small file cannot fill the memory. */
 export const ARCHIVE_LIMITS = {
@@ -180,23 +181,6 @@ const cleanPath = (path: string) =>
     .filter((part) => part !== '' && part !== '.' && part !== '..')
     .join('/')
     .replace(/[\0-\x1f]/g, '-');
-
-/** What paths are the same by to file systems that tell neither capitals apart, nor an accent from a letter with one. */
-export const sameFile = (path: string) => path.normalize('NFC').toLowerCase();
-
-/**
- * Gives each path once: of two files with one path the second gets a number. File systems that do not tell capitals
- * apart, or an accent from a letter with one, would write one over the other, so they count as the same.
- */
-export function freePaths(): (path: string) => string {
-  const taken = new Set<string>();
-  return (path) => {
-    let free = path;
-    for (let n = 2; taken.has(sameFile(free)); n++) free = path.replace(/(\.[^./]+)?$/, ` ${n}$1`);
-    taken.add(sameFile(free));
-    return free;
-  };
-}
 
 /** Packs files under free paths; the same files always give the same bytes. */
 export function pack(entries: Entry[]): Uint8Array<ArrayBuffer> {

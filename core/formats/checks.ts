@@ -1,6 +1,6 @@
 import { checker } from '../checker.ts';
 import { destinations } from './destinations.ts';
-import type { KitChoices } from './kit.ts';
+import type { KitChoices } from './plan.ts';
 import { writable } from './registry.ts';
 
 const textId = { type: 'string', minLength: 1, maxLength: 64 };

@@ -48,8 +48,8 @@ export class PartlyRead<Sound extends Decoded = Decoded> extends FormatError {
 
 type Bytes = Uint8Array<ArrayBuffer>;
 
-/** A file format as a declaration. Nothing outside its folder knows its bytes. */
-export interface Format {
+/** What is to be known of a file format without reading or writing one. */
+export interface FormatFacts {
   /** Short, lower case, the same everywhere. */
   id: string;
   /** The common short name. */
@@ -69,6 +69,10 @@ export interface Format {
   ownWords?: true;
   /** What can be chosen on writing; every option has a sound initial value. */
   options?: OptionDeclaration[];
+}
+
+/** A file format as a declaration. Nothing outside its folder knows its bytes. */
+export interface Format extends FormatFacts {
   /** How surely the bytes are of this format: 0 no, 1 certainly. Never looks at a file's name. */
   recognise(bytes: Uint8Array): number;
   /**

@@ -22,7 +22,7 @@ import { lentHere } from '../../cli/engine.ts';
 import { countingIds, countSwatches, type Library } from '../swatch/model.ts';
 import { coated, hostileLibrary } from '../testing.ts';
 import { compareWritten } from './changes.ts';
-import { partsOf } from './kit.ts';
+import { partsOf } from './plan.ts';
 import { writable } from './registry.ts';
 
 const lent = await lentHere();

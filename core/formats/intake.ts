@@ -2,7 +2,6 @@ import type { Options } from '../options.ts';
 import { pictureType } from '../picture/sniff.ts';
 import type { NewId } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
-import { baseName } from '../text/names.ts';
 import { isZip, type Unpacked, unpack } from './archive.ts';
 import { PartlyRead } from './format.ts';
 import { type Opened, openSwatchFile, recognise } from './registry.ts';
@@ -77,10 +76,4 @@ export async function* takeIn(
       ...(error instanceof PartlyRead ? { sound: error.sound as Opened } : {}),
     };
   }
-}
-
-/** What files can be called together: their folder or archive, if they come from one; null when they do not. */
-export function commonName(paths: string[]): string | null {
-  const [first] = paths[0]?.split('/') ?? [];
-  return first && paths.every((p) => p.split('/')[0] === first) ? baseName(first) : null;
 }

@@ -1,66 +1,9 @@
-import { carried, convert, SHIPPED, SHIPPED_NAMES, type Space } from '../color/index.ts';
-import { type OptionDeclaration, type Options, optionOf } from '../options.ts';
+import { carried, convert, type Space } from '../color/index.ts';
+import { type Options, optionOf } from '../options.ts';
 import type { Lent } from '../services.ts';
 import type { Library, Swatch } from '../swatch/model.ts';
 import type { Format } from './format.ts';
-
-/** Spaces that all colours of a file can be asked for in. */
-const SPACES_ASKED = [
-  ['rgb', 'RGB'],
-  ['cmyk', 'CMYK'],
-  ['lab', 'Lab'],
-] as const satisfies [Space, string][];
-
-/** What can be chosen on writing a format: its own options, and those of all that hold such a thing. */
-export function choicesFor(format: Format): OptionDeclaration[] {
-  const { traits } = format;
-  const held = SPACES_ASKED.filter(([space]) => traits.spaces.includes(space));
-  // our own file keeps everything, whatever it is for
-  if (format.id === 'papillon' || traits.gradientsOnly) return format.options ?? [];
-  return [
-    ...(format.options ?? []),
-    ...(held.length > 1
-      ? [
-          {
-            id: 'space',
-            label: 'Colours',
-            type: 'choice',
-            values: [['', 'as they are'], ...held],
-            initial: '',
-          } as const,
-        ]
-      : []),
-    ...(traits.spaces.includes('cmyk')
-      ? [
-          {
-            id: 'inks',
-            label: 'Inks for',
-            type: 'choice',
-            values: [
-              ['', 'the library’s paper'],
-              ...Object.values(SHIPPED).map((hash) => [hash, SHIPPED_NAMES[hash] ?? hash] as const),
-            ],
-            initial: '',
-          } as const,
-        ]
-      : []),
-    ...(traits.names
-      ? [
-          {
-            id: 'naming',
-            label: 'Called by',
-            type: 'choice',
-            values: [
-              ['', 'name'],
-              ['code', 'code'],
-              ['both', 'code and name'],
-            ],
-            initial: '',
-          } as const,
-        ]
-      : []),
-  ];
-}
+import { choicesFor } from './plan.ts';
 
 /** What a swatch is called in a file; one without a code keeps its name. */
 function called({ name, code }: Swatch, naming: string): string {

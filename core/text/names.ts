@@ -25,3 +25,26 @@ export function plainName(name: string): string {
 
 /** {@link plainName} with an ending. */
 export const fileName = (name: string, ending: string): string => `${plainName(name)}.${ending}`;
+
+/** What paths are the same by to file systems that tell neither capitals apart, nor an accent from a letter with one. */
+export const sameFile = (path: string) => path.normalize('NFC').toLowerCase();
+
+/**
+ * Gives each path once: of two files with one path the second gets a number. File systems that do not tell capitals
+ * apart, or an accent from a letter with one, would write one over the other, so they count as the same.
+ */
+export function freePaths(): (path: string) => string {
+  const taken = new Set<string>();
+  return (path) => {
+    let free = path;
+    for (let n = 2; taken.has(sameFile(free)); n++) free = path.replace(/(\.[^./]+)?$/, ` ${n}$1`);
+    taken.add(sameFile(free));
+    return free;
+  };
+}
+
+/** What files can be called together: their folder or archive, if they come from one; null when they do not. */
+export function commonName(paths: string[]): string | null {
+  const [first] = paths[0]?.split('/') ?? [];
+  return first && paths.every((p) => p.split('/')[0] === first) ? baseName(first) : null;
+}

@@ -38,7 +38,7 @@ const handles = () =>
   );
 const hues = async () => (await handles()).map(([, hue]) => hue);
 const tray = () =>
-  screen.page.$$eval('section[aria-label=Tray] button[aria-label^=Take]', (list) => list.length);
+  screen.page.$$eval('section[aria-label=Tray] button[aria-label^=Remove]', (list) => list.length);
 
 describe('Gather › Harmony', () => {
   it('begins with a colour of the library, and has the whole family at once', async () => {

@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import { X } from 'lucide-react';
 import { nanoid } from 'nanoid';
 import { useCallback, useMemo, useRef, useState } from 'react';
-import { type FileChoice, formatById, partsOf, perGroup, writable } from '#core/formats/index';
+import { type FileChoice, factsById, partsOf, perGroup, writableFacts } from '#core/formats/plan';
 import { allSwatches, countSwatches, type Library } from '#core/swatch/index';
 import { FormatLine, FormatOptions } from '~/features/shared/formats/FormatOptions';
 import { Report } from '~/features/shared/formats/Report';
@@ -80,7 +80,7 @@ export function Convert() {
   useFileTaker(useCallback((given) => take(given).then(() => undefined), [take]));
 
   const source = sources.find((s) => s.key === sourceKey) ?? sources[0] ?? null;
-  const format = formatById(formatId);
+  const format = factsById(formatId);
   const inZip = chosen.find((c) => c.format === formatId);
   const choice = inZip ?? drafts[formatId] ?? { format: formatId };
   const found = useChanges(source?.read.library ?? null, choice, source?.read.profiles);
@@ -88,8 +88,7 @@ export function Convert() {
     () =>
       sources.reduce(
         (n, s) =>
-          n +
-          chosen.reduce((m, c) => m + partsOf(s.read.library, formatById(c.format), c.perGroup).length, 0),
+          n + chosen.reduce((m, c) => m + partsOf(s.read.library, factsById(c.format), c.perGroup).length, 0),
         0,
       ),
     [sources, chosen],
@@ -178,7 +177,7 @@ export function Convert() {
                       {s.path}
                     </strong>
                     <span className="caption cut">
-                      {formatById(s.read.format).name} ·{' '}
+                      {factsById(s.read.format).name} ·{' '}
                       {count(countSwatches(s.read.library), 'swatch', 'swatches')}
                     </span>
                     <Strip colors={stripColors(allSwatches(s.read.library), condition)} />
@@ -213,7 +212,7 @@ export function Convert() {
             </section>
             <section aria-label="Formats" className={css.formats}>
               <h2 className="caption">Convert to</h2>
-              {writable.map((f) => (
+              {writableFacts.map((f) => (
                 <TickRow
                   key={f.id}
                   label={f.name}
@@ -257,7 +256,7 @@ export function Convert() {
             ? 'no files yet'
             : chosen.length === 0
               ? `${count(sources.length, 'file')} · tick at least one format`
-              : `${count(sources.length, 'file')} to ${chosen.map((c) => formatById(c.format).name).join(', ')} · ${count(total, 'file')}${total > 1 ? ' in one zip' : ''}`}
+              : `${count(sources.length, 'file')} to ${chosen.map((c) => factsById(c.format).name).join(', ')} · ${count(total, 'file')}${total > 1 ? ' in one zip' : ''}`}
         </span>
         <Button
           variant="contained"

@@ -1,12 +1,11 @@
 import Button from '@mui/material/Button';
 import { Check } from 'lucide-react';
 import { type KeyboardEvent, useMemo, useState } from 'react';
+import { destinations } from '#core/formats/destinations';
+import { type Destination, destinationById } from '#core/formats/index';
 import {
-  type Destination,
-  destinationById,
-  destinations,
   type FileChoice,
-  formatById,
+  factsById,
   inScope,
   type KitChoices,
   perGroup,
@@ -16,7 +15,7 @@ import {
   usualFile,
   usualFiles,
   withFiles,
-} from '#core/formats/index';
+} from '#core/formats/plan';
 import { artworksOf, countSwatches } from '#core/swatch/index';
 import type { Preset, TakenKit } from '#server/kits';
 import { FormatLine, FormatOptions } from '~/features/shared/formats/FormatOptions';
@@ -66,7 +65,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
   const part = useMemo(() => inScope(library, scope), [library, scope]);
   const planned = useMemo(() => planKit(library, { scope, destinations: chosen }), [library, scope, chosen]);
   const destination = destinationById(at.destination);
-  const format = formatById(at.format);
+  const format = factsById(at.format);
   const suited = destination.formats.find((f) => f.format === at.format) ?? destination.formats[0];
   const filesOf = (id: string) => chosen.find((c) => c.id === id)?.files ?? [];
   const taken = filesOf(destination.id).find((f) => f.format === at.format);
@@ -132,7 +131,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
               >
                 <span className={css.destination}>
                   <strong>{d.name}</strong>
-                  <span className="caption">{named.map((f) => formatById(f.format).name).join(' · ')}</span>
+                  <span className="caption">{named.map((f) => factsById(f.format).name).join(' · ')}</span>
                 </span>
                 <span className="caption">{files > 0 && count(files, 'file')}</span>
               </TickRow>
@@ -247,7 +246,7 @@ function FormatTabs({
           onClick={() => onChoose(f.format)}
         >
           {inKit.has(f.format) && <Check size={13} aria-label="in the kit:" className={css.check} />}
-          {formatById(f.format).name}
+          {factsById(f.format).name}
         </PlainButton>
       ))}
     </div>

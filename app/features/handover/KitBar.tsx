@@ -8,7 +8,7 @@ import MenuItem from '@mui/material/MenuItem';
 import { ChevronDown } from 'lucide-react';
 import { useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
-import type { KitChoices } from '#core/formats/index';
+import type { KitChoices } from '#core/formats/plan';
 import type { Preset, TakenKit } from '#server/kits';
 import type { LibraryStore } from '~/state/library-store';
 import { postJson, whyNot } from '~/state/post';

@@ -2,7 +2,7 @@ import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
-import { inScope, type Scope } from '#core/formats/index';
+import { inScope, type Scope } from '#core/formats/plan';
 import { countSwatches, isLoose, type Library } from '#core/swatch/index';
 import { PlainButton } from '~/ui/plain-button';
 import { count, groupLabel } from '~/ui/swatch';

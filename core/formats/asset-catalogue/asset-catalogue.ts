@@ -2,9 +2,9 @@ import { type Color, carried, encodeSrgb, type Space } from '../../color/index.t
 import { isLoose, type Swatch } from '../../swatch/model.ts';
 import { FormatError } from '../../text/error.ts';
 import { isRecord, parseJson } from '../../text/json.ts';
-import { plainName } from '../../text/names.ts';
+import { plainName, sameFile } from '../../text/names.ts';
 import { readText, sniff, uniquely, writeText } from '../../text/text.ts';
-import { ARCHIVE_LIMITS, holds, isZip, pack, sameFile, unpack } from '../archive.ts';
+import { ARCHIVE_LIMITS, holds, isZip, pack, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
 

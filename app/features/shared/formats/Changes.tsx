@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef } from 'react';
 import { toHex } from '#core/color/index';
-import { type ChangeReport, colorsStay, describeChange, summarize } from '#core/formats/index';
+import { type ChangeReport, colorsStay, describeChange, summarize } from '#core/formats/changes';
 import { useCondition } from '~/ui/condition';
 import { count, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';

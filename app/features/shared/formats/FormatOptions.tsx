@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
-import { choicesFor, type FileChoice, type Format } from '#core/formats/index';
+import type { FormatFacts } from '#core/formats/format';
+import { choicesFor, type FileChoice } from '#core/formats/plan';
 import { OptionFields } from '~/ui/options';
 import { Tick } from '~/ui/tick';
 import css from './FormatOptions.module.css';
@@ -16,7 +17,7 @@ export function FormatOptions({
   onChange,
   groups,
 }: {
-  format: Format;
+  format: FormatFacts;
   choice: FileChoice;
   onChange(choice: FileChoice): void;
   /** How many files there would be with one per group; 1 when that means nothing. */

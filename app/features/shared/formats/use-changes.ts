@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
-import type { ChangeReport, FileChoice } from '#core/formats/index';
+import type { ChangeReport } from '#core/formats/changes';
+import type { FileChoice } from '#core/formats/plan';
 import type { Library } from '#core/swatch/index';
 import { useFiles } from '~/workers/use-files';
 import { StoppedError } from '~/workers/worker-client';

@@ -1,5 +1,5 @@
 import { METRICS, type MetricId, metricById } from '#core/color/metrics';
-import { writable } from '#core/formats/registry';
+import { writableFacts } from '#core/formats/plan';
 import { type Limits, NO_LIMITS } from '#core/match/match';
 import { KINDS, type Kind } from '#core/swatch/model';
 import { NumberField } from '~/ui/number-field';
@@ -31,7 +31,7 @@ export const USUAL_ASKING: Asking = {
 };
 
 export function limitsOf({ within, substrate, kind, reproducible, printable, format }: Asking): Limits {
-  const spaces = writable.find((f) => f.id === format)?.traits.spaces ?? null;
+  const spaces = writableFacts.find((f) => f.id === format)?.traits.spaces ?? null;
   return {
     ...NO_LIMITS,
     within: within > 0 ? within : null,
@@ -91,7 +91,7 @@ export function AskingFields({
       <Choose
         label="that fits"
         value={asking.format}
-        values={[['', 'any file'], ...writable.map((f) => [f.id, f.name] as const)]}
+        values={[['', 'any file'], ...writableFacts.map((f) => [f.id, f.name] as const)]}
         onChange={(format) => set({ format })}
       />
       <Tick

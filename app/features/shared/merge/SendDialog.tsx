@@ -8,7 +8,7 @@ import Radio from '@mui/material/Radio';
 import RadioGroup from '@mui/material/RadioGroup';
 import { nanoid } from 'nanoid';
 import { useState } from 'react';
-import { writable } from '#core/formats/index';
+import { writableFacts } from '#core/formats/plan';
 import { addGroups, allSwatches, type Library, removeSwatches, subset, withNewIds } from '#core/swatch/index';
 import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
@@ -143,7 +143,7 @@ export function SendDialog({
               onChange={(e) => setFormatId(e.target.value)}
               aria-label="Format"
             >
-              {writable.map((f) => (
+              {writableFacts.map((f) => (
                 <option key={f.id} value={f.id}>
                   {f.name} · .{f.endings[0]}
                 </option>

@@ -9,7 +9,7 @@ import RadioGroup from '@mui/material/RadioGroup';
 import { nanoid } from 'nanoid';
 import { useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
-import { commonName, formatById } from '#core/formats/index';
+import { factsById } from '#core/formats/plan';
 import {
   addGroups,
   allSwatches,
@@ -19,6 +19,7 @@ import {
   isLoose,
   type Library,
 } from '#core/swatch/index';
+import { commonName } from '#core/text/names';
 import type { Came, ReadLibrary } from '~/messages/files-messages';
 import { useStores } from '~/state/stores';
 import { useCondition } from '~/ui/condition';
@@ -173,7 +174,7 @@ export function Review({
     );
 
   const many = wanted.length > 1;
-  const hasDrawing = rows.some((r) => formatById(r.read.format).traits.text);
+  const hasDrawing = rows.some((r) => factsById(r.read.format).traits.text);
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth={rows.length > 1 ? 'md' : 'sm'}>
       <form
@@ -341,7 +342,7 @@ function FileRow({
   const groups = library.groups.filter((g) => !isLoose(library, g)).length;
   const swatches = allSwatches(library);
   const facts = [
-    formatById(format).name,
+    factsById(format).name,
     count(countSwatches(library), 'swatch', 'swatches'),
     groups > 0 && count(groups, 'group'),
   ].filter(Boolean);
