@@ -19,7 +19,7 @@ import type { Condition } from '../core/color/index.ts';
 import { baseName, FormatError } from '../core/formats/index.ts';
 import { pictureType } from '../core/picture/index.ts';
 import type { Library } from '../core/swatch/model.ts';
-import { lentHere } from './engine.ts';
+import { localServices } from './engine.ts';
 import { named, readWhole, STREAM, type Streams, write } from './files.ts';
 
 const ENDINGS = ['svg', 'png', 'pdf'] as const;
@@ -105,7 +105,7 @@ export function addApply(
             on,
           ),
         );
-      const told: string[] = [];
+      const warnings: string[] = [];
       let assignments: Assignment[];
       let size: Pick<ArtworkSize, 'width' | 'height' | 'unit'>;
       if (pictureType(bytes)) {
@@ -121,14 +121,14 @@ export function addApply(
         const own = assign(colorsOf(artwork));
         assignments = own;
         ({ size } = artwork);
-        told.push(...artwork.told);
+        warnings.push(...artwork.warnings);
         if (ending === 'pdf') {
           const name = baseName(fromStream ? '' : file);
           const made = await artworkPdf([{ artwork, makings: own, name }], library, name, {
-            ...(await lentHere(library)),
+            ...(await localServices(library)),
             condition: on,
           });
-          told.push(...made.told);
+          warnings.push(...made.warnings);
           await write(out, made.bytes, streams);
         } else {
           const after = recolored(
@@ -153,13 +153,13 @@ export function addApply(
           deltaE00: Math.round(deltaE00 * 1000) / 1000,
         })),
         size: { width, height, unit },
-        ...(told.length > 0 ? { notes: told } : {}),
+        ...(warnings.length > 0 ? { notes: warnings } : {}),
       };
       const lines = found.colors.map(
         (c) =>
           `${c.from} ${c.from === c.to ? 'stays    ' : `→ ${c.to}`}  ΔE00 ${c.deltaE00.toFixed(1).padStart(4)}  ${c.parts} ${c.parts === 1 ? 'part ' : 'parts'}${c.swatch ? `  ${c.swatch}` : ''}`,
       );
-      const said = [...lines, ...told.map((t) => `Note: ${t}`), ''].join('\n');
+      const said = [...lines, ...warnings.map((t) => `Note: ${t}`), ''].join('\n');
       if (out === STREAM) streams.err(json ? `${JSON.stringify(found)}\n` : said);
       else print(json, found, said);
     });

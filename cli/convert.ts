@@ -23,7 +23,7 @@ import {
   writeAs,
 } from '../core/formats/index.ts';
 import { countingIds, countSwatches } from '../core/swatch/model.ts';
-import { bring, lentHere } from './engine.ts';
+import { bring, localServices } from './engine.ts';
 import { everyFile, makeFolder, open, readChecked, replace, STREAM, type Streams, write } from './files.ts';
 
 /** How files are read and written. */
@@ -103,9 +103,9 @@ async function converted(
   options: Options,
 ) {
   await bring(profiles);
-  const lent = await lentHere(library);
-  const bytes = await writeAs(to, library, lent, options);
-  const report = await compareWritten(library, bytes, to, lent.condition);
+  const services = await localServices(library);
+  const bytes = await writeAs(to, library, services, options);
+  const report = await compareWritten(library, bytes, to, services.condition);
   const { title, detail } = summarize(report);
   return {
     bytes,

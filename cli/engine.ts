@@ -8,7 +8,7 @@ import {
   ProfileError,
   usualInkLimit,
 } from '../core/color/index.ts';
-import type { Lent, Typesetting } from '../core/formats/index.ts';
+import type { Services, Typesetting } from '../core/formats/index.ts';
 
 let loaded: Promise<ColorEngine> | null = null;
 
@@ -43,8 +43,8 @@ export async function conditionHere(library: { condition?: ConditionSetting } = 
   return conditionIn(engine, engine.profile(setting.profile) ? setting : conditionOf({}));
 }
 
-/** All that a format is lent in a shell. */
-export const lentHere = async (library?: { condition?: ConditionSetting }): Promise<Lent> => ({
+/** The services that formats use, in a shell. */
+export const localServices = async (library?: { condition?: ConditionSetting }): Promise<Services> => ({
   ...typesetting,
   condition: await conditionHere(library),
   now: new Date().toISOString(),

@@ -47,7 +47,7 @@ import { allSwatches, countingIds, countSwatches, type Library } from '../core/s
 import { addApply } from './apply.ts';
 import { addCompletion } from './completion.ts';
 import { addConvert, byEnding } from './convert.ts';
-import { colorEngine, conditionHere, lentHere } from './engine.ts';
+import { colorEngine, conditionHere, localServices } from './engine.ts';
 import { named, open, readWhole, type Streams, write } from './files.ts';
 import { addHarmony } from './harmony.ts';
 
@@ -139,7 +139,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
         const found = colorsOf(artwork, order);
         const elapsedMs = performance.now() - start;
         const library = artworkPalette(artwork, baseName(file), countingIds(), order);
-        if (format) await write(to, await format.encode(library, await lentHere()));
+        if (format) await write(to, await format.encode(library, await localServices()));
         const names = library.groups[0]!.swatches.map((s) => s.name);
         const swatches = found.map((c, i) => ({
           hex: c.hex,
@@ -183,7 +183,8 @@ export async function main(args: string[], streams: Streams): Promise<number> {
         );
       if (merge !== undefined) colors = merged(colors, lookAlikes(colors, merge));
       const elapsedMs = performance.now() - start;
-      if (format) await write(to, await format.encode(asLibrary(baseName(file), colors), await lentHere()));
+      if (format)
+        await write(to, await format.encode(asLibrary(baseName(file), colors), await localServices()));
       const result = {
         count: colors.length,
         elapsedMs,

@@ -22,7 +22,7 @@ export interface PixelSheet {
   columns: number;
 }
 
-/** What the place where core runs lends to formats that set type: core has no fonts and no canvas. */
+/** What the place where core runs gives to formats that set type: core has no fonts and no canvas. */
 export interface Typesetting {
   loadFont: LoadFont;
   /** Writes the names under the chips of a sheet into its pixels. */
@@ -33,8 +33,8 @@ export interface Typesetting {
   ): Promise<Uint8ClampedArray>;
 }
 
-/** All that a format is lent: the print condition under which colours become others, and type. */
-export interface Lent extends Typesetting {
+/** The services that a format uses: the print condition under which colours become others, and type. */
+export interface Services extends Typesetting {
   condition: Condition;
   /** Another condition, by the profile it prints with. */
   under?(profile: string): Promise<Condition>;

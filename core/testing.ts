@@ -24,8 +24,8 @@ fc.configureGlobal({ seed: Number(process.env.FC_SEED ?? 20_261_125) });
 export const engine = await loadEngine(fileURLToPath(new URL('../profiles/', import.meta.url)));
 export const coated = conditionIn(engine, USUAL_CONDITION);
 export const uncoated = conditionIn(engine, { ...USUAL_CONDITION, profile: SHIPPED.uncoated });
-/** What formats are lent that set no type. */
-export const lent = { condition: coated };
+/** The services of formats that set no type. */
+export const services = { condition: coated };
 
 /** Any text a person or a file could bring, astral planes, right-to-left and control characters included. */
 export const anyName = fc.oneof(
@@ -111,7 +111,7 @@ export function readBy(format: Format, source: string | Uint8Array, options?: Op
 
 /** What a format writes, as text. */
 export const writeBy = (format: PlainFormat, library: Library, options?: Options) =>
-  new TextDecoder().decode(format.encode(library, lent, options));
+  new TextDecoder().decode(format.encode(library, services, options));
 
 /** A small invented library with every kind and space, for looking at what is written. */
 export const fleet: Library = {

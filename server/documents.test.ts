@@ -131,12 +131,12 @@ describe('a database of the version that kept documents', () => {
     });
     closeDatabase(first);
     await expect(openDatabase(half)).rejects.toThrow();
-    const mended = await connect(half);
-    await mended.$client.execute({
+    const fixed = await connect(half);
+    await fixed.$client.execute({
       sql: 'UPDATE old_libraries SET content = ? WHERE id = ?',
       args: [JSON.stringify(of('Timetables').content), of('Timetables').id],
     });
-    closeDatabase(mended);
+    closeDatabase(fixed);
     const whole = await openDatabase(half);
     for (const { id, content, deletedAt } of old.libraries)
       if (!deletedAt) expect(await readLibrary(whole, id)).toEqual(content);

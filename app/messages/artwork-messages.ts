@@ -22,9 +22,9 @@ export type ArtworkQueries = {
   /** A file that comes in: cleaned, and looked through. */
   read: {
     ask: { file: Blob };
-    answer: { hash: string; bytes: Blob; facts: ArtworkFacts; told: string[] };
+    answer: { hash: string; bytes: Blob; facts: ArtworkFacts; warnings: string[] };
   };
-  open: { ask: { hash: string; bytes: Blob }; answer: { facts: ArtworkFacts; told: string[] } };
+  open: { ask: { hash: string; bytes: Blob }; answer: { facts: ArtworkFacts; warnings: string[] } };
   shut: { ask: { hash: string }; answer: null };
   /** As it is shown: SVG, or PNG of what is a picture. */
   paint: { ask: { hash: string; made: Made }; answer: Blob };
@@ -44,7 +44,7 @@ export type ArtworkQueries = {
       sheet?: boolean;
       only?: boolean;
     };
-    answer: { bytes: Blob; told: string[] };
+    answer: { bytes: Blob; warnings: string[] };
   };
 };
 

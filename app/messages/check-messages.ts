@@ -18,7 +18,7 @@ export type CheckQueries = {
   release: { ask: Pick<Piece, 'at'>; answer: null };
   /** Runs checks by their ids on what is kept. */
   run: { ask: { checks: string[]; chosen: Chosen }; answer: [id: string, found: Found][] };
-  /** A finding with its mends. */
+  /** A finding with its fixes. */
   complete: { ask: { check: string; chosen: Chosen; finding: Finding }; answer: Finding };
 };
 

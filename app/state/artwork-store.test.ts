@@ -24,8 +24,8 @@ function begin(answers: (Response | Error)[]) {
     ask: async (name: string, ask: unknown) => {
       worker.push([name, ask]);
       return name === 'read'
-        ? { hash: 'h', bytes, facts, told: ['Taken out: scripts (line 1).'] }
-        : { facts, told: [] };
+        ? { hash: 'h', bytes, facts, warnings: ['Taken out: scripts (line 1).'] }
+        : { facts, warnings: [] };
     },
   } as unknown as ArtworkClient;
   return { store: new ArtworkStore(get, () => client), asked, worker };
@@ -37,8 +37,8 @@ it('keeps artwork, and tries again when no reply comes', async () => {
     new Response('', { status: 503 }),
     new Response('', { status: 201 }),
   ]);
-  const { hash, told } = await store.keep(bytes);
-  expect([hash, told]).toEqual(['h', ['Taken out: scripts (line 1).']]);
+  const { hash, warnings } = await store.keep(bytes);
+  expect([hash, warnings]).toEqual(['h', ['Taken out: scripts (line 1).']]);
   expect(asked).toEqual(Array.from({ length: 3 }, () => ['PUT', '/artworks/h']));
   // a worker that takes the place of a dead one has to be told
   expect(worker.map(([name]) => name)).toEqual(['read', 'open']);

@@ -7,7 +7,7 @@ import { Store } from './store';
 export interface Work {
   facts: ArtworkFacts;
   /** What was taken out of it or passed over. */
-  told: string[];
+  warnings: string[];
 }
 
 export interface ArtworkState {
@@ -40,11 +40,11 @@ export class ArtworkStore extends Store<ArtworkState> {
 
   /** Looks through a file without keeping it. @throws Error that says what is wrong with it */
   async look(file: Blob): Promise<{ hash: string; bytes: Blob } & Work> {
-    const { hash, bytes, facts, told } = await this.client.ask('read', { file });
+    const { hash, bytes, facts, warnings } = await this.client.ask('read', { file });
     // a worker that takes this one's place is informed again
     await this.client.ask('open', { hash, bytes });
-    this.put(hash, { facts, told });
-    return { hash, bytes, facts, told };
+    this.put(hash, { facts, warnings });
+    return { hash, bytes, facts, warnings };
   }
 
   /**
@@ -52,7 +52,7 @@ export class ArtworkStore extends Store<ArtworkState> {
    * @throws Error that says what is wrong with it, or why it was not kept
    */
   async keep(file: Blob): Promise<{ hash: string } & Work> {
-    const { hash, bytes, facts, told } = await this.look(file);
+    const { hash, bytes, facts, warnings } = await this.look(file);
     let response: Response | null = null;
     for (let left = TRIES; left > 0; left--) {
       response = await this.get(`/artworks/${hash}`, {
@@ -64,7 +64,7 @@ export class ArtworkStore extends Store<ArtworkState> {
       if (left > 1) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
     }
     if (!response?.ok) throw new Error(`it could not be kept. ${await whyNot(response)}`);
-    return { hash, facts, told };
+    return { hash, facts, warnings };
   }
 
   /** Sees to it that an artwork is open; why it is not stands in `problems`. */

@@ -55,11 +55,11 @@ const press = { condition: USUAL_CONDITION, inks: [red] };
 describe('a drawing in the artwork worker', () => {
   it('is cleaned and told, and kept under the hash of what is left', async () => {
     const w = worker();
-    const { hash, bytes, facts, told } = await w.read({ file: new Blob([svg]) }, context);
+    const { hash, bytes, facts, warnings } = await w.read({ file: new Blob([svg]) }, context);
     const kept = Buffer.from(await bytes.arrayBuffer());
     expect(createHash('sha256').update(kept).digest('hex')).toBe(hash);
     expect(kept.toString()).not.toContain('script');
-    expect(told.join()).toMatch(/scripts/);
+    expect(warnings.join()).toMatch(/scripts/);
     expect(facts.colors.map((c) => [c.hex, c.names])).toEqual([
       ['#14304a', ['hull']],
       ['#c8102e', ['buoy']],

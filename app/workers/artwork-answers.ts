@@ -28,7 +28,7 @@ import type { ArtworkQueries, Made, Press } from '~/messages/artwork-messages';
 import type { Answers } from './worker-client';
 
 /** What the place where this runs lends it. */
-export interface ArtworkLent {
+export interface ArtworkServices {
   colors: Pick<Colors, 'condition'>;
   loadFont: LoadFont;
   decode(file: Blob): Promise<Picture>;
@@ -43,7 +43,12 @@ const asSvg = (text: string) => new Blob([text], { type: SVG });
 const greyOf = (share: number) => Math.round(255 * (1 - share));
 
 /** What the artwork worker does. */
-export function artworkAnswers({ colors, loadFont, decode, encode }: ArtworkLent): Answers<ArtworkQueries> {
+export function artworkAnswers({
+  colors,
+  loadFont,
+  decode,
+  encode,
+}: ArtworkServices): Answers<ArtworkQueries> {
   const held = new Map<string, Held>();
   /** The last drawing of each with lines around its shapes, which takes as long to make as to read it. */
   const outlined = new Map<string, { key: string; made: Awaited<ReturnType<typeof withOutlines>> }>();
@@ -52,7 +57,7 @@ export function artworkAnswers({ colors, loadFont, decode, encode }: ArtworkLent
     if (!pictureType(bytes)) return { drawing: readArtwork(artworkText(bytes)) };
     return { picture: readFlat(await decode(new Blob([bytes]))) };
   };
-  const told = (one: Held) => ('drawing' in one ? one.drawing.told : []);
+  const warnings = (one: Held) => ('drawing' in one ? one.drawing.warnings : []);
   const facts = (one: Held) => ('drawing' in one ? factsOf(one.drawing) : pictureFacts(one.picture));
   const find = (hash: string): Held => {
     const one = held.get(hash);
@@ -118,13 +123,13 @@ export function artworkAnswers({ colors, loadFont, decode, encode }: ArtworkLent
       const kept = 'drawing' in one ? new TextEncoder().encode(one.drawing.text) : bytes;
       const hash = bytesToHex(sha256(kept));
       held.set(hash, one);
-      return { hash, bytes: new Blob([kept]), facts: facts(one), told: told(one) };
+      return { hash, bytes: new Blob([kept]), facts: facts(one), warnings: warnings(one) };
     },
 
     async open({ hash, bytes }) {
       const one = held.get(hash) ?? (await look(new Uint8Array(await bytes.arrayBuffer())));
       held.set(hash, one);
-      return { facts: facts(one), told: told(one) };
+      return { facts: facts(one), warnings: warnings(one) };
     },
 
     shut({ hash }) {
@@ -196,7 +201,7 @@ export function artworkAnswers({ colors, loadFont, decode, encode }: ArtworkLent
       await breathe();
       const all = [];
       for (const { made, name } of pages) all.push({ ...(await drawn(hash, one.drawing, made)), name });
-      const { bytes, told } = await artworkPdf(
+      const { bytes, warnings } = await artworkPdf(
         all,
         library,
         title,
@@ -206,7 +211,7 @@ export function artworkAnswers({ colors, loadFont, decode, encode }: ArtworkLent
           only: !!only,
         },
       );
-      return { bytes: new Blob([bytes], { type: 'application/pdf' }), told };
+      return { bytes: new Blob([bytes], { type: 'application/pdf' }), warnings };
     },
   };
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { mend } from '#core/check/index';
+import { fix } from '#core/check/index';
 import { conditionIn } from '#core/color/index';
 import { countingIds, type Library, LibraryRows } from '#core/swatch/index';
 import { engine, libraryOf, uncoated } from '#core/testing';
@@ -46,7 +46,7 @@ describe('the check worker', () => {
     expect(found!.findings[0]!.facts.map(([what]) => what)).toContain(uncoated.name);
   });
 
-  it('finds the mends of one finding when they are asked for', async () => {
+  it('finds the fixes of one finding when they are asked for', async () => {
     const worker = answers();
     const [grey, paper] = library.groups[0]!.swatches;
     const roles = structuredClone(library);
@@ -54,11 +54,11 @@ describe('the check worker', () => {
     roles.groups[0]!.swatches[1]!.role = 'ground';
     await hold(worker, roles);
     const [[, found]] = await worker.run({ checks: ['contrast'], chosen: {} }, context);
-    const bare = { ...found!.findings[0]!, mends: [] };
+    const bare = { ...found!.findings[0]!, fixes: [] };
     const whole = await worker.complete({ check: 'contrast', chosen: {}, finding: bare }, context);
-    expect(whole.mends[0]!.label).toBe('Change Grey');
+    expect(whole.fixes[0]!.label).toBe('Change Grey');
     const rows = LibraryRows.of(roles);
-    rows.apply(mend(rows, whole, whole.mends[0]!, countingIds()).ops);
+    rows.apply(fix(rows, whole, whole.fixes[0]!, countingIds()).ops);
     expect(rows.find(grey!.id)!.swatch.color).not.toEqual(grey!.color);
     expect(rows.find(paper!.id)!.swatch.color).toEqual(paper!.color);
   });

@@ -5,12 +5,15 @@ import { ase } from '#core/formats/ase/ase';
 import { openSwatchFile } from '#core/formats/index';
 import { countingIds, countSwatches } from '#core/swatch/index';
 import { fleet } from '#core/testing';
-import { lentHere } from '../../cli/engine.ts';
+import { localServices } from '../../cli/engine.ts';
 import { fileAnswers } from './files-answers';
 
-const lent = await lentHere();
+const services = await localServices();
 
-const answers = fileAnswers(lent, { condition: async () => lent.condition, bring: async () => undefined });
+const answers = fileAnswers(services, {
+  condition: async () => services.condition,
+  bring: async () => undefined,
+});
 const stages: string[] = [];
 const context = { stage: (text: string) => void stages.push(text), breathe: async () => undefined };
 const file = (name: string, bytes: Uint8Array<ArrayBuffer> | string) => ({
@@ -25,7 +28,7 @@ describe('the files worker', () => {
       .png()
       .toBuffer();
     const came = await read(
-      file('fleet.bin', ase.encode(fleet, lent)),
+      file('fleet.bin', ase.encode(fleet, services)),
       file('picture.txt', new Uint8Array(png)),
       file('both.zip', new Uint8Array(zipSync({ 'a/one.hex': new TextEncoder().encode('#8a1c24\n') }))),
       file('torn.ase', 'ASEF\0'),
@@ -86,7 +89,7 @@ describe('the files worker', () => {
     ]);
   });
 
-  it('finds what changes, with the fonts it is lent where a format sets type', async () => {
+  it('finds what changes, with the fonts it is given where a format sets type', async () => {
     const report = await answers.changes({ library: fleet, choice: { format: 'pdf' } }, context);
     expect(report.arrivals.length).toBe(5);
     const hex = await answers.changes({ library: fleet, choice: { format: 'hex' } }, context);

@@ -5,11 +5,11 @@ import {
   fileName,
   formatById,
   isZip,
-  type Lent,
   makeKit,
   type Opened,
   pack,
   partsOf,
+  type Services,
   type Typesetting,
   takeIn,
   tooLarge,
@@ -32,13 +32,13 @@ const isProfile = (bytes: Uint8Array) => {
 
 const travelling = ({ format, ...read }: Opened): ReadLibrary => ({ format: format.id, ...read });
 
-/** What the files worker does. @param lent what the place it runs in lends to formats that set type */
+/** What the files worker does. @param services of the place it runs in */
 export const fileAnswers = (
   typesetting: Typesetting,
   colors: Pick<Colors, 'condition' | 'bring'>,
-  artwork: NonNullable<Lent['artwork']> = async () => null,
+  artwork: NonNullable<Services['artwork']> = async () => null,
 ): Answers<FileQueries> => {
-  const lentFor = async (library: Library): Promise<Lent> => ({
+  const servicesFor = async (library: Library): Promise<Services> => ({
     ...typesetting,
     artwork,
     now: new Date().toISOString(),
@@ -99,11 +99,11 @@ export const fileAnswers = (
 
     async changes({ library, choice, profiles }) {
       await colors.bring(profiles);
-      return changesOf(library, choice, await lentFor(library));
+      return changesOf(library, choice, await servicesFor(library));
     },
 
     async write({ library, choice }) {
-      const files = await written(library, choice, await lentFor(library));
+      const files = await written(library, choice, await servicesFor(library));
       return together(library.name, files);
     },
 
@@ -112,7 +112,7 @@ export const fileAnswers = (
         library,
         choices,
         { revision, takenAt },
-        await lentFor(library),
+        await servicesFor(library),
         async (done, of, path) => {
           stage(`${done + 1} of ${of}: ${path}`);
           await breathe();
@@ -127,7 +127,7 @@ export const fileAnswers = (
         for (const choice of formats) {
           await breathe();
           stage(`${i + 1} of ${libraries.length}: ${library.name}, ${formatById(choice.format).name}`);
-          for (const file of await written(library, choice, await lentFor(library))) {
+          for (const file of await written(library, choice, await servicesFor(library))) {
             // many formats make a crowd: each has a folder then
             const folder = formats.length > 1 ? `${formatById(choice.format).name}/` : '';
             files.push({ ...file, name: folder + file.name });
@@ -141,14 +141,14 @@ export const fileAnswers = (
 async function written(
   library: Library,
   { format: id, perGroup, options }: FileQueries['write']['ask']['choice'],
-  lent: Lent,
+  services: Services,
 ): Promise<WrittenFile[]> {
   const format = formatById(id);
   const files: WrittenFile[] = [];
   for (const part of partsOf(library, format, perGroup))
     files.push({
       name: fileName(part.name, format.endings[0]),
-      bytes: await writeAs(format, part, lent, options),
+      bytes: await writeAs(format, part, services, options),
       mime: format.mime,
     });
   return files;

@@ -265,7 +265,7 @@ describe('cleaning', () => {
   );
 
   it('takes out what acts or reaches out, says so, and leaves the rest', () => {
-    const { text, told } = readArtwork(
+    const { text, warnings } = readArtwork(
       `<?xml version="1.0"?>\n<?xml-stylesheet href="https://example.com/x.css"?>\n${hostile}`,
     );
     expect(text).not.toMatch(
@@ -274,7 +274,7 @@ describe('cleaning', () => {
     expect(text).toContain('<image href="data:image/png;base64,iVBORw0KGgo=" width="9"/>');
     expect(text).toContain('fill="#123456"');
     for (const word of ['scripts', 'events', 'foreign objects', 'references to other files', 'instructions'])
-      expect(told.join('\n')).toContain(word);
+      expect(warnings.join('\n')).toContain(word);
   });
 
   it('puts entities where they are used, and no markup comes of them', () => {
@@ -295,7 +295,7 @@ describe('cleaning', () => {
     )}\r\n`;
     const artwork = readArtwork(text);
     expect(artwork.text).toBe(text);
-    expect(artwork.told).toEqual([]);
+    expect(artwork.warnings).toEqual([]);
     expect(withColors(text, { '#c8102e': '#14304a' })).toBe(text.replace('#c8102e', '#14304a'));
   });
 

@@ -53,9 +53,9 @@ describe('what is allowed stays to the letter', () => {
       svg('<g data-name="Hull &amp; deck" aria-label="a" role="img"><title>a</title></g>'),
     ],
   ])('%s', (_, text) => {
-    const { text: clean, told } = cleanArtwork(text);
+    const { text: clean, warnings } = cleanArtwork(text);
     expect(clean).toBe(text);
-    expect(told).toEqual([]);
+    expect(warnings).toEqual([]);
   });
 });
 
@@ -88,10 +88,10 @@ describe('what is not allowed is cut out and told, and nothing beside it', () =>
     ],
     ['<rect><set attributeName="href" to="#b"/></rect>', '<rect></rect>', /animations/],
   ])('%s', (given, left, says) => {
-    const { text, told } = cleanArtwork(svg(given));
+    const { text, warnings } = cleanArtwork(svg(given));
     expect(text).toBe(svg(left));
-    expect(told.join(' ')).toMatch(says);
-    expect(cleanArtwork(text)).toMatchObject({ text, told: [] });
+    expect(warnings.join(' ')).toMatch(says);
+    expect(cleanArtwork(text)).toMatchObject({ text, warnings: [] });
   });
 
   it('what is cut out leaves no two halves that are something together', () => {

@@ -32,7 +32,7 @@ class Removed {
     else this.lines.set(what, [line]);
   }
 
-  get told(): string[] {
+  get warnings(): string[] {
     return [...this.lines].map(([what, lines]) => {
       const at = [...new Set(lines)];
       return `Taken out: ${what} (${at.length > 3 ? `${plural(at.length, 'line')}, the first ${at[0]}` : `line ${at.join(', ')}`}).`;
@@ -48,7 +48,7 @@ class Removed {
  * @returns the drawing, and what was cut out in words
  * @throws FormatError when it is not sound SVG
  */
-export function cleanArtwork(given: string): { text: string; root: XmlNode; told: string[] } {
+export function cleanArtwork(given: string): { text: string; root: XmlNode; warnings: string[] } {
   const removed = new Removed();
   checkBrackets(given);
   let doctype: Doctype | null = null;
@@ -63,7 +63,7 @@ export function cleanArtwork(given: string): { text: string; root: XmlNode; told
   // what is cut out may bring together what stood on both sides of it: it is looked at again until nothing is found
   for (let round = 0; round < MAX_ROUNDS; round++) {
     const edits = [...editsOf(root, text, removed)];
-    if (edits.length === 0) return { text, root, told: removed.told };
+    if (edits.length === 0) return { text, root, warnings: removed.warnings };
     text = edited(text, edits);
     root = parseArtwork(text);
   }

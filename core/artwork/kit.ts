@@ -1,4 +1,4 @@
-import type { Lent } from '../services.ts';
+import type { Services } from '../services.ts';
 import { artworksOf, colorwaysOf } from '../swatch/colorway.ts';
 import { allSwatches, type Library } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
@@ -31,11 +31,11 @@ export interface ArtworkFile {
 export async function artworkFiles(
   library: Library,
   read: (hash: string) => Promise<Uint8Array | null>,
-  lent: Lent,
+  services: Services,
   free: (path: string) => string,
   step: (path: string) => unknown = () => undefined,
 ): Promise<ArtworkFile[]> {
-  const { condition } = lent;
+  const { condition } = services;
   const files: ArtworkFile[] = [];
   const swatches = new Map(allSwatches(library).map((s) => [s.id, s]));
   const swatchOf = (id: string) => swatches.get(id);
@@ -75,9 +75,9 @@ export async function artworkFiles(
         });
         return { ...made, name: called };
       });
-      const pdf = await artworkPdf(pages, library, name, lent, { sheet: ways.length > 0 });
+      const pdf = await artworkPdf(pages, library, name, services, { sheet: ways.length > 0 });
       files.push({ path: free(`${folder}/${fileName(name, 'pdf')}`), bytes: pdf.bytes, format: 'pdf' });
-      for (const text of pdf.told) lines.push(`  Note: ${text}`);
+      for (const text of pdf.warnings) lines.push(`  Note: ${text}`);
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
       say(`Not in this kit: ${error.message}`);

@@ -183,7 +183,7 @@ export async function withOutlines(
     edited(artwork.text, [{ from: content.to, to: content.to, text: paths.join('') }]),
   );
   const own = added.parts.filter((p) => p.node.source!.from >= content.to);
-  return { artwork: { ...added, told: artwork.told }, keys: own.map((p) => p.key) };
+  return { artwork: { ...added, warnings: artwork.warnings }, keys: own.map((p) => p.key) };
 }
 
 function freeId(text: string, n: number): string {

@@ -69,7 +69,7 @@ export interface Artwork {
   /** Places that masks are painted with, which say how opaque something is. */
   held: ReadonlySet<number>;
   /** What was taken out or passed over, in words. */
-  told: string[];
+  warnings: string[];
 }
 
 /** A colour of an artwork. */
@@ -100,7 +100,7 @@ const UNASKED = 'black';
  * @throws FormatError when it is not sound SVG, or more than can be looked through
  */
 export function readArtwork(text: string): Artwork {
-  const { text: clean, root, told } = cleanArtwork(text);
+  const { text: clean, root, warnings } = cleanArtwork(text);
   const sites = markColors(root, clean);
   const drawing = drawingOf(root);
   const { parents } = drawing;
@@ -284,12 +284,12 @@ export function readArtwork(text: string): Artwork {
       );
 
   for (const [medium, n] of drawing.elsewhere)
-    told.push(
+    warnings.push(
       `${n} rule${n === 1 ? ' is' : 's are'} for “${medium}” and ${n === 1 ? 'was' : 'were'} passed over.`,
     );
   if (unread.size > 0)
-    told.push(`Paints that are no colour Papillon reads: ${[...unread].join(', ').slice(0, 200)}.`);
-  return { text: clean, root, size: sizeOf(root), parts, sites, held, told };
+    warnings.push(`Paints that are no colour Papillon reads: ${[...unread].join(', ').slice(0, 200)}.`);
+  return { text: clean, root, size: sizeOf(root), parts, sites, held, warnings };
 }
 const MARKERS = ['marker', 'marker-start', 'marker-mid', 'marker-end'];
 

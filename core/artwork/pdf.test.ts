@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
-import { lentHere } from '../../cli/engine.ts';
+import { localServices } from '../../cli/engine.ts';
 import { convert, parseColor } from '../color/index.ts';
 import type { Library, Swatch } from '../swatch/model.ts';
 import { artworkPdf, assignColors, colorsOf, readArtwork } from './index.ts';
@@ -12,7 +12,7 @@ import { artworkPdf, assignColors, colorsOf, readArtwork } from './index.ts';
 // Second opinions: Debian's ghostscript (tiffsep) and mupdf-tools, installed by `npm test`; sharp (librsvg) for what the drawing shows.
 const folder = mkdtempSync(join(tmpdir(), 'papillon-artwork-'));
 afterAll(() => rmSync(folder, { recursive: true }));
-const lent = await lentHere();
+const services = await localServices();
 
 const swatch = (name: string, kind: Swatch['kind'], color: string, more: Partial<Swatch> = {}): Swatch => ({
   id: name,
@@ -46,13 +46,13 @@ async function platesOf(svg: string, map: [string, string][], name: string) {
     colorsOf(artwork),
     inks,
     { map, nearest: false, within: 0 },
-    lent.condition,
+    services.condition,
   );
-  const { bytes, told } = await artworkPdf(
+  const { bytes, warnings } = await artworkPdf(
     [{ artwork: artwork, makings: assignments, name: name }],
     inks,
     name,
-    lent,
+    services,
   );
   const path = join(folder, `${name}.pdf`);
   writeFileSync(path, bytes);
@@ -72,7 +72,7 @@ async function platesOf(svg: string, map: [string, string][], name: string) {
       at: (x, y) => 1 - data[y * info.width + x]! / 255,
     };
   }
-  return { plates, told, path };
+  return { plates, warnings, path };
 }
 
 const drawing = `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="60mm" viewBox="0 0 1000 600">
@@ -115,7 +115,7 @@ describe('a drawing as PDF', () => {
     expect(at(50, 5)).toEqual([0.1, 0.2, 0.4, 0.05]);
     expect(at(20, 20)).toEqual([0, 0, 0, 0]);
     // what stays is printed as the condition prints it
-    const navy = convert(parseColor('#14304a'), 'cmyk', lent.condition).components;
+    const navy = convert(parseColor('#14304a'), 'cmyk', services.condition).components;
     for (const [i, v] of at(20, 45).entries()) expect(Math.abs(v - navy[i]!)).toBeLessThan(0.006);
 
     // the size asked for: 100 by 60 mm are 283.46 by 170.08 points
@@ -160,15 +160,15 @@ describe('a drawing as PDF', () => {
   });
 
   it('tells what is not as the drawing has it', async () => {
-    const { told, plates } = await platesOf(
+    const { warnings, plates } = await platesOf(
       `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 96 48"><defs><linearGradient id="g"><stop stop-color="#c8102e"/><stop offset="1" stop-color="#ffffff"/></linearGradient></defs>
 <rect width="96" height="24" fill="url(#g)"/><text y="40" font-size="12" fill="#14304a">Night</text></svg>`,
       [['#c8102e', 'Fähre #5']],
-      'told',
+      'warnings',
     );
-    expect(told.join('\n')).toMatch(/Spot inks in gradients/);
-    expect(told.join('\n')).toMatch(/pixels alone/);
-    expect(told.join('\n')).toMatch(/outlines/);
+    expect(warnings.join('\n')).toMatch(/Spot inks in gradients/);
+    expect(warnings.join('\n')).toMatch(/pixels alone/);
+    expect(warnings.join('\n')).toMatch(/outlines/);
     expect(Object.keys(plates).sort()).toEqual(['Black', 'Cyan', 'Magenta', 'Yellow']);
   });
 });
@@ -176,7 +176,7 @@ describe('a drawing as PDF', () => {
 it('has a page in its own size for each colourway, lines for machines, and a sheet of all', async () => {
   const artwork = readArtwork(drawing);
   const making = (map: [string, string][]) =>
-    assignColors(colorsOf(artwork), inks, { map, nearest: false, within: 0 }, lent.condition).map((a) =>
+    assignColors(colorsOf(artwork), inks, { map, nearest: false, within: 0 }, services.condition).map((a) =>
       a.swatch?.kind === 'technical' ? { ...a, line: 2 } : a,
     );
   const { bytes } = await artworkPdf(
@@ -193,7 +193,7 @@ it('has a page in its own size for each colourway, lines for machines, and a she
     ],
     inks,
     'Plates',
-    lent,
+    services,
     { sheet: true },
   );
   const path = join(folder, 'pages.pdf');

@@ -1,7 +1,7 @@
 import { type Condition, carried, convert, toLab } from '../color/index.ts';
 import { type Document, documentOf, intend, painter, writeLine } from '../pdf/paint.ts';
 import { Plates } from '../pdf/plates.ts';
-import type { Lent } from '../services.ts';
+import type { Services } from '../services.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import { short } from '../text/text.ts';
 import { flattened } from './flat.ts';
@@ -60,14 +60,14 @@ export async function artworkPdf(
   pages: readonly ArtworkPage[],
   library: Library,
   title: string,
-  { condition, loadFont }: Pick<Lent, 'condition' | 'loadFont'>,
+  { condition, loadFont }: Pick<Services, 'condition' | 'loadFont'>,
   { sheet = false, only = false }: { sheet?: boolean /** Nothing but the sheet. */; only?: boolean } = {},
-): Promise<{ bytes: Uint8Array<ArrayBuffer>; told: string[] }> {
+): Promise<{ bytes: Uint8Array<ArrayBuffer>; warnings: string[] }> {
   const [{ default: Kit }, { default: layOut }] = await Promise.all([
     import('pdfkit'),
     import('svg-to-pdfkit'),
   ]);
-  const told = new Set<string>();
+  const warnings = new Set<string>();
   const inks = new Inks(condition);
   const { swatches } = inks;
 
@@ -82,7 +82,7 @@ export async function artworkPdf(
       for (const part of from.parts) {
         // a gradient has one space for all its stops
         const mixed = part.role === 'stop' && own.kind !== 'process';
-        if (mixed) told.add('Spot inks in gradients are mixed from process inks.');
+        if (mixed) warnings.add('Spot inks in gradients are mixed from process inks.');
         const to = standIn(inks.numberOf(mixed ? inks.press({ ...plain, color: own.color }) : own));
         changes.set(part.id, to);
         if (making.line) standIns.push({ ...making, to, from: { ...from, parts: [part] } });
@@ -95,13 +95,13 @@ export async function artworkPdf(
     size.height * POINTS[size.unit],
   ]);
   if (pages.some((p) => p.artwork.size.unit === 'px'))
-    told.add('The drawing states pixels alone; 96 of them were taken for an inch.');
+    warnings.add('The drawing states pixels alone; 96 of them were taken for an inch.');
   const plates = new Plates([
     ...swatches.filter((s) => s.kind !== 'process'),
     ...allSwatches(library).filter((s) => s.kind !== 'process'),
   ]);
   const masked = drawings.some((flat) => /<(?:\w+:)?mask\b/.test(flat));
-  if (masked) told.add('What is seen through masks is mixed in RGB.');
+  if (masked) warnings.add('What is seen through masks is mixed in RGB.');
 
   class Plated extends (Kit as unknown as new (options: Record<string, unknown>) => Document) {
     /** Set when the document is there. */
@@ -178,7 +178,7 @@ export async function artworkPdf(
     artwork.parts.some((p) => p.node.name === 'text' || p.node.name === 'tspan'),
   );
   if (hasText)
-    told.add(
+    warnings.add(
       'Text is set in the font that comes with Papillon; turn it into outlines first to keep its own.',
     );
   // opacity needs 1.4 (ISO 32000-1, 11)
@@ -255,13 +255,13 @@ export async function artworkPdf(
     });
   }
   if (unknown.size > 0)
-    told.add(
+    warnings.add(
       `Not laid out: ${[...unknown]
         .map((t) => t.replace(/^SVGElem\w+:\s*/, ''))
         .join('; ')
         .slice(0, 300)}.`,
     );
-  return { bytes: done(), told: [...told] };
+  return { bytes: done(), warnings: [...warnings] };
 }
 
 // the sheet of colourways, points

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, type Lab, lchToLab, toLab } from '../color/index.ts';
 import { papillon } from '../formats/papillon/papillon.ts';
-import { coated, lent, readBy } from '../testing.ts';
+import { coated, readBy, services } from '../testing.ts';
 import {
   allLeaves,
   findEntries,
@@ -144,7 +144,7 @@ describe('what is taken from a book', () => {
       name: 'L',
       groups: [{ id: 'g', name: '', swatches: [takenFrom(book, ink, 'a'), tint] }],
     };
-    const back = readBy(papillon, papillon.encode(library, lent)).swatches;
+    const back = readBy(papillon, papillon.encode(library, services)).swatches;
     expect(back.map(({ id: _, ...s }) => s)).toEqual(library.groups[0]!.swatches.map(({ id: _, ...s }) => s));
   });
 

@@ -3,7 +3,7 @@ import { parseColor } from '../color/index.ts';
 import { checkLibrary, countingIds, type Library, LibraryRows } from '../swatch/index.ts';
 import { libraryOf } from '../testing.ts';
 import { checkById, leaveAlone, lookAgain } from './index.ts';
-import { called, mended, run } from './testing.ts';
+import { called, fixed, run } from './testing.ts';
 
 describe('against', () => {
   const mine = libraryOf('now', {
@@ -29,9 +29,9 @@ describe('against', () => {
       ),
     ).toEqual(['Old gone', 'New added', 'Kelp differs']);
     const names = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => s.name));
-    expect(names(mended(mine, found, 0))).toEqual(['Navy', 'Kelp', 'New', 'Old']);
-    expect(names(mended(mine, found, 1))).toEqual(['Navy', 'Kelp']);
-    const back = mended(mine, found, 2);
+    expect(names(fixed(mine, found, 0))).toEqual(['Navy', 'Kelp', 'New', 'Old']);
+    expect(names(fixed(mine, found, 1))).toEqual(['Navy', 'Kelp']);
+    const back = fixed(mine, found, 2);
     expect((await run('against', back, {}, { against: theirs })).findings.map((f) => f.name)).toEqual([
       'Old',
       'New',
@@ -43,7 +43,7 @@ describe('against', () => {
     Object.assign(now.groups[0].swatches[1], { name: 'Weed', color: parseColor('#2f7d6b') });
     const found = await run('against', now, {}, { against: theirs });
     expect(found.findings.length).toBe(1);
-    expect(found.findings[0].mends.map((m) => m.label)).toEqual([
+    expect(found.findings[0].fixes.map((m) => m.label)).toEqual([
       'Take the colour from there',
       'Name it “Kelp”',
     ]);

@@ -127,7 +127,7 @@ export const against: Check = {
           left,
           right: a && b ? lookOf(b.color, 'there', condition) : null,
           facts: [],
-          mends: [
+          fixes: [
             ...(what === 'recoloured'
               ? [
                   {

@@ -10,8 +10,8 @@ export interface Look {
   lab: Lab;
 }
 
-/** One step of a mend. */
-export type MendStep =
+/** One step of a fix. */
+export type FixStep =
   | { set: string; fields: SwatchFields }
   | { drop: string }
   | { add: Swatch; group: string }
@@ -19,9 +19,9 @@ export type MendStep =
   | { ops: Op[] };
 
 /** A way to put right what was found, done as one edit. */
-export interface Mend {
+export interface Fix {
   label: string;
-  steps: MendStep[];
+  steps: FixStep[];
 }
 
 /** Something that does not hold. */
@@ -41,7 +41,7 @@ export interface Finding {
   right: Look | null;
   /** Figures beside those of the two looks. */
   facts: [what: string, figure: string][];
-  mends: Mend[];
+  fixes: Fix[];
 }
 
 /** What a check finds. */
@@ -85,7 +85,7 @@ export interface Check {
   /** What stands under its title: what it looks for, as chosen. */
   about(options: Options, condition: Condition): string;
   find(asked: Asked): Promise<Found>;
-  /** A finding with its mends, where they take too long to be found for all. */
+  /** A finding with its fixes, where they take too long to be found for all. */
   complete?(finding: Finding, asked: Asked): Finding;
 }
 

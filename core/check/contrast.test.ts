@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { contrast } from '../color/index.ts';
 import { coated, libraryOf } from '../testing.ts';
-import { called, mended, run, withRoles } from './testing.ts';
+import { called, fixed, run, withRoles } from './testing.ts';
 
 describe('contrast', () => {
   const library = withRoles(
@@ -20,7 +20,7 @@ describe('contrast', () => {
     expect(called(found)).toEqual(['Grey on Paper']);
     // what is counted is reported
     expect([found.count, found.counts]).toEqual([1, 'text on ground under 4.5']);
-    const after = mended(library, found);
+    const after = fixed(library, found);
     const [grey, , paper] = after.groups[0].swatches;
     const ratio = contrast(grey.color, paper.color, coated);
     expect(ratio).toBeGreaterThanOrEqual(4.5);

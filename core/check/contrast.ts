@@ -86,9 +86,9 @@ export const contrastCheck: Check = {
         left: lookOf(t.color, name, condition),
         right: lookOf(g.color, on, condition),
         facts: [['contrast', `${figure(ratio, 2)} : 1`]],
-        mends: [],
+        fixes: [],
       };
-      return i < COMPLETE ? withMends(finding, t, g, least, condition) : finding;
+      return i < COMPLETE ? withFixes(finding, t, g, least, condition) : finding;
     });
     const done = settled(findings, worst.total, alone);
     const pairs = (lights.length * (lights.length - 1)) / 2;
@@ -111,11 +111,11 @@ export const contrastCheck: Check = {
   complete(finding, { library, condition, options }) {
     const [t, g] = swatchesOf(finding, library);
     const least = Number(optionOf(contrastCheck, options, 'step'));
-    return t && g ? withMends(finding, t, g, least, condition) : finding;
+    return t && g ? withFixes(finding, t, g, least, condition) : finding;
   },
 };
 
-function withMends(
+function withFixes(
   finding: Finding,
   text: Swatch,
   ground: Swatch,
@@ -128,7 +128,7 @@ function withMends(
   ] as const;
   return {
     ...finding,
-    mends: ways.flatMap(([label, swatch, color]) =>
+    fixes: ways.flatMap(([label, swatch, color]) =>
       color
         ? [{ label: `${label} ${nameOf(swatch, condition)}`, steps: [{ set: swatch.id, fields: { color } }] }]
         : [],

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { deltaE00, toLab, withLessInk } from '../color/index.ts';
 import { coated, libraryOf } from '../testing.ts';
-import { called, mended, run } from './testing.ts';
+import { called, fixed, run } from './testing.ts';
 
 describe('total ink', () => {
   const library = libraryOf('x', {
@@ -21,7 +21,7 @@ describe('total ink', () => {
     const strict = Object.create(coated, { setting: { value: limited.condition } });
     const over = await run('ink', library, {}, { condition: strict });
     expect(called(over)).toEqual(['Deep']);
-    const after = mended(library, over);
+    const after = fixed(library, over);
     const total = after.groups[0].swatches[0].color.components.reduce((a, b) => a + b);
     expect(total).toBeLessThanOrEqual(3);
     expect((await run('ink', after, {}, { condition: strict })).total).toBe(0);

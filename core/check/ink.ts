@@ -46,7 +46,7 @@ export const ink: Check = {
         left: lookOf(swatch.color, 'here', condition),
         right: null,
         facts: [],
-        mends: [],
+        fixes: [],
       };
       return i < COMPLETE ? withMix(finding, swatch, condition) : finding;
     });
@@ -80,6 +80,6 @@ function withMix(finding: Finding, { id, color }: Swatch, condition: Condition):
       ['C M Y K', `${less.inks.map((v) => Math.round(v * 100)).join(' ')} %`],
       ['total', `${Math.round(less.inks.reduce((a, b) => a + b) * 100)} %`],
     ],
-    mends: [{ label: 'Take the one with more black', steps: [{ set: id, fields: { color: mix } }] }],
+    fixes: [{ label: 'Take the one with more black', steps: [{ set: id, fields: { color: mix } }] }],
   };
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { deltaE00, toLab } from '../color/index.ts';
 import type { Library } from '../swatch/index.ts';
 import { coated, libraryOf } from '../testing.ts';
-import { called, mended, run } from './testing.ts';
+import { called, fixed, run } from './testing.ts';
 
 describe('look-alikes', () => {
   const library = libraryOf('x', {
@@ -21,9 +21,9 @@ describe('look-alikes', () => {
     const inside = await run('look-alikes', library, { groups: true });
     expect(called(inside)).toEqual(['Navy · Night']);
     const names = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => s.name));
-    expect(names(mended(library, inside, 0, 0))).toEqual(['Navy', 'Dusk', 'Sand']);
-    expect(names(mended(library, inside, 0, 1))).toEqual(['Night', 'Dusk', 'Sand']);
-    const mean = mended(library, inside, 0, 2).groups[0].swatches;
+    expect(names(fixed(library, inside, 0, 0))).toEqual(['Navy', 'Dusk', 'Sand']);
+    expect(names(fixed(library, inside, 0, 1))).toEqual(['Night', 'Dusk', 'Sand']);
+    const mean = fixed(library, inside, 0, 2).groups[0].swatches;
     expect(mean.map((s) => s.color.components)).toEqual([[20.25, 2, -20]]);
   });
 

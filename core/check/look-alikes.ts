@@ -67,7 +67,7 @@ export const lookAlikes: Check = {
           left.group === right.group
             ? []
             : [['in', `${left.group.name || 'no group'} · ${right.group.name || 'no group'}`]],
-        mends: [
+        fixes: [
           { label: `Keep ${names[0]}`, steps: [{ drop: y.id }] },
           { label: `Keep ${names[1]}`, steps: [{ drop: x.id }] },
           {

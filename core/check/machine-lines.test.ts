@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Swatch } from '../swatch/index.ts';
-import { base, cutting, mended, run, white, withWay } from './testing.ts';
+import { base, cutting, fixed, run, white, withWay } from './testing.ts';
 
 describe('machine lines', () => {
   it('lines for machines: none is filled, none is misspelt, none is missing', async () => {
@@ -8,7 +8,7 @@ describe('machine lines', () => {
     const found = await run('machine-lines', library);
     // white is laid over areas, a cut is not
     expect(found.findings.map((f) => [f.name, f.figure])).toEqual([['Cutting', 'filled']]);
-    expect((await run('machine-lines', mended(library, found))).total).toBe(0);
+    expect((await run('machine-lines', fixed(library, found))).total).toBe(0);
 
     const slipped = structuredClone(base);
     slipped.groups[0]!.swatches[1]!.name = 'Cuting';
@@ -18,7 +18,7 @@ describe('machine lines', () => {
     expect(slips.findings.map((f) => f.says)).toEqual([
       expect.stringMatching(/written “Cutting” where it is looked for/),
     ]);
-    expect((await run('machine-lines', mended(misspelt, slips))).total).toBe(0);
+    expect((await run('machine-lines', fixed(misspelt, slips))).total).toBe(0);
 
     const expects = 'Cutting, KissCut, White';
     const missing = await run('machine-lines', withWay({ '#ff0000': { swatch: cutting, line: 0.25 } }), {

@@ -101,7 +101,7 @@ export const machineLines: Check = {
             ['Artwork', artwork.name],
             ['Colourway', colorway?.name ?? 'as drawn'],
           ],
-          mends: colorway
+          fixes: colorway
             ? [
                 {
                   label: `Make it a line of ${HAIR} mm without a fill`,
@@ -130,7 +130,7 @@ export const machineLines: Check = {
         left: lookOf(swatch.color, 'here', condition),
         right: null,
         facts: [['Artwork', way.artwork.name]],
-        mends: meant
+        fixes: meant
           ? [{ label: `Rename it “${meant}”`, steps: [{ ops: setFields([swatch.id], { name: meant }).ops }] }]
           : [],
       });
@@ -149,7 +149,7 @@ export const machineLines: Check = {
             left: grey,
             right: null,
             facts: [],
-            mends: [],
+            fixes: [],
           });
     made.sort((a, b) => b.measure - a.measure);
     const found = settled(made, made.length, alone);

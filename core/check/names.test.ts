@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { libraryOf } from '../testing.ts';
-import { mended, run } from './testing.ts';
+import { fixed, run } from './testing.ts';
 
 describe('names', () => {
   const of = async (...names: [string, string][]) => run('names', libraryOf('x', { '': names }));
@@ -38,7 +38,7 @@ describe('names', () => {
   ])('%s', async (_, names, says, renamed) => {
     const found = await of(...names);
     expect(found.findings[0]?.says).toMatch(says);
-    if (renamed !== null) expect(found.findings[0]!.mends[0]!.label).toContain(`“${renamed}”`);
+    if (renamed !== null) expect(found.findings[0]!.fixes[0]!.label).toContain(`“${renamed}”`);
   });
 
   it('a technical name that differs by case alone comes first', async () => {
@@ -51,7 +51,7 @@ describe('names', () => {
     library.groups[0].swatches[0].kind = 'technical';
     const found = await run('names', library);
     expect(found.findings.map((f) => f.figure)).toEqual(['case', 'blanks']);
-    expect(mended(library, found).groups[0].swatches[0].name).toBe('Cutting');
+    expect(fixed(library, found).groups[0].swatches[0].name).toBe('Cutting');
   });
 
   it('leaves names in other scripts alone', async () => {

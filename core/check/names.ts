@@ -4,9 +4,9 @@ import type { Swatch } from '../swatch/index.ts';
 import {
   type Check,
   type Finding,
+  type Fix,
   keyOf,
   lookOf,
-  type Mend,
   nameOf,
   placed,
   plural,
@@ -121,20 +121,20 @@ export const names: Check = {
       );
     }
     const findings = worst.take().map(({ measure, of: { kind, a, b, says, rename } }): Finding => {
-      const mends: Mend[] = [];
+      const fixes: Fix[] = [];
       const whom = b && kind === 'case' ? b : a;
       if (rename !== undefined)
-        mends.push({ label: `Name it “${rename}”`, steps: [{ set: whom.id, fields: { name: rename } }] });
+        fixes.push({ label: `Name it “${rename}”`, steps: [{ set: whom.id, fields: { name: rename } }] });
       if (b && kind === 'twice') {
         const free = freeName(b.name, byName);
-        mends.push({ label: `Name the second “${free}”`, steps: [{ set: b.id, fields: { name: free } }] });
+        fixes.push({ label: `Name the second “${free}”`, steps: [{ set: b.id, fields: { name: free } }] });
       }
       if (b && kind === 'two names')
         for (const [keep, drop] of [
           [a, b],
           [b, a],
         ] as const)
-          mends.push({ label: `Keep “${keep.name}”`, steps: [{ drop: drop.id }] });
+          fixes.push({ label: `Keep “${keep.name}”`, steps: [{ drop: drop.id }] });
       return {
         key: keyOf(b ? [a, b] : [a], condition, `${kind} ${a.name} ${b?.name ?? ''}`.slice(0, 200)),
         swatches: b ? [a.id, b.id] : [a.id],
@@ -145,7 +145,7 @@ export const names: Check = {
         left: lookOf(a.color, a.name, condition),
         right: b && lookOf(b.color, b.name, condition),
         facts: b ? [['codes', [a, b].map((s) => s.code ?? toHex(s.color, condition)).join(' · ')]] : [],
-        mends,
+        fixes,
       };
     });
     const done = settled(findings, worst.total, alone);

@@ -62,7 +62,7 @@ export const offPalette: Check = {
           ['Colourway', colorway?.name ?? 'as drawn'],
           ['Nearest', near],
         ],
-        mends: colorway
+        fixes: colorway
           ? [
               {
                 label: `Make it “${near}”`,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { deltaE00, type Lab, parseColor, pressGamut, toLab } from '../color/index.ts';
 import { coated, libraryOf, uncoated } from '../testing.ts';
-import { called, mended, run } from './testing.ts';
+import { called, fixed, run } from './testing.ts';
 
 describe('press gamut', () => {
   const library = libraryOf('x', {
@@ -16,7 +16,7 @@ describe('press gamut', () => {
   it('finds what the press cannot reach, worst first, and takes the nearest inside', async () => {
     const found = await run('press-gamut', library);
     expect(called(found)).toEqual(['Lamp', 'Signal']);
-    const after = mended(library, found);
+    const after = fixed(library, found);
     expect(after.groups[0].swatches[0].color.space).toBe('cmyk');
     expect(called(await run('press-gamut', after))).toEqual(['Signal']);
   });

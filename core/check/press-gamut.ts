@@ -105,7 +105,7 @@ export const pressGamut: Check = {
               ] as [string, string][])
             : []),
         ],
-        mends:
+        fixes:
           press === condition
             ? [
                 {

@@ -11,7 +11,7 @@ import {
   setFields,
 } from '../swatch/index.ts';
 import { firstKeys, keysAt } from '../swatch/order-keys.ts';
-import type { Asked, Check, Finding, Found, Mend } from './check.ts';
+import type { Asked, Check, Finding, Fix, Found } from './check.ts';
 
 /** What was chosen for each check, by its id. */
 export type Chosen = Readonly<Record<string, Asked['options']>>;
@@ -90,8 +90,8 @@ export function lookAgain(rows: LibraryRows, check: Check): Draft {
   };
 }
 
-/** A mend as one edit of the library. */
-export function mend(rows: LibraryRows, { name }: Finding, { label, steps }: Mend, newId: NewId): Draft {
+/** A fix as one edit of the library. */
+export function fix(rows: LibraryRows, { name }: Finding, { label, steps }: Fix, newId: NewId): Draft {
   const ops: Op[] = [];
   for (const step of steps) {
     if ('set' in step) ops.push(...setFields([step.set], step.fields).ops);

@@ -11,7 +11,7 @@ import {
   withLinks,
 } from '../swatch/index.ts';
 import { coated, libraryOf } from '../testing.ts';
-import { checkById, type Found, mend, runCheck } from './index.ts';
+import { checkById, type Found, fix, runCheck } from './index.ts';
 
 export const run = (
   id: string,
@@ -27,11 +27,11 @@ export const withRoles = (library: Library, roles: Record<string, string>): Libr
     swatches: g.swatches.map((s) => (roles[s.name] ? { ...s, role: roles[s.name]! } : s)),
   })),
 });
-/** The library after the nth mend of a finding. */
-export function mended(library: Library, found: Found, finding = 0, nth = 0): Library {
+/** The library after the nth fix of a finding. */
+export function fixed(library: Library, found: Found, finding = 0, nth = 0): Library {
   const rows = LibraryRows.of(library);
   const one = found.findings[finding]!;
-  rows.apply(mend(rows, one, one.mends[nth]!, countingIds('new-')).ops);
+  rows.apply(fix(rows, one, one.fixes[nth]!, countingIds('new-')).ops);
   return checkLibrary(rows.library);
 }
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { parseColor, seenBy, visionMatrix } from '../color/index.ts';
 import { coated, libraryOf } from '../testing.ts';
-import { called, mended, run } from './testing.ts';
+import { called, fixed, run } from './testing.ts';
 
 describe('colour vision', () => {
   it('is by the published matrices', () => {
@@ -32,7 +32,7 @@ describe('colour vision', () => {
     const found = await run('vision', library, { within: 8 });
     expect(called(found)).toContain('Port · Moss');
     const at = called(found).indexOf('Port · Moss');
-    const after = mended(library, found, at);
+    const after = fixed(library, found, at);
     expect(called(await run('vision', after, { within: 8 }))).not.toContain('Port · Moss');
     expect((await run('vision', library, { within: 8, severity: 10 })).total).toBe(0);
   });

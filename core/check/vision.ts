@@ -22,9 +22,9 @@ import {
   type Check,
   COMPLETE,
   type Finding,
+  type Fix,
   figure,
   keyOf,
-  type Mend,
   nameOf,
   placed,
   plural,
@@ -132,9 +132,9 @@ export const vision: Check = {
           ['shown', `as ${of.eye} eyes see it`],
           ['to most people', `ΔE00 ${figure(of.apart)}`],
         ],
-        mends: [],
+        fixes: [],
       };
-      return i < COMPLETE ? withMends(finding, x, y, options, condition) : finding;
+      return i < COMPLETE ? withFixes(finding, x, y, options, condition) : finding;
     });
     const done = settled(findings, worst.total, alone);
     return {
@@ -149,7 +149,7 @@ export const vision: Check = {
 
   complete(finding, { library, condition, options }) {
     const [x, y] = swatchesOf(finding, library);
-    return x && y ? withMends(finding, x, y, options, condition) : finding;
+    return x && y ? withFixes(finding, x, y, options, condition) : finding;
   },
 };
 
@@ -163,20 +163,20 @@ const chosenOf = (options: Options) => {
   };
 };
 
-function withMends(finding: Finding, x: Swatch, y: Swatch, options: Options, condition: Condition): Finding {
+function withFixes(finding: Finding, x: Swatch, y: Swatch, options: Options, condition: Condition): Finding {
   const { within, severity, eyes } = chosenOf(options);
   const matrices = eyes.map((eye) => visionMatrix(eye, severity));
-  const mends = (
+  const fixes = (
     [
       [y, x],
       [x, y],
     ] as const
-  ).flatMap(([swatch, other]): Mend[] => {
+  ).flatMap(([swatch, other]): Fix[] => {
     const color = toldApart(swatch.color, other.color, within, matrices, condition);
     const label = `Change ${nameOf(swatch, condition)}`;
     return color ? [{ label, steps: [{ set: swatch.id, fields: { color } }] }] : [];
   });
-  return { ...finding, mends };
+  return { ...finding, fixes };
 }
 
 /** More colours than this are compared by some that stand for all. */

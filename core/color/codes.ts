@@ -236,7 +236,7 @@ function misread(
   token: { text: string; to: number },
 ): Found | null {
   const { text, to } = token;
-  const mended = text.toLowerCase().replace(/[oqilzsg]/g, (c) => ALIKE[c]);
+  const fixed = text.toLowerCase().replace(/[oqilzsg]/g, (c) => ALIKE[c]);
   const wrong = [...text].find((c) => !isHex(c));
   if (!wrong) {
     // “#1” counts something, and is not a code at all
@@ -249,14 +249,14 @@ function misread(
       problem: `${text.length} digits; a code has 3, 4, 6 or 8.`,
     };
   }
-  if (!/\d/.test(text) || !isHex(mended) || !LENGTHS.includes(mended.length)) return null;
+  if (!/\d/.test(text) || !isHex(fixed) || !LENGTHS.includes(fixed.length)) return null;
   return {
     from,
     to,
     notation: 'hex',
     readings: [],
     problem: `“${wrong}” is not a hex digit.`,
-    instead: line.slice(from, start) + mended,
+    instead: line.slice(from, start) + fixed,
   };
 }
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { lentHere } from '../../cli/engine.ts';
+import { localServices } from '../../cli/engine.ts';
 import { parseColor } from '../color/index.ts';
 import type { Library, Swatch } from '../swatch/model.ts';
 import { fleet, libraryOf } from '../testing.ts';
@@ -14,7 +14,7 @@ import {
   summarize,
 } from './index.ts';
 
-const lent = await lentHere();
+const services = await localServices();
 
 const gpl = formatById('gpl');
 const one = (swatch: Partial<Swatch>): Library => ({
@@ -30,7 +30,7 @@ const one = (swatch: Partial<Swatch>): Library => ({
 });
 /** What is reported one swatch that arrives otherwise. */
 const between = (here: Partial<Swatch>, there: Partial<Swatch>) =>
-  compareLibraries(one(here), one(there), gpl, lent.condition).changes.map(describeChange);
+  compareLibraries(one(here), one(there), gpl, services.condition).changes.map(describeChange);
 
 describe('what changes, in words', () => {
   it.each<[string, Partial<Swatch>, Partial<Swatch>, string]>([
@@ -103,7 +103,7 @@ describe('order', () => {
 
   it('a file that brings the same swatches in another order is reported so, and pairs them rightly', () => {
     const there = libraryOf('x', { '': [colors[2], colors[0], colors[1]] });
-    const report = compareLibraries(here, there, gpl, lent.condition);
+    const report = compareLibraries(here, there, gpl, services.condition);
     expect(report.changes.map((c) => [c.swatch, c.what, describeChange(c)])).toEqual([
       ['a', 'order', 'it comes in place 2 instead of 1'],
       ['b', 'order', 'it comes in place 3 instead of 2'],
@@ -114,13 +114,15 @@ describe('order', () => {
 
   it('of equal swatches the first is taken first', () => {
     const twice = libraryOf('x', { '': [colors[0], colors[0]] });
-    expect(compareLibraries(twice, twice, gpl, lent.condition).changes).toEqual([]);
+    expect(compareLibraries(twice, twice, gpl, services.condition).changes).toEqual([]);
   });
 });
 
 describe('the sum of it', () => {
   it('is one sentence when nothing changes', async () => {
-    const { title, detail } = summarize(await changes(libraryOf('x', { '': [['a', '#112233']] }), gpl, lent));
+    const { title, detail } = summarize(
+      await changes(libraryOf('x', { '': [['a', '#112233']] }), gpl, services),
+    );
     expect(title).toBe('The swatch arrives exactly as it is');
     expect(detail).toBe('Colours stay.');
     expect(
@@ -133,7 +135,7 @@ describe('the sum of it', () => {
             ],
           }),
           gpl,
-          lent,
+          services,
         ),
       ).title,
     ).toBe('All 2 swatches arrive exactly as they are');
@@ -141,7 +143,7 @@ describe('the sum of it', () => {
 
   it('counts what changes and names what is lost', async () => {
     const { title, detail } = summarize(
-      await changes({ ...fleet, columns: 3, note: 'x' }, formatById('soc'), lent),
+      await changes({ ...fleet, columns: 3, note: 'x' }, formatById('soc'), services),
     );
     expect(title).toBe('4 of 5 swatches change on the way');
     expect(detail).toMatch(
@@ -153,7 +155,7 @@ describe('the sum of it', () => {
     const many = libraryOf('x', {
       '': Array.from({ length: 300 }, (_, i) => [`s${i}`, '#112233'] as [string, string]),
     });
-    const report = await changes(many, formatById('act'), lent);
+    const report = await changes(many, formatById('act'), services);
     expect(summarize(report).detail).toMatch(/^44 swatches are left out\./);
     expect(describeChange(report.changes.find((c) => c.what === 'missing')!)).toBe(
       'left out: ACT holds at most 256',
@@ -163,14 +165,14 @@ describe('the sum of it', () => {
 
   it('of several files adds up, and a file per group loses no group', async () => {
     const parts = [libraryOf('A', { '': [['a', '#111']] }), libraryOf('B', { '': [['b', 'Lab 40 10 10']] })];
-    const report = await changesInParts(parts, gpl, lent, true);
+    const report = await changesInParts(parts, gpl, services, true);
     expect([report.arrivals.length, report.changed, report.groupsLost]).toEqual([2, 1, false]);
   });
 });
 
 describe('inspection', () => {
   it('tells all of a swatch that is promised, and a null for no group', async () => {
-    const found = inspection(fleet, gpl, ['odd'], lent.condition);
+    const found = inspection(fleet, gpl, ['odd'], services.condition);
     expect(found).toMatchObject({ format: 'gpl', name: 'Fleet livery', warnings: ['odd'] });
     expect(found.groups.map((g) => g.name)).toEqual([null, 'Hull']);
     expect(found.groups[1].swatches[0]).toEqual({
@@ -188,9 +190,9 @@ describe('inspection', () => {
   it('says that a machine will not find a separation whose name a format changes', async () => {
     // MTL has no blanks in names
     const cut = one({ name: 'knife ONE', kind: 'technical' });
-    const { detail } = summarize(await changes(cut, formatById('mtl'), lent));
+    const { detail } = summarize(await changes(cut, formatById('mtl'), services));
     expect(detail).toContain('looks for “knife ONE” will not find it: it is written “knife_ONE”');
-    const kept = summarize(await changes(cut, formatById('ase'), lent));
+    const kept = summarize(await changes(cut, formatById('ase'), services));
     expect(kept.detail).not.toContain('will not find it');
   });
 });

@@ -10,7 +10,7 @@ import {
   toLab,
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
-import type { Lent } from '../services.ts';
+import type { Services } from '../services.ts';
 import { same } from '../swatch/change.ts';
 import { ARTWORK } from '../swatch/colorway.ts';
 import { GRADIENT, gradientsOf, resolvedStops } from '../swatch/gradient.ts';
@@ -78,11 +78,11 @@ const FLOAT_NOISE = 1e-6;
 export async function changes(
   library: Library,
   format: Format,
-  lent: Lent,
+  services: Services,
   options?: Options,
 ): Promise<ChangeReport> {
-  const written = await writeAs(format, library, lent, options);
-  return compareWritten(library, written, format, lent.condition);
+  const written = await writeAs(format, library, services, options);
+  return compareWritten(library, written, format, services.condition);
 }
 
 /** {@link changes} where the file has been written already. */
@@ -117,13 +117,13 @@ const FOR_PAPILLON = ' (kept for Papillon only)';
 export async function changesInParts(
   parts: Library[],
   format: Format,
-  lent: Lent,
+  services: Services,
   perGroup = false,
   options?: Options,
 ): Promise<ChangeReport> {
   const reports: ChangeReport[] = [];
   // one after the other, so that only one file is in memory
-  for (const part of parts) reports.push(await changes(part, format, lent, options));
+  for (const part of parts) reports.push(await changes(part, format, services, options));
   if (reports.length === 1 && !perGroup) return reports[0];
   const all = reports.flatMap((r) => r.changes);
   const losses = new Set(reports.flatMap((r) => r.libraryLosses));

@@ -1,6 +1,6 @@
 import type { Space } from '../color/index.ts';
 import type { OptionDeclaration, Options } from '../options.ts';
-import type { Lent } from '../services.ts';
+import type { Services } from '../services.ts';
 import type { Kind, Library, NewId } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
 
@@ -82,13 +82,13 @@ export interface Format extends FormatFacts {
   decode(bytes: Uint8Array, newId: NewId, options?: Options): Decoded | Promise<Decoded>;
   /**
    * Swatches are written in library order; those over {@link Traits.most} are left out.
-   * @param lent the print condition under which colours become others, and type for formats that set some
+   * @param services the print condition under which colours become others, and type for formats that set some
    */
-  encode(library: Library, lent: Lent, options?: Options): Bytes | Promise<Bytes>;
+  encode(library: Library, services: Services, options?: Options): Bytes | Promise<Bytes>;
 }
 
 /** A format that sets no type, and needs nothing loaded to be read. */
 export interface PlainFormat extends Format {
   decode(bytes: Uint8Array, newId: NewId, options?: Options): Decoded;
-  encode(library: Library, lent: Pick<Lent, 'condition' | 'now'>, options?: Options): Bytes;
+  encode(library: Library, services: Pick<Services, 'condition' | 'now'>, options?: Options): Bytes;
 }

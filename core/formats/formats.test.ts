@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { lentHere } from '../../cli/engine.ts';
+import { localServices } from '../../cli/engine.ts';
 import { toHex } from '../color/index.ts';
 import { countingIds, countSwatches, isLoose, type Library } from '../swatch/model.ts';
 import { anyColor, anyLibrary, coated } from '../testing.ts';
@@ -16,7 +16,7 @@ import {
   summarize,
 } from './index.ts';
 
-const lent = await lentHere();
+const services = await localServices();
 
 const eightBit = anyLibrary(anyColor(['rgb'], 255));
 const isText = (name: string) => name.isWellFormed() && !/[\p{Cc}\p{Cn}\u2028\u2029]/u.test(name);
@@ -32,10 +32,10 @@ describe.each(ofSwatches.map((f) => [f.id, f] as const))('%s', async (id, format
   it('carries every colour in order, and reports every name, group and kind it does not', async () => {
     await fc.assert(
       fc.asyncProperty(anyLibrary(), async (library) => {
-        const bytes = await format.encode(library, lent);
+        const bytes = await format.encode(library, services);
         const there = (await format.decode(bytes, countingIds())).library;
         expect(countSwatches(there)).toBe(countSwatches(library));
-        const report = await changes(library, format, lent);
+        const report = await changes(library, format, services);
         // what others do not read is reported too, though we do
         const told = new Set(report.changes.flatMap((c) => (c.papillonOnly ? [] : [`${c.id} ${c.what}`])));
         const arrived = there.groups.flatMap((g) => g.swatches.map((s) => [g, s] as const));
@@ -69,7 +69,7 @@ describe.each(ofSwatches.map((f) => [f.id, f] as const))('%s', async (id, format
     await fc.assert(
       fc.asyncProperty(eightBit, async (library) => {
         const hexes = (l: Library) => l.groups.flatMap((g) => g.swatches.map((s) => toHex(s.color, coated)));
-        const bytes = await format.encode(library, lent);
+        const bytes = await format.encode(library, services);
         expect(hexes((await format.decode(bytes, countingIds())).library)).toEqual(hexes(library));
       }),
       runs(id),
@@ -81,7 +81,7 @@ describe.each(ofSwatches.map((f) => [f.id, f] as const))('%s', async (id, format
       fc.asyncProperty(eightBit, async (library) => {
         // an empty list has nothing to be recognised by
         if (countSwatches(library) === 0) return;
-        expect(recognise(await format.encode(library, lent))?.id).toBe(id);
+        expect(recognise(await format.encode(library, services))?.id).toBe(id);
       }),
       runs(id),
     );
@@ -121,7 +121,7 @@ describe('opening', () => {
   });
 
   it('does not care for the ending', async () => {
-    const bytes = ase.encode({ id: 'l', name: '', groups: [] }, lent);
+    const bytes = ase.encode({ id: 'l', name: '', groups: [] }, services);
     expect((await openSwatchFile(bytes, 'palette.gpl', countingIds())).format.id).toBe('ase');
   });
 
@@ -166,7 +166,7 @@ describe('what changes', () => {
       },
     ],
   };
-  const report = (id: string, of = library) => changes(of, formatById(id), lent);
+  const report = (id: string, of = library) => changes(of, formatById(id), services);
   const whats = async (id: string) => (await report(id)).changes.map((c) => `${c.swatch} ${c.what}`);
 
   it('finds what ASE leaves behind', async () => {

@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { type Color, INTERPOLATIONS, type InterpolationId } from '../color/index.ts';
 import { paintGradient, shadeToRgb, shading } from '../gradient/index.ts';
-import type { Lent } from '../services.ts';
+import type { Services } from '../services.ts';
 import {
   addGradients,
   addGroups,
@@ -21,7 +21,7 @@ import {
   withNewIds,
 } from '../swatch/index.ts';
 import { countingIds, type Library } from '../swatch/model.ts';
-import { coated, lent, libraryOf } from '../testing.ts';
+import { coated, libraryOf, services } from '../testing.ts';
 import { css } from './css/css.ts';
 import { ggr } from './ggr/ggr.ts';
 import { MARK } from './gpl/gpl.ts';
@@ -43,7 +43,8 @@ const swatches = dusk.groups[0]!.swatches;
 /** What the format demands as its first line. */
 const FIRST = `${MARK} Gradient`;
 
-const changes = (library: Library, format: Format) => allChanges(library, format, lent as unknown as Lent);
+const changes = (library: Library, format: Format) =>
+  allChanges(library, format, services as unknown as Services);
 
 /** The library with one gradient through its three swatches. */
 function withGradient(way: InterpolationId, more: Partial<Gradient['data']> = {}): Library {
@@ -78,7 +79,7 @@ const apart = (a: number[][], b: number[][]) =>
   );
 
 const again = async (library: Library, format: typeof css | typeof svg) =>
-  (await format.decode(await format.encode(library, lent), countingIds())).library;
+  (await format.decode(await format.encode(library, services), countingIds())).library;
 
 describe('gradients', () => {
   it.each(INTERPOLATIONS)(
@@ -125,7 +126,7 @@ describe('gradients', () => {
   it('in SVG are drawn by librsvg as they are here, to 1 of 255', async () => {
     const library = withGradient('oklab');
     const [gradient] = gradientsOf(library);
-    const text = new TextDecoder().decode(await svg.encode({ ...library, groups: [] }, lent));
+    const text = new TextDecoder().decode(await svg.encode({ ...library, groups: [] }, services));
     // a bar of 256 by 8 pixels
     const wide = text.replace(
       /width="[\d.]+mm" height="[\d.]+mm"/,
@@ -147,7 +148,7 @@ describe('gradients', () => {
 
   it('as a strip are read by another program pixel by pixel', async () => {
     const library = withGradient('lab', { stops: bent });
-    const bytes = await strip.encode(library, lent, { width: 256, height: 3 });
+    const bytes = await strip.encode(library, services, { width: 256, height: 3 });
     const { data, info } = await sharp(bytes).ensureAlpha().raw().toBuffer({ resolveWithObject: true });
     expect([info.width, info.height]).toEqual([256, 3]);
     const drawn = Array.from({ length: 256 }, (_, x) => [...data.subarray(4 * x, 4 * x + 4)]);

@@ -18,14 +18,14 @@ import postcss from 'postcss';
 import { compileString } from 'sass';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
-import { lentHere } from '../../cli/engine.ts';
+import { localServices } from '../../cli/engine.ts';
 import { countingIds, countSwatches, type Library } from '../swatch/model.ts';
 import { coated, hostileLibrary } from '../testing.ts';
 import { compareWritten } from './changes.ts';
 import { partsOf } from './plan.ts';
 import { writable } from './registry.ts';
 
-const lent = await lentHere();
+const services = await localServices();
 const lcms = await instantiate();
 const folder = mkdtempSync(join(tmpdir(), 'hostile-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -189,7 +189,7 @@ describe.each(writable.filter((f) => !f.traits.gradientsOnly).map((f) => [f.id, 
     it('go out so that we and others open them, every swatch of them', async () => {
       await fc.assert(
         fc.asyncProperty(hostileLibrary(), async (library) => {
-          const bytes = await format.encode(library, lent);
+          const bytes = await format.encode(library, services);
           const wanted = countSwatches(library);
           const there = await format.decode(bytes, countingIds());
           expect(countSwatches(there.library)).toBe(wanted);
@@ -226,7 +226,7 @@ describe.each(writable.filter((f) => !f.traits.gradientsOnly).map((f) => [f.id, 
       };
       let count = 0;
       for (const part of partsOf(library, format)) {
-        const bytes = await format.encode(part, lent);
+        const bytes = await format.encode(part, services);
         count += countSwatches((await format.decode(bytes, countingIds())).library);
         const found = await others[id]?.(bytes, part);
         if (typeof found === 'number') expect(found).toBe(countSwatches(part));

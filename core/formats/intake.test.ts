@@ -1,7 +1,7 @@
 import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { countingIds, countSwatches } from '../swatch/model.ts';
-import { lent } from '../testing.ts';
+import { services } from '../testing.ts';
 import { ARCHIVE_LIMITS, type Intake, pack, takeIn } from './index.ts';
 import { tablet } from './tablet/tablet.ts';
 
@@ -38,7 +38,7 @@ describe('what comes in', () => {
   });
 
   it('a tablet archive is a palette, not an archive to look through', async () => {
-    const bytes = tablet.encode({ id: 'l', name: 'Sea', groups: [] }, lent);
+    const bytes = tablet.encode({ id: 'l', name: 'Sea', groups: [] }, services);
     expect(told(await take(bytes))).toEqual([['swatches', 'given.zip', 0]]);
   });
 

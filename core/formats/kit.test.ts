@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { lentHere } from '../../cli/engine.ts';
+import { localServices } from '../../cli/engine.ts';
 import { parseColor } from '../color/index.ts';
 import { ARTWORK, type ArtworkItem, COLORWAY, ShapeError, withLinks } from '../swatch/index.ts';
 import { countingIds, countSwatches, type Library } from '../swatch/model.ts';
@@ -21,7 +21,7 @@ import {
   writable,
 } from './index.ts';
 
-const lent = await lentHere();
+const services = await localServices();
 
 const newId = countingIds();
 const swatch = (name: string, color: string) => ({
@@ -65,7 +65,7 @@ describe('a kit', () => {
       fleet,
       everything,
       { revision: 12, takenAt: '2026-11-25T09:00:00Z' },
-      lent,
+      services,
       (_, __, path) => steps.push(path),
     );
     const files = unzipSync(kit.bytes);
@@ -95,7 +95,7 @@ describe('a kit', () => {
 
   it('its note says what the files are, what changed, and what to do when a program does not show them', async () => {
     const choices = { ...everything, destinations: [everything.destinations[0]] };
-    const kit = await makeKit(fleet, choices, { revision: 0, takenAt: '' }, lent);
+    const kit = await makeKit(fleet, choices, { revision: 0, takenAt: '' }, services);
     const note = new TextDecoder().decode(unzipSync(kit.bytes)['Painting/READ ME.txt']);
     expect(note).toContain('4 swatches in 6 files.');
     expect(note).toContain('- Fleet, Hull.gpl');
@@ -126,10 +126,10 @@ describe('a kit', () => {
 describe('several files', () => {
   it('one per group, the ungrouped ones too', async () => {
     expect(perGroup(fleet).map((l) => l.name)).toEqual(['Fleet, no group', 'Fleet, Hull', 'Fleet, Deck']);
-    const gpl = await changesOf(fleet, { format: 'gpl', perGroup: true }, lent);
+    const gpl = await changesOf(fleet, { format: 'gpl', perGroup: true }, services);
     expect(gpl.groupsLost).toBe(false);
     expect(gpl.changes.map((c) => `${c.swatch} ${c.what}`)).toEqual(['Teak space']);
-    expect((await changesOf(fleet, { format: 'gpl' }, lent)).groupsLost).toBe(true);
+    expect((await changesOf(fleet, { format: 'gpl' }, services)).groupsLost).toBe(true);
   });
 
   it('more swatches than a file holds go into numbered files, so that none is left out', async () => {
@@ -141,7 +141,7 @@ describe('several files', () => {
       ['Fleet 2 of 3', 256],
       ['Fleet 3 of 3', 88],
     ]);
-    const report = await changesOf(large, { format: 'act' }, lent);
+    const report = await changesOf(large, { format: 'act' }, services);
     expect(report.arrivals.length).toBe(600);
     expect(report.changes.some((c) => c.what === 'missing')).toBe(false);
     expect(summarize(report).title).toBe('600 of 600 swatches change on the way');
@@ -186,7 +186,7 @@ describe('a kit with artwork', () => {
       { ...choices, ...more },
       { revision: 1, takenAt: 'now' },
       {
-        ...lent,
+        ...services,
         artwork: async (hash) => (hash === asset ? new TextEncoder().encode(svg) : null),
       },
     );

@@ -1,6 +1,6 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex } from '@noble/hashes/utils';
-import type { Lent } from '../services.ts';
+import type { Services } from '../services.ts';
 import { countSwatches, type Library } from '../swatch/model.ts';
 import { fileName, freePaths } from '../text/names.ts';
 import { plural, writeText } from '../text/text.ts';
@@ -15,10 +15,10 @@ import { writeAs } from './write.ts';
 export const changesOf = (
   library: Library,
   { format, perGroup, options }: FileChoice,
-  lent: Lent,
+  services: Services,
 ): Promise<ChangeReport> => {
   const wanted = formatById(format);
-  return changesInParts(partsOf(library, wanted, perGroup), wanted, lent, perGroup, options);
+  return changesInParts(partsOf(library, wanted, perGroup), wanted, services, perGroup, options);
 };
 
 export interface Kit {
@@ -37,7 +37,7 @@ export async function makeKit(
   library: Library,
   choices: KitChoices,
   about: { revision: number; takenAt: string },
-  lent: Lent,
+  services: Services,
   step: (done: number, of: number, path: string) => unknown = () => undefined,
 ): Promise<Kit> {
   const planned = planKit(library, choices);
@@ -48,7 +48,7 @@ export async function makeKit(
     await step(entries.length, total, path);
     entries.push({
       path,
-      bytes: await writeAs(formatById(format.id), own, lent, options),
+      bytes: await writeAs(formatById(format.id), own, services, options),
       swatches: countSwatches(own),
       format: format.id,
     });
@@ -59,7 +59,7 @@ export async function makeKit(
     const own = planned.filter((p) => p.destination === destination);
     entries.push({
       path: `${destination.name}/READ ME.txt`,
-      bytes: writeText(await note(library, part, destination, files, own, lent)),
+      bytes: writeText(await note(library, part, destination, files, own, services)),
     });
   }
   for (const [path, format, options] of [
@@ -67,14 +67,14 @@ export async function makeKit(
     ['Chips.png', 'png', { names: true }],
   ] as const) {
     await step(planned.length, total, path);
-    entries.push({ path, bytes: await formatById(format).encode(part, lent, options) });
+    entries.push({ path, bytes: await formatById(format).encode(part, services, options) });
   }
-  if (choices.artwork && lent.artwork) {
+  if (choices.artwork && services.artwork) {
     // large, and of use to few kits
     const { artworkFiles } = await import('../artwork/kit.ts');
     const free = freePaths();
     entries.push(
-      ...(await artworkFiles(library, lent.artwork, lent, free, (path) =>
+      ...(await artworkFiles(library, services.artwork, services, free, (path) =>
         step(total - 1, total, `Artwork, ${path}`),
       )),
     );
@@ -109,7 +109,7 @@ async function note(
   destination: Destination,
   files: FileChoice[],
   planned: PlannedFile[],
-  lent: Lent,
+  services: Services,
 ): Promise<string> {
   const lines = [
     `${library.name}: ${destination.name.toLowerCase()}`,
@@ -119,7 +119,7 @@ async function note(
   for (const choice of files) {
     const format = formatById(choice.format);
     const own = planned.filter((p) => p.format.id === format.id);
-    const { title, detail } = summarize(await changesOf(part, choice, lent));
+    const { title, detail } = summarize(await changesOf(part, choice, services));
     lines.push(
       '',
       `${format.name} (.${format.endings[0]})`,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { countingIds } from '../swatch/model.ts';
-import { fleet, lent, readBy } from '../testing.ts';
+import { fleet, readBy, services } from '../testing.ts';
 import { dxf } from './dxf/dxf.ts';
 import { formatById, recognise } from './index.ts';
 import { soc } from './soc/soc.ts';
@@ -82,7 +82,7 @@ describe('recognising', () => {
       'papillon',
     ] as const) {
       const format = formatById(id);
-      const bytes = format.encode(fleet, lent as never) as Uint8Array<ArrayBuffer>;
+      const bytes = format.encode(fleet, services as never) as Uint8Array<ArrayBuffer>;
       const padded = Uint8Array.from([...bytes, end, end]);
       expect(recognise(padded)?.id).toBe(id);
       expect(readBy(format, padded).lines).toEqual(readBy(format, bytes).lines);

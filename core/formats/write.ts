@@ -1,6 +1,6 @@
 import { carried, convert, type Space } from '../color/index.ts';
 import { type Options, optionOf } from '../options.ts';
-import type { Lent } from '../services.ts';
+import type { Services } from '../services.ts';
 import type { Library, Swatch } from '../swatch/model.ts';
 import type { Format } from './format.ts';
 import { choicesFor } from './plan.ts';
@@ -18,15 +18,15 @@ function called({ name, code }: Swatch, naming: string): string {
 export async function writeAs(
   format: Format,
   library: Library,
-  lent: Lent,
+  services: Services,
   options?: Options,
 ): Promise<Uint8Array<ArrayBuffer>> {
   const declared = { options: choicesFor(format) };
   const chosen = (id: string) =>
     declared.options.some((o) => o.id === id) ? String(optionOf(declared, options, id)) : '';
   const [space, naming, inks] = [chosen('space') as Space | '', chosen('naming'), chosen('inks')];
-  const condition = inks && lent.under ? await lent.under(inks) : lent.condition;
-  const own = condition === lent.condition ? lent : { ...lent, condition };
+  const condition = inks && services.under ? await services.under(inks) : services.condition;
+  const own = condition === services.condition ? services : { ...services, condition };
   if (!space && !naming) return format.encode(library, own, options);
   const asked = (swatch: Swatch): Swatch => ({
     ...swatch,

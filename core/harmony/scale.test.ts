@@ -7,7 +7,7 @@ import { css } from '../formats/css/css.ts';
 import { tokens } from '../formats/tokens/tokens.ts';
 import { scss } from '../formats/variables/variables.ts';
 import { countingIds } from '../swatch/model.ts';
-import { coated, lent, libraryOf } from '../testing.ts';
+import { coated, libraryOf, services } from '../testing.ts';
 import { contrastScale, type Evenness, SRGB, scaleOf, stepNames, stepNumbers, usualRatios } from './index.ts';
 
 const red = parseColor('#b3262b');
@@ -115,7 +115,7 @@ describe('names of steps', () => {
     for (let n = 3; n <= 24; n++) expect(new Set(stepNumbers(n)).size).toBe(n);
     const library = libraryOf('Hull', { '': names.map((n, i) => [n, toHex(scale([red], 11)[i]!, coated)]) });
     for (const format of [css, scss, tokens]) {
-      const there = format.decode(await format.encode(library, lent), countingIds()).library;
+      const there = format.decode(await format.encode(library, services), countingIds()).library;
       expect(there.groups.flatMap((g) => g.swatches.map((s) => s.name))).toEqual(names);
     }
   });

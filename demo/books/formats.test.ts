@@ -4,7 +4,7 @@ import { deltaE00, toLab } from '../../core/color/index.ts';
 import { iccNamed } from '../../core/formats/icc-named/icc-named.ts';
 import { changes, describeChange, formatById } from '../../core/formats/index.ts';
 import { allSwatches, countingIds, type Library } from '../../core/swatch/index.ts';
-import { coated, lent, uncoated } from '../../core/testing.ts';
+import { coated, services, uncoated } from '../../core/testing.ts';
 import { sampleBooks } from './index.ts';
 
 const [book] = sampleBooks({ coated, uncoated }) as [Library, Library];
@@ -19,7 +19,7 @@ describe('a book on its way through', () => {
     ['acb', 0.8],
   ] as const)('%s keeps code, name and Lab', async (id, most) => {
     const format = formatById(id);
-    const there = (await format.decode(await format.encode(book, lent as never), countingIds())).library;
+    const there = (await format.decode(await format.encode(book, services as never), countingIds())).library;
     const back = allSwatches(there);
     expect(back.map((s) => [s.name, s.code, s.kind])).toEqual(inks.map((s) => [s.name, s.code, s.kind]));
     const far = back.map((s, i) => deltaE00(toLab(s.color, coated), toLab(inks[i]!.color, coated)));
@@ -28,7 +28,7 @@ describe('a book on its way through', () => {
 
   it('papillon keeps that it is a book, its sets, curves and recipes', async () => {
     const format = formatById('papillon');
-    const { library } = await format.decode(await format.encode(book, lent as never), countingIds());
+    const { library } = await format.decode(await format.encode(book, services as never), countingIds());
     expect(library.book).toEqual(book.book);
     const back = allSwatches(library);
     expect(back.map(({ id: _, ...s }) => s)).toEqual(inks.map(({ id: _, ...s }) => s));
@@ -45,7 +45,7 @@ describe('a book on its way through', () => {
     for (const id of ['acb', 'icc-named']) {
       const format = formatById(id);
       const { library } = await format.decode(
-        format.encode(book, lent as never) as Uint8Array,
+        format.encode(book, services as never) as Uint8Array,
         countingIds(),
       );
       expect(library.book).toEqual({ prefix: 'KW ' });
@@ -54,7 +54,7 @@ describe('a book on its way through', () => {
 
   it('says what other formats do not carry', async () => {
     const said = async (id: string) => {
-      const report = await changes(book, formatById(id), lent as never);
+      const report = await changes(book, formatById(id), services as never);
       return [new Set(report.changes.map(describeChange)), report.libraryLosses] as const;
     };
     const [lost, library] = await said('acb');
@@ -68,7 +68,7 @@ describe('a book on its way through', () => {
   it('is found by its colours in the ICC profile by another reader', async () => {
     // Little CMS gives the Lab of each by its index; names with prefix and suffix are its own affair
     const lcms = await instantiate();
-    const bytes = iccNamed.encode(book, lent);
+    const bytes = iccNamed.encode(book, services);
     const profile = lcms.cmsOpenProfileFromMem(bytes, bytes.length);
     expect(lcms.cmsGetProfileInfoASCII(profile, 0, 'en', 'US')).toBe(book.name);
     const [index, floats] = [(1 << 3) | 2, (1 << 22) | (10 << 16) | (3 << 3) | 4];

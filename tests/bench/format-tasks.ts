@@ -12,13 +12,13 @@ import { unzipSync } from 'fflate';
 import Papa from 'papaparse';
 import postcss, { type Root } from 'postcss';
 import { parse as parseScss } from 'postcss-scss';
-import { lentHere } from '../../cli/engine.ts';
+import { localServices } from '../../cli/engine.ts';
 import { fromRgb8 } from '../../core/color/index.ts';
 import { ase } from '../../core/formats/ase/ase.ts';
-import { changes, type Format, formatById, type Lent, openSwatchFile } from '../../core/formats/index.ts';
+import { changes, type Format, formatById, openSwatchFile, type Services } from '../../core/formats/index.ts';
 import { countingIds, countSwatches, type Library } from '../../core/swatch/model.ts';
 
-let lent: Lent;
+let services: Services;
 
 const SIZES = [25_000, 50_000, 100_000];
 
@@ -107,7 +107,7 @@ async function writeAll(format: Format, folder: string): Promise<Measured[]> {
   const measured: Measured[] = [];
   for (const size of SIZES) {
     const n = Math.min(size, format.traits.most ?? size, format.id === 'pdf' ? size / 50 : size);
-    const [ms, bytes] = await time(() => format.encode(many(n), lent));
+    const [ms, bytes] = await time(() => format.encode(many(n), services));
     writeFileSync(join(folder, String(size)), bytes);
     measured.push({ n, mb: bytes.length / 1e6, ms });
   }
@@ -136,8 +136,8 @@ async function convertLargest(folder: string): Promise<number> {
     'many',
     countingIds(),
   );
-  await changes(library, ase, lent);
-  ase.encode(library, lent);
+  await changes(library, ase, services);
+  ase.encode(library, services);
   return process.resourceUsage().maxRSS / 1000;
 }
 
@@ -150,17 +150,17 @@ async function readByOther(format: Format, folder: string): Promise<string> {
     // ase-utils loses its way after the end of a group, so it gets the same swatches in none
     const library = many(SIZES.at(-1)!);
     const swatches = library.groups.flatMap((g) => g.swatches);
-    bytes = ase.encode({ ...library, groups: [{ id: 'g', name: '', swatches }] }, lent);
+    bytes = ase.encode({ ...library, groups: [{ id: 'g', name: '', swatches }] }, services);
   }
   // a whole file would keep it busy for minutes
-  if (format.id === 'tokens') bytes = await format.encode(many(1000), lent);
+  if (format.id === 'tokens') bytes = await format.encode(many(1000), services);
   const [ms] = await time(() => other[1](bytes));
   return `${other[0]} ${(bytes.length / 1e3 / ms).toFixed(1)}`;
 }
 
 async function main() {
   const [task, id, folder] = process.argv.slice(2);
-  lent = await lentHere();
+  services = await localServices();
   const format = formatById(id);
   const result =
     task === 'write'

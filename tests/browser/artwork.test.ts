@@ -228,7 +228,7 @@ describe('a cleaned drawing, opened as a document of its own,', () => {
         continue;
       }
       const again = readArtwork(clean);
-      if (again.text !== clean || again.told.some((t) => t.startsWith('Taken out')))
+      if (again.text !== clean || again.warnings.some((t) => t.startsWith('Taken out')))
         wrong.push(`${name}: not the same`);
       const { left } = await shown(clean);
       const active = left.filter(

@@ -2,7 +2,7 @@ import axe from 'axe-core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ase } from '../../core/formats/ase/ase.ts';
-import { fleet, lent, libraryOf } from '../../core/testing.ts';
+import { fleet, libraryOf, services } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
 
 // Every main screen in all three surrounds, by axe-core: WCAG 2.2 A and AA, and its best practices.
@@ -74,7 +74,7 @@ const screens: [string, () => Promise<unknown>][] = [
     'Convert, with a file',
     async () => {
       await screen.go('/convert');
-      await screen.drop([{ name: 'fleet.ase', bytes: ase.encode(fleet, lent) }]);
+      await screen.drop([{ name: 'fleet.ase', bytes: ase.encode(fleet, services) }]);
       await screen.text(/change on the way|arrive/);
     },
   ],
@@ -362,7 +362,7 @@ const screens: [string, () => Promise<unknown>][] = [
     async () => {
       await screen.dismissDialog();
       await screen.drop([
-        { name: 'fleet.ase', bytes: ase.encode(fleet, lent) },
+        { name: 'fleet.ase', bytes: ase.encode(fleet, services) },
         { name: 'torn.ase', bytes: 'ASEF\0' },
         { name: 'flag.svg', bytes: '<svg xmlns="http://www.w3.org/2000/svg"><path fill="#8a1c24"/></svg>' },
       ]);

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { acb } from '../../core/formats/acb/acb.ts';
-import { lent, libraryOf } from '../../core/testing.ts';
+import { libraryOf, services } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
 
 let harness: Harness;
@@ -223,7 +223,7 @@ describe('books of its own', () => {
     for (const [i, s] of inks.groups[0]!.swatches.entries())
       Object.assign(s, { kind: 'spot', code: String(i + 1) });
     await screen.go('/books');
-    await screen.drop([{ name: 'rope.acb', bytes: acb.encode(inks, lent) }]);
+    await screen.drop([{ name: 'rope.acb', bytes: acb.encode(inks, services) }]);
     await screen.text(/Open 1 file/);
     await screen.click('radio', 'A book: not edited, for every library to take from');
     await screen.button('Keep as a book');

@@ -56,7 +56,7 @@ describe('Check', () => {
     await screen.text(/The press comes no nearer than ΔE00 \d/);
   });
 
-  it('mends in one edit, which one undo takes back', async () => {
+  it('fixes in one edit, which one undo takes back', async () => {
     await screen.button('Take the nearest inside');
     await screen.text(/1 colour the press cannot reach/);
     expect(await findings()).toEqual(['Signal']);

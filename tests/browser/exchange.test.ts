@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ase } from '../../core/formats/ase/ase.ts';
 import { openSwatchFile } from '../../core/formats/index.ts';
 import { countingIds, type Library } from '../../core/swatch/model.ts';
-import { lent, libraryOf } from '../../core/testing.ts';
+import { libraryOf, services } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
 
 let harness: Harness;
@@ -229,7 +229,7 @@ describe('converting without opening', () => {
     await screen.click('link', 'Convert files');
     await screen.text(/Drop the files to convert/);
     await screen.drop([
-      { name: 'fleet.ase', bytes: ase.encode(fleet(), lent) },
+      { name: 'fleet.ase', bytes: ase.encode(fleet(), services) },
       { name: 'ropes.zip', bytes: zipSync({ 'ropes.gpl': gpl('Ropes', '1 2 3\tHemp') }) },
       { name: 'torn.ase', bytes: strToU8('ASEF\0') },
     ]);

@@ -5,7 +5,7 @@ import { svg } from '../../core/formats/svg/svg.ts';
 import { paintGradient } from '../../core/gradient/index.ts';
 import { gradientsOf, gradientThrough, resolvedStops } from '../../core/swatch/index.ts';
 import type { Library } from '../../core/swatch/model.ts';
-import { coated, lent, libraryOf } from '../../core/testing.ts';
+import { coated, libraryOf, services } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
 
 let harness: Harness;
@@ -279,9 +279,9 @@ describe('gradients', () => {
         coated,
         width,
       );
-      const sheet = new TextDecoder().decode(css.encode(library, lent));
+      const sheet = new TextDecoder().decode(css.encode(library, services));
       const drawing = new TextDecoder()
-        .decode(svg.encode({ ...library, groups: [] }, lent))
+        .decode(svg.encode({ ...library, groups: [] }, services))
         .replace(
           /width="[\d.]+mm" height="[\d.]+mm"/,
           `width="${width}" height="8" preserveAspectRatio="none"`,

@@ -9,7 +9,7 @@ import { ase } from '../../core/formats/ase/ase.ts';
 import { gpl } from '../../core/formats/gpl/gpl.ts';
 import { openSwatchFile } from '../../core/formats/index.ts';
 import { countingIds, countSwatches } from '../../core/swatch/model.ts';
-import { lent } from '../../core/testing.ts';
+import { services } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
 
 let harness: Harness;
@@ -197,7 +197,7 @@ describe('from a picture to a file and back', () => {
         name: '',
         groups: [group('Port', 'a'), group('Starboard', 'b')],
       },
-      lent,
+      services,
     );
     await screen.drop([{ name: 'sides.ase', bytes: two }]);
     await screen.button('Open as a library');
@@ -263,13 +263,13 @@ describe('from a picture to a file and back', () => {
 
 describe('opening', () => {
   const samples: [string, () => Promise<Uint8Array | string> | Uint8Array | string, RegExp][] = [
-    ['ASE', () => ase.encode(library, lent), /ASE · 1 swatch/],
-    ['ACO', () => aco.encode(library, lent), /ACO · 1 swatch/],
-    ['ACT', () => act.encode(library, lent), /ACT · 1 swatch/],
-    ['GPL', () => gpl.encode(library, lent), /GPL · 1 swatch/],
+    ['ASE', () => ase.encode(library, services), /ASE · 1 swatch/],
+    ['ACO', () => aco.encode(library, services), /ACO · 1 swatch/],
+    ['ACT', () => act.encode(library, services), /ACT · 1 swatch/],
+    ['GPL', () => gpl.encode(library, services), /GPL · 1 swatch/],
     ['hex list', () => '#8a1c24\n', /Hex list · 1 swatch/],
     ['CSS', () => ':root { --hull: #8a1c24 }', /CSS · 1 swatch/],
-    ['damaged', () => ase.encode(library, lent).slice(0, 30), /x\.bin: read as ASE, block 1 of 1/],
+    ['damaged', () => ase.encode(library, services).slice(0, 30), /x\.bin: read as ASE, block 1 of 1/],
     ['empty', () => '', /x\.bin: the file is empty/],
     ['picture', flag, /Put 10 in the tray/],
     [

@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import fc from 'fast-check';
-import { lentHere } from '../../cli/engine.ts';
+import { localServices } from '../../cli/engine.ts';
 import {
   type Format,
   FormatError,
@@ -19,7 +19,7 @@ import { bitmap, decodePicture, pictureShapes, pictures, readPicture } from './p
 import { mutateProfile, profileReader, profiles } from './profiles.ts';
 import { shapes } from './shapes.ts';
 
-const lent = await lentHere();
+const services = await localServices();
 
 /** Of larger ones only a few are damaged: what is done to most of their bytes tells nothing. */
 const SMALL = 6000;
@@ -97,7 +97,7 @@ async function countTaken(bytes: Uint8Array): Promise<number> {
 async function swatchFiles(seed: number): Promise<Uint8Array[]> {
   const written = fc.sample(anyLibrary(), { numRuns: 40, seed }).flatMap((library, n) =>
     // of sheets with their fonts a few are enough
-    writable.filter((f) => f.id !== 'pdf' || n < 2).map((format) => format.encode(library, lent)),
+    writable.filter((f) => f.id !== 'pdf' || n < 2).map((format) => format.encode(library, services)),
   );
   const corpus: Uint8Array[] = (await Promise.all(written)).filter((bytes) => bytes.length > 0);
   for (let i = 0; i < 40; i++) {

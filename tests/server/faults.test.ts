@@ -88,7 +88,7 @@ describe('a database that another program holds', () => {
 });
 
 describe('a place that cannot be written', () => {
-  it('is reported at every page and edit, and mends without a restart', async () => {
+  it('is reported at every page and edit, and is over without a restart', async () => {
     const folder = mkdtempSync(join(tmpdir(), 'papillon-server-'));
     // a file where the folder ought to be stops root, too
     writeFileSync(join(folder, 'data'), '');
@@ -190,7 +190,7 @@ describe('a disk that is full', () => {
     }
   });
 
-  it('from the start is reported, and mends without a restart', async ({ skip }) => {
+  it('from the start is reported, and ends without a restart', async ({ skip }) => {
     const disk = smallDisk(1);
     if (!disk) return skip('mounting a small disk is not allowed here');
     try {

@@ -88,7 +88,7 @@ export function OutBar({ state }: { state: ApplyState }) {
         every && colorways.length > 0
           ? colorways.map(pageOf)
           : [{ made, name: colorway?.name || 'As drawn' }];
-      const { bytes, told } = await artworks.client.ask(
+      const { bytes, warnings } = await artworks.client.ask(
         'pdf',
         { hash, pages, title: baseName(artwork.name), press: pressOf(library, conditionOf(library)), sheet },
         setStage,
@@ -98,7 +98,7 @@ export function OutBar({ state }: { state: ApplyState }) {
         bytes,
         'application/pdf',
       );
-      if (told.length > 0) toast({ text: told.join(' '), stays: true });
+      if (warnings.length > 0) toast({ text: warnings.join(' '), stays: true });
     });
   const size = made.size.unit === 'mm' ? sizeText(made.size) : 'size in pixels';
   return (

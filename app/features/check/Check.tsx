@@ -5,10 +5,10 @@ import {
   checkById,
   checks,
   type Finding,
+  type Fix,
+  fix,
   leaveAlone,
   lookAgain,
-  type Mend,
-  mend,
   swatchesOf,
 } from '#core/check/index';
 import { screenOnly } from '#core/color/index';
@@ -46,7 +46,7 @@ export function Check() {
   const condition = useCondition();
   const toast = useToast();
   const shut = useShutDrawers();
-  // what is in a book is not mended: it is only held against others
+  // what is in a book is not fixed: it is only held against others
   const [at, setAt] = useState(book ? NEAREST : checks[0]!.id);
   const [chosen, setChosen] = useState<Chosen>({});
   const [against, setAgainst] = useState<Library | null>(null);
@@ -80,8 +80,8 @@ export function Check() {
     // the next one comes into sight by itself
     setKey(findings[place + 1]?.key ?? findings[place - 1]?.key ?? null);
   };
-  const put = (one: Finding, way: Mend) =>
-    done(store.edit(mend(store.rows, one, way, () => nanoid(12))), `${way.label}.`);
+  const put = (one: Finding, way: Fix) =>
+    done(store.edit(fix(store.rows, one, way, () => nanoid(12))), `${way.label}.`);
   const leave = (one: Finding) =>
     done(store.edit(leaveAlone(store.rows, check, one, () => nanoid(12))), `“${one.name}” is left as it is.`);
 
@@ -214,7 +214,7 @@ export function Check() {
               check={check}
               finding={finding}
               complete={complete}
-              onMend={put}
+              onFix={put}
               onLeave={leave}
             />
           </ConditionContext>

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import { useEffect, useState } from 'react';
-import type { Check, Finding, Mend } from '#core/check/index';
+import type { Check, Finding, Fix } from '#core/check/index';
 import { differenceInWords } from '#core/color/index';
 import { Panel } from '~/ui/Frame';
 import { LabFigures } from '~/ui/lab-figures';
@@ -12,19 +12,19 @@ export function Detail({
   check,
   finding: given,
   complete,
-  onMend,
+  onFix,
   onLeave,
 }: {
   check: Check;
   finding: Finding | null;
   complete(check: string, finding: Finding): Promise<Finding>;
-  onMend(finding: Finding, mend: Mend): void;
+  onFix(finding: Finding, fix: Fix): void;
   onLeave(finding: Finding): void;
 }) {
   const [found, setFound] = useState<Finding | null>(null);
   const [busy, setBusy] = useState(false);
   useEffect(() => {
-    if (!given || given.mends.length > 0 || !check.complete) return;
+    if (!given || given.fixes.length > 0 || !check.complete) return;
     let live = true;
     setBusy(true);
     complete(check.id, given).then(
@@ -77,14 +77,14 @@ export function Detail({
             ))}
           </dl>
         )}
-        <div className={css.mends}>
-          {finding.mends.map((mend, i) => (
+        <div className={css.fixes}>
+          {finding.fixes.map((fix, i) => (
             <Button
-              key={mend.label}
+              key={fix.label}
               variant={i === 0 ? 'contained' : 'outlined'}
-              onClick={() => onMend(finding, mend)}
+              onClick={() => onFix(finding, fix)}
             >
-              <span className="cut">{mend.label}</span>
+              <span className="cut">{fix.label}</span>
             </Button>
           ))}
           {busy && (

@@ -10,7 +10,7 @@ export interface Checked {
   /** What is being done, while it takes its time; null when all is reported. */
   stage: string | null;
   problem: string | null;
-  /** Finds the mends of a finding. */
+  /** Finds the fixes of a finding. */
   complete(check: string, finding: Finding): Promise<Finding>;
   stop(): void;
   /** It was stopped before the end. */
@@ -27,7 +27,7 @@ interface Asked {
 }
 const NOTHING: Asked = { library: null, against: null, keys: {}, pieces: 0 };
 
-/** A hand that mends one after the other is faster than this, ms. */
+/** A hand that fixes one after the other is faster than this, ms. */
 const WAIT_MS = 60;
 
 /** What every check finds, asked again when the library changes, and one alone when only its options do. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { fleet, lent, readBy } from '../../testing.ts';
+import { fleet, readBy, services } from '../../testing.ts';
 import { ByteWriter } from '../../text/bytes.ts';
 import { acb } from './acb.ts';
 
@@ -47,17 +47,20 @@ describe('ACB', () => {
   });
 
   it('writes one space for all: what they share, else Lab', () => {
-    expect(readBy(acb, acb.encode(fleet, lent)).swatches.map((s) => s.color.space)).toEqual(
+    expect(readBy(acb, acb.encode(fleet, services)).swatches.map((s) => s.color.space)).toEqual(
       Array(5).fill('lab'),
     );
     const cmyk = { ...fleet, groups: [{ ...fleet.groups[1], swatches: fleet.groups[1].swatches.slice(1) }] };
-    expect(readBy(acb, acb.encode(cmyk, lent)).swatches.map((s) => s.color.space)).toEqual(['cmyk', 'cmyk']);
+    expect(readBy(acb, acb.encode(cmyk, services)).swatches.map((s) => s.color.space)).toEqual([
+      'cmyk',
+      'cmyk',
+    ]);
   });
 
   it('says what is wrong', () => {
     expect(() => readBy(acb, book(7, [], 2))).toThrow(/version is 2/);
     expect(() => readBy(acb, book(5, []))).toThrow(/colour space number 5/);
-    expect(() => readBy(acb, acb.encode(fleet, lent).slice(0, 90))).toThrow(
+    expect(() => readBy(acb, acb.encode(fleet, services).slice(0, 90))).toThrow(
       /colour \d of 5|cut short|ends before/,
     );
   });

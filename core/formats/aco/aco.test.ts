@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../../color/index.ts';
 import { countingIds, type Library } from '../../swatch/model.ts';
-import { anyColor, anyLibrary, coated, lent } from '../../testing.ts';
+import { anyColor, anyLibrary, coated, services } from '../../testing.ts';
 import { ByteWriter } from '../../text/bytes.ts';
 import { FormatError } from '../../text/error.ts';
 import { act } from '../act/act.ts';
@@ -21,13 +21,13 @@ describe('ACO', () => {
   it('keeps names, order and the numbers of every space to the last bit', () => {
     fc.assert(
       fc.property(anyLibrary(anyColor(['rgb', 'hsb', 'cmyk', 'lab', 'gray'])), (library) => {
-        const bytes = aco.encode(library, lent);
+        const bytes = aco.encode(library, services);
         const { library: there, warnings } = decode(bytes);
         expect(warnings).toEqual([]);
         expect(flat(there).map((s) => [s.name, s.color.space])).toEqual(
           flat(library).map((s) => [s.name, s.color.space]),
         );
-        expect(aco.encode(there, lent)).toEqual(bytes);
+        expect(aco.encode(there, services)).toEqual(bytes);
       }),
     );
   });
@@ -53,7 +53,7 @@ describe('ACO', () => {
     expected.u16(2).u16(1);
     for (const w of words) expected.u16(w);
     expected.u32(4).u16(0xe9).u16(0xd83d).u16(0xdea2).u16(0);
-    expect(aco.encode(library, lent)).toEqual(expected.done());
+    expect(aco.encode(library, services)).toEqual(expected.done());
   });
 
   it('opens a file with only the first section, and one with only the second', () => {
@@ -141,7 +141,7 @@ describe('ACT', () => {
   });
 
   it('is 256 triples and a tail with the count and no transparent index', () => {
-    const bytes = act.encode(library(3), lent);
+    const bytes = act.encode(library(3), services);
     expect(bytes.length).toBe(772);
     expect([...bytes.slice(0, 9)]).toEqual([0, 0, 255, 1, 0, 255, 2, 0, 255]);
     expect([...bytes.slice(9, 768)].every((b) => b === 0)).toBe(true);
@@ -156,7 +156,7 @@ describe('ACT', () => {
   it('has one transparent place: the first swatch that is wholly so', () => {
     const l = library(3);
     l.groups[0].swatches[1].alpha = 0;
-    const bytes = act.encode(l, lent);
+    const bytes = act.encode(l, services);
     expect([...bytes.slice(770)]).toEqual([0, 1]);
     expect(flat(act.decode(bytes, countingIds()).library).map((s) => s.alpha)).toEqual([
       undefined,
@@ -166,7 +166,7 @@ describe('ACT', () => {
   });
 
   it('refuses a count over 256', () => {
-    const bytes = act.encode(library(1), lent);
+    const bytes = act.encode(library(1), services);
     bytes[768] = 9;
     expect(() => act.decode(bytes, countingIds())).toThrow(/counts 2305 colours/);
   });

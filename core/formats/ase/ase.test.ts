@@ -3,7 +3,7 @@ import aseUtils from 'ase-utils';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { countingIds, isLoose, type Library } from '../../swatch/model.ts';
-import { anyColor, anyLibrary, lent } from '../../testing.ts';
+import { anyColor, anyLibrary, services } from '../../testing.ts';
 import { ByteWriter } from '../../text/bytes.ts';
 import { FormatError } from '../../text/error.ts';
 import { ase } from './ase.ts';
@@ -29,7 +29,7 @@ describe('ASE', () => {
     const color = anyColor(['rgb', 'cmyk', 'gray']);
     fc.assert(
       fc.property(anyLibrary(color), (library) => {
-        const there = decode(ase.encode(library, lent)).library;
+        const there = decode(ase.encode(library, services)).library;
         const shape = (l: Library) =>
           l.groups
             .filter((g) => !isLoose(l, g) || g.swatches.length > 0)
@@ -43,8 +43,8 @@ describe('ASE', () => {
     // Lab passes through L/100 in 32 bits: what was read once is written back bit for bit
     fc.assert(
       fc.property(anyLibrary(anyColor(['lab'])), (library) => {
-        const once = ase.encode(library, lent);
-        expect(ase.encode(decode(once).library, lent)).toEqual(once);
+        const once = ase.encode(library, services);
+        expect(ase.encode(decode(once).library, services)).toEqual(once);
       }),
     );
   });
@@ -57,7 +57,7 @@ describe('ASE', () => {
           ...any,
           groups: [any.groups[0], ...any.groups.slice(1, 2).filter((g) => g.swatches.length)],
         };
-        const theirs = aseUtils.decode(Buffer.from(ase.encode(library, lent)));
+        const theirs = aseUtils.decode(Buffer.from(ase.encode(library, services)));
         const expected = library.groups.flatMap((g) => g.swatches);
         const found = theirs.colors;
         expect(theirs.groups.map((g) => g.name)).toEqual(library.groups.slice(1).map((g) => g.name));
@@ -102,7 +102,7 @@ describe('ASE', () => {
       'process',
       undefined,
     ]);
-    expect(ase.encode(decode(bytes).library, lent)).toEqual(bytes);
+    expect(ase.encode(decode(bytes).library, services)).toEqual(bytes);
   });
 
   it('opens empty groups, names of no length and groups without a name', () => {

@@ -1,7 +1,7 @@
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../../color/index.ts';
-import { coated, fleet, lent, libraryOf, readBy, recognisedAs } from '../../testing.ts';
+import { coated, fleet, libraryOf, readBy, recognisedAs, services } from '../../testing.ts';
 import { compareWritten } from '../changes.ts';
 import { assetCatalogue } from './asset-catalogue.ts';
 
@@ -43,7 +43,7 @@ describe('asset catalogues', () => {
       A: Array.from({ length: 3000 }, (_, i): [string, string] => [`A ${i}`, '#14304a']),
       B: Array.from({ length: 2001 }, (_, i): [string, string] => [`B ${i}`, '#14304a']),
     });
-    const bytes = assetCatalogue.encode(many, lent);
+    const bytes = assetCatalogue.encode(many, services);
     expect(recognisedAs(bytes)).toBe('asset-catalogue');
     expect(readBy(assetCatalogue, bytes).swatches.length).toBe(5000);
     const told = await compareWritten(many, bytes, assetCatalogue, coated);
@@ -51,7 +51,7 @@ describe('asset catalogues', () => {
   });
 
   it('write a folder for each group and a set for each swatch, as the archive shows', () => {
-    const files = unzipSync(assetCatalogue.encode(fleet, lent));
+    const files = unzipSync(assetCatalogue.encode(fleet, services));
     expect(Object.keys(files)).toEqual(
       expect.arrayContaining([
         'Fleet livery.xcassets/Contents.json',

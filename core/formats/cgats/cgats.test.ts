@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import Reference from 'colorjs.io';
 import { describe, expect, it } from 'vitest';
 import { SHIPPED, toLab } from '../../color/index.ts';
-import { coated, fleet, lent, readBy, uncoated, writeBy } from '../../testing.ts';
+import { coated, fleet, readBy, services, uncoated, writeBy } from '../../testing.ts';
 import { cgats } from './cgats.ts';
 
 /** Laid out as ISO 28178 describes its tables; written by hand, values invented. */
@@ -196,7 +196,7 @@ describe('CGATS that says what its Lab is for', () => {
     const swatches = names.map((name, i) => ({ ...fleet.groups[1]!.swatches[0]!, id: `${i}`, name }));
     const bytes = cgats.encode(
       { ...fleet, name: 'A "made up" chart', groups: [{ id: 'g', name: '', swatches }] },
-      lent,
+      services,
     );
     expect(readBy(cgats, bytes).swatches.map((s) => s.name)).toEqual(
       names.map((n) => (n === `5' 4" tall` ? `5' 4” tall` : n)),

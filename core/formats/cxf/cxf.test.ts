@@ -3,7 +3,7 @@ import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, it } from 'vitest';
 import { SHIPPED, toLab } from '../../color/index.ts';
 import type { Library } from '../../swatch/model.ts';
-import { coated, fleet, lent, readBy, writeBy } from '../../testing.ts';
+import { coated, fleet, readBy, services, writeBy } from '../../testing.ts';
 import { compareWritten } from '../changes.ts';
 import { cxf } from './cxf.ts';
 
@@ -65,10 +65,10 @@ describe('CxF', () => {
   });
 
   it('brings spectra, alternates, codes, roles, kinds and groups back', () => {
-    const { swatches } = readBy(cxf, cxf.encode(measured, lent));
+    const { swatches } = readBy(cxf, cxf.encode(measured, services));
     expect(swatches[0]).toMatchObject({ ...measured.groups[0].swatches[0], id: expect.anything() });
-    expect(readBy(cxf, cxf.encode(fleet, lent)).library.groups.map((g) => g.name)).toEqual(['', 'Hull']);
-    expect(readBy(cxf, cxf.encode(fleet, lent)).swatches.map((s) => s.kind)).toEqual(
+    expect(readBy(cxf, cxf.encode(fleet, services)).library.groups.map((g) => g.name)).toEqual(['', 'Hull']);
+    expect(readBy(cxf, cxf.encode(fleet, services)).swatches.map((s) => s.kind)).toEqual(
       fleet.groups.flatMap((g) => g.swatches.map((s) => s.kind)),
     );
   });
@@ -147,7 +147,7 @@ describe('CxF', () => {
     const written = new TextDecoder().decode(
       cxf.encode(
         { ...fleet, groups: [{ id: 'g', name: '', swatches: [spot] }] },
-        { ...lent, now: '2026-11-26T09:00:00Z' },
+        { ...services, now: '2026-11-26T09:00:00Z' },
       ),
     );
     const parser = new XMLParser({ removeNSPrefix: true });
@@ -173,7 +173,7 @@ describe('CxF', () => {
     );
     expect(swatches.map((s) => s.name)).toEqual(['Good']);
     expect(warnings).toEqual([expect.stringMatching(/L of “Bad” “x” is not a number/)]);
-    const report = await compareWritten(fleet, cxf.encode(fleet, lent), cxf, coated);
+    const report = await compareWritten(fleet, cxf.encode(fleet, services), cxf, coated);
     const only = report.changes.filter((c) => c.papillonOnly).map((c) => `${c.swatch} ${c.what}`);
     expect(only).toEqual(expect.arrayContaining(['Boot-top red code', 'Boot-top red role', 'Cutting kind']));
     expect(report.changes.some((c) => c.what === 'note')).toBe(false);

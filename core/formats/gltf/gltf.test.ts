@@ -3,10 +3,10 @@ import type { MeshPhongMaterial } from 'three';
 import { MTLLoader } from 'three/examples/jsm/loaders/MTLLoader.js';
 import { describe, expect, it } from 'vitest';
 import { toRgb } from '../../color/index.ts';
-import type { Lent } from '../../services.ts';
+import type { Services } from '../../services.ts';
 import { LibraryRows, setSurface } from '../../swatch/index.ts';
 import { countingIds } from '../../swatch/model.ts';
-import { coated, fleet, lent, libraryOf, readBy, writeBy } from '../../testing.ts';
+import { coated, fleet, libraryOf, readBy, services, writeBy } from '../../testing.ts';
 import { changes } from '../changes.ts';
 import { gpl } from '../gpl/gpl.ts';
 import { mtl } from '../mtl/mtl.ts';
@@ -60,9 +60,9 @@ describe('surfaces', () => {
     expect(text).toMatch(/Ns 510\nPr 0.25\nPm 1/);
     expect(text).toMatch(/Pr 0.8\nPm 0/);
     expect(writeBy(mtl, fleet)).not.toMatch(/Pr/);
-    const { libraryLosses } = await changes(library, gpl, lent as unknown as Lent);
+    const { libraryLosses } = await changes(library, gpl, services as unknown as Services);
     expect(libraryLosses).toContain('surfaces of materials');
-    expect((await changes(library, gltf, lent as unknown as Lent)).libraryLosses).toEqual([]);
+    expect((await changes(library, gltf, services as unknown as Services)).libraryLosses).toEqual([]);
   });
 });
 

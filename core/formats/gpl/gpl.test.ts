@@ -2,13 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../../color/index.ts';
 import { countingIds, type Library } from '../../swatch/model.ts';
-import { anyColor, anyLibrary, anyName, coated, lent, readBy } from '../../testing.ts';
+import { anyColor, anyLibrary, anyName, coated, readBy, services } from '../../testing.ts';
 import type { PlainFormat } from '../index.ts';
 import { gpl } from './gpl.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const text = (format: PlainFormat, library: Library) =>
-  new TextDecoder().decode(format.encode(library, lent));
+  new TextDecoder().decode(format.encode(library, services));
 const read = (format: PlainFormat, source: string) => format.decode(bytes(source), countingIds()).library;
 const entries = (l: Library) =>
   l.groups.flatMap((g) => g.swatches.map((s) => [toHex(s.color, coated), s.name]));

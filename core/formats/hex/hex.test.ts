@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../../color/index.ts';
 import { countingIds, type Library } from '../../swatch/model.ts';
-import { coated, fleet, lent, libraryOf, readBy, recognisedAs, writeBy } from '../../testing.ts';
+import { coated, fleet, libraryOf, readBy, recognisedAs, services, writeBy } from '../../testing.ts';
 import { aco } from '../aco/aco.ts';
 import { FormatError, openSwatchFile, type PlainFormat } from '../index.ts';
 import { hex } from './hex.ts';
@@ -64,7 +64,7 @@ describe('lists of codes', () => {
   });
 
   it('ACO for old programs has its first section alone', () => {
-    const [old, both] = [true, false].map((o) => aco.encode(fleet, lent, { old: o }));
+    const [old, both] = [true, false].map((o) => aco.encode(fleet, services, { old: o }));
     expect(old!.length).toBe(4 + 5 * 10);
     expect(both!.subarray(0, old!.length)).toEqual(old);
     expect(readBy(aco, old!).swatches.map((s) => s.name)).toEqual(['', '', '', '', '']);

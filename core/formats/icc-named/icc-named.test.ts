@@ -1,13 +1,13 @@
 import { instantiate } from 'lcms-wasm';
 import { describe, expect, it } from 'vitest';
 import { toLab } from '../../color/index.ts';
-import { coated, fleet, lent, readBy } from '../../testing.ts';
+import { coated, fleet, readBy, services } from '../../testing.ts';
 import { iccNamed } from './icc-named.ts';
 
 describe('ICC named colour profile', () => {
   it('is read by Little CMS: every index gives its Lab', async () => {
     const lcms = await instantiate();
-    const bytes = iccNamed.encode(fleet, lent);
+    const bytes = iccNamed.encode(fleet, services);
     const profile = lcms.cmsOpenProfileFromMem(bytes, bytes.length);
     expect(profile).not.toBe(0);
     expect(lcms.cmsGetProfileInfoASCII(profile, 0, 'en', 'US')).toBe('Fleet livery');
@@ -31,7 +31,7 @@ describe('ICC named colour profile', () => {
 
   it('reads names with prefix and suffix, and ink values where the device is known', () => {
     const cmyk = { ...fleet, groups: [{ ...fleet.groups[1], swatches: fleet.groups[1].swatches.slice(1) }] };
-    const bytes = iccNamed.encode(cmyk, lent);
+    const bytes = iccNamed.encode(cmyk, services);
     const list = new TextDecoder('latin1').decode(bytes).indexOf('ncl2', 200);
     bytes.set(
       [...'KF '].map((c) => c.charCodeAt(0)),
@@ -47,8 +47,8 @@ describe('ICC named colour profile', () => {
   });
 
   it('says what is wrong', () => {
-    expect(() => readBy(iccNamed, iccNamed.encode(fleet, lent).slice(0, 300))).toThrow(/cut short|ends/);
-    const other = iccNamed.encode(fleet, lent);
+    expect(() => readBy(iccNamed, iccNamed.encode(fleet, services).slice(0, 300))).toThrow(/cut short|ends/);
+    const other = iccNamed.encode(fleet, services);
     other.set(
       [...'Luv '].map((c) => c.charCodeAt(0)),
       20,

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { SHIPPED } from '../../color/index.ts';
 import { countingIds } from '../../swatch/model.ts';
-import { anyLibrary, fleet, lent, readBy, writeBy } from '../../testing.ts';
+import { anyLibrary, fleet, readBy, services, writeBy } from '../../testing.ts';
 import { openSwatchFile, tooLarge } from '../registry.ts';
 import { papillon } from './papillon.ts';
 import { fileSchema } from './schema.ts';
@@ -25,7 +25,7 @@ describe('Papillon’s own file', () => {
       fc.property(anyLibrary(), (library) => {
         // a lone half of a surrogate pair has no place in UTF-8
         fc.pre(JSON.stringify(library).isWellFormed() && !/\\ud[89a-f]/i.test(JSON.stringify(library)));
-        expect(bare(readBy(papillon, papillon.encode(library, lent)).library)).toEqual(bare(library));
+        expect(bare(readBy(papillon, papillon.encode(library, services)).library)).toEqual(bare(library));
       }),
     );
     const full = {
@@ -49,7 +49,7 @@ describe('Papillon’s own file', () => {
         },
       ],
     };
-    expect(bare(readBy(papillon, papillon.encode(full, lent)).library)).toEqual(bare(full));
+    expect(bare(readBy(papillon, papillon.encode(full, services)).library)).toEqual(bare(full));
   });
 
   it('is valid by the schema that is published in docs, which is the one that is checked', () => {
@@ -75,7 +75,7 @@ describe('Papillon’s own file', () => {
       id: `${i}`,
       spectrum: { start: 380, step: 10, values },
     }));
-    const bytes = papillon.encode({ ...fleet, groups: [{ id: 'g', name: '', swatches }] }, lent);
+    const bytes = papillon.encode({ ...fleet, groups: [{ id: 'g', name: '', swatches }] }, services);
     expect(bytes.length).toBeGreaterThan(32 * 1024 * 1024);
     const { library, format } = await openSwatchFile(bytes, 'measured.json', countingIds());
     expect([format.id, library.groups[0]!.swatches.length]).toEqual(['papillon', 40_000]);

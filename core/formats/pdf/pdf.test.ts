@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
-import { lentHere } from '../../../cli/engine.ts';
+import { localServices } from '../../../cli/engine.ts';
 import { parseColor } from '../../color/index.ts';
 import { countingIds, type Library, type Swatch } from '../../swatch/model.ts';
 import { fleet, readBy } from '../../testing.ts';
@@ -12,13 +12,13 @@ import { changes } from '../changes.ts';
 import { recognise } from '../registry.ts';
 import { pdf } from './pdf.ts';
 
-const lent = await lentHere();
+const services = await localServices();
 
 // Second opinions: Debian's ghostscript and mupdf-tools, installed by `npm test`.
 const folder = mkdtempSync(join(tmpdir(), 'papillon-pdf-'));
 afterAll(() => rmSync(folder, { recursive: true }));
 
-const encode = (library: Library) => pdf.encode(library, lent);
+const encode = (library: Library) => pdf.encode(library, services);
 const file = async (library: Library, name = 'sheet') => {
   const path = join(folder, `${name}.pdf`);
   writeFileSync(path, await encode(library));
@@ -89,7 +89,7 @@ describe('PDF sheet', () => {
       const data = await sharp(join(folder, plates[0]!)).greyscale().raw().toBuffer();
       const dots = (ink: number) => data.filter((v) => Math.abs(v - 255 * (1 - ink)) < 3).length;
       for (const ink of [0.5, 0.25]) expect(Math.abs(dots(ink) - 59 * 27)).toBeLessThan(200);
-      const report = await changes(some, pdf, lent);
+      const report = await changes(some, pdf, services);
       expect(report.changes.filter((c) => c.what === 'tint')).toEqual([]);
       expect(report.largestDeltaE00).toBeLessThan(0.1);
     }
@@ -152,7 +152,7 @@ describe('PDF sheet', () => {
     expect(new TextDecoder('latin1').decode(await encode(library))).not.toMatch(
       /Separation \/(All|None|Cyan|Spot#20?)?[ \n]/,
     );
-    const { changes: told } = await changes(library, pdf, lent);
+    const { changes: told } = await changes(library, pdf, services);
     expect(told.filter((c) => c.what === 'name').map((c) => c.after)).toEqual([
       'All ink',
       'None ink',

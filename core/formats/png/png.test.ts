@@ -1,12 +1,12 @@
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { lentHere } from '../../../cli/engine.ts';
+import { localServices } from '../../../cli/engine.ts';
 import { fromRgb8, toHex } from '../../color/index.ts';
 import { exactColors } from '../../picture/index.ts';
 import { coated, fleet } from '../../testing.ts';
 import { png, pngSheet } from './png.ts';
 
-const lent = await lentHere();
+const services = await localServices();
 
 const hexes = fleet.groups.flatMap((g) => g.swatches.map((s) => toHex(s.color, coated)));
 const raw = async (bytes: Uint8Array) => {
@@ -16,7 +16,7 @@ const raw = async (bytes: Uint8Array) => {
 
 describe('PNG sheet', () => {
   it('is read by sharp, with exact colours and an sRGB chunk', async () => {
-    const bytes = await png.encode(fleet, lent, { columns: 2, chip: 20 });
+    const bytes = await png.encode(fleet, services, { columns: 2, chip: 20 });
     const { data, width, height } = await raw(bytes);
     expect([width, height]).toEqual([40, 60]);
     const at = (x: number, y: number) =>
@@ -31,14 +31,14 @@ describe('PNG sheet', () => {
 
   it('comes back through Gather, Exact, as the same palette in the same order', async () => {
     for (const options of [undefined, { columns: 1, chip: 4 }, { columns: 3, chip: 33 }]) {
-      const found = exactColors(await raw(await png.encode(fleet, lent, options)));
+      const found = exactColors(await raw(await png.encode(fleet, services, options)));
       expect(found.colors.map((c) => toHex(fromRgb8(...c.rgb), coated))).toEqual(hexes);
     }
   });
 
   it('with names keeps the chips exact and writes under them', async () => {
     const options = { columns: 5, chip: 80, names: true };
-    const bytes = await png.encode(fleet, lent, options);
+    const bytes = await png.encode(fleet, services, options);
     const { data, width, height } = await raw(bytes);
     expect([width, height]).toEqual([400, 114]);
     hexes.forEach((hex, i) => {

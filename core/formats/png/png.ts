@@ -185,12 +185,12 @@ export const png: Format = {
     }
   }),
 
-  encode(library, lent, options) {
+  encode(library, services, options) {
     const sheet = pngSheet(library, options);
-    const data = drawChips(sheet, lent.condition);
+    const data = drawChips(sheet, services.condition);
     // the names are drawn where core runs
     return sheet.strip > 0
-      ? lent.drawLabels(sheet, data, lent.condition).then((named) => pngFile(sheet, named))
+      ? services.drawLabels(sheet, data, services.condition).then((named) => pngFile(sheet, named))
       : pngFile(sheet, data);
   },
 };

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { fleet, lent, readBy, writeBy } from '../../testing.ts';
+import { fleet, readBy, services, writeBy } from '../../testing.ts';
 import { recognise } from '../index.ts';
 import { jascPal } from '../jasc-pal/jasc-pal.ts';
 import { riffPal } from './riff-pal.ts';
@@ -24,7 +24,7 @@ describe('the two formats that end in .pal', () => {
   it('RIFF PAL reads and writes little-endian triples with a flag byte', () => {
     expect(readBy(riffPal, bytes).lines).toEqual([' #ff0000', ' #010203']);
     const red = { ...fleet.groups[0].swatches[1], color: { space: 'rgb' as const, components: [1, 0, 0] } };
-    const written = riffPal.encode({ ...fleet, groups: [{ id: 'g', name: '', swatches: [red] }] }, lent);
+    const written = riffPal.encode({ ...fleet, groups: [{ id: 'g', name: '', swatches: [red] }] }, services);
     expect([...written]).toEqual([
       ...[...bytes.subarray(0, 4), 20, 0, 0, 0],
       ...bytes.subarray(8, 16),

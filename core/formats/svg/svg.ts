@@ -274,7 +274,7 @@ function* gradientsIn({
   stopsOf,
 }: Drawing): Generator<{ name: string; way: 'srgb' | 'linear'; stops: Omit<Stop, 'ref'>[] }> {
   let n = 0;
-  const lent = new Set([...byId.values()].flatMap((o) => o.attributes.href ?? []));
+  const services = new Set([...byId.values()].flatMap((o) => o.attributes.href ?? []));
   for (const kind of ['linearGradient', 'radialGradient'])
     for (const node of elements(root, kind)) {
       if (++n > MAX_GRADIENTS) return;
@@ -289,7 +289,7 @@ function* gradientsIn({
         stops.push({ color: css.color, at: before, ...(alpha < 1 ? { alpha } : {}) });
       }
       // one that only lends its stops to others is reported with them
-      if (stops.length < 2 || lent.has(`#${node.attributes.id}`)) continue;
+      if (stops.length < 2 || services.has(`#${node.attributes.id}`)) continue;
       const linear = node.attributes['color-interpolation'] === 'linearRGB';
       yield { name: labelOf(node) || `Gradient ${n}`, way: linear ? 'linear' : 'srgb', stops };
     }

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { carried, conditionIn, convert, deltaE00, hashOf, toLab } from '../../color/index.ts';
 import { embeddedProfile } from '../../picture/index.ts';
 import { countingIds, type Library } from '../../swatch/model.ts';
-import { coated, engine, fleet, lent, readBy } from '../../testing.ts';
+import { coated, engine, fleet, readBy, services } from '../../testing.ts';
 import { tablet } from './tablet.ts';
 
 const inside = (bytes: Uint8Array) => JSON.parse(strFromU8(unzipSync(bytes)['Swatches.json']));
@@ -29,7 +29,7 @@ const many = (n: number): Library => ({
 
 describe('tablet archive', () => {
   it('holds palettes of 30 places, hue, saturation and brightness from 0 to 1', () => {
-    const [loose, hull] = inside(tablet.encode(fleet, lent));
+    const [loose, hull] = inside(tablet.encode(fleet, services));
     expect([loose.name, hull.name]).toEqual(['Fleet livery', 'Hull']);
     expect(hull.swatches.length).toBe(30);
     // magenta as coated paper shows it
@@ -45,9 +45,9 @@ describe('tablet archive', () => {
   });
 
   it('splits more than 30 colours into numbered palettes and loses none', () => {
-    const palettes = inside(tablet.encode(many(65), lent));
+    const palettes = inside(tablet.encode(many(65), services));
     expect(palettes.map((p: { name: string }) => p.name)).toEqual(['Waves', 'Waves 2', 'Waves 3']);
-    const { library, swatches } = readBy(tablet, tablet.encode(many(65), lent));
+    const { library, swatches } = readBy(tablet, tablet.encode(many(65), services));
     expect(library.groups.slice(-3).map((g) => g.swatches.length)).toEqual([30, 30, 5]);
     expect(swatches.map((s) => Math.round(s.color.components[0]))).toEqual(
       Array.from({ length: 65 }, (_, i) => i),
@@ -59,7 +59,7 @@ describe('tablet archive', () => {
     const source = archive([{ name: 'Gaps', swatches: [null, null, color, null, color] }]);
     const { library, swatches } = readBy(tablet, source);
     expect(swatches.map((s) => s.gap)).toEqual([2, 1]);
-    const again = inside(tablet.encode(library, lent)).find(
+    const again = inside(tablet.encode(library, services)).find(
       (p: { name: string }) => p.name === 'Gaps',
     ).swatches;
     expect(again.slice(0, 5).map((p: unknown) => p !== null)).toEqual([false, false, true, false, true]);

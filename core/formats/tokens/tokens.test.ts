@@ -1,7 +1,7 @@
 import { defineConfig, parse } from '@terrazzo/parser';
 import Color from 'colorjs.io';
 import { describe, expect, it } from 'vitest';
-import { coated, fleet, lent, readBy, writeBy } from '../../testing.ts';
+import { coated, fleet, readBy, services, writeBy } from '../../testing.ts';
 import { compareWritten, summarize } from '../changes.ts';
 import { tokens } from './tokens.ts';
 
@@ -142,7 +142,7 @@ describe('design tokens', () => {
   });
 
   it('says what is for Papillon only', async () => {
-    const report = await compareWritten(fleet, tokens.encode(fleet, lent), tokens, coated);
+    const report = await compareWritten(fleet, tokens.encode(fleet, services), tokens, coated);
     const told = report.changes.filter((c) => c.papillonOnly).map((c) => `${c.swatch} ${c.what} ${c.after}`);
     expect(told).toEqual(
       expect.arrayContaining([

@@ -71,11 +71,11 @@ export function ArtworkSource() {
           for (const { file, path } of own) {
             setStage(path);
             try {
-              const { hash, told } = await artworks.look(file);
+              const { hash, warnings } = await artworks.look(file);
               const one = { id: nanoid(8), name: path.replace(/^.*\//, ''), asset: hash };
               setLoose((was) => [...was, one]);
               setChosen(one.id);
-              if (told.length > 0) toast({ text: `${path}: ${told.join(' ')}`, stays: true });
+              if (warnings.length > 0) toast({ text: `${path}: ${warnings.join(' ')}`, stays: true });
             } catch (error) {
               if (!(error instanceof StoppedError))
                 toast({ text: `${path}: ${(error as Error).message}`, stays: true });

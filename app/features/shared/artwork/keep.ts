@@ -42,9 +42,9 @@ export async function keepArtworks(
     const name = path.replace(/^.*\//, '');
     stage(name);
     try {
-      const { hash, facts, told } = await artworks.keep(file);
+      const { hash, facts, warnings } = await artworks.keep(file);
       items.push({ id: nanoid(12), kind: ARTWORK, name, refs: [], data: knownOf(facts, hash) });
-      if (told.length > 0) toast({ text: `${name}: ${told.join(' ')}`, stays: true });
+      if (warnings.length > 0) toast({ text: `${name}: ${warnings.join(' ')}`, stays: true });
     } catch (error) {
       if (error instanceof StoppedError) break;
       toast({ text: `${name}: ${(error as Error).message}`, stays: true });
