@@ -1,8 +1,10 @@
+import type { ServerResponse } from 'node:http';
 import { createRequestHandler } from '@react-router/express';
 import compression from 'compression';
-import express, { type ErrorRequestHandler, type Express, type RequestHandler, type Response } from 'express';
+import express, { type ErrorRequestHandler, type Express, type RequestHandler } from 'express';
 import rateLimit from 'express-rate-limit';
 import type { ServerBuild } from 'react-router';
+import sirv from 'sirv';
 import { tell } from '../answers.ts';
 import { log, pathOf } from '../log.ts';
 import { LIBRARY_BYTES } from './bodies.ts';
@@ -23,6 +25,8 @@ declare module 'react-router' {
 /** One address may ask so often in ten seconds: far above what anyone at work does, and below what keeps others waiting. */
 const MAX_REQUESTS = 5000;
 const WINDOW_MS = 10_000;
+/** What has its content in its name never changes. */
+const YEAR_S = 365 * 24 * 3600;
 /** An answer that has not begun by then is given up. */
 const MAX_ANSWER_MS = 120_000;
 
@@ -52,9 +56,10 @@ export function makeApp(
   );
   app.get('/health', health(isEnding));
   app.use(compression());
-  const setHeaders = (response: Response) => response.setHeader('Content-Security-Policy', POLICY.assets);
+  const setHeaders = (response: ServerResponse) =>
+    void response.setHeader('Content-Security-Policy', POLICY.assets);
   const plain = { index: false, redirect: false, setHeaders } as const;
-  app.use('/assets', express.static(`${client}/assets`, { ...plain, immutable: true, maxAge: '1y' }));
+  app.use('/assets', sirv(`${client}/assets`, { brotli: true, immutable: true, maxAge: YEAR_S, setHeaders }));
   app.use(express.static(client, { ...plain, maxAge: '1h' }));
   if (settings.password) app.use(signIn(settings.password));
   app.use(shareAddress);

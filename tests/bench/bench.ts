@@ -1,4 +1,4 @@
-// npm run bench [pictures | drag | formats | storage | color | artwork | cleaning | database | page]: our quantiser beside general-purpose ones on the same pixels, and every
+// npm run bench [pictures | drag | formats | storage | color | artwork | cleaning | database | page | pages]: our quantiser beside general-purpose ones on the same pixels, and every
 // format with 100,000 swatches beside other readers, all in the same run; edits, whole libraries and the search
 // beside the first versions' way of keeping them
 
@@ -26,6 +26,7 @@ import { benchDrag } from './drag.ts';
 import { benchFormats } from './formats.ts';
 import { benchHarmony } from './harmony.ts';
 import { benchPage } from './page.ts';
+import { benchPages } from './pages.ts';
 import { benchStorage } from './storage.ts';
 
 const COUNTS = [5, 10, 24, 64];
@@ -150,6 +151,7 @@ if (!part || part === 'cleaning') benchCleaning(Number(rest[0] ?? 20));
 if (!part || part === 'database') await benchDatabase();
 // takes minutes, and a build
 if (part === 'page') await benchPage();
+if (part === 'pages') await benchPages();
 if (!part || part === 'books') await benchBooks();
 if (!part || part === 'harmony') await benchHarmony();
 if (!part || part === 'storage') {

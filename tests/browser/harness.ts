@@ -71,11 +71,17 @@ export class Harness {
     return new Screen(page, this);
   }
 
-  /** A page as on another machine: with nothing that this browser has stored, and room for this many bytes, if not for all. */
-  async elsewhere(path: string, roomBytes?: number): Promise<Screen> {
+  /** A page of a browser that has nothing stored, before it goes anywhere. */
+  async empty(): Promise<Screen> {
     const page = await (await this.browser!.createBrowserContext()).newPage();
     await page.setViewport({ width: 1280, height: 800 });
-    const screen = new Screen(page, this);
+    return new Screen(page, this);
+  }
+
+  /** A page as on another machine: with nothing that this browser has stored, and room for this many bytes, if not for all. */
+  async elsewhere(path: string, roomBytes?: number): Promise<Screen> {
+    const screen = await this.empty();
+    const { page } = screen;
     if (roomBytes !== undefined) {
       const cdp = await page.createCDPSession();
       await cdp.send('Storage.overrideQuotaForOrigin', { origin: this.url, quotaSize: roomBytes });
