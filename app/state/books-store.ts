@@ -3,8 +3,8 @@ import type { Columns, ListedBook, Use } from '#server/books';
 import type { BookMade } from './book-intents';
 import type { BookFetcher, BookView, KeptBooks, OpenBook } from './books';
 import { whyNot } from './post';
+import { NoteStore } from './saved-store';
 import type { Shelf } from './shelf';
-import { Store } from './store';
 
 export interface BooksState extends KeptBooks {
   /** Null until it is known which there are. */
@@ -18,8 +18,6 @@ export interface BooksState extends KeptBooks {
   lookIn: readonly string[] | null;
 }
 
-const KEY = 'book';
-const SAVE_MS = 300;
 /** This many whole swatches stay in memory. */
 const MAX_ENTRIES = 2000;
 const EMPTY: BooksState = {
@@ -34,44 +32,29 @@ const EMPTY: BooksState = {
 };
 
 /** The books, what is looked at in them, and what has been fetched of them. */
-export class BooksStore extends Store<BooksState> {
+export class BooksStore extends NoteStore<BooksState, KeptBooks> {
   private readonly entries = new Map<string, Promise<Swatch | null>>();
   private readonly opening = new Map<string, Promise<OpenBook>>();
-  private timer: ReturnType<typeof setTimeout> | null = null;
   private fetching: BookFetcher | null = null;
   /** Where to go in a book that has not come yet. */
   private way: { book: string; code: string } | null = null;
 
   constructor(
-    private readonly shelf: Shelf,
+    shelf: Shelf,
     private readonly get: typeof fetch,
   ) {
-    super(EMPTY);
+    super(EMPTY, shelf, 'book', async () => (await import('./checks')).checkKeptBooks);
   }
 
   /** Brings back where one was before a reload, unless one is somewhere by now. */
   async restore(): Promise<void> {
-    const kept = await this.shelf.get('notes', KEY);
-    if (!kept || this.snapshot().book) return;
-    const { checkKeptBooks } = await import('./checks');
-    try {
-      this.set(checkKeptBooks(kept));
-    } catch {
-      // what another version kept says nothing here
-    }
+    const kept = await this.kept();
+    if (kept && !this.snapshot().book) this.set(kept);
   }
 
-  saveNow(): void {
-    if (!this.timer) return;
-    clearTimeout(this.timer);
-    this.timer = null;
+  protected note(): KeptBooks {
     const { book, view, at } = this.snapshot();
-    void this.shelf.put('notes', { book, view, at } satisfies KeptBooks, KEY);
-  }
-
-  private save(): void {
-    if (this.timer) clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.saveNow(), SAVE_MS);
+    return { book, view, at };
   }
 
   /** Fetches the list of books each time. */

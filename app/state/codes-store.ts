@@ -1,8 +1,8 @@
 import { nanoid } from 'nanoid';
 import { codeLines, type Question, readCodes } from '#core/color/index';
 import type { CodesState, Kept, Line } from './codes';
+import { NoteStore } from './saved-store';
 import type { Shelf } from './shelf';
-import { Store } from './store';
 
 /** What was taken away, the way back, and whether it is still away. */
 export interface Removal {
@@ -12,33 +12,21 @@ export interface Removal {
 
 /** At most this many lines are read at once; the rest follow in pieces, so that a long paste holds nothing up. */
 const AT_ONCE = 150;
-const SAVE_MS = 300;
-const KEY = 'codes';
 const EMPTY: CodesState = { lines: [], answers: {}, suggest: true, once: false };
 
 /** The lines of Gather › Codes. They survive a reload on this machine. */
-export class CodesStore extends Store<CodesState> {
-  private timer: ReturnType<typeof setTimeout> | null = null;
-
-  constructor(private readonly shelf: Shelf) {
-    super(EMPTY);
+export class CodesStore extends NoteStore<CodesState, Kept> {
+  constructor(shelf: Shelf) {
+    super(EMPTY, shelf, 'codes', async () => (await import('./checks')).checkKept);
   }
 
   /** Brings back what was there before a reload, and keeps in step with other pages of this browser. */
   async restore(earlier?: unknown): Promise<void> {
-    this.shelf.listen(({ shelf, key }) => {
-      // what is typed here goes before what comes from there
-      if (shelf === 'notes' && key === KEY && !this.timer) void this.mirror();
-    });
-    const kept = await sound((await this.shelf.get('notes', KEY)) ?? earlier);
+    this.follow((kept) => this.take(kept, []));
+    const kept = await this.kept(earlier);
     if (!kept) return;
     // what came while this was being read comes after it
     this.take(kept, this.snapshot().lines);
-  }
-
-  private async mirror(): Promise<void> {
-    const kept = await sound(await this.shelf.get('notes', KEY));
-    if (kept && !this.timer) this.take(kept, []);
   }
 
   private take(kept: Kept, behind: Line[]): void {
@@ -105,12 +93,8 @@ export class CodesStore extends Store<CodesState> {
     this.save();
   }
 
-  saveNow(): void {
-    if (!this.timer) return;
-    clearTimeout(this.timer);
-    this.timer = null;
-    const lines = this.snapshot().lines.map(({ read: _, ...line }) => line);
-    void this.shelf.put('notes', { ...this.snapshot(), lines } satisfies Kept, KEY);
+  protected note(): Kept {
+    return { ...this.snapshot(), lines: this.snapshot().lines.map(({ read: _, ...line }) => line) };
   }
 
   private lines(lines: Line[]): void {
@@ -127,21 +111,6 @@ export class CodesStore extends Store<CodesState> {
     this.set({ lines });
     if (left < 0) setTimeout(() => this.readWaiting());
   }
-
-  private save(): void {
-    if (this.timer) clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.saveNow(), SAVE_MS);
-  }
 }
 
 const fresh = (text: string): Line => ({ id: nanoid(8), text, read: null, own: {} });
-
-/** What was kept, unless it was by another version. */
-async function sound(kept: unknown): Promise<Kept | null> {
-  const { checkKept } = await import('./checks');
-  try {
-    return checkKept(kept);
-  } catch {
-    return null;
-  }
-}

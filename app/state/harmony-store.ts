@@ -8,11 +8,9 @@ import {
   type KeptScale,
   PLAIN_SCALE,
 } from './harmony';
+import { NoteStore } from './saved-store';
 import type { Shelf } from './shelf';
-import { Store } from './store';
 
-const KEY = 'harmony';
-const SAVE_MS = 300;
 const MAX_TAKES = 200;
 const EMPTY: HarmonyState = {
   view: 'family',
@@ -24,25 +22,19 @@ const EMPTY: HarmonyState = {
 };
 
 /** The families of Gather › Harmony. They survive a reload on this machine. */
-export class HarmonyStore extends Store<HarmonyState> {
-  private timer: ReturnType<typeof setTimeout> | null = null;
-
-  constructor(private readonly shelf: Shelf) {
-    super(EMPTY);
+export class HarmonyStore extends NoteStore<HarmonyState, KeptHarmony> {
+  constructor(shelf: Shelf) {
+    super(EMPTY, shelf, 'harmony', async () => (await import('./checks')).checkKeptHarmony);
   }
 
   /** Brings back what was there before a reload, and keeps in step with other pages of this browser. */
   async restore(): Promise<void> {
-    this.shelf.listen(({ shelf, key }) => {
-      // what is made here goes before what comes from there
-      if (shelf === 'notes' && key === KEY && !this.timer) void this.mirror();
-    });
-    await this.mirror();
+    this.follow((kept) => this.mirror(kept));
+    const kept = await this.kept();
+    if (kept && !this.unsaved) this.mirror(kept);
   }
 
-  private async mirror(): Promise<void> {
-    const kept = await sound(await this.shelf.get('notes', KEY));
-    if (!kept || this.timer) return;
+  private mirror(kept: KeptHarmony): void {
     // two pages may each look at another take
     const { current } = this.snapshot();
     const own = kept.takes.some((t) => t.id === current) ? current : kept.current;
@@ -131,28 +123,13 @@ export class HarmonyStore extends Store<HarmonyState> {
     };
   }
 
-  saveNow(): void {
-    if (!this.timer) return;
-    clearTimeout(this.timer);
-    this.timer = null;
+  protected note(): KeptHarmony {
     const { member: _, ...kept } = this.snapshot();
-    void this.shelf.put('notes', kept satisfies KeptHarmony, KEY);
+    return kept;
   }
 
   private put(part: Partial<HarmonyState>): void {
     this.set(part);
-    if (this.timer) clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.saveNow(), SAVE_MS);
-  }
-}
-
-/** What was kept, unless it was by another version. */
-async function sound(kept: unknown): Promise<KeptHarmony | null> {
-  if (kept === undefined) return null;
-  const { checkKeptHarmony } = await import('./checks');
-  try {
-    return checkKeptHarmony(kept);
-  } catch {
-    return null;
+    this.save();
   }
 }

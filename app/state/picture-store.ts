@@ -9,8 +9,8 @@ import { same } from '#core/swatch/change';
 import { Colors } from '~/colors/colors';
 import type { OpenedPicture } from '~/messages/picture-messages';
 import { openPictureClient, type PictureClient } from '~/workers/picture-client';
+import { SavedStore } from './saved-store';
 import type { Shelf, ShelfNews } from './shelf';
-import { Store } from './store';
 
 export interface OpenPicture {
   id: string;
@@ -53,8 +53,6 @@ export interface KeptPicture {
 
 /** Several pictures taken together as one. */
 export const ALL = 'all';
-
-const SAVE_MS = 400;
 
 /** This many pictures, and this many bytes of them, are open at once. */
 const MAX_OPEN_PICTURES = 24;
@@ -131,9 +129,8 @@ async function boardOf(picture: string, kept: KeptTake[], colors: ColorSource): 
  *
  * Each picture's file is written down once, when it is opened, and each take by itself when it has changed.
  */
-export class PictureStore extends Store<PictureState> {
+export class PictureStore extends SavedStore<PictureState> {
   private worker: PictureClient | null = null;
-  private timer: ReturnType<typeof setTimeout> | null = null;
   /** Boards whose takes are not with the library yet, and takes that are not written down. */
   private readonly unsent = new Set<string>();
   private readonly unwritten = new Set<string>();
@@ -315,14 +312,14 @@ export class PictureStore extends Store<PictureState> {
       this.openedAt.set(id, ++at);
       // the takes go before the picture, so that other pages find both
       this.writeTakes(id);
-      void this.write(id, file);
+      void this.writePicture(id, file);
       void this.decode(id);
     }
     this.save();
   }
 
   /** Writes a picture down: its file once, before it is announced. */
-  private async write(id: string, file: Blob | null): Promise<void> {
+  private async writePicture(id: string, file: Blob | null): Promise<void> {
     if (file) this.told(await this.shelf.put('files', file, id));
     const picture = this.state.pictures.find((p) => p.id === id);
     if (!picture || picture.problem) return;
@@ -478,7 +475,7 @@ export class PictureStore extends Store<PictureState> {
       const response = await this.send(`/libraries/${library}/pictures/${id}`, { method: 'PUT', body: form });
       if (!response.ok) throw new Error(await response.text());
       this.mark(id, { keptIn: library });
-      void this.write(id, null);
+      void this.writePicture(id, null);
       return true;
     } catch (error) {
       this.set({ problem: `${picture.name} could not be kept: ${(error as Error).message}` });
@@ -498,7 +495,7 @@ export class PictureStore extends Store<PictureState> {
       return false;
     }
     this.mark(id, { keptIn: null, copy: null });
-    void this.write(id, null);
+    void this.writePicture(id, null);
     return true;
   }
 
@@ -544,16 +541,13 @@ export class PictureStore extends Store<PictureState> {
     this.set({ pictures: this.state.pictures.map((p) => (p.id === id ? { ...p, ...part } : p)) });
   }
 
-  /** Writes down what has changed, a moment after the hand has rested. */
-  private save(): void {
-    if (this.timer) clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.saveNow(), SAVE_MS);
+  override saveNow(leaving = false): void {
+    this.stopWaiting();
+    // what is shown is written down when the page goes away, whether it changed or not
+    this.write(leaving);
   }
 
-  /** @param leaving the page is going away, and what is sent must not hang on it */
-  saveNow(leaving = false): void {
-    if (this.timer) clearTimeout(this.timer);
-    this.timer = null;
+  protected write(leaving: boolean): void {
     const { pictures, shown, boards } = this.state;
     writePage({
       shown,
@@ -585,7 +579,7 @@ export class PictureStore extends Store<PictureState> {
       if (response.status !== 404 && response.status !== 410) return;
       // it stays open here, and can be kept again
       this.mark(id, { keptIn: null, copy: null });
-      void this.write(id, null);
+      void this.writePicture(id, null);
       return;
     }
     this.unsent.add(id);
