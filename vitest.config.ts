@@ -43,7 +43,8 @@ export default defineConfig({
         test: {
           name: 'browser',
           include: ['tests/{browser,server}/*.test.ts'],
-          maxWorkers: 2,
+          // two browsers on two cores keep each other waiting for longer than some tests do
+          fileParallelism: false,
           testTimeout: 120_000,
           // a slow machine takes its time; what never comes still fails
           expect: { poll: { timeout: 20_000 } },

@@ -280,7 +280,7 @@ describe('what a palette is taken from', () => {
     await slide('Cells, side in pixels', 7);
     await screen.text(/Put 1 in the tray/);
     // half of the light is 188 of 255 in sRGB (IEC 61966-2-1)
-    expect(await hexes()).toEqual(['#BCBCBC']);
+    await expect.poll(hexes).toEqual(['#BCBCBC']);
     await screen.button('Point');
     await click(0.5, 0.5);
     await expect.poll(hexes).toEqual(['#BCBCBC']);
