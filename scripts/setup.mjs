@@ -16,7 +16,8 @@ export function ensurePackages() {
   const wanted = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   console.log('Installing packages…');
-  run('npm', ['ci', '--no-fund', '--no-audit']);
+  // a server in production builds, too
+  run('npm', ['ci', '--include=dev', '--no-fund', '--no-audit']);
   writeFileSync(stamp, wanted);
 }
 
