@@ -1,7 +1,6 @@
 // What a fresh machine needs before anything else runs. Only Node's own modules may be used here.
 import { execFileSync, spawnSync } from 'node:child_process';
-import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** Runs a command in sight and stops when it fails. */
@@ -10,15 +9,29 @@ export function run(command, args, env = {}) {
   if (status !== 0) process.exit(status ?? 1);
 }
 
+const packagesIn = (path) => JSON.parse(readFileSync(path, 'utf8')).packages;
+
+/** Whether the packages are those that the lock file names, whoever installed them. */
+function hasPackages() {
+  // npm's own record of what it has installed
+  const record = 'node_modules/.package-lock.json';
+  if (!existsSync(record)) return false;
+  const installed = packagesIn(record);
+  return Object.entries(packagesIn('package-lock.json')).every(
+    ([path, { integrity, optional, devOptional }]) => {
+      if (path === '') return true;
+      // of optional ones those for this machine alone are there
+      return installed[path] ? installed[path].integrity === integrity : optional || devOptional;
+    },
+  );
+}
+
 /** Installs the npm packages when they are missing, or others than the lock file names. */
 export function ensurePackages() {
-  const stamp = 'node_modules/.installed';
-  const wanted = createHash('sha256').update(readFileSync('package-lock.json')).digest('hex');
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
+  if (hasPackages()) return;
   console.log('Installing packages…');
   // a server in production builds, too
   run('npm', ['ci', '--include=dev', '--no-fund', '--no-audit']);
-  writeFileSync(stamp, wanted);
 }
 
 /** What the build is made from. */

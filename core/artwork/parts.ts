@@ -288,7 +288,7 @@ export function readArtwork(text: string): Artwork {
       `${n} rule${n === 1 ? ' is' : 's are'} for “${medium}” and ${n === 1 ? 'was' : 'were'} passed over.`,
     );
   if (unread.size > 0)
-    warnings.push(`Paints that are no colour Papillon reads: ${[...unread].join(', ').slice(0, 200)}.`);
+    warnings.push(`Paints that Papillon cannot read as colours: ${[...unread].join(', ').slice(0, 200)}.`);
   return { text: clean, root, size: sizeOf(root), parts, sites, held, warnings };
 }
 const MARKERS = ['marker', 'marker-start', 'marker-mid', 'marker-end'];

@@ -71,6 +71,14 @@ export interface FormatFacts {
   options?: OptionDeclaration[];
 }
 
+/** @throws FormatError for an unknown format */
+export function withId<F extends FormatFacts>(formats: readonly F[], id: string): F {
+  const format = formats.find((f) => f.id === id);
+  if (!format)
+    throw new FormatError(`unknown format “${id}”; choose one of ${formats.map((f) => f.id).join(', ')}.`);
+  return format;
+}
+
 /** A file format as a declaration. Nothing outside its folder knows its bytes. */
 export interface Format extends FormatFacts {
   /** How surely the bytes are of this format: 0 no, 1 certainly. Never looks at a file's name. */

@@ -206,7 +206,7 @@ describe.each(writable.filter((f) => !f.traits.gradientsOnly).map((f) => [f.id, 
       );
     });
 
-    it.each([0, 1, 257, 2000])('%i swatches', async (n) => {
+    it.each([0, 1, 257, 5000])('%i swatches', async (n) => {
       if (n > 257 && SLOW.has(id)) return;
       const library: Library = {
         id: 'l',
@@ -228,7 +228,8 @@ describe.each(writable.filter((f) => !f.traits.gradientsOnly).map((f) => [f.id, 
       for (const part of partsOf(library, format)) {
         const bytes = await format.encode(part, services);
         count += countSwatches((await format.decode(bytes, countingIds())).library);
-        const found = await others[id]?.(bytes, part);
+        // the reader of tokens takes the square of their number
+        const found = id === 'tokens' && n > 257 ? null : await others[id]?.(bytes, part);
         if (typeof found === 'number') expect(found).toBe(countSwatches(part));
       }
       expect(count).toBe(n);

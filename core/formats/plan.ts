@@ -2,11 +2,10 @@ import { SHIPPED, SHIPPED_NAMES, type Space } from '../color/index.ts';
 import type { OptionDeclaration, Options } from '../options.ts';
 import { stored } from '../stored.ts';
 import { countSwatches, isLoose, type Library, subset } from '../swatch/model.ts';
-import { FormatError } from '../text/error.ts';
 import { fileName, freePaths } from '../text/names.ts';
 import { type Destination, destinationById, destinations } from './destinations.ts';
 import { formatFacts } from './facts.ts';
-import type { FormatFacts } from './format.ts';
+import { type FormatFacts, withId } from './format.ts';
 
 // What is handed over, before any of it is written: for pages, which know the facts of the formats alone.
 
@@ -14,14 +13,7 @@ import type { FormatFacts } from './format.ts';
 export const writableFacts = formatFacts.filter((f) => f.traits.write);
 
 /** @throws FormatError for an unknown format */
-export function factsById(id: string): FormatFacts {
-  const facts = formatFacts.find((f) => f.id === id);
-  if (!facts)
-    throw new FormatError(
-      `unknown format “${id}”; choose one of ${formatFacts.map((f) => f.id).join(', ')}.`,
-    );
-  return facts;
-}
+export const factsById = (id: string): FormatFacts => withId(formatFacts, id);
 
 /** One format of a kit, as the user wants it. */
 export interface FileChoice {

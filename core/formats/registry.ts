@@ -13,7 +13,7 @@ import { css } from './css/css.ts';
 import { csv } from './csv/csv.ts';
 import { cxf } from './cxf/cxf.ts';
 import { dxf } from './dxf/dxf.ts';
-import { type Decoded, type Format, PartlyRead } from './format.ts';
+import { type Decoded, type Format, PartlyRead, withId } from './format.ts';
 import { ggr } from './ggr/ggr.ts';
 import { gltf } from './gltf/gltf.ts';
 import { gpl } from './gpl/gpl.ts';
@@ -79,13 +79,8 @@ export const formats: Format[] = [
 export const readable = formats.filter((f) => f.traits.read);
 export const writable = formats.filter((f) => f.traits.write);
 
-/** @throws FormatError for an unknown format. */
-export function formatById(id: string): Format {
-  const format = formats.find((f) => f.id === id);
-  if (!format)
-    throw new FormatError(`unknown format “${id}”; choose one of ${formats.map((f) => f.id).join(', ')}.`);
-  return format;
-}
+/** @throws FormatError for an unknown format */
+export const formatById = (id: string): Format => withId(formats, id);
 
 /** The format that a file of this name is written in, by its ending; the longest that fits counts. */
 export function formatByEnding(path: string): Format | null {

@@ -1,8 +1,7 @@
 import Button from '@mui/material/Button';
 import { Check } from 'lucide-react';
 import { type KeyboardEvent, useMemo, useState } from 'react';
-import { destinations } from '#core/formats/destinations';
-import { type Destination, destinationById } from '#core/formats/index';
+import { type Destination, destinationById, destinations } from '#core/formats/destinations';
 import {
   type FileChoice,
   factsById,

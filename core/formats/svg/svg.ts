@@ -216,7 +216,7 @@ export const svg: PlainFormat = {
       draft.warn(`${plural(texts, 'piece')} of text ${texts === 1 ? 'was' : 'were'} passed over.`);
     if (unread > 0)
       draft.warn(
-        `${plural(unread, 'paint is', 'paints are')} no colour Papillon reads: ${[...unknown].join(', ').slice(0, 200)}.`,
+        `${plural(unread, 'paint')} cannot be read as a colour: ${[...unknown].join(', ').slice(0, 200)}.`,
       );
     if (draft.count === 0 && !sheet) throw new FormatError('nothing in the drawing has a colour of its own.');
   }),
