@@ -59,7 +59,13 @@ export function makeApp(
   const setHeaders = (response: ServerResponse) =>
     void response.setHeader('Content-Security-Policy', POLICY.assets);
   const plain = { index: false, redirect: false, setHeaders } as const;
-  app.use('/assets', sirv(`${client}/assets`, { brotli: true, immutable: true, maxAge: YEAR_S, setHeaders }));
+  const forever = { immutable: true, maxAge: YEAR_S } as const;
+  const packed = sirv(`${client}/assets`, { ...forever, brotli: true, etag: true, setHeaders });
+  const unpacked = express.static(`${client}/assets`, { ...plain, ...forever, maxAge: '1y' });
+  // what the build has packed is for those who take it
+  app.use('/assets', (request, response, next) =>
+    (request.acceptsEncodings('br') ? packed : unpacked)(request, response, next),
+  );
   app.use(express.static(client, { ...plain, maxAge: '1h' }));
   if (settings.password) app.use(signIn(settings.password));
   app.use(shareAddress);

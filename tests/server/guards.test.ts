@@ -490,3 +490,28 @@ describe('a server that others reach', () => {
     }
   });
 });
+
+describe('what the build made', () => {
+  it('goes packed to those who take it, plain to others, the same to both, and never changes', async () => {
+    const [script] = /\/assets\/[\w.-]+\.js/.exec(await (await fetch(server.url)).text())!;
+    const ask = (encodings?: string, headers = {}) =>
+      server.raw({
+        path: script,
+        headers: { ...(encodings ? { 'Accept-Encoding': encodings } : {}), ...headers },
+      });
+    const encoding = async (encodings?: string) => (await ask(encodings)).headers['content-encoding'];
+    expect(
+      await Promise.all([undefined, 'identity', 'br;q=0, identity', 'gzip, br', 'gzip'].map(encoding)),
+    ).toEqual([undefined, undefined, undefined, 'br', 'gzip']);
+    const { headers, text } = await ask('identity');
+    // fetch takes and unpacks brotli
+    expect(await (await fetch(server.url + script)).text()).toBe(text);
+    expect(headers).toMatchObject({
+      'cache-control': expect.stringMatching(/max-age=31536000.*immutable/),
+      'content-security-policy': expect.any(String),
+      vary: expect.stringMatching(/Accept-Encoding/i),
+    });
+    const { etag } = (await ask('br')).headers;
+    expect((await ask('br', { 'If-None-Match': etag })).status).toBe(304);
+  });
+});
