@@ -2,12 +2,9 @@
 import { existsSync, rmSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { serve } from './serve.mjs';
-import { ensureBuild, ensurePackages, run } from './setup.mjs';
+import { ensureBuild, ensurePackages, ensurePort, runQuietly, step } from './setup.mjs';
 
 const folder = resolve('data/demo');
-ensurePackages();
-ensureBuild();
-if (process.argv.includes('--fresh')) rmSync(folder, { recursive: true, force: true });
 const env = {
   NODE_ENV: 'production',
   HOST: process.env.HOST || '127.0.0.1',
@@ -15,9 +12,13 @@ const env = {
   DATABASE_URL: `file:${folder}/papillon.db`,
   PAPILLON_SAMPLES: `${folder}/pictures`,
 };
-if (!existsSync(`${folder}/papillon.db`)) {
-  console.log('Painting the sample pictures and filling the libraries…');
-  run('npx', ['tsx', 'demo/seed.ts', folder], env);
-}
+await ensurePort(env.PORT, env.HOST);
+ensurePackages();
+ensureBuild();
+if (process.argv.includes('--fresh')) rmSync(folder, { recursive: true, force: true });
+if (!existsSync(`${folder}/papillon.db`))
+  step('Painting the sample pictures and filling the libraries', () =>
+    runQuietly('node', ['build/seed/main.mjs', folder], env),
+  );
 Object.assign(process.env, env);
 console.log(`\nPapillon’s demo is at ${await serve()}  (Ctrl+C ends it; --fresh starts it over)\n`);

@@ -1,12 +1,47 @@
-// What a fresh machine needs before anything else runs. Only Node's own modules may be used here.
-import { execFileSync, spawnSync } from 'node:child_process';
+// What a fresh machine needs before anything else runs: npm run setup. Only Node's own modules may be used here.
+import { spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
-import { join } from 'node:path';
+import { createServer } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import { how, installTools, missingTools } from './tools.mjs';
+
+const [major, minor] = process.versions.node.split('.').map(Number);
+if (major < 20 || (major === 20 && minor < 19))
+  stop(
+    `Papillon needs Node 20.19 or newer; this is ${process.versions.node}. .nvmrc names a version that fits.`,
+  );
+
+/** Ends with one clear line. */
+export function stop(why) {
+  console.error(why);
+  process.exit(1);
+}
 
 /** Runs a command in sight and stops when it fails. */
 export function run(command, args, env = {}) {
   const { status } = spawnSync(command, args, { stdio: 'inherit', env: { ...process.env, ...env } });
   if (status !== 0) process.exit(status ?? 1);
+}
+
+/** Runs what is said in one line, and how long it took. */
+export function step(name, work) {
+  const start = performance.now();
+  process.stdout.write(`${name}… `);
+  work();
+  console.log(`${((performance.now() - start) / 1000).toFixed(0)} s`);
+}
+
+/** Runs a command that is only heard when it fails. */
+export function runQuietly(command, args, env = {}) {
+  const { status, stdout, stderr } = spawnSync(command, args, {
+    encoding: 'utf8',
+    maxBuffer: 1 << 28,
+    env: { ...process.env, ...env },
+  });
+  if (status === 0) return;
+  console.log('failed');
+  console.error(`${stdout ?? ''}${stderr ?? ''}`);
+  process.exit(status ?? 1);
 }
 
 const packagesIn = (path) => JSON.parse(readFileSync(path, 'utf8')).packages;
@@ -29,64 +64,62 @@ function hasPackages() {
 /** Installs the npm packages when they are missing, or others than the lock file names. */
 export function ensurePackages() {
   if (hasPackages()) return;
-  console.log('Installing packages…');
   // a server in production builds, too
-  run('npm', ['ci', '--include=dev', '--no-fund', '--no-audit']);
+  step('Installing packages', () =>
+    runQuietly('npm', ['ci', '--include=dev', '--no-fund', '--no-audit', '--prefer-offline']),
+  );
 }
 
 /** What the build is made from. */
 const SOURCES = [
   // the server computes the sample books
-  ...['app', 'core', 'server', 'demo', 'profiles', 'public', 'scripts'],
+  ...['app', 'cli', 'core', 'server', 'demo', 'profiles', 'public', 'scripts'],
   ...['package-lock.json', 'vite.config.ts', 'react-router.config.ts'],
 ];
 
 function newest(path) {
   const about = statSync(path);
   if (!about.isDirectory()) return /\.test\.tsx?$/.test(path) ? 0 : about.mtimeMs;
-  return Math.max(0, ...readdirSync(path).map((name) => newest(join(path, name))));
+  return Math.max(0, ...readdirSync(path).map((name) => newest(`${path}/${name}`)));
 }
+
+/** Written when all of a build is there. */
+export const BUILT = 'build/built';
 
 /** Builds when the build is missing, or a source has changed since, as after an update. */
 export function ensureBuild() {
-  // written last
-  const built = 'build/server/index.js';
-  if (existsSync(built) && statSync(built).mtimeMs >= Math.max(...SOURCES.map(newest))) return;
-  console.log('Building…');
-  run('npx', ['react-router', 'build', '--logLevel', 'warn']);
+  if (existsSync(BUILT) && statSync(BUILT).mtimeMs >= Math.max(...SOURCES.map(newest))) return;
+  step('Building', () => runQuietly('node', ['scripts/build.mjs']));
 }
 
-const places = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome'];
-
-/** Installs Debian packages, or says which to install where we may not. */
-function installPackages(packages, why) {
-  if (process.getuid?.() !== 0) {
-    console.error(`${why} Install ${packages.join(' and ')} (apt-get install ${packages.join(' ')}).`);
-    process.exit(1);
-  }
-  console.log(`Installing ${packages.join(', ')}…`);
-  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
-  execFileSync('apt-get', ['update', '-qq'], { stdio: 'inherit', env });
-  execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], {
-    stdio: 'inherit',
-    env,
+/** Ends early where another program has the port: before anything is built. */
+export async function ensurePort(port, host) {
+  await new Promise((free) => {
+    const server = createServer()
+      .once('error', ({ code }) =>
+        code === 'EADDRINUSE'
+          ? stop(`Papillon does not start: another program listens on port ${port}. Set PORT to another one.`)
+          : free(),
+      )
+      .listen(Number(port), host, () => server.close(free));
   });
 }
 
-/**
- * What the tests use besides npm's packages: a browser (`CHROMIUM`, or Debian's), two programs that give a second opinion on
- * PDF, one that does on colour, the measurements of two kinds of print, and the CIE's tables. Returns the browser's path.
- */
+/** @returns the path of the browser that the tests drive; what they need besides is there, too */
 export function ensureTestTools() {
-  const browser = [process.env.CHROMIUM, ...places].find((p) => p && existsSync(p));
-  const missing = [
-    ...(browser ? [] : ['chromium']),
-    ...(existsSync('/usr/bin/gs') ? [] : ['ghostscript']),
-    ...(existsSync('/usr/bin/mutool') ? [] : ['mupdf-tools']),
-    ...(existsSync('/usr/bin/transicc') ? [] : ['liblcms2-utils']),
-    ...(existsSync('/usr/share/color/icc/FOGRA39L.ti3') ? [] : ['icc-profiles-free']),
-    ...(existsSync('/usr/share/colord/ref/CIE-TCS.sp') ? [] : ['colord-data']),
-  ];
-  if (missing.length > 0) installPackages(missing, 'The tests need more than npm’s packages.');
-  return browser ?? places[0];
+  const { required } = missingTools();
+  if (required.length > 0 && !installTools({ asked: false }))
+    stop(`The tests need ${required.map(({ name }) => name).join(', ')}. ${how(required)}`);
+  const { browser } = missingTools();
+  return browser ?? stop(`No Chromium was found. ${how()}`);
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) {
+  ensurePackages();
+  installTools({ asked: true });
+  const { required, optional } = missingTools();
+  if (required.length > 0)
+    stop(`Still missing: ${required.map(({ name }) => name).join(', ')}. ${how(required)}`);
+  for (const { name, without } of optional) console.log(`${name} is not on this machine: ${without}.`);
+  console.log('Everything is there: npm run demo, npm test.');
 }

@@ -4,6 +4,7 @@ import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ensurePackages, ensureTestTools } from './setup.mjs';
+import { missingTools } from './tools.mjs';
 
 ensurePackages();
 const env = { ...process.env, CHROMIUM: ensureTestTools() };
@@ -61,5 +62,7 @@ for (const [name, ...projects] of [
     failed++;
   }
 }
+for (const { name, without } of missingTools().optional)
+  console.log(`\n${name} is not on this machine: ${without}.`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);

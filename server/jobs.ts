@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process';
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { backupsFolder, folderFor } from './backup.ts';
 import { log } from './log.ts';
@@ -53,9 +54,14 @@ export function begin(what: Job['what'], name?: string): boolean {
   return true;
 }
 
-function runScript(args: string[]): Promise<{ ok: boolean; says: string }> {
+/** `scripts/data.ts`, as the build makes it. */
+const SCRIPT = 'build/data/main.mjs';
+
+async function runScript(args: string[]): Promise<{ ok: boolean; says: string }> {
+  if (!existsSync(SCRIPT))
+    return { ok: false, says: 'The command for it is not built yet. Run “npm run build”, then try again.' };
   return new Promise((resolve) => {
-    const child = spawn(process.execPath, ['--import', 'tsx', 'scripts/data.ts', ...args], {
+    const child = spawn(process.execPath, [SCRIPT, ...args], {
       stdio: ['ignore', 'pipe', 'pipe'],
     });
     let [out, err] = ['', ''];

@@ -66,7 +66,7 @@ it('keeps the same bytes once, however many libraries have them, and lets go of 
 it('letting go of a picture spares profiles and artwork, which nothing else refers to', async () => {
   const { keepProfile, readProfile } = await import('./profiles.ts');
   const { keepArtwork, readArtworkBytes } = await import('./artworks.ts');
-  const profile = new Uint8Array(readFileSync('/usr/share/color/icc/colord/sRGB.icc'));
+  const profile = new Uint8Array(readFileSync('profiles/uncoated-offset.icc'));
   const { hash } = await keepProfile(db, profile);
   const drawing = new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg"/>');
   const drawn = createHash('sha256').update(drawing).digest('hex');

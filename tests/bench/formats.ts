@@ -6,8 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { formats } from '../../core/formats/index.ts';
-// @ts-expect-error: a script of the package's own, which has no types
-import { bundle } from '../../scripts/build-cli.mjs';
+import { bundle } from '../../scripts/bundle.mjs';
 import type { Measured } from './format-tasks.ts';
 
 const COLUMNS = ['swatches', 'MB', 'read', 'write', 'growth', 'peak MB', 'other reader'];
@@ -24,8 +23,12 @@ export async function benchFormats(...ids: string[]): Promise<void> {
   row(['format', ...COLUMNS]);
   const root = fileURLToPath(new URL('../..', import.meta.url));
   // as it is shipped: what runs the sources as they are names every closure, which takes longer than reading a line
-  const built = join(root, 'node_modules', '.cache', 'bench');
-  await bundle(join(root, 'tests', 'bench', 'format-tasks.ts'), built, ['ase-utils', '@terrazzo/parser']);
+  const built = 'node_modules/.cache/bench';
+  await bundle('tests/bench/format-tasks.ts', built, {
+    format: 'cjs',
+    left: ['ase-utils', '@terrazzo/parser'],
+    minify: false,
+  });
   for (const format of formats) {
     if (ids.length && !ids.includes(format.id)) continue;
     // nothing writes the files of some, and others hold gradients alone
@@ -35,7 +38,7 @@ export async function benchFormats(...ids: string[]): Promise<void> {
       JSON.parse(
         execFileSync(
           process.execPath,
-          ['--max-old-space-size=14000', join(built, 'main.cjs'), name, format.id, own],
+          ['--max-old-space-size=14000', join(root, built, 'main.cjs'), name, format.id, own],
           { encoding: 'utf8' },
         ),
       );

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
 import type { Library } from '../../core/swatch/model.ts';
+import { findBrowser } from '../../scripts/tools.mjs';
 import { Running } from '../server/running.ts';
 
 /** The built application on a data folder of its own, and a browser before it. */
@@ -20,7 +21,7 @@ export class Harness {
     const harness = new Harness();
     await harness.serve(env);
     harness.browser = await puppeteer.launch({
-      executablePath: process.env.CHROMIUM || '/usr/bin/chromium',
+      executablePath: findBrowser()!,
       userDataDir: join(harness.folder, 'profile'),
       args: [
         '--headless',

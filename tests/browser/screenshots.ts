@@ -21,7 +21,7 @@ mkdirSync(folder, { recursive: true });
 
 const harness = await Harness.start();
 const samples = `${harness.folder}/pictures`;
-execFileSync('npx', ['tsx', 'demo/seed.ts', harness.folder], {
+execFileSync('node', ['build/seed/main.mjs', harness.folder], {
   env: { ...process.env, DATABASE_URL: `file:${harness.folder}/papillon.db` },
 });
 await harness.serve({ PAPILLON_SAMPLES: samples, PAPILLON_BACKUPS: '' });

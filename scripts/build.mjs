@@ -1,0 +1,13 @@
+// Everything that is served or run: the pages, the server, and the commands.
+import { rmSync, writeFileSync } from 'node:fs';
+import { bundle } from './bundle.mjs';
+import { BUILT, run } from './setup.mjs';
+
+rmSync(BUILT, { force: true });
+run('npx', ['react-router', 'build', '--logLevel', 'warn']);
+await Promise.all([
+  bundle('cli/main.ts', 'build/cli', { format: 'cjs' }),
+  bundle('scripts/data.ts', 'build/data'),
+  bundle('demo/seed.ts', 'build/seed'),
+]);
+writeFileSync(BUILT, '');

@@ -1,0 +1,7 @@
+// Runs a built command, built first where need be: node scripts/command.mjs cli|data ARGUMENTS
+import { ensureBuild, ensurePackages, run } from './setup.mjs';
+
+const [what, ...args] = process.argv.slice(2);
+ensurePackages();
+ensureBuild();
+run('node', [what === 'cli' ? 'cli/papillon.mjs' : `build/${what}/main.mjs`, ...args]);
