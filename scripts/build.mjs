@@ -4,7 +4,7 @@ import { bundle } from './bundle.mjs';
 import { BUILT, run } from './setup.mjs';
 
 rmSync(BUILT, { force: true });
-run('npx', ['react-router', 'build', '--logLevel', 'warn']);
+run('npx', ['react-router', 'build', '--logLevel', 'error']);
 await Promise.all([
   bundle('cli/main.ts', 'build/cli', { format: 'cjs' }),
   bundle('scripts/data.ts', 'build/data'),

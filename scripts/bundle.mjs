@@ -3,10 +3,20 @@ import { readFile } from 'node:fs/promises';
 import { join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { build } from 'esbuild';
-import { tsImport } from 'tsx/esm/api';
+import { loadModule } from './load.mjs';
 
 const root = fileURLToPath(new URL('..', import.meta.url));
-const { compileChecks } = await tsImport('./compile-checks.ts', import.meta.url);
+const { compileChecks } = await loadModule(join(root, 'scripts', 'compile-checks.ts'));
+
+const compiled = new Map();
+/** The compiled checks of a module, for all bundles. */
+function checksOf(path) {
+  const code =
+    compiled.get(path) ??
+    loadModule(path).then((module) => compileChecks(module, path, join(root, 'core', 'shape.ts')));
+  compiled.set(path, code);
+  return code;
+}
 
 /** With binaries and files of their own beside them. */
 const EXTERNAL = ['sharp', 'lcms-wasm', 'pdfkit', 'fontkit', 'geotiff'];
@@ -44,11 +54,7 @@ export async function bundle(source, folder, { format = 'esm', left = [], minify
         setup({ onLoad }) {
           // a check needs no compiler where it runs, as in the pages; see core/checker.ts
           onLoad({ filter: /[\\/]core[\\/].*[\\/]checks\.ts$/ }, async ({ path }) => ({
-            contents: compileChecks(
-              await tsImport(path, import.meta.url),
-              path,
-              join(root, 'core', 'shape.ts'),
-            ),
+            contents: await checksOf(path),
             loader: 'js',
           }));
           // what lies beside a source is found beside the source, wherever it runs

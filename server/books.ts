@@ -2,9 +2,9 @@ import { and, asc, eq, isNotNull, isNull, ne, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { originIn, processingSteps, STEPS_BOOK } from '../core/books/index.ts';
 import { SHIPPED, USUAL_CONDITION } from '../core/color/index.ts';
+import { checkLibrary } from '../core/swatch/checks.ts';
 import {
   type BookFacts,
-  checkLibrary,
   type Library,
   libraryData,
   type Op,

@@ -1,9 +1,9 @@
 import { and, asc, desc, eq, isNotNull, isNull, ne, or, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { type Condition, conditionOf } from '../core/color/index.ts';
+import { checkLibrary } from '../core/swatch/checks.ts';
 import {
   arrived,
-  checkLibrary,
   GRADIENT,
   groupData,
   itemData,

@@ -1,4 +1,4 @@
-import { checkLibrary } from '#core/swatch/index';
+import { checkLibrary } from '#core/swatch/checks';
 import { answered } from '#server/answers';
 import {
   addSampleBooks,

@@ -1,4 +1,4 @@
-import { checkSent } from '#core/swatch/index';
+import { checkSent } from '#core/swatch/checks';
 import { answered } from '#server/answers';
 import { applyChanges, listHistory, newsOf } from '#server/changes';
 import { LIBRARY_BYTES, readJson } from '#server/http/bodies';

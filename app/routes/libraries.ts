@@ -1,4 +1,4 @@
-import { checkLibrary } from '#core/swatch/index';
+import { checkLibrary } from '#core/swatch/checks';
 import { answered } from '#server/answers';
 import { LIBRARY_BYTES, readJson } from '#server/http/bodies';
 import { createLibrary, listNames } from '#server/libraries';

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { ArtworkClient } from '~/workers/artwork-client';
+import type { ArtworkClient } from '~/workers/clients';
 import { ArtworkStore } from './artwork-store';
 
 const facts = {

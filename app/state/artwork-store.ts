@@ -1,5 +1,5 @@
 import type { ArtworkFacts } from '#core/artwork/index';
-import { type ArtworkClient, openArtworkClient } from '~/workers/artwork-client';
+import { type ArtworkClient, openArtworkClient } from '~/workers/clients';
 import { whyNot } from './post';
 import { Store } from './store';
 

@@ -10,7 +10,6 @@ import {
   type Applied,
   arrived,
   type Change,
-  checkNews,
   DATABASE_HEADER,
   type DoneChange,
   type Draft,
@@ -600,6 +599,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       if (response.status === 404 || response.status === 410)
         this.set({ problem: await this.whyGone(response) });
       if (response.ok) {
+        const { checkNews } = await import('#core/swatch/checks');
         const news = checkNews(await response.json());
         // what was asked for may be past by now
         if (news.changes === null || news.epoch !== this.epoch || news.seq > this.seen())

@@ -1,7 +1,6 @@
 import { nanoid } from 'nanoid';
 import {
   type Change,
-  checkReply,
   DATABASE_HEADER,
   type Fields,
   type Reply,
@@ -295,6 +294,7 @@ export class Outbox extends Store<OutboxState> {
         why = await whyNot(response);
         throw new Error(why);
       }
+      const { checkReply } = await import('#core/swatch/checks');
       reply = checkReply(await response.json());
     } catch {
       // whether it was done is not known: the same ids again will tell

@@ -4,7 +4,7 @@ import { coated } from '#core/testing';
 import 'fake-indexeddb/auto';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { newTake } from '#core/picture/index';
-import type { PictureClient } from '~/workers/picture-client';
+import type { PictureClient } from '~/workers/clients';
 import { PictureStore } from './picture-store';
 import { Shelf, type ShelfNews } from './shelf';
 

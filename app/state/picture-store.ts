@@ -8,7 +8,7 @@ import { newTake, resized, type Take } from '#core/picture/take';
 import { same } from '#core/swatch/change';
 import { Colors } from '~/colors/colors';
 import type { OpenedPicture } from '~/messages/picture-messages';
-import { openPictureClient, type PictureClient } from '~/workers/picture-client';
+import { openPictureClient, type PictureClient } from '~/workers/clients';
 import { SavedStore } from './saved-store';
 import type { Shelf, ShelfNews } from './shelf';
 

@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import { IDBFactory } from 'fake-indexeddb';
 import 'fake-indexeddb/auto';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
+import { checkSent } from '#core/swatch/checks';
 import {
   addSwatches,
-  checkSent,
   moveSwatches,
   removeGroup,
   removeSwatches,

@@ -33,8 +33,16 @@ export class StoppedError extends Error {
   override name = 'StoppedError';
 }
 
-/** The worker's side: answers each request. `told` gives the errors meant for the user. */
-export function serve<Q extends Queries>(answers: Answers<Q>, told: (error: unknown) => string): void {
+/**
+ * The worker's side: answers each request.
+ *
+ * @param answers may still be on their way
+ * @param describe the errors meant for the user
+ */
+export function serve<Q extends Queries>(
+  answers: Answers<Q> | Promise<Answers<Q>>,
+  describe: (error: unknown) => string,
+): void {
   const stopped = new Set<number>();
   const post = (reply: Reply | Locked) => self.postMessage(reply);
   self.onmessage = async ({ data }: MessageEvent<Request<Q>>) => {
@@ -59,9 +67,9 @@ export function serve<Q extends Queries>(answers: Answers<Q>, told: (error: unkn
       },
     };
     try {
-      post({ id, answer: await answers[name](ask, job) });
+      post({ id, answer: await (await answers)[name](ask, job) });
     } catch (error) {
-      post(error instanceof StoppedError ? { id, stopped: true } : { id, error: told(error) });
+      post(error instanceof StoppedError ? { id, stopped: true } : { id, error: describe(error) });
     }
     stopped.delete(id);
   };

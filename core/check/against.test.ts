@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { parseColor } from '../color/index.ts';
-import { checkLibrary, countingIds, type Library, LibraryRows } from '../swatch/index.ts';
+import { checkLibrary } from '../swatch/checks.ts';
+import { countingIds, type Library, LibraryRows } from '../swatch/index.ts';
 import { libraryOf } from '../testing.ts';
 import { checkById, leaveAlone, lookAgain } from './index.ts';
 import { called, fixed, run } from './testing.ts';

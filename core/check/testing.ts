@@ -1,8 +1,8 @@
+import { checkLibrary } from '../swatch/checks.ts';
 import {
   ARTWORK,
   type ArtworkItem,
   COLORWAY,
-  checkLibrary,
   countingIds,
   type Library,
   LibraryRows,

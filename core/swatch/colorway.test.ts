@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { parseColor } from '../color/index.ts';
 import { libraryOf } from '../testing.ts';
+import { checkChange, checkLibrary } from './checks.ts';
 import {
   ARTWORK,
   type ArtworkItem,
@@ -12,8 +13,6 @@ import {
   asOne,
   COLORWAY,
   type Colorway,
-  checkChange,
-  checkLibrary,
   colorwaysOf,
   countingIds,
   type Draft,

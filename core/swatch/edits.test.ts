@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { anyLibrary, coated } from '../testing.ts';
+import { checkChange } from './checks.ts';
 import {
   addGroups,
   addSwatches,
   changeTo,
-  checkChange,
   countingIds,
   type Draft,
   duplicateSwatches,

@@ -1,6 +1,5 @@
 export * from '../shape.ts';
 export * from './change.ts';
-export * from './checks.ts';
 export * from './colorway.ts';
 export * from './edits.ts';
 export * from './gradient.ts';

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { parseColor } from '../color/index.ts';
 import { coated, fleet, libraryOf } from '../testing.ts';
+import { checkLibrary } from './checks.ts';
 import {
   allSwatches,
-  checkLibrary,
   countingIds,
   countSwatches,
   isLoose,

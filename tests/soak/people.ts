@@ -6,8 +6,8 @@ import { Colors } from '../../app/colors/colors.ts';
 import type { LibraryStore } from '../../app/state/library-store.ts';
 import { Shelf } from '../../app/state/shelf.ts';
 import { Stores } from '../../app/state/stores.ts';
+import { checkSent } from '../../core/swatch/checks.ts';
 import {
-  checkSent,
   DATABASE_HEADER,
   keysAt,
   type LibraryRows,

@@ -26,7 +26,6 @@ import { equivalentOf } from '~/features/shared/match/equivalent';
 import { limitsOf, metricName, USUAL_ASKING } from '~/features/shared/match/limits';
 import { useNearestKey } from '~/features/shared/match/nearest';
 import { SourceChoice, useSources } from '~/features/shared/match/SourceChoice';
-import { useMatch } from '~/features/shared/match/use-match';
 import { useToTray } from '~/features/shared/use-to-tray';
 import type { FoundColor } from '~/messages/match-messages';
 import { useStore } from '~/state/store';
@@ -43,6 +42,8 @@ import { count, swatchLabel } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast, wayBack } from '~/ui/toast';
 import { WingPair } from '~/ui/wing-pair';
+import { openMatchClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { StoppedError } from '~/workers/worker-client';
 import css from './Equivalents.module.css';
 
@@ -355,7 +356,7 @@ function Rows({
 function Detail({ row, metric, others }: { row: Row | null; metric: MetricId; others: string[] }) {
   const condition = useCondition();
   const { store } = useLibrary();
-  const match = useMatch();
+  const match = useClient(openMatchClient);
   const [also, setAlso] = useState<FoundColor[]>([]);
   const where = others.join(' ');
   // biome-ignore lint/correctness/useExhaustiveDependencies: the ids say where it looks
@@ -573,7 +574,7 @@ function useNearestOfAll(
   library: Library | null,
   asked: { sources: readonly string[]; metric: MetricId; once: boolean; condition: Condition },
 ) {
-  const match = useMatch();
+  const match = useClient(openMatchClient);
   const [answer, setAnswer] = useState<Answer | null>(null);
   const [stage, setStage] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);

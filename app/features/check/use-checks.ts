@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Chosen, checks, type Finding, type Found } from '#core/check/index';
 import type { Library } from '#core/swatch/index';
 import { piecesOf } from '~/messages/check-messages';
-import { type CheckClient, openCheckClient } from '~/workers/check-client';
+import { type CheckClient, openCheckClient } from '~/workers/clients';
 import { StoppedError } from '~/workers/worker-client';
 
 export interface Checked {

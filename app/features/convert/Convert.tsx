@@ -20,7 +20,8 @@ import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { count, Strip, stripColors } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
-import { useFiles } from '~/workers/use-files';
+import { openFilesClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { StoppedError } from '~/workers/worker-client';
 import css from './Convert.module.css';
 
@@ -51,7 +52,7 @@ export function Convert() {
   const [drafts, setDrafts] = useState<Record<string, FileChoice>>({});
   const [stage, setStage] = useState<{ title: string; text: string } | null>(null);
   const run = useRef(0);
-  const files = useFiles();
+  const files = useClient(openFilesClient);
   const openFiles = useOpenFiles();
   const toast = useToast();
 

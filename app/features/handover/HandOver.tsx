@@ -29,7 +29,8 @@ import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
-import { useFiles } from '~/workers/use-files';
+import { openFilesClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { ArtworkReport } from './ArtworkReport';
 import css from './HandOver.module.css';
 import { KitBar } from './KitBar';
@@ -75,7 +76,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
   const empty = countSwatches(part) === 0;
   const found = useChanges(empty ? null : part, choice);
   const groups = useMemo(() => perGroup(part).length, [part]);
-  const files = useFiles();
+  const files = useClient(openFilesClient);
   const toast = useToast();
 
   const setFiles = (id: string, next: FileChoice[]) => setChosen(withFiles(chosen, id, next));

@@ -21,7 +21,8 @@ import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { when } from '~/ui/when';
-import { useFiles } from '~/workers/use-files';
+import { openFilesClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { StoppedError } from '~/workers/worker-client';
 import css from './KitBar.module.css';
 
@@ -51,7 +52,7 @@ export function KitBar({
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [naming, setNaming] = useState(false);
   const run = useRef(0);
-  const worker = useFiles();
+  const worker = useClient(openFilesClient);
   const { revalidate } = useRevalidator();
   const toast = useToast();
   const [last] = kits;

@@ -14,7 +14,8 @@ import { RenameField } from '~/ui/rename-field';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
-import { useFiles } from '~/workers/use-files';
+import { openFilesClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { FitCharts } from './FitCharts';
 import css from './PaletteList.module.css';
 import { fits, remove, rename, type TakeState, useNames } from './use-take';
@@ -201,7 +202,7 @@ const percent = (share: number) => (share >= 0.0005 ? `${(share * 100).toFixed(1
 
 /** The palette as a picture in the clipboard, to be pasted on the page one is painting on. */
 function CopyButton({ name, swatches }: { name: string; swatches: Swatch[] }) {
-  const files = useFiles();
+  const files = useClient(openFilesClient);
   const toast = useToast();
   const copy = async () => {
     const library = { id: 'sheet', name, groups: [{ id: 'all', name: '', swatches }] };

@@ -2,7 +2,8 @@ import { useEffect, useState } from 'react';
 import type { ChangeReport } from '#core/formats/changes';
 import type { FileChoice } from '#core/formats/plan';
 import type { Library } from '#core/swatch/index';
-import { useFiles } from '~/workers/use-files';
+import { openFilesClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { StoppedError } from '~/workers/worker-client';
 
 /** What changes, found in a worker; the last answer stays in sight until the next is there. */
@@ -11,7 +12,7 @@ export function useChanges(
   choice: FileChoice,
   profiles?: Uint8Array<ArrayBuffer>[],
 ) {
-  const files = useFiles();
+  const files = useClient(openFilesClient);
   const [found, setFound] = useState<{ report: ChangeReport; key: string } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const key = JSON.stringify(choice);

@@ -20,6 +20,8 @@ import { PlainButton } from '~/ui/plain-button';
 import { Tick } from '~/ui/tick';
 import { useToast, wayBack } from '~/ui/toast';
 import { WingPair } from '~/ui/wing-pair';
+import { openMatchClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { StoppedError } from '~/workers/worker-client';
 import { useToTray } from '../use-to-tray';
 import type { Asked } from './asked';
@@ -27,7 +29,6 @@ import { equivalentOf } from './equivalent';
 import { AskingFields, limitsOf, metricName, USUAL_ASKING } from './limits';
 import css from './NearestDialog.module.css';
 import { SourceChoice, useSources } from './SourceChoice';
-import { useMatch } from './use-match';
 
 const MAX_HITS = 8;
 
@@ -53,7 +54,7 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
   const toTray = useToTray();
   const navigate = useNavigate();
   const { id: library } = useParams();
-  const match = useMatch();
+  const match = useClient(openMatchClient);
   const sources = useSources();
   const [asking, setAsking] = useState(USUAL_ASKING);
   const [text, setText] = useState('');

@@ -18,7 +18,8 @@ import { download } from '~/ui/download';
 import { Field, SelectField } from '~/ui/field';
 import { count, Strip, stripColors } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
-import { useFiles } from '~/workers/use-files';
+import { openFilesClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { LibraryChoice } from './LibraryChoice';
 
 import css from './SendDialog.module.css';
@@ -49,7 +50,7 @@ export function SendDialog({
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState('');
   const stores = useStores();
-  const files = useFiles();
+  const files = useClient(openFilesClient);
   const toast = useToast();
 
   const copies = (): Library => ({ ...withNewIds(part, () => nanoid(12)), name });

@@ -1,5 +1,6 @@
 import {
   createContext,
+  type DragEvent,
   lazy,
   type ReactNode,
   Suspense,
@@ -10,7 +11,7 @@ import {
   useRef,
   useState,
 } from 'react';
-import { useDropzone } from 'react-dropzone';
+import type { DropzoneRootProps } from 'react-dropzone';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { type Condition, conditionOf } from '#core/color/index';
 import { allSwatches } from '#core/swatch/model';
@@ -19,13 +20,15 @@ import { useStores } from '~/state/stores';
 import { ConditionContext } from '~/ui/condition';
 import { isTyping } from '~/ui/keys';
 import { useToast } from '~/ui/toast';
-import { useFiles } from '~/workers/use-files';
+import { openFilesClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { StoppedError } from '~/workers/worker-client';
 import { keepProfile } from '../profiles/keep';
 import css from './OpenFiles.module.css';
 import { onLaunch, takeShared } from './shared';
 
-// what is seen only once files come in is fetched then
+// what is seen only once files come in is fetched then, and what takes them when the page is there
+const DropZone = lazy(() => import('./DropZone').then((m) => ({ default: m.DropZone })));
 const Progress = lazy(() => import('~/ui/progress').then((m) => ({ default: m.Progress })));
 const Review = lazy(() => import('./Review').then((m) => ({ default: m.Review })));
 
@@ -89,7 +92,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   const taker = useRef<Taker | null>(null);
   const textTaker = useRef<TextTaker | null>(null);
   const reading = useRef(0);
-  const files = useFiles();
+  const files = useClient(openFilesClient);
   const stores = useStores();
   const { pictures, codes } = stores;
   const toast = useToast();
@@ -154,12 +157,27 @@ export function OpenFiles({ children }: { children: ReactNode }) {
     setStage(null);
   };
 
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
-    onDrop: (dropped) => void take(dropped),
-    noClick: true,
-    noKeyboard: true,
-    useFsAccessApi: false,
-  });
+  const root = useRef<HTMLDivElement>(null);
+  const input = useRef<HTMLInputElement>(null);
+  const handlers = useRef<DropzoneRootProps | null>(null);
+  const [isDragActive, setDragActive] = useState(false);
+  const onDrop = useCallback((dropped: File[]) => void take(dropped), [take]);
+  const drags = useMemo(() => {
+    const pass = (name: 'onDragEnter' | 'onDragOver' | 'onDragLeave' | 'onDrop') => (event: DragEvent<HTMLElement>) => {
+      const { current } = handlers;
+      if (current) current[name]?.(event);
+      else if (event.dataTransfer.types.includes('Files')) {
+        event.preventDefault();
+        if (name === 'onDrop') onDrop([...event.dataTransfer.files]);
+      }
+    };
+    return {
+      onDragEnter: pass('onDragEnter'),
+      onDragOver: pass('onDragOver'),
+      onDragLeave: pass('onDragLeave'),
+      onDrop: pass('onDrop'),
+    };
+  }, [onDrop]);
 
   useEffect(() => {
     const paste = (event: ClipboardEvent) => {
@@ -197,10 +215,9 @@ export function OpenFiles({ children }: { children: ReactNode }) {
       }, lost);
   }, [search, take, toast]);
 
-  const root = useMemo(() => getRootProps({ role: undefined }), [getRootProps]);
   const opening = useMemo(
     () => ({
-      open,
+      open: () => input.current?.click(),
       setTaker: (next: Taker | null) => {
         taker.current = next;
       },
@@ -208,17 +225,31 @@ export function OpenFiles({ children }: { children: ReactNode }) {
         textTaker.current = next;
       },
     }),
-    [open],
+    [],
   );
   return (
     <OpenContext value={opening}>
-      <div {...root}>
-        <input {...getInputProps()} hidden data-open-files aria-label="Open files" />
+      <div ref={root} {...drags}>
+        <input
+          ref={input}
+          type="file"
+          multiple
+          hidden
+          data-open-files
+          aria-label="Open files"
+          onChange={({ target }) => {
+            onDrop([...(target.files ?? [])]);
+            target.value = '';
+          }}
+        />
         {children}
       </div>
       {isDragActive && (
         <div className={css.veil}>Drop to open: swatch files, drawings, folders, zips or a picture</div>
       )}
+      <Suspense>
+        <DropZone root={root} handlers={handlers} onDrop={onDrop} onActive={setDragActive} />
+      </Suspense>
       <Suspense>
         {stage !== null && <Progress title="Reading the files" stage={stage} onStop={stop} />}
         {came && (

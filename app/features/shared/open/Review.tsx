@@ -28,7 +28,8 @@ import { Notice } from '~/ui/notice';
 import { count, Strip, stripColors } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast, wayBack } from '~/ui/toast';
-import { useFiles } from '~/workers/use-files';
+import { openFilesClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { keepArtworks } from '../artwork/keep';
 import { MergeDialog } from '../merge/MergeDialog';
 import css from './Review.module.css';
@@ -61,7 +62,7 @@ export function Review({
 }) {
   const [all, setAll] = useState(first);
   const [withText, setWithText] = useState(false);
-  const worker = useFiles();
+  const worker = useClient(openFilesClient);
   const rows = useMemo(
     () =>
       all.flatMap((c, key): Row[] => {
