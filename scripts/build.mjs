@@ -1,10 +1,11 @@
 // Everything that is served or run: the pages, the server, and the commands.
 import { rmSync, writeFileSync } from 'node:fs';
 import { bundle } from './bundle.mjs';
-import { BUILT, run } from './setup.mjs';
+import { BUILT, runQuietly } from './setup.mjs';
 
 rmSync(BUILT, { force: true });
-run('npx', ['react-router', 'build', '--logLevel', 'error']);
+// its bundler warns of options that are not ours
+runQuietly('npx', ['react-router', 'build', '--logLevel', 'error']);
 await Promise.all([
   bundle('cli/main.ts', 'build/cli', { format: 'cjs' }),
   bundle('scripts/data.ts', 'build/data'),

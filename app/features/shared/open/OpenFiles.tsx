@@ -163,14 +163,15 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   const [isDragActive, setDragActive] = useState(false);
   const onDrop = useCallback((dropped: File[]) => void take(dropped), [take]);
   const drags = useMemo(() => {
-    const pass = (name: 'onDragEnter' | 'onDragOver' | 'onDragLeave' | 'onDrop') => (event: DragEvent<HTMLElement>) => {
-      const { current } = handlers;
-      if (current) current[name]?.(event);
-      else if (event.dataTransfer.types.includes('Files')) {
-        event.preventDefault();
-        if (name === 'onDrop') onDrop([...event.dataTransfer.files]);
-      }
-    };
+    const pass =
+      (name: 'onDragEnter' | 'onDragOver' | 'onDragLeave' | 'onDrop') => (event: DragEvent<HTMLElement>) => {
+        const { current } = handlers;
+        if (current) current[name]?.(event);
+        else if (event.dataTransfer.types.includes('Files')) {
+          event.preventDefault();
+          if (name === 'onDrop') onDrop([...event.dataTransfer.files]);
+        }
+      };
     return {
       onDragEnter: pass('onDragEnter'),
       onDragOver: pass('onDragOver'),
