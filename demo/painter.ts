@@ -13,8 +13,10 @@ const smooth = (t: number) => t * t * (3 - 2 * t);
 
 /** Soft noise 0–1 that changes over one unit. */
 export function noise(x: number, y: number, seed = 0): number {
-  const [ix, iy] = [Math.floor(x), Math.floor(y)];
-  const [fx, fy] = [smooth(x - ix), smooth(y - iy)];
+  const ix = Math.floor(x);
+  const iy = Math.floor(y);
+  const fx = smooth(x - ix);
+  const fy = smooth(y - iy);
   const top = scatter(ix, iy, seed) * (1 - fx) + scatter(ix + 1, iy, seed) * fx;
   const bottom = scatter(ix, iy + 1, seed) * (1 - fx) + scatter(ix + 1, iy + 1, seed) * fx;
   return top * (1 - fy) + bottom * fy;
@@ -25,10 +27,12 @@ export function clouds(x: number, y: number, seed = 0, octaves = 5): number {
   let sum = 0;
   let weight = 0.5;
   let total = 0;
+  let scale = 1;
   for (let o = 0; o < octaves; o++) {
-    sum += weight * noise(x * 2 ** o, y * 2 ** o, seed + o);
+    sum += weight * noise(x * scale, y * scale, seed + o);
     total += weight;
     weight /= 2;
+    scale *= 2;
   }
   return sum / total;
 }

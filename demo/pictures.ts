@@ -1,6 +1,15 @@
 import { clamp, clouds, mix, noise, type Rgb, ramp, shade, step } from './painter.ts';
 
-const hex = (code: string): Rgb => [1, 3, 5].map((i) => Number.parseInt(code.slice(i, i + 2), 16)) as Rgb;
+const known = new Map<string, Rgb>();
+/** Asked for at every pixel, and so worked out once. */
+function hex(code: string): Rgb {
+  let color = known.get(code);
+  if (!color) {
+    color = [1, 3, 5].map((i) => Number.parseInt(code.slice(i, i + 2), 16)) as Rgb;
+    known.set(code, color);
+  }
+  return color;
+}
 
 const navy = hex('#14304a');
 const red = hex('#b3262b');

@@ -1,4 +1,4 @@
-// Fills a folder with the sample scenario: node build/seed/main.mjs FOLDER (with DATABASE_URL set)
+// Fills a folder with the sample scenario; scripts/seed.mjs runs it, with DATABASE_URL set
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';

@@ -5,10 +5,9 @@ import { BUILT, runQuietly } from './setup.mjs';
 
 rmSync(BUILT, { force: true });
 // its bundler warns of options that are not ours
-runQuietly('npx', ['react-router', 'build', '--logLevel', 'error']);
+await runQuietly('npx', ['react-router', 'build', '--logLevel', 'error']);
 await Promise.all([
   bundle('cli/main.ts', 'build/cli', { format: 'cjs' }),
   bundle('scripts/data.ts', 'build/data'),
-  bundle('demo/seed.ts', 'build/seed'),
 ]);
 writeFileSync(BUILT, '');

@@ -2,6 +2,6 @@
 import { ensureBuild, ensurePackages, run } from './setup.mjs';
 
 const [what, ...args] = process.argv.slice(2);
-ensurePackages();
-ensureBuild();
+await ensurePackages();
+await ensureBuild();
 run('node', [what === 'cli' ? 'cli/papillon.mjs' : `build/${what}/main.mjs`, ...args]);

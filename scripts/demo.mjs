@@ -13,12 +13,11 @@ const env = {
   PAPILLON_SAMPLES: `${folder}/pictures`,
 };
 await ensurePort(env.PORT, env.HOST);
-ensurePackages();
-ensureBuild();
+await ensurePackages();
 if (process.argv.includes('--fresh')) rmSync(folder, { recursive: true, force: true });
-if (!existsSync(`${folder}/papillon.db`))
-  step('Painting the sample pictures and filling the libraries', () =>
-    runQuietly('node', ['build/seed/main.mjs', folder], env),
-  );
+// painted while it is built
+const seeded = existsSync(`${folder}/papillon.db`) ? null : runQuietly('node', ['scripts/seed.mjs', folder]);
+await ensureBuild();
+if (seeded) await step('Painting the sample pictures and filling the libraries', () => seeded);
 Object.assign(process.env, env);
 console.log(`\nPapillon’s demo is at ${await serve()}  (Ctrl+C ends it; --fresh starts it over)\n`);

@@ -1,5 +1,5 @@
 // What a fresh machine needs before anything else runs: npm run setup. Only Node's own modules may be used here.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
@@ -23,25 +23,29 @@ export function run(command, args, env = {}) {
   if (status !== 0) process.exit(status ?? 1);
 }
 
-/** Runs what is said in one line, and how long it took. */
-export function step(name, work) {
+/** Waits for what is said in one line, with how long it took. */
+export async function step(name, work) {
   const start = performance.now();
   process.stdout.write(`${name}… `);
-  work();
+  await work();
   console.log(`${((performance.now() - start) / 1000).toFixed(0)} s`);
 }
 
-/** Runs a command that is only heard when it fails. */
-export function runQuietly(command, args, env = {}) {
-  const { status, stdout, stderr } = spawnSync(command, args, {
-    encoding: 'utf8',
-    maxBuffer: 1 << 28,
-    env: { ...process.env, ...env },
+/** Runs a command that is only heard when it fails, which ends everything. */
+export function runQuietly(command, args) {
+  return new Promise((done) => {
+    let said = '';
+    const child = spawn(command, args);
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (data) => {
+        said += data;
+      });
+    child.on('close', (status) => {
+      if (status === 0) return done();
+      console.error(`\n${said}`);
+      process.exit(status ?? 1);
+    });
   });
-  if (status === 0) return;
-  console.log('failed');
-  console.error(`${stdout ?? ''}${stderr ?? ''}`);
-  process.exit(status ?? 1);
 }
 
 const packagesIn = (path) => JSON.parse(readFileSync(path, 'utf8')).packages;
@@ -62,10 +66,10 @@ function hasPackages() {
 }
 
 /** Installs the npm packages when they are missing, or others than the lock file names. */
-export function ensurePackages() {
+export async function ensurePackages() {
   if (hasPackages()) return;
   // a server in production builds, too
-  step('Installing packages', () =>
+  await step('Installing packages', () =>
     runQuietly('npm', ['ci', '--include=dev', '--no-fund', '--no-audit', '--prefer-offline']),
   );
 }
@@ -87,9 +91,9 @@ function newest(path) {
 export const BUILT = 'build/built';
 
 /** Builds when the build is missing, or a source has changed since, as after an update. */
-export function ensureBuild() {
+export async function ensureBuild() {
   if (existsSync(BUILT) && statSync(BUILT).mtimeMs >= Math.max(...SOURCES.map(newest))) return;
-  step('Building', () => runQuietly('node', ['scripts/build.mjs']));
+  await step('Building', () => runQuietly('node', ['scripts/build.mjs']));
 }
 
 /** Ends early where another program has the port: before anything is built. */
@@ -115,7 +119,7 @@ export function ensureTestTools() {
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
-  ensurePackages();
+  await ensurePackages();
   installTools({ asked: true });
   const { required, optional } = missingTools();
   if (required.length > 0)

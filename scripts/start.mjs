@@ -2,6 +2,6 @@
 import { serve } from './serve.mjs';
 import { ensureBuild, ensurePackages } from './setup.mjs';
 
-ensurePackages();
-ensureBuild();
+await ensurePackages();
+await ensureBuild();
 console.log(`Papillon is at ${await serve()}`);

@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { ensurePackages, ensureTestTools } from './setup.mjs';
 import { missingTools } from './tools.mjs';
 
-ensurePackages();
+await ensurePackages();
 const env = { ...process.env, CHROMIUM: ensureTestTools() };
 const folder = mkdtempSync(join(tmpdir(), 'papillon-test-'));
 let passed = 0;

@@ -20,11 +20,14 @@ const [folder = 'docs/screenshots'] = process.argv.slice(2);
 mkdirSync(folder, { recursive: true });
 
 const harness = await Harness.start();
-const samples = `${harness.folder}/pictures`;
-execFileSync('node', ['build/seed/main.mjs', harness.folder], {
-  env: { ...process.env, DATABASE_URL: `file:${harness.folder}/papillon.db` },
+const demo = `${harness.folder}/demo`;
+const samples = `${demo}/pictures`;
+execFileSync('node', ['scripts/seed.mjs', demo]);
+await harness.serve({
+  DATABASE_URL: `file:${demo}/papillon.db`,
+  PAPILLON_SAMPLES: samples,
+  PAPILLON_BACKUPS: '',
 });
-await harness.serve({ PAPILLON_SAMPLES: samples, PAPILLON_BACKUPS: '' });
 
 const screen = await harness.page('/');
 const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
