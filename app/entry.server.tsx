@@ -12,6 +12,9 @@ import { POLICY } from '#server/http/headers';
 import { log, pathOf } from '#server/log';
 import { NonceContext } from './ui/nonce';
 
+// the guards before the routes read what there is to be asked
+export { endpoints } from './api';
+
 /** What the page waits for on the server may take so long, ms. */
 export const streamTimeout = 10_000;
 

@@ -7,7 +7,9 @@ const APP = resolve('app');
 
 /** The folders of the app from the bottom up; a folder imports from those below its own floor alone, types included. */
 const FLOORS = [
-  ['theme', 'messages', 'colors'],
+  ['theme', 'messages'],
+  ['api'],
+  ['colors'],
   ['ui'],
   ['workers'],
   ['state'],

@@ -1,32 +1,43 @@
 import { index, type RouteConfig, route } from '@react-router/dev/routes';
+import * as assets from './api/assets';
+import * as books from './api/books';
+import type { Endpoint } from './api/endpoint';
+import * as kits from './api/kits';
+import * as libraries from './api/libraries';
+import * as session from './api/session';
+
+/** A route that is no page: its path is declared with what it answers. */
+const answer = ({ path }: Pick<Endpoint, 'path'>, file: string) => route(path.slice(1), file);
 
 export default [
   index('routes/home.tsx'),
   route('gather', 'routes/gather-unplaced.tsx'),
-  route('libraries', 'routes/libraries.ts'),
-  route('samples/:name', 'routes/sample.ts'),
+  answer(libraries.listLibraries, 'routes/libraries.ts'),
+  answer(assets.readSample, 'routes/sample.ts'),
   route('convert', 'routes/convert.tsx'),
   route('away', 'routes/away.tsx'),
   route('manifest.webmanifest', 'routes/manifest.ts'),
   route('backups', 'routes/backups.tsx'),
   route('profiles', 'routes/profiles.tsx'),
-  route('profiles/kept', 'routes/profiles-kept.ts'),
-  route('profiles/:hash', 'routes/profile.ts'),
+  answer(assets.listProfiles, 'routes/profiles-kept.ts'),
+  answer(assets.readProfile, 'routes/profile.ts'),
   route('books', 'routes/books.tsx'),
-  route('books/kept', 'routes/books-kept.ts'),
+  answer(books.listBooks, 'routes/books-kept.ts'),
   route('books/:id', 'routes/book.tsx'),
-  route('books/:id/facts', 'routes/book-facts.ts'),
-  route('books/:id/uses', 'routes/book-uses.ts'),
-  route('artworks/:hash', 'routes/artwork.ts'),
-  route('presets', 'routes/presets.ts'),
-  route('surround', 'routes/surround.ts'),
-  route('libraries/:id/changes', 'routes/changes.ts'),
-  route('libraries/:id/rows', 'routes/rows.ts'),
-  route('libraries/:id/colors', 'routes/colors.ts'),
-  route('libraries/:id/entries', 'routes/entries.ts'),
-  route('libraries/:id/changes/history', 'routes/history-entries.ts'),
-  route('libraries/:id/kits', 'routes/kits.ts'),
-  route('libraries/:id/pictures/:picture', 'routes/picture.ts'),
+  answer(books.keepBook, 'routes/book-kept.ts'),
+  answer(books.editBook, 'routes/book-facts.ts'),
+  answer(books.readUses, 'routes/book-uses.ts'),
+  answer(assets.readArtwork, 'routes/artwork.ts'),
+  answer(kits.changePreset, 'routes/presets.ts'),
+  answer(session.chooseSurround, 'routes/surround.ts'),
+  answer(libraries.readChanges, 'routes/changes.ts'),
+  answer(libraries.readRows, 'routes/rows.ts'),
+  answer(libraries.readColumns, 'routes/colors.ts'),
+  answer(libraries.readSwatches, 'routes/entries.ts'),
+  answer(libraries.readHistory, 'routes/history-entries.ts'),
+  answer(libraries.readWayBack, 'routes/way-back.ts'),
+  answer(kits.keepKit, 'routes/kits.ts'),
+  answer(assets.readPicture, 'routes/picture.ts'),
   route('libraries/:id', 'routes/library.tsx', [
     index('routes/library-index.ts'),
     route('gather', 'routes/gather.tsx'),

@@ -15,9 +15,10 @@ const env = {
 await ensurePort(env.PORT, env.HOST);
 await ensurePackages();
 if (process.argv.includes('--fresh')) rmSync(folder, { recursive: true, force: true });
+const isNew = !existsSync(`${folder}/papillon.db`);
 // painted while it is built
-const seeded = existsSync(`${folder}/papillon.db`) ? null : runQuietly('node', ['scripts/seed.mjs', folder]);
+const seeded = isNew ? runQuietly('node', ['scripts/seed.mjs', folder]) : Promise.resolve();
 await ensureBuild();
-if (seeded) await step('Painting the sample pictures and filling the libraries', () => seeded);
+if (isNew) await step('Painting the sample pictures and filling the libraries', () => seeded);
 Object.assign(process.env, env);
 console.log(`\nPapillon’s demo is at ${await serve()}  (Ctrl+C ends it; --fresh starts it over)\n`);

@@ -532,12 +532,14 @@ export async function listHistory(
   return rows.map((row) => ({ ...row, at: row.at.getTime() }));
 }
 
+/** The inverses of all later changes, from the one that the server has now. */
+export interface WayBack {
+  seq: number;
+  inverses: Pick<Done, 'inverse' | 'seq'>[];
+}
+
 /** What takes the library back to how it was after a change: the inverses of all later ones, the latest first. @throws RefusedError */
-export async function wayBack(
-  db: Db,
-  libraryId: string,
-  to: number,
-): Promise<{ seq: number; inverses: Pick<Done, 'inverse' | 'seq'>[] }> {
+export async function wayBack(db: Db, libraryId: string, to: number): Promise<WayBack> {
   const { num, seq } = await findLibrary(db, libraryId);
   const later = and(gt(changes.n, firstNumber(num) + to), lt(changes.n, firstNumber(num + 1)));
   const sizes = await db

@@ -4,6 +4,8 @@ import type { ColorEngine } from '#core/color/engine';
 import type { Color, Condition, ConditionSetting } from '#core/color/model';
 import type { conditionIn } from '#core/color/print';
 import { SHIPPED } from '#core/color/shipped';
+import { readProfile } from '~/api/assets';
+import { addressOf } from '~/api/call';
 import coatedUrl from '../../profiles/coated-offset.icc?url';
 import uncoatedUrl from '../../profiles/uncoated-offset.icc?url';
 
@@ -13,7 +15,7 @@ const shippedUrls: Record<string, string> = {
 };
 
 /** Where a profile is to be had. */
-export const profileUrl = (hash: string) => shippedUrls[hash] ?? `/profiles/${hash}`;
+export const profileUrl = (hash: string) => shippedUrls[hash] ?? addressOf(readProfile, { hash });
 
 /**
  * The colour engine of a page or worker: fetched once, when the first colour is needed, with the profiles it needs. Nothing is

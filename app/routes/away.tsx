@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { useEffect } from 'react';
 import { useSearchParams } from 'react-router';
+import { chooseSurround } from '~/api/session';
 import { Failure } from '~/features/shared/frame/Failure';
 
 const PAUSE_MS = 3000;
@@ -15,7 +16,7 @@ export default function AwayRoute() {
   const back = /^\/(?![/\\])/.test(to) ? to : '/';
   useEffect(() => {
     const look = async () => {
-      const answer = await fetch('/surround', { method: 'HEAD' }).catch(() => null);
+      const answer = await fetch(chooseSurround.path, { method: 'HEAD' }).catch(() => null);
       if (answer && answer.status < 500) location.replace(back);
     };
     void look();

@@ -1,11 +1,5 @@
-import { answered } from '#server/answers';
 import { usesOf } from '#server/books';
-import { database } from '#server/open';
-import type { Route } from './+types/book-uses';
+import * as api from '~/api/books';
+import { answers, on } from '~/api/handle';
 
-/** The libraries that a book, or one ink of it, is used in. */
-export const loader = ({ params, request }: Route.LoaderArgs) =>
-  answered(async () => {
-    const code = new URL(request.url).searchParams.get('code') ?? undefined;
-    return Response.json(await usesOf(await database(), params.id, code));
-  });
+export const loader = answers(on(api.readUses, ({ db, params, query }) => usesOf(db, params.id, query.code)));

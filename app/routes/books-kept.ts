@@ -1,50 +1,41 @@
-import { checkLibrary } from '#core/swatch/checks';
-import { answered } from '#server/answers';
 import {
   addSampleBooks,
   bookOfLibrary,
-  createBook,
   deleteBook,
   libraryOfBook,
   listBooks,
   restoreBook,
 } from '#server/books';
 import { RefusedError } from '#server/changes';
-import { LIBRARY_BYTES, readJson } from '#server/http/bodies';
-import { database } from '#server/open';
-import type { Route } from './+types/books-kept';
-import { checkId, checkMade } from './checks';
+import type { Db } from '#server/db';
+import type { BookMade } from '~/api/bodies';
+import * as api from '~/api/books';
+import { answers, on } from '~/api/handle';
 
-/** Every book there is. */
-export const loader = () => answered(async () => Response.json(await listBooks(await database())));
+export const loader = answers(on(api.listBooks, ({ db }) => listBooks(db)));
 
-/** With an id it keeps the library that is sent as a book; without, it does what is asked for. Answers with ids. */
-export const action = ({ request }: Route.ActionArgs) =>
-  answered(async () => {
-    const db = await database();
-    const wanted = new URL(request.url).searchParams.get('id');
-    if (wanted !== null) {
-      const library = checkLibrary(await readJson(request, LIBRARY_BYTES));
-      return made([await createBook(db, library, checkId(wanted))]);
-    }
-    const asked = checkMade(await readJson(request));
-    switch (asked.intent) {
-      case 'samples':
-        return made(await addSampleBooks(db));
-      case 'book':
-        return made([await bookOfLibrary(db, asked.library, asked.id)]);
-      case 'library':
-        return made([await libraryOfBook(db, asked.book, asked.id)]);
-      case 'delete':
-        await deleteBook(db, asked.book);
-        return made([asked.book]);
-      case 'restore':
-        await restoreBook(db, asked.book);
-        return made([asked.book]);
-    }
-  });
+export const action = answers(
+  on(api.makeBook, async ({ db, body }) => {
+    const ids = await made(db, body);
+    const known = ids.filter((id) => id !== null);
+    if (known.length < ids.length) throw new RefusedError('Its source no longer exists.', 'never');
+    return { ids: known };
+  }),
+);
 
-function made(ids: (string | null)[]): Response {
-  if (ids.includes(null)) throw new RefusedError('Its source no longer exists.', 'never');
-  return Response.json({ ids }, { status: 201 });
+async function made(db: Db, asked: BookMade): Promise<(string | null)[]> {
+  switch (asked.intent) {
+    case 'samples':
+      return addSampleBooks(db);
+    case 'book':
+      return [await bookOfLibrary(db, asked.library, asked.id)];
+    case 'library':
+      return [await libraryOfBook(db, asked.book, asked.id)];
+    case 'delete':
+      await deleteBook(db, asked.book);
+      return [asked.book];
+    case 'restore':
+      await restoreBook(db, asked.book);
+      return [asked.book];
+  }
 }

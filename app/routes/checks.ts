@@ -1,11 +1,6 @@
 import { checker } from '#core/checker';
-import type { KitChoices } from '#core/formats/index';
-import { COPY_SIDE } from '#core/picture/limits';
-import type { BookEdit } from '#server/books';
-import type { Preset } from '#server/kits';
 import type { BackupIntent } from '~/features/backups/intents';
 import type { HomeIntent } from '~/features/libraries/intents';
-import type { BookMade } from '~/state/book-intents';
 
 const object = (properties: Record<string, object>) => ({
   type: 'object',
@@ -31,58 +26,5 @@ export const checkBackupIntent = checker<BackupIntent>({
   oneOf: [
     object({ intent: { const: 'backup' } }),
     object({ intent: { const: 'restore' }, name: { type: 'string', minLength: 1, maxLength: 200 } }),
-  ],
-});
-
-/** An id that whoever asks has made. */
-export const checkId = checker<string>({ ...id, minLength: 8 });
-
-export const checkTrim = checker<{ upTo: number }>(object({ upTo: { type: 'integer', minimum: 1 } }));
-
-export const checkKit = checker<{ revision: number; choices: KitChoices }>(
-  object({ revision: { type: 'integer', minimum: 0 }, choices: { type: 'object' } }),
-);
-
-const name = { type: 'string', minLength: 1, maxLength: 200 };
-export const checkPreset = checker<{ keep: Preset } | { forget: string }>({
-  oneOf: [object({ keep: object({ name, destinations: { type: 'array' } }) }), object({ forget: name })],
-});
-
-const side = { type: 'integer', minimum: 1, maximum: COPY_SIDE };
-export const checkPicture = checker<{ name: string; width: number; height: number; takes: unknown[] }>(
-  object({ name: { type: 'string', maxLength: 1000 }, width: side, height: side, takes: { type: 'array' } }),
-);
-
-const text = { type: 'string', maxLength: 100_000 };
-const optional = (properties: Record<string, object>) => ({
-  type: 'object',
-  properties,
-  additionalProperties: false,
-});
-export const checkBookEdit = checker<BookEdit>(
-  optional({
-    name: text,
-    note: { anyOf: [{ type: 'null' }, text] },
-    facts: optional(
-      Object.fromEntries(
-        ['family', 'substrate', 'edition', 'measurement', 'prefix', 'suffix'].map((f) => [f, text]),
-      ),
-    ),
-    names: {
-      type: 'array',
-      maxItems: 1000,
-      items: object({ id: { type: 'string', minLength: 1, maxLength: 64 }, name: text }),
-    },
-  }),
-);
-
-/** What a book or library is to be made of. */
-export const checkMade = checker<BookMade>({
-  oneOf: [
-    object({ intent: { const: 'samples' } }),
-    object({ intent: { const: 'book' }, library: id, id }),
-    object({ intent: { const: 'library' }, book: id, id }),
-    object({ intent: { const: 'delete' }, book: id }),
-    object({ intent: { const: 'restore' }, book: id }),
   ],
 });

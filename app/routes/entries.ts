@@ -1,11 +1,7 @@
-import { answered } from '#server/answers';
 import { readEntries } from '#server/books';
-import { database } from '#server/open';
-import type { Route } from './+types/entries';
+import { answers, on } from '~/api/handle';
+import * as api from '~/api/libraries';
 
-/** Whole swatches of a library or book, by `ids`. */
-export const loader = ({ params, request }: Route.LoaderArgs) =>
-  answered(async () => {
-    const ids = new URL(request.url).searchParams.get('ids')?.split(',') ?? [];
-    return Response.json(await readEntries(await database(), params.id, ids));
-  });
+export const loader = answers(
+  on(api.readSwatches, ({ db, params, query }) => readEntries(db, params.id, query.ids?.split(',') ?? [])),
+);

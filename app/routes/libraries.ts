@@ -1,20 +1,14 @@
-import { checkLibrary } from '#core/swatch/checks';
-import { answered } from '#server/answers';
-import { LIBRARY_BYTES, readJson } from '#server/http/bodies';
 import { createLibrary, listNames } from '#server/libraries';
-import { database } from '#server/open';
-import type { Route } from './+types/libraries';
-import { checkId } from './checks';
+import { checkId } from '~/api/checks';
+import { answers, on } from '~/api/handle';
+import * as api from '~/api/libraries';
 
-/** The libraries by name, to choose one from. */
-export const loader = () => answered(async () => Response.json(await listNames(await database())));
+export const loader = answers(on(api.listLibraries, ({ db }) => listNames(db)));
 
-/** Makes a library from what is posted; with an id it is to have, the same request again makes no second one. */
-export const action = ({ request }: Route.ActionArgs) =>
-  answered(async () => {
-    const wanted = new URL(request.url).searchParams.get('id');
+export const action = answers(
+  on(api.createLibrary, ({ db, query, body }) => {
     // what a file says of itself as a book is for those who keep it as one
-    const { book: _, ...library } = checkLibrary(await readJson(request, LIBRARY_BYTES));
-    const id = await createLibrary(await database(), library, wanted === null ? undefined : checkId(wanted));
-    return new Response(id, { status: 201 });
-  });
+    const { book: _, ...library } = body;
+    return createLibrary(db, library, query.id === undefined ? undefined : checkId(query.id));
+  }),
+);

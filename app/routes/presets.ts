@@ -1,20 +1,15 @@
 import { checkKitChoices } from '#core/formats/checks';
-import { answered } from '#server/answers';
-import { readJson } from '#server/http/bodies';
 import { deletePreset, keepPreset } from '#server/kits';
-import { database } from '#server/open';
-import type { Route } from './+types/presets';
-import { checkPreset } from './checks';
+import { answers, on } from '~/api/handle';
+import * as api from '~/api/kits';
 
-/** Keeps or forgets a preset. */
-export const action = ({ request }: Route.ActionArgs) =>
-  answered(async () => {
-    const wanted = checkPreset(await readJson(request));
-    const db = await database();
-    if ('forget' in wanted) await deletePreset(db, wanted.forget);
+export const action = answers(
+  on(api.changePreset, async ({ db, body }) => {
+    if ('forget' in body) await deletePreset(db, body.forget);
     else {
-      checkKitChoices({ scope: { what: 'library' }, destinations: wanted.keep.destinations });
-      await keepPreset(db, wanted.keep);
+      checkKitChoices({ scope: { what: 'library' }, destinations: body.keep.destinations });
+      await keepPreset(db, body.keep);
     }
-    return new Response(null, { status: 204 });
-  });
+    return null;
+  }),
+);

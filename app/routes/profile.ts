@@ -1,12 +1,11 @@
-import { answered } from '#server/answers';
-import { database } from '#server/open';
 import { readProfile, removeProfile } from '#server/profiles';
-import type { Route } from './+types/profile';
+import * as api from '~/api/assets';
+import { answers, on } from '~/api/handle';
 
-/** The bytes of a profile: what is called by its hash never changes. */
-export const loader = ({ params }: Route.LoaderArgs) =>
-  answered(async () => {
-    const bytes = await readProfile(await database(), params.hash);
+/** What is called by its hash never changes. */
+export const loader = answers(
+  on(api.readProfile, async ({ db, params }) => {
+    const bytes = await readProfile(db, params.hash);
     if (!bytes) return new Response('This profile does not exist.', { status: 404 });
     return new Response(bytes as Uint8Array<ArrayBuffer>, {
       headers: {
@@ -14,11 +13,12 @@ export const loader = ({ params }: Route.LoaderArgs) =>
         'Cache-Control': 'private, max-age=31536000, immutable',
       },
     });
-  });
+  }),
+);
 
-/** DELETE takes it away, unless a library uses it. */
-export const action = ({ params }: Route.ActionArgs) =>
-  answered(async () => {
-    await removeProfile(await database(), params.hash);
-    return new Response(null, { status: 204 });
-  });
+export const action = answers(
+  on(api.removeProfile, async ({ db, params }) => {
+    await removeProfile(db, params.hash);
+    return null;
+  }),
+);

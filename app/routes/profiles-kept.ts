@@ -1,17 +1,7 @@
-import { MAX_PROFILE_BYTES } from '#core/color/index';
-import { answered } from '#server/answers';
-import { readBytes } from '#server/http/bodies';
-import { database } from '#server/open';
 import { keepProfile, listProfiles } from '#server/profiles';
-import type { Route } from './+types/profiles-kept';
+import * as api from '~/api/assets';
+import { answers, on } from '~/api/handle';
 
-/** Every profile there is. */
-export const loader = () => answered(async () => Response.json(await listProfiles(await database())));
+export const loader = answers(on(api.listProfiles, ({ db }) => listProfiles(db)));
 
-/** Keeps the profile that is sent. */
-export const action = ({ request }: Route.ActionArgs) =>
-  answered(async () =>
-    Response.json(await keepProfile(await database(), await readBytes(request, MAX_PROFILE_BYTES)), {
-      status: 201,
-    }),
-  );
+export const action = answers(on(api.keepProfile, ({ db, body }) => keepProfile(db, body)));

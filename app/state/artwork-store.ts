@@ -1,6 +1,7 @@
 import type { ArtworkFacts } from '#core/artwork/index';
+import { keepArtwork, readArtwork } from '~/api/assets';
+import { call } from '~/api/call';
 import { type ArtworkClient, openArtworkClient } from '~/workers/clients';
-import { whyNot } from './post';
 import { Store } from './store';
 
 /** A piece of artwork that has been looked through. */
@@ -16,9 +17,6 @@ export interface ArtworkState {
   /** Why one is not available. */
   problems: Readonly<Record<string, string>>;
 }
-
-const TRIES = 3;
-const PAUSE_MS = 700;
 
 /** The artwork of the open libraries: its bytes are with the server, and looked through in a worker. */
 export class ArtworkStore extends Store<ArtworkState> {
@@ -53,17 +51,8 @@ export class ArtworkStore extends Store<ArtworkState> {
    */
   async keep(file: Blob): Promise<{ hash: string } & Work> {
     const { hash, bytes, facts, warnings } = await this.look(file);
-    let response: Response | null = null;
-    for (let left = TRIES; left > 0; left--) {
-      response = await this.get(`/artworks/${hash}`, {
-        method: 'PUT',
-        headers: { 'Content-Type': 'application/octet-stream' },
-        body: bytes,
-      }).catch(() => null);
-      if (response && response.status < 500) break;
-      if (left > 1) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
-    }
-    if (!response?.ok) throw new Error(`it could not be kept. ${await whyNot(response)}`);
+    const came = await call(keepArtwork, { params: { hash }, body: bytes }, this.get);
+    if (!came.ok) throw new Error(`it could not be kept. ${came.why}`);
     return { hash, facts, warnings };
   }
 
@@ -82,10 +71,9 @@ export class ArtworkStore extends Store<ArtworkState> {
   }
 
   private async fetched(hash: string): Promise<void> {
-    const response = await this.get(`/artworks/${hash}`).catch(() => null);
-    if (!response?.ok) throw new Error(`The artwork cannot be opened. ${await whyNot(response)}`);
-    const bytes = await response.blob();
-    this.put(hash, await this.client.ask('open', { hash, bytes }));
+    const came = await call(readArtwork, { params: { hash } }, this.get);
+    if (!came.ok) throw new Error(`The artwork cannot be opened. ${came.why}`);
+    this.put(hash, await this.client.ask('open', { hash, bytes: came.value }));
   }
 
   private put(hash: string, work: Work): void {

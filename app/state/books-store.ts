@@ -1,8 +1,10 @@
 import type { Swatch } from '#core/swatch/index';
-import type { Columns, ListedBook, Use } from '#server/books';
-import type { BookMade } from './book-intents';
+import type { ListedBook, Use } from '#server/books';
+import type { BookMade } from '~/api/bodies';
+import { listBooks, makeBook } from '~/api/books';
+import { call, type Outcome, valueFrom } from '~/api/call';
+import { readColumns } from '~/api/libraries';
 import type { BookFetcher, BookView, KeptBooks, OpenBook } from './books';
-import { whyNot } from './post';
 import { NoteStore } from './saved-store';
 import type { Shelf } from './shelf';
 
@@ -59,7 +61,7 @@ export class BooksStore extends NoteStore<BooksState, KeptBooks> {
 
   /** Fetches the list of books each time. */
   async load(): Promise<ListedBook[]> {
-    const list = (await this.fetched('/books/kept')) as ListedBook[] | null;
+    const list = await this.fetched(call(listBooks, {}, this.get));
     if (!list) return this.snapshot().list ?? [];
     const books = Object.fromEntries(
       Object.entries(this.snapshot().books).filter(([id, b]) =>
@@ -80,11 +82,11 @@ export class BooksStore extends NoteStore<BooksState, KeptBooks> {
     if (open) this.goOn(open);
   }
 
-  /** Asks the server; null, and the reason in `problem`, when it does not answer. */
-  private async fetched(path: string): Promise<unknown> {
-    const response = await this.get(path).catch(() => null);
-    if (response?.ok) return response.json();
-    this.set({ problem: await whyNot(response) });
+  /** What the server answers; null, and the reason in `problem`, when it does not. */
+  private async fetched<A>(asked: Promise<Outcome<A>>): Promise<A | null> {
+    const came = await asked;
+    if (came.ok) return came.value;
+    this.set({ problem: came.why });
     return null;
   }
 
@@ -95,7 +97,7 @@ export class BooksStore extends NoteStore<BooksState, KeptBooks> {
     const opening =
       this.opening.get(id) ??
       (async () => {
-        const columns = (await this.fetched(`/libraries/${id}/colors`)) as Columns | null;
+        const columns = await this.fetched(call(readColumns, { params: { id } }, this.get));
         if (!columns) throw new Error('not available');
         // fetched with the first book: pages without one do without it
         const { openBook } = await import('./books');
@@ -192,13 +194,7 @@ export class BooksStore extends NoteStore<BooksState, KeptBooks> {
 
   /** Does something with books as wholes; gives the ids of what was made. @throws Error that says why not */
   async make(asked: BookMade): Promise<string[]> {
-    const response = await this.get('/books/kept', {
-      method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(asked),
-    }).catch(() => null);
-    if (!response?.ok) throw new Error(await whyNot(response));
-    const { ids } = (await response.json()) as { ids: string[] };
+    const { ids } = await valueFrom(call(makeBook, { body: asked }, this.get));
     await this.load();
     return ids;
   }

@@ -2,7 +2,9 @@ import { allLeaves, folded, type Leaves, leavesOf, type Named } from '#core/book
 import type { Lab } from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
 import type { Columns, Use } from '#server/books';
-import { whyNot } from './post';
+import { readUses } from '~/api/books';
+import { call } from '~/api/call';
+import { readSwatches } from '~/api/libraries';
 
 /** A book as it is browsed: its columns, and what is made of them once. */
 export interface OpenBook extends Columns {
@@ -76,26 +78,20 @@ export class BookFetcher {
       const ids = [...waiting.keys()];
       for (let at = 0; at < ids.length; at += AT_ONCE) {
         const some = ids.slice(at, at + AT_ONCE);
-        const response = await this.get(
-          `/libraries/${library}/entries?ids=${some.map(encodeURIComponent).join(',')}`,
-        ).catch(() => null);
-        const found = response?.ok
-          ? new Map(((await response.json()) as Swatch[]).map((s) => [s.id, s]))
-          : null;
-        const why = found ? '' : await whyNot(response);
+        const asked = { params: { id: library }, query: { ids: some.join(',') } };
+        const came = await call(readSwatches, asked, this.get);
+        const found = new Map(came.ok ? came.value.map((s) => [s.id, s]) : []);
         for (const id of some)
           for (const { resolve, reject } of waiting.get(id) ?? [])
-            if (found) resolve(found.get(id) ?? null);
-            else reject(new Error(why));
+            if (came.ok) resolve(found.get(id) ?? null);
+            else reject(new Error(came.why));
       }
     }
   }
 
   /** Where an ink is used, or a whole book. */
   async uses(book: string, code?: string): Promise<Use[]> {
-    const response = await this.get(
-      `/books/${book}/uses${code === undefined ? '' : `?code=${encodeURIComponent(code)}`}`,
-    ).catch(() => null);
-    return response?.ok ? ((await response.json()) as Use[]) : [];
+    const came = await call(readUses, { params: { id: book }, query: { code } }, this.get);
+    return came.ok ? came.value : [];
   }
 }

@@ -31,8 +31,9 @@ import {
   tellSkipped,
   undoOps,
 } from '#core/swatch/index';
+import { addressOf, whyNot } from '~/api/call';
+import { readChanges, readRows } from '~/api/libraries';
 import type { Outbox, Recipient, Surroundings } from './outbox';
-import { whyNot } from './post';
 import { Store } from './store';
 
 /** Something the user has to be told; it stays until it is dismissed. */
@@ -475,12 +476,9 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private async readOnce(reader: { cancelled: boolean }): Promise<void> {
     // on its way while the rows are; whoever waits for it hears why it does not come. The tray is mostly empty, and every page has it
     if (!this.mayBeEmpty) this.env.colors.load().catch(() => undefined);
-    const response = await this.env.fetch(
-      `/libraries/${this.id}/rows?by=${encodeURIComponent(this.env.by)}`,
-      {
-        signal: AbortSignal.timeout(READING_MS),
-      },
-    );
+    const response = await this.env.fetch(addressOf(readRows, { id: this.id }, { by: this.env.by }), {
+      signal: AbortSignal.timeout(READING_MS),
+    });
     if (response.status === 404 || response.status === 410)
       throw new GoneError(await this.whyGone(response), response.status === 404 && !this.isOther(response));
     if (!response.ok || !response.body) throw new NotNowError(await whyNot(response));
@@ -593,7 +591,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     this.looking = true;
     try {
       const response = await this.env.fetch(
-        `/libraries/${this.id}/changes?after=${revision}&by=${encodeURIComponent(this.env.by)}`,
+        addressOf(readChanges, { id: this.id }, { after: revision, by: this.env.by }),
         { signal: AbortSignal.timeout(READING_MS) },
       );
       if (response.status === 404 || response.status === 410)

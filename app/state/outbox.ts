@@ -7,8 +7,9 @@ import {
   type RowReader,
   same,
 } from '#core/swatch/index';
+import { addressOf, whyNot } from '~/api/call';
+import { sendChanges } from '~/api/libraries';
 import type { Colors } from '~/colors/colors';
-import { whyNot } from './post';
 import type { Shelf } from './shelf';
 import { Store } from './store';
 
@@ -267,8 +268,8 @@ export class Outbox extends Store<OutboxState> {
     let reply: Reply;
     let why = 'The server does not answer.';
     try {
-      response = await this.env.fetch(`/libraries/${library}/changes`, {
-        method: 'POST',
+      response = await this.env.fetch(addressOf(sendChanges, { id: library }), {
+        method: sendChanges.method,
         headers: { 'Content-Type': 'application/json' },
         body,
         keepalive: body.length < KEEPALIVE_CHARACTERS,

@@ -6,6 +6,8 @@ import { COPY_BYTES, COPY_SIDE } from '#core/picture/limits';
 import type { PaletteColor } from '#core/picture/reduce';
 import { newTake, resized, type Take } from '#core/picture/take';
 import { same } from '#core/swatch/change';
+import { forgetPicture, keepPicture, readPicture, saveTakes } from '~/api/assets';
+import { call, valueFrom } from '~/api/call';
 import { Colors } from '~/colors/colors';
 import type { OpenedPicture } from '~/messages/picture-messages';
 import { openPictureClient, type PictureClient } from '~/workers/clients';
@@ -280,17 +282,17 @@ export class PictureStore extends SavedStore<PictureState> {
       this.show(id);
       return;
     }
-    const response = await this.send(`/libraries/${library}/pictures/${id}`).catch(() => null);
-    if (!response?.ok) {
+    const came = await call(readPicture, { params: { id: library, picture: id } }, this.send);
+    if (!came.ok) {
       this.set({
         problem:
-          response?.status === 404
+          came.status === 404
             ? `${name} is no longer kept with the library.`
             : 'The picture cannot be fetched. Check the connection and try again.',
       });
       return;
     }
-    const one = { ...closed({ id, name, keptIn: library, copy: null, at: 0 }), file: await response.blob() };
+    const one = { ...closed({ id, name, keptIn: library, copy: null, at: 0 }), file: came.value };
     const takes = await Promise.all(asKept.map((take) => withoutInks(take, this.colors)));
     this.add([one], takes.length > 0 ? { [id]: { takes, current: takes[0]!.id } } : {});
   }
@@ -472,8 +474,7 @@ export class PictureStore extends SavedStore<PictureState> {
       this.mark(id, { copy: { width, height } });
       form.set('about', JSON.stringify({ name: picture.name, width, height, takes: this.takesOfCopy(id) }));
       form.set('copy', copy);
-      const response = await this.send(`/libraries/${library}/pictures/${id}`, { method: 'PUT', body: form });
-      if (!response.ok) throw new Error(await response.text());
+      await valueFrom(call(keepPicture, { params: { id: library, picture: id }, body: form }, this.send));
       this.mark(id, { keptIn: library });
       void this.writePicture(id, null);
       return true;
@@ -485,10 +486,8 @@ export class PictureStore extends SavedStore<PictureState> {
 
   /** Takes the copy out of the library; the picture stays open here. */
   async forget(library: string, id: string): Promise<boolean> {
-    const response = await this.send(`/libraries/${library}/pictures/${id}`, { method: 'DELETE' }).catch(
-      () => null,
-    );
-    if (!response?.ok) {
+    const came = await call(forgetPicture, { params: { id: library, picture: id } }, this.send);
+    if (!came.ok) {
       this.set({
         problem: 'The picture could not be removed from the library. Check the connection and try again.',
       });
@@ -565,18 +564,12 @@ export class PictureStore extends SavedStore<PictureState> {
   /** Brings the takes of a kept picture up to date on the server; what is refused is reported. */
   private async sendTakes(library: string, id: string, leaving: boolean): Promise<void> {
     const name = this.state.pictures.find((p) => p.id === id)?.name;
-    const response = await this.send(`/libraries/${library}/pictures/${id}`, {
-      method: 'PATCH',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify(this.takesOfCopy(id)),
-      keepalive: leaving,
-    }).catch(() => null);
-    if (response?.ok) return;
-    if (response && response.status < 500) {
-      this.set({
-        problem: `The takes of ${name} could not be kept with the library: ${await response.text()}`,
-      });
-      if (response.status !== 404 && response.status !== 410) return;
+    const asked = { params: { id: library, picture: id }, body: this.takesOfCopy(id), keepalive: leaving };
+    const came = await call(saveTakes, asked, this.send);
+    if (came.ok) return;
+    if (came.status !== null && came.status < 500) {
+      this.set({ problem: `The takes of ${name} could not be kept with the library: ${came.why}` });
+      if (came.status !== 404 && came.status !== 410) return;
       // it stays open here, and can be kept again
       this.mark(id, { keptIn: null, copy: null });
       void this.writePicture(id, null);

@@ -1,6 +1,9 @@
 import { nanoid } from 'nanoid';
 import { createContext, useContext, useEffect } from 'react';
 import type { Library } from '#core/swatch/index';
+import { keepBook } from '~/api/books';
+import { call, valueFrom } from '~/api/call';
+import * as api from '~/api/libraries';
 import { Colors } from '~/colors/colors';
 import { ArtworkStore } from './artwork-store';
 import { BooksStore } from './books-store';
@@ -9,14 +12,11 @@ import { HarmonyStore } from './harmony-store';
 import { LibraryStore } from './library-store';
 import { Outbox, type Surroundings } from './outbox';
 import { PictureStore } from './picture-store';
-import { whyNot } from './post';
 import { Shelf } from './shelf';
 import { useStore } from './store';
 
 /** Libraries that are not looked at stay in memory for this many. */
 const KEPT_OPEN = 3;
-const TRIES = 3;
-const PAUSE_MS = 700;
 const AUTHOR = 'papillon-author';
 
 /** Who works in this browser: a name of its own that it keeps, so that undo finds one's own changes. */
@@ -115,8 +115,7 @@ export class Stores {
    */
   async createLibrary(library: Library): Promise<string> {
     const id = nanoid(12);
-    const response = await this.ask(`/libraries?id=${id}`, library);
-    if (!response?.ok) throw new Error(await whyNot(response));
+    await valueFrom(call(api.createLibrary, { query: { id }, body: library }, this.env.fetch));
     return id;
   }
 
@@ -125,34 +124,16 @@ export class Stores {
    * @throws Error that says why it was not kept
    */
   async createBook(library: Library): Promise<string> {
-    const response = await this.ask(`/books/kept?id=${nanoid(12)}`, library);
-    if (!response?.ok) throw new Error(await whyNot(response));
-    const { ids } = (await response.json()) as { ids: string[] };
+    const asked = { params: { id: nanoid(12) }, body: library };
+    const { ids } = await valueFrom(call(keepBook, asked, this.env.fetch));
     await this.books.load();
     return ids[0]!;
   }
 
   /** The libraries there are, newest change first; null when the server does not answer. */
   async listLibraries(): Promise<{ id: string; name: string; swatchCount: number }[] | null> {
-    const response = await this.env.fetch('/libraries').catch(() => null);
-    return response?.ok ? response.json() : null;
-  }
-
-  /** Sends something that may be sent again when no answer comes. */
-  private async ask(path: string, body: unknown): Promise<Response | null> {
-    let response: Response | null = null;
-    for (let left = TRIES; left > 0; left--) {
-      response = await this.env
-        .fetch(path, {
-          method: 'POST',
-          headers: { 'Content-Type': 'application/json' },
-          body: JSON.stringify(body),
-        })
-        .catch(() => null);
-      if (response && response.status < 500) return response;
-      if (left > 1) await new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
-    }
-    return response;
+    const came = await call(api.listLibraries, {}, this.env.fetch);
+    return came.ok ? came.value : null;
   }
 }
 

@@ -1,6 +1,8 @@
 import { metricById } from '#core/color/index';
 import { assign, type Entry, type Found, Matcher, type Source } from '#core/match/index';
 import type { Columns } from '#server/books';
+import { send } from '~/api/call';
+import { readColumns } from '~/api/libraries';
 import type { Colors } from '~/colors/colors';
 import type { FoundColor, MatchQueries, Where } from '~/messages/match-messages';
 import type { Answers, JobContext } from './worker-client';
@@ -19,7 +21,7 @@ export function matchAnswers(
   let made: { key: string; matcher: Matcher } | null = null;
 
   async function sourceOf(id: string): Promise<Source> {
-    const response = await get(`/libraries/${id}/colors`, { cache: 'no-cache' });
+    const response = await send(readColumns, { params: { id }, cache: 'no-cache' }, get);
     if (!response.ok) throw new Error(`a book or library is not available: ${await response.text()}`);
     const tag = response.headers.get('ETag');
     const known = sources.get(id);

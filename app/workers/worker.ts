@@ -1,5 +1,7 @@
 /// <reference lib="webworker" />
 import { FormatError } from '#core/text/error';
+import { readArtwork } from '~/api/assets';
+import { call } from '~/api/call';
 import { Colors } from '~/colors/colors';
 import type { WorkerName } from './clients';
 import { type Answers, type Queries, serve } from './worker-client';
@@ -9,10 +11,10 @@ import { type Answers, type Queries, serve } from './worker-client';
 const colors = new Colors();
 
 async function artwork(hash: string): Promise<Uint8Array | null> {
-  const response = await fetch(`/artworks/${hash}`);
-  if (response.status === 404) return null;
-  if (!response.ok) throw new FormatError('the artwork could not be fetched. Check the connection.');
-  return new Uint8Array(await response.arrayBuffer());
+  const came = await call(readArtwork, { params: { hash } });
+  if (came.ok) return new Uint8Array(await came.value.arrayBuffer());
+  if (came.status === 404) return null;
+  throw new FormatError('the artwork could not be fetched. Check the connection.');
 }
 
 /** How each is loaded, and how a message begins that says why something failed. */

@@ -1,8 +1,8 @@
 import { sha256 } from '@noble/hashes/sha2';
 import { bytesToHex } from '@noble/hashes/utils';
+import { MAX_PROFILE_BYTES } from '../sizes.ts';
 
-/** Larger ones are not taken in. */
-export const MAX_PROFILE_BYTES = 16 * 1024 * 1024;
+export { MAX_PROFILE_BYTES };
 
 /** A profile that cannot be used; the message says what is wrong with it, without the file's name. */
 export class ProfileError extends Error {

@@ -1,6 +1,7 @@
 import type { Color } from '../color/model.ts';
 import { inflateUpTo } from '../inflate.ts';
 import { joined } from '../join.ts';
+import { MAX_PROFILE_BYTES } from '../sizes.ts';
 import { Directory, ICC_PROFILE } from './ifd.ts';
 import { segmentsOf } from './jpeg.ts';
 
@@ -235,7 +236,6 @@ function inverse([a, b, c, d, e, f, g, h, i]: number[]): number[] {
 }
 
 /** As large as the largest profiles in use. */
-const MAX_PROFILE_BYTES = 16 * 1024 * 1024;
 
 /**
  * The ICC profile inside a picture file; null when there is none. Sources: PNG (ISO/IEC 15948) iCCP, JPEG APP2 as ICC.1

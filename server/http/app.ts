@@ -5,10 +5,18 @@ import express, { type ErrorRequestHandler, type Express, type RequestHandler } 
 import rateLimit from 'express-rate-limit';
 import type { ServerBuild } from 'react-router';
 import sirv from 'sirv';
+import { MB, USUAL_BYTES } from '../../core/sizes.ts';
 import { tell } from '../answers.ts';
 import { log, pathOf } from '../log.ts';
-import { LIBRARY_BYTES } from './bodies.ts';
-import { onlyKnownTypes, onlyOwnName, onlyOwnPages, onlyPaths, onlyReadable, refuse } from './guards.ts';
+import {
+  type Known,
+  onlyKnownTypes,
+  onlyOwnName,
+  onlyOwnPages,
+  onlyPaths,
+  onlyReadable,
+  refuse,
+} from './guards.ts';
 import { headers, newNonce, POLICY } from './headers.ts';
 import { health } from './health.ts';
 import type { Settings } from './settings.ts';
@@ -37,6 +45,8 @@ export function makeApp(
   client: string,
   isEnding: () => boolean = () => false,
 ): Express {
+  // what pages can ask, as the application declares it
+  const { endpoints } = build.entry.module as unknown as { endpoints: readonly Known[] };
   const app = express();
   app.disable('x-powered-by');
   // whom a request is from, and that it came encrypted, is believed of those proxies alone that were named
@@ -49,8 +59,8 @@ export function makeApp(
     onlyOwnName(settings),
     onlyOwnPages(settings),
     notTooOften(),
-    onlyKnownTypes,
-    notTooLarge,
+    onlyKnownTypes(endpoints),
+    notTooLarge(Math.max(USUAL_BYTES, ...endpoints.map((e) => e.body?.maxBytes ?? 0))),
     toTheEnd,
     inTime(),
   );
@@ -99,14 +109,12 @@ export const notTooOften = (limit = MAX_REQUESTS, windowMs = WINDOW_MS): Request
   });
 
 /** Nothing that is sent here is larger; each route has its own limit below that. */
-const notTooLarge: RequestHandler = (request, response, next) => {
-  if (Number(request.headers['content-length'] ?? 0) <= LIBRARY_BYTES) return next();
-  refuse(
-    response,
-    413,
-    `No more than ${LIBRARY_BYTES / 1024 / 1024} MB can be sent at once. Send it in parts.`,
-  );
-};
+const notTooLarge =
+  (maxBytes: number): RequestHandler =>
+  (request, response, next) => {
+    if (Number(request.headers['content-length'] ?? 0) <= maxBytes) return next();
+    refuse(response, 413, `No more than ${maxBytes / MB} MB can be sent at once. Send it in parts.`);
+  };
 
 /**
  * What of a body nobody wanted is read to its end all the same, and let go: whoever sends it hears the answer only then, and the

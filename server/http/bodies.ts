@@ -1,4 +1,5 @@
 import { joined } from '../../core/join.ts';
+import { MB, USUAL_BYTES } from '../../core/sizes.ts';
 import { Turns } from '../turns.ts';
 
 /** What a request sends is too much, or is not readable. */
@@ -11,12 +12,6 @@ export class BodyError extends Error {
     super(message);
   }
 }
-
-const MB = 1024 * 1024;
-/** What any request may send. */
-export const USUAL_BYTES = MB;
-/** What a library, or changes to one, may weigh. */
-export const LIBRARY_BYTES = 64 * MB;
 
 /** Deeper than anything that is sent here. */
 const MAX_DEPTH = 64;

@@ -128,25 +128,38 @@ function ownOrigin(origin: string, host: string, pages: ReadonlySet<string>): bo
   return at === host.toLowerCase() || pages.has(at) || pages.has(nameOf(at));
 }
 
-/** How a body must be described, since a form of another site can send all others without being asked. */
-const TYPES: [path: RegExp, types: RegExp][] = [
-  [/^\/sign-in$/, /^application\/x-www-form-urlencoded$/],
-  [/^\/libraries\/[^/]+\/pictures\/[^/]+$/, /^(application\/json|multipart\/form-data)$/],
-  [/^\/profiles\/kept$/, /^application\/vnd\.iccprofile$/],
-  [/^\/artworks\/[0-9a-f]{64}$/, /^application\/octet-stream$/],
-  [/^/, /^application\/json$/],
-];
+const JSON_ALONE: readonly string[] = ['application/json'];
 
-export const onlyKnownTypes: Guard = (request, response, next) => {
-  const { method = 'GET', headers, url = '/' } = request;
-  const empty = headers['transfer-encoding'] === undefined && (headers['content-length'] ?? '0') === '0';
-  if (!WRITES.has(method) || (empty && method === 'DELETE')) return next();
-  const type = (headers['content-type'] ?? '').split(';')[0]!.trim().toLowerCase();
-  const [, allowed] = TYPES.find(([path]) => path.test(url.split('?')[0]!))!;
-  if (allowed.test(type)) return next();
-  refuse(
-    response,
-    415,
-    `What is sent here must be JSON (Content-Type: application/json)${type ? `, not ${type.slice(0, 80)}` : ''}.`,
-  );
+/** What the guards have to know of an endpoint. */
+export interface Known {
+  method: string;
+  /** As the router has it: `/libraries/:id/kits`. */
+  path: string;
+  body: { types: readonly string[]; maxBytes: number } | null;
+}
+
+const patternOf = (path: string) =>
+  new RegExp(`^${path.replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replace(/:\w+/g, '[^/]+')}$`);
+
+/** How a body must be described, since a form of another site can send all others without being asked. */
+export const onlyKnownTypes = (endpoints: readonly Known[]): Guard => {
+  const known = [
+    { method: 'POST', path: '/sign-in', body: { types: ['application/x-www-form-urlencoded'] } },
+    ...endpoints,
+  ].map(({ method, path, body }) => ({ method, pattern: patternOf(path), types: body?.types ?? JSON_ALONE }));
+  return (request, response, next) => {
+    const { method = 'GET', headers, url = '/' } = request;
+    const empty = headers['transfer-encoding'] === undefined && (headers['content-length'] ?? '0') === '0';
+    if (!WRITES.has(method) || (empty && method === 'DELETE')) return next();
+    const type = (headers['content-type'] ?? '').split(';')[0]!.trim().toLowerCase();
+    const path = url.split('?')[0]!;
+    // what is sent to pages is JSON, too
+    const types = known.find((k) => k.method === method && k.pattern.test(path))?.types ?? JSON_ALONE;
+    if (types.includes(type)) return next();
+    refuse(
+      response,
+      415,
+      `What is sent here must be ${types.join(' or ')} (Content-Type)${type ? `, not ${type.slice(0, 80)}` : ''}.`,
+    );
+  };
 };

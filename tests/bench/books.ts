@@ -94,8 +94,8 @@ export async function benchBooks(): Promise<void> {
   }
   const harness = await Harness.start();
   try {
-    const response = await fetch(`${harness.url}/books/kept?id=large-book`, {
-      method: 'POST',
+    const response = await fetch(`${harness.url}/books/kept/large-book`, {
+      method: 'PUT',
       headers: { 'Content-Type': 'application/json' },
       body: JSON.stringify(largeBook(20_000)),
     });

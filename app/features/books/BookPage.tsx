@@ -3,7 +3,8 @@ import { nanoid } from 'nanoid';
 import { useId } from 'react';
 import { Link, useNavigate, useRevalidator } from 'react-router';
 import type { BookEdit, ListedBook, Use } from '#server/books';
-import { postJson, whyNot } from '~/state/post';
+import { editBook } from '~/api/books';
+import { call } from '~/api/call';
 import { useStores } from '~/state/stores';
 import { CommitField } from '~/ui/commit-field';
 import { Stage } from '~/ui/Frame';
@@ -40,8 +41,8 @@ export function BookPage({ book, band, kinds, specials, uses, names }: Props) {
   const own = !book.shipped;
 
   const set = async (edit: BookEdit) => {
-    const response = await postJson(`/books/${book.id}/facts`, edit);
-    if (!response?.ok) toast({ text: `Not saved. ${await whyNot(response)}`, stays: true });
+    const came = await call(editBook, { params: { id: book.id }, body: edit });
+    if (!came.ok) toast({ text: `Not saved. ${came.why}`, stays: true });
     await books.load();
     await revalidate();
   };

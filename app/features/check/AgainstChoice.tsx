@@ -2,6 +2,8 @@ import { useEffect, useState } from 'react';
 import { useLocation } from 'react-router';
 import type { Library } from '#core/swatch/index';
 import type { HistoryEntry } from '#server/changes';
+import { call } from '~/api/call';
+import { readHistory } from '~/api/libraries';
 import { usePast } from '~/features/shared/use-past';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
@@ -29,12 +31,9 @@ export function AgainstChoice({ onChoose }: { onChoose(library: Library | null):
       .listLibraries()
       .then((all) => live && setLibraries((all ?? []).filter((l) => l.id !== store.id)));
     void stores.books.load().then((all) => live && setBooks(all));
-    fetch(`/libraries/${store.id}/changes/history`)
-      .then((r) => (r.ok ? r.json() : { entries: [] }))
-      .then(
-        (list: { entries: HistoryEntry[] }) => live && setEntries(list.entries.slice(0, 30)),
-        () => undefined,
-      );
+    void call(readHistory, { params: { id: store.id } }).then(
+      (came) => live && came.ok && setEntries(came.value.entries.slice(0, 30)),
+    );
     return () => {
       live = false;
     };

@@ -10,8 +10,10 @@ import { useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import type { KitChoices } from '#core/formats/plan';
 import type { Preset, TakenKit } from '#server/kits';
+import type { PresetChange } from '~/api/bodies';
+import { call } from '~/api/call';
+import { changePreset, keepKit } from '~/api/kits';
 import type { LibraryStore } from '~/state/library-store';
-import { postJson, whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
 import { download } from '~/ui/download';
 import { BottomBar } from '~/ui/Frame';
@@ -77,11 +79,11 @@ export function KitBar({
         (text) => mine === run.current && setStage(text),
       );
       download(kit.name, kit.bytes, 'application/zip');
-      const kept = await postJson(`/libraries/${library.id}/kits`, {
-        revision: now.revision,
-        choices: wanted,
+      const kept = await call(keepKit, {
+        params: { id: library.id },
+        body: { revision: now.revision, choices: wanted },
       });
-      if (!kept?.ok) toast({ text: `Kit downloaded, but not added to the history. ${await whyNot(kept)}` });
+      if (!kept.ok) toast({ text: `Kit downloaded, but not added to the history. ${kept.why}` });
       await revalidate();
     } catch (error) {
       if (!(error instanceof StoppedError))
@@ -94,9 +96,9 @@ export function KitBar({
     worker.stop();
     setStage(null);
   };
-  const ofPreset = async (body: object, done?: () => void) => {
-    const response = await postJson('/presets', body);
-    if (!response?.ok) toast({ text: await whyNot(response) });
+  const ofPreset = async (body: PresetChange, done?: () => void) => {
+    const came = await call(changePreset, { body });
+    if (!came.ok) toast({ text: came.why });
     else done?.();
     await revalidate();
   };

@@ -8,8 +8,9 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { countSwatches } from '#core/swatch/index';
 import type { HistoryEntry } from '#server/changes';
+import { call } from '~/api/call';
+import { readHistory, trimHistory } from '~/api/libraries';
 import { usePast } from '~/features/shared/use-past';
-import { postJson, whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
@@ -40,16 +41,17 @@ export function History() {
   const [trimming, setTrimming] = useState(false);
   const toast = useToast();
   const navigate = useNavigate();
-  const path = `/libraries/${library.id}/changes/history`;
-
   const load = useCallback(
     async (before: number | null): Promise<Listed | null> => {
-      const response = await fetch(`${path}${before === null ? '' : `?before=${before}`}`).catch(() => null);
-      if (response?.ok) return response.json();
-      setProblem(await whyNot(response));
+      const came = await call(readHistory, {
+        params: { id: store.id },
+        query: { before: before ?? undefined },
+      });
+      if (came.ok) return came.value;
+      setProblem(came.why);
       return null;
     },
-    [path],
+    [store.id],
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: with each change of the library there is one more
   useEffect(() => {
@@ -86,13 +88,12 @@ export function History() {
   const trim = async () => {
     setTrimming(false);
     if (!chosen) return;
-    const response = await postJson(path, { upTo: chosen.seq });
-    if (!response?.ok) {
-      toast({ text: `Nothing was removed. ${await whyNot(response)}` });
+    const came = await call(trimHistory, { params: { id: store.id }, body: { upTo: chosen.seq } });
+    if (!came.ok) {
+      toast({ text: `Nothing was removed. ${came.why}` });
       return;
     }
-    const { removed } = await response.json();
-    toast({ text: `${count(removed, 'change')} removed from the history.` });
+    toast({ text: `${count(came.value.removed, 'change')} removed from the history.` });
     setAt(null);
     setList(await load(null));
   };

@@ -3,6 +3,8 @@ import { Trash2 } from 'lucide-react';
 import { useCallback, useRef, useState } from 'react';
 import { useRevalidator } from 'react-router';
 import type { ListedProfile } from '#server/profiles';
+import { removeProfile } from '~/api/assets';
+import { call } from '~/api/call';
 import { useFileTaker } from '~/features/shared/open/OpenFiles';
 import { keepProfile } from '~/features/shared/profiles/keep';
 import { Stage } from '~/ui/Frame';
@@ -48,9 +50,9 @@ export function Profiles({ profiles }: { profiles: ListedProfile[] }) {
   useFileTaker(useCallback((files) => add(files).then(() => undefined), [add]));
 
   const remove = async ({ hash, name }: ListedProfile) => {
-    const response = await fetch(`/profiles/${hash}`, { method: 'DELETE' }).catch(() => null);
-    if (response?.ok) toast({ text: `“${name}” was removed.` });
-    else toast({ text: response ? await response.text() : 'The server does not answer.', stays: true });
+    const came = await call(removeProfile, { params: { hash } });
+    if (came.ok) toast({ text: `“${name}” was removed.` });
+    else toast({ text: came.why, stays: true });
     await revalidate();
   };
 

@@ -1,7 +1,8 @@
 import { useEffect, useState } from 'react';
-import { changeTo, type Done, goBack, type LibraryRows, type Op } from '#core/swatch/index';
+import { changeTo, goBack, type LibraryRows, type Op } from '#core/swatch/index';
+import { call } from '~/api/call';
+import { readWayBack } from '~/api/libraries';
 import type { LibraryStore } from '~/state/library-store';
-import { whyNot } from '~/state/post';
 import { useStore } from '~/state/store';
 
 export interface Past {
@@ -26,12 +27,12 @@ export function usePast(store: LibraryStore, seq: number | null): Past {
     let live = true;
     const show = (part: Partial<Past>) => live && setPast({ seq, past: { ...NOW, ...part } });
     void (async () => {
-      const response = await fetch(`/libraries/${store.id}/changes/history?to=${seq}`).catch(() => null);
-      if (!response?.ok) {
-        show({ problem: await whyNot(response) });
+      const came = await call(readWayBack, { params: { id: store.id, seq: String(seq) } });
+      if (!came.ok) {
+        show({ problem: came.why });
         return;
       }
-      const back = (await response.json()) as { seq: number; inverses: Pick<Done, 'inverse' | 'seq'>[] };
+      const back = came.value;
       // the store is behind: it catches up, and this runs again
       if (!live || back.seq !== revision) return;
       const rows = store.rows.copy();

@@ -5,6 +5,8 @@ import { useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { useParams } from 'react-router';
 import { screenOnly, toHex } from '#core/color/index';
 import { colorKey, type PaletteColor } from '#core/picture/index';
+import { readPicture, readSample } from '~/api/assets';
+import { addressOf, send } from '~/api/call';
 import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { ALL, type KeptPicture, type OpenPicture } from '~/state/picture-store';
 import { useSamples } from '~/state/samples';
@@ -293,7 +295,12 @@ function KeptList({ kept }: { kept: KeptPicture[] }) {
           aria-label={`Open ${k.name}`}
           onClick={() => void store.openKept(id, k)}
         >
-          <img className={css.thumbnail} src={`/libraries/${id}/pictures/${k.id}`} alt="" loading="lazy" />
+          <img
+            className={css.thumbnail}
+            src={addressOf(readPicture, { id, picture: k.id })}
+            alt=""
+            loading="lazy"
+          />
         </PlainButton>
       ))}
     </div>
@@ -306,7 +313,7 @@ function Samples() {
   const samples = useSamples();
   if (samples.length === 0) return null;
   const take = async (name: string) => {
-    const response = await fetch(`/samples/${name}`);
+    const response = await send(readSample, { params: { name } });
     if (response.ok) store.open([{ file: await response.blob(), name }]);
   };
   return (

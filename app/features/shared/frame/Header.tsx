@@ -1,7 +1,8 @@
 import { CircleHelp, LogOut } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
 import { Link, useRouteLoaderData } from 'react-router';
-import { postJson } from '~/state/post';
+import { call } from '~/api/call';
+import { signOut } from '~/api/session';
 import { DrawerButton } from '~/ui/Frame';
 import { isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
@@ -63,7 +64,7 @@ function SignOut() {
   const data = useRouteLoaderData('root') as { password: boolean } | undefined;
   if (!data?.password) return null;
   const leave = async () => {
-    await postJson('/sign-out', {});
+    await call(signOut, { body: {} });
     location.assign('/');
   };
   return (

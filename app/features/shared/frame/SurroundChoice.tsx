@@ -1,4 +1,5 @@
-import { postJson } from '~/state/post';
+import { call } from '~/api/call';
+import { chooseSurround } from '~/api/session';
 import { useSurround } from '~/theme/surround-context';
 import { type Surround, surrounds } from '~/theme/tokens';
 import { PlainButton } from '~/ui/plain-button';
@@ -9,7 +10,7 @@ export function SurroundChoice() {
   const { surround, setSurround } = useSurround();
   const choose = (next: Surround) => {
     setSurround(next);
-    void postJson('/surround', next);
+    void call(chooseSurround, { body: next });
   };
   return (
     <fieldset className={css.choice} aria-label="Surround">

@@ -5,6 +5,8 @@ import { Link } from 'react-router';
 import { type ConditionSetting, INTENTS, type Intent, screenOnly, usualInkLimit } from '#core/color/index';
 import { setCondition } from '#core/swatch/index';
 import type { ListedProfile } from '#server/profiles';
+import { listProfiles } from '~/api/assets';
+import { call } from '~/api/call';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
@@ -20,12 +22,7 @@ export function useProfiles(wanted = true): readonly ListedProfile[] | null {
   useEffect(() => {
     if (!wanted) return;
     let live = true;
-    fetch('/profiles/kept')
-      .then((r) => (r.ok ? r.json() : []))
-      .then(
-        (list: ListedProfile[]) => live && setProfiles(list),
-        () => live && setProfiles([]),
-      );
+    void call(listProfiles, {}).then((came) => live && setProfiles(came.ok ? came.value : []));
     return () => {
       live = false;
     };

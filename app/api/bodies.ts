@@ -1,3 +1,5 @@
+import type { Preset } from '#server/kits';
+
 /** What is to be done with books as wholes. */
 export type BookMade =
   | { intent: 'samples' }
@@ -5,3 +7,6 @@ export type BookMade =
   | { intent: 'book'; library: string; id: string }
   | { intent: 'library'; book: string; id: string }
   | { intent: 'delete' | 'restore'; book: string };
+
+/** A preset to be kept, or the name of one that goes. */
+export type PresetChange = { keep: Preset } | { forget: string };

@@ -1,0 +1,11 @@
+import * as assets from './assets';
+import * as books from './books';
+import type { Endpoint } from './endpoint';
+import * as kits from './kits';
+import * as libraries from './libraries';
+import * as session from './session';
+
+/** Everything that pages can ask of the server, besides the pages themselves. */
+export const endpoints: readonly Endpoint[] = [assets, books, kits, libraries, session].flatMap((area) =>
+  Object.values(area),
+) as Endpoint[];

@@ -1,0 +1,17 @@
+import type { TakenKit } from '#server/kits';
+import { givesJson, givesNothing, json } from './endpoint';
+
+/** Remembers that a kit was taken. */
+export const keepKit = givesJson<TakenKit>(201)({
+  method: 'POST',
+  path: '/libraries/:id/kits',
+  body: json(async () => (await import('./checks')).checkKit),
+});
+
+/** Keeps or deletes a preset. */
+export const changePreset = givesNothing()({
+  method: 'POST',
+  path: '/presets',
+  body: json(async () => (await import('./checks')).checkPreset),
+  again: true,
+});

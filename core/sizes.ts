@@ -1,0 +1,8 @@
+/** What requests may weigh, bytes. */
+export const MB = 1024 * 1024;
+/** What any request may send. */
+export const USUAL_BYTES = MB;
+/** What a library, or changes to one, may weigh. */
+export const LIBRARY_BYTES = 64 * MB;
+/** Larger ICC profiles are not taken in. */
+export const MAX_PROFILE_BYTES = 16 * MB;
