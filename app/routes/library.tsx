@@ -9,7 +9,7 @@ import { usePart, useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { WorkspaceContext } from '~/state/workspace';
 import { ConditionContext } from '~/ui/condition';
-import { isCommand, isTyping } from '~/ui/keys';
+import { useShortcut } from '~/ui/shortcuts';
 import { useToast, useTold } from '~/ui/toast';
 import type { Route } from './+types/library';
 
@@ -51,16 +51,8 @@ function LibraryFrame({ id, name, book }: { id: string; name: string; book: bool
   const condition = usePart(store, (s) => s.condition);
   useEffect(() => store.open(), [store]);
 
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      if (!isCommand(event) || event.key.toLowerCase() !== 'z' || isTyping(event)) return;
-      event.preventDefault();
-      if (event.shiftKey) store.redo();
-      else store.undo();
-    };
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, [store]);
+  useShortcut('undo', () => void store.undo());
+  useShortcut('redo', () => void store.redo());
 
   const workspace = useMemo(
     () => ({

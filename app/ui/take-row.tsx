@@ -2,6 +2,7 @@ import { X } from 'lucide-react';
 import { useState } from 'react';
 import { PlainButton } from './plain-button';
 import { RenameField } from './rename-field';
+import { isPressed } from './shortcuts';
 import { sideBySide } from './swatch';
 import css from './take-row.module.css';
 
@@ -45,7 +46,7 @@ export function TakeRow({
             onClick={onChoose}
             onDoubleClick={() => setRenaming(true)}
             onKeyDown={(e) => {
-              if (e.key === 'F2') setRenaming(true);
+              if (isPressed('renameTake', e)) setRenaming(true);
               if (e.key === 'Delete') onDrop?.();
             }}
           >

@@ -18,6 +18,7 @@ import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { Choices } from '~/ui/setting';
+import { useShortcut } from '~/ui/shortcuts';
 import { count, swatchLabel } from '~/ui/swatch';
 import css from './Apply.module.css';
 import { Becomes } from './Becomes';
@@ -155,16 +156,11 @@ export function Apply() {
     take(one, own ? { is: 'swatch', swatch: own } : { is: 'color', color: swatch.color });
   };
   // a letter or digit anywhere begins the name or number of what is chosen
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      const { target: on } = event;
-      if (on instanceof HTMLElement && on.closest('input, textarea, select, [role="dialog"]')) return;
-      if (event.ctrlKey || event.metaKey || event.altKey || !/^[\p{L}\p{N}#]$/u.test(event.key)) return;
-      document.querySelector<HTMLInputElement>('[data-paint-field]')?.focus();
-    };
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
+  useShortcut('begin', () => {
+    document.querySelector<HTMLInputElement>('[data-paint-field]')?.focus();
+    // the letter goes into the field
+    return false;
+  });
 
   if (condition === screenOnly)
     return (

@@ -4,6 +4,7 @@ import { type Colorway, removeColorway, renameColorway } from '#core/swatch/inde
 import { usePainted } from '~/features/shared/artwork/use-painted';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
+import { isPressed } from '~/ui/shortcuts';
 import { useToast, wayBack } from '~/ui/toast';
 import css from './ColorwayStrip.module.css';
 import { CompareDialog } from './CompareDialog';
@@ -132,7 +133,7 @@ function Tile({
         onClick={onChoose}
         onDoubleClick={() => onRenaming?.(true)}
         onKeyDown={(e) => {
-          if (e.key === 'F2') onRenaming?.(true);
+          if (isPressed('renameTake', e)) onRenaming?.(true);
           else if (e.key === 'Delete') onDelete?.();
           else return;
           e.preventDefault();

@@ -34,8 +34,9 @@ import { useLibrary } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
 import { Empty } from '~/ui/empty';
 import { Stage, Toolbar } from '~/ui/Frame';
-import { isCommand, isTyping } from '~/ui/keys';
+import { isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
+import { useShortcut } from '~/ui/shortcuts';
 import { count, swatchLabel } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import css from './Arrange.module.css';
@@ -124,6 +125,8 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
     store.edit(sortSwatches(store.rows, ids, by(condition), label.toLowerCase()));
   };
 
+  useShortcut('remove', remove);
+  useShortcut('chooseAll', () => select(allSwatches(library).map((s) => s.id)));
   useEffect(() => {
     const copy = (event: ClipboardEvent) => {
       if (
@@ -138,20 +141,8 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
       );
       event.preventDefault();
     };
-    const key = (event: KeyboardEvent) => {
-      if (isTyping(event)) return;
-      if (event.key === 'Delete' || event.key === 'Backspace') remove();
-      else if (isCommand(event) && event.key.toLowerCase() === 'a')
-        select(allSwatches(library).map((s) => s.id));
-      else return;
-      event.preventDefault();
-    };
     window.addEventListener('copy', copy);
-    window.addEventListener('keydown', key);
-    return () => {
-      window.removeEventListener('copy', copy);
-      window.removeEventListener('keydown', key);
-    };
+    return () => window.removeEventListener('copy', copy);
   });
 
   return (

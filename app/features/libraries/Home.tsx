@@ -14,9 +14,9 @@ import { useStores } from '~/state/stores';
 import { Empty } from '~/ui/empty';
 import { Frame, Stage } from '~/ui/Frame';
 import { Field } from '~/ui/field';
-import { isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
+import { useShortcut } from '~/ui/shortcuts';
 import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { when } from '~/ui/when';
@@ -66,15 +66,7 @@ export function Home({
     return () => clearTimeout(wait);
   }, [typed, query, setSearch]);
 
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      if (event.key !== '/' || isTyping(event)) return;
-      event.preventDefault();
-      find.current?.focus();
-    };
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
+  useShortcut('find', () => find.current?.focus());
 
   const virtual = useVirtualizer({
     count: libraries.length,

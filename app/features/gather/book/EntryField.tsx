@@ -1,6 +1,6 @@
 import Popover from '@mui/material/Popover';
 import { Pipette } from 'lucide-react';
-import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
+import { type KeyboardEvent, useRef, useState } from 'react';
 import { findEntries } from '#core/books/index';
 import { type Color, NearIndex, toHex, toLab, typedColor } from '#core/color/index';
 import { allSwatches, type Swatch } from '#core/swatch/index';
@@ -10,8 +10,8 @@ import { useStores, useTray } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
-import { isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
+import { useShortcut } from '~/ui/shortcuts';
 import { SwatchFace, swatchLabel } from '~/ui/swatch';
 import css from './EntryField.module.css';
 import { useTake } from './use-take';
@@ -35,19 +35,12 @@ export function EntryField({ book }: { book: OpenBook }) {
   const near = color && closestTo(color);
   const [hits, setHits] = useState<number[]>([]);
 
-  useEffect(() => {
-    const listen = (event: KeyboardEvent | globalThis.KeyboardEvent) => {
-      // a digit anywhere on the screen begins a number
-      if (isTyping(event as globalThis.KeyboardEvent) || event.ctrlKey || event.metaKey || event.altKey)
-        return;
-      if (/^\d$/.test(event.key)) {
-        setText('');
-        input.current?.focus();
-      }
-    };
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
+  useShortcut('number', () => {
+    setText('');
+    input.current?.focus();
+    // the digit goes into the field
+    return false;
+  });
 
   const type = (typed: string) => {
     setText(typed);

@@ -1,5 +1,5 @@
 import Popover from '@mui/material/Popover';
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { type Condition, toHex } from '#core/color/index';
 import { type Group, gradientsOf, resolvedStops, type Swatch, toSearchText } from '#core/swatch/index';
@@ -7,7 +7,7 @@ import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
-import { isTyping } from '~/ui/keys';
+import { useShortcut } from '~/ui/shortcuts';
 import { groupLabel, SwatchFace, sideBySide, swatchLabel } from '~/ui/swatch';
 import css from './Find.module.css';
 
@@ -36,15 +36,7 @@ export function Find() {
   const input = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
 
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      if (event.key !== '/' || isTyping(event)) return;
-      event.preventDefault();
-      input.current?.focus();
-    };
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
+  useShortcut('find', () => input.current?.focus());
 
   const wanted = useDeferredValue(query.trim().toLocaleLowerCase('en'));
   // the library matters only while something is looked for in it

@@ -1,11 +1,11 @@
 import { CircleHelp, LogOut } from 'lucide-react';
-import { lazy, type ReactNode, Suspense, useEffect, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useState } from 'react';
 import { Link, useRouteLoaderData } from 'react-router';
 import { call } from '~/api/call';
 import { signOut } from '~/api/session';
 import { DrawerButton } from '~/ui/Frame';
-import { isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
+import { useShortcut } from '~/ui/shortcuts';
 import css from './Header.module.css';
 import { Mark } from './Mark';
 import { SurroundChoice } from './SurroundChoice';
@@ -15,13 +15,7 @@ const Shortcuts = lazy(() => import('./Shortcuts').then((m) => ({ default: m.Sho
 /** The top bar of every screen. */
 export function Header({ children, right }: { children?: ReactNode; right?: ReactNode }) {
   const [help, setHelp] = useState(false);
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      if (event.key === '?' && !isTyping(event)) setHelp(true);
-    };
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, []);
+  useShortcut('help', () => setHelp(true));
   return (
     <header className={css.header}>
       <DrawerButton side="outline" />

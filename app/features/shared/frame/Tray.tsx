@@ -6,11 +6,11 @@ import { useLibraryState, useTray } from '~/state/stores';
 import { ConditionContext, useCondition } from '~/ui/condition';
 import { dragSwatch } from '~/ui/drag-swatch';
 import { BottomBar } from '~/ui/Frame';
-import { isCommand } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
+import { isPressed } from '~/ui/shortcuts';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { useTold } from '~/ui/toast';
-import { NEAREST_KEY, useNearest } from '../match/nearest';
+import { useNearest } from '../match/nearest';
 import css from './Tray.module.css';
 
 const PlaceDialog = lazy(() => import('./PlaceDialog').then((m) => ({ default: m.PlaceDialog })));
@@ -61,7 +61,7 @@ export function Tray() {
               onDragStart={dragSwatch(s)}
               onClick={() => tray.edit(removeSwatches([s.id]))}
               onKeyDown={(e) => {
-                if (e.key !== NEAREST_KEY || isCommand(e)) return;
+                if (!isPressed('nearest', e)) return;
                 // and not to what is chosen on the screen
                 e.stopPropagation();
                 e.preventDefault();

@@ -6,12 +6,11 @@ import {
   useCallback,
   useContext,
   useEffect,
-  useRef,
   useState,
 } from 'react';
 import type { Condition } from '#core/color/model';
 import { useCondition } from '~/ui/condition';
-import { isTyping } from '~/ui/keys';
+import { useShortcut } from '~/ui/shortcuts';
 import type { Asked } from './asked';
 
 const load = () => import('./NearestDialog').then((m) => ({ default: m.NearestDialog }));
@@ -44,28 +43,16 @@ export function useNearest(): (asked: Asked & { condition?: Condition }) => void
   );
 }
 
-/** The key that does so for what is chosen on a screen. */
-export const NEAREST_KEY = 'n';
-
 /** Hears the key while a screen is shown. @param chosen what is chosen then; null for nothing */
 export function useNearestKey(chosen: () => Asked | null): void {
   const ask = useNearest();
-  const latest = useRef(chosen);
-  latest.current = chosen;
+  useShortcut('nearest', () => {
+    const asked = chosen();
+    if (!asked) return false;
+    ask(asked);
+  });
   useEffect(() => {
-    const listen = (event: KeyboardEvent) => {
-      if (event.key !== NEAREST_KEY || event.ctrlKey || event.metaKey || event.altKey || isTyping(event))
-        return;
-      const asked = latest.current();
-      if (!asked) return;
-      event.preventDefault();
-      ask(asked);
-    };
-    window.addEventListener('keydown', listen);
     const timer = setTimeout(() => void load().catch(() => undefined), AFTER_MS);
-    return () => {
-      clearTimeout(timer);
-      window.removeEventListener('keydown', listen);
-    };
-  }, [ask]);
+    return () => clearTimeout(timer);
+  }, []);
 }

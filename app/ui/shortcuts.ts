@@ -1,0 +1,146 @@
+import { useEffect, useRef } from 'react';
+import { isCommand, isTyping } from './keys';
+
+/** Where a key is heard: on every screen, on those of a library, on some, or by what is in focus. */
+export type Scope = 'everywhere' | 'library' | 'arrange' | 'apply' | 'gather' | 'check' | 'focus';
+
+export interface Shortcut {
+  /** `mod` is Ctrl, or Cmd where there is one; `digit` and `letter` stand for any. */
+  keys: readonly string[];
+  scope: Scope | readonly Scope[];
+  /** How the page of keys calls them; made of `keys` where that is plain enough. */
+  shown?: string;
+  does: string;
+}
+
+const ANY: Record<string, RegExp> = { digit: /^\d$/, letter: /^[\p{L}\p{N}#]$/u };
+const areSame = (a: string, b: string) => a === b || !!ANY[a]?.test(b) || !!ANY[b]?.test(a);
+
+const scopesOf = ({ scope }: Shortcut): readonly Scope[] => (typeof scope === 'string' ? [scope] : scope);
+/** Whether two are ever heard at the same time; each thing in focus has keys of its own. */
+const meet = (a: Scope, b: Scope) =>
+  a !== 'focus' && b !== 'focus' && (a === b || [a, b].some((s) => s === 'everywhere' || s === 'library'));
+
+/** The registry itself. @throws Error where a key would be heard by two */
+export function register<const R extends Record<string, Shortcut>>(registry: R): R {
+  const all = Object.entries<Shortcut>(registry);
+  for (const [i, [one, mine]] of all.entries())
+    for (const [other, theirs] of all.slice(i + 1)) {
+      if (!scopesOf(mine).some((a) => scopesOf(theirs).some((b) => meet(a, b)))) continue;
+      const twice = mine.keys.find((key) => theirs.keys.some((k) => areSame(key, k)));
+      if (twice) throw new Error(`The key “${twice}” is bound twice: ${one} and ${other}.`);
+    }
+  return registry;
+}
+
+/** Every key there is. The page of keys shows them in this order. */
+export const shortcuts = register({
+  walk: { keys: ['arrow'], scope: 'focus', shown: 'Arrow keys', does: 'go from swatch to swatch' },
+  choose: {
+    keys: [' '],
+    scope: 'focus',
+    shown: 'Space, Shift or Ctrl with a click',
+    does: 'choose one, a run, or several',
+  },
+  chooseAll: { keys: ['mod+a'], scope: 'arrange', does: 'choose all' },
+  rename: { keys: ['enter'], scope: 'focus', does: 'rename' },
+  remove: { keys: ['delete', 'backspace'], scope: 'arrange', shown: 'Delete', does: 'delete what is chosen' },
+  move: { keys: ['alt+arrow'], scope: 'focus', shown: 'Alt + ← →', does: 'move what is chosen' },
+  copy: { keys: ['mod+c'], scope: 'arrange', does: 'copy the hex codes' },
+  paste: {
+    keys: ['mod+v'],
+    scope: 'everywhere',
+    does: 'open what is on the clipboard: a picture, a file, codes',
+  },
+  undo: { keys: ['mod+z'], scope: 'library', does: 'undo' },
+  redo: { keys: ['mod+shift+z'], scope: 'library', does: 'redo' },
+  zoom: {
+    keys: ['+', '-', '0'],
+    scope: 'focus',
+    shown: 'Plus, minus, 0',
+    does: 'on a picture: closer, further, the whole of it',
+  },
+  pick: {
+    keys: ['enter'],
+    scope: 'focus',
+    shown: 'Enter on a picture',
+    does: 'take the colour under the pointer, which the arrow keys move',
+  },
+  renameTake: { keys: ['f2'], scope: 'focus', does: 'rename a take' },
+  nearest: {
+    keys: ['n'],
+    scope: ['arrange', 'gather', 'check'],
+    does: 'the nearest to what is chosen, in books and libraries; type a number to swap for it',
+  },
+  number: { keys: ['digit'], scope: 'gather', shown: 'A digit, in a book', does: 'go to a number' },
+  begin: {
+    keys: ['letter'],
+    scope: 'apply',
+    shown: 'A letter or digit, in Apply',
+    does: 'begin the name or number that what is chosen becomes',
+  },
+  sample: {
+    keys: ['alt+click'],
+    scope: 'focus',
+    shown: 'Alt with a click, in Apply',
+    does: 'take the colour of another part',
+  },
+  nudge: {
+    keys: ['arrow'],
+    scope: 'focus',
+    shown: 'Arrow keys on a handle',
+    does: 'move a member of a family, a stop or a joint; finer with Shift',
+  },
+  find: { keys: ['/'], scope: 'everywhere', does: 'find' },
+  help: { keys: ['?'], scope: 'everywhere', does: 'this page' },
+});
+
+export type ShortcutId = keyof typeof shortcuts;
+
+const NAMES: Record<string, string> = { mod: 'Ctrl or Cmd', shift: 'Shift', alt: 'Alt' };
+
+/** The keys as the page of keys writes them. */
+export function keysShown({ keys, shown }: Shortcut): string {
+  if (shown) return shown;
+  const parts = keys[0]!.split('+');
+  return parts
+    .map(
+      (part) =>
+        NAMES[part] ?? (part.length === 1 ? part.toUpperCase() : part[0]!.toUpperCase() + part.slice(1)),
+    )
+    .join(' + ');
+}
+
+type Pressed = Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'>;
+
+/** Whether a key that was pressed is one of a shortcut's. */
+export function isPressed(id: ShortcutId, event: Pressed): boolean {
+  const key = event.key.toLowerCase();
+  return (shortcuts[id] as Shortcut).keys.some((chord) => {
+    const parts = chord.length > 1 ? chord.split('+') : [chord];
+    const wanted = parts.at(-1)!;
+    if (isCommand(event) !== parts.includes('mod') || event.altKey !== parts.includes('alt')) return false;
+    if (ANY[wanted]) return ANY[wanted].test(key);
+    // what Shift makes of a sign is the sign
+    if (parts.length > 1 && event.shiftKey !== parts.includes('shift')) return false;
+    return key === wanted;
+  });
+}
+
+/**
+ * Does something when a key is pressed anywhere on the screen, but in a field.
+ *
+ * @param run gives false where there is nothing to do: the key goes on to the browser then
+ */
+export function useShortcut(id: ShortcutId, run: (event: KeyboardEvent) => unknown): void {
+  const latest = useRef(run);
+  latest.current = run;
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => {
+      if (!isPressed(id, event) || isTyping(event)) return;
+      if (latest.current(event) !== false) event.preventDefault();
+    };
+    window.addEventListener('keydown', listen);
+    return () => window.removeEventListener('keydown', listen);
+  }, [id]);
+}
