@@ -68,13 +68,15 @@ it('brings back one line or all that were taken away', () => {
 });
 
 it('keeps lines and answers through a reload, before what was added meanwhile', async () => {
-  const before = new CodesStore(shelf);
+  // a shelf of its own: what the stores before have still to write down is not to come in between
+  const own = new Shelf('kept-lines');
+  const before = new CodesStore(own);
   before.add('#80ff0000\nSails');
   before.answerAll('alpha', 'first');
   before.put({ once: true });
   before.saveNow();
-  await shelf.all('notes');
-  const after = new CodesStore(shelf);
+  await own.all('notes');
+  const after = new CodesStore(own);
   after.add('#14304a');
   await after.restore();
   expect(texts(after)).toEqual(['#80ff0000', 'Sails', '#14304a']);
@@ -83,7 +85,6 @@ it('keeps lines and answers through a reload, before what was added meanwhile', 
 });
 
 it('begins empty where what was kept is of another shape', async () => {
-  // a shelf of its own: what the stores before have still to write down is not to come in between
   const own = new Shelf('of-another-shape');
   await own.put('notes', { lines: 'none' }, 'codes');
   const store = new CodesStore(own);

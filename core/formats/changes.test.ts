@@ -147,7 +147,7 @@ describe('the sum of it', () => {
     );
     expect(title).toBe('4 of 5 swatches change on the way');
     expect(detail).toMatch(
-      /^Largest difference ΔE00 \d\.\d\. Groups are lost\. Spot and technical kinds, roles and codes do not arrive as they are\. Its note and the number of columns stay behind\.$/,
+      /^Largest difference ΔE00 \d\.\d\. Groups are lost\. Spot and technical kinds, roles, codes and notes do not arrive as they are\. Its note and the number of columns stay behind\.$/,
     );
   });
 

@@ -13,6 +13,7 @@ import type { Options } from '../options.ts';
 import type { Services } from '../services.ts';
 import { same } from '../swatch/change.ts';
 import { ARTWORK } from '../swatch/colorway.ts';
+import { TEXT_FIELDS, type TextFieldId, textFieldIds } from '../swatch/fields.ts';
 import { GRADIENT, gradientsOf, resolvedStops } from '../swatch/gradient.ts';
 import { recipeText, tintText } from '../swatch/ink.ts';
 import { allSwatches, countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
@@ -43,9 +44,7 @@ export interface Change {
     | 'recipe'
     | 'special'
     | 'gap'
-    | 'code'
-    | 'role'
-    | 'note';
+    | TextFieldId;
   before: string;
   after: string;
   /** CIEDE2000 of here and there, where the colour itself is concerned. */
@@ -310,7 +309,7 @@ function compare(here: Swatch, there: Swatch, condition: Condition): Change[] {
   for (const field of ['tint', 'recipe', 'special'] as const)
     if (here[field] && !same(here[field], there[field])) note(field, inWords(here, field), '');
   if ((here.gap ?? 0) !== (there.gap ?? 0)) note('gap', String(here.gap ?? 0), String(there.gap ?? 0));
-  for (const field of ['code', 'role', 'note'] as const)
+  for (const field of textFieldIds)
     if ((here[field] ?? '') !== (there[field] ?? '')) note(field, here[field] ?? '', there[field] ?? '');
   return found;
 }
@@ -414,17 +413,18 @@ export function summarize(report: ChangeReport): { title: string; detail: string
     report.groupChanges.length > 3 ? `So do ${report.groupChanges.length - 3} more groups.` : '',
   ];
   const told = (only: boolean) =>
-    (['name', 'kind', 'role', 'code'] as const).filter((what) => {
+    (['name', 'kind', ...textFieldIds] as const).filter((what) => {
       const of = report.changes.filter((c) => c.what === what);
       return of.length > 0 && of.every((c) => c.papillonOnly) === only;
     });
   const lost = told(false);
-  const words = { name: 'names', kind: 'spot and technical kinds', role: 'roles', code: 'codes' };
+  const words = (what: 'name' | 'kind' | TextFieldId) =>
+    what === 'name' ? 'names' : what === 'kind' ? 'spot and technical kinds' : TEXT_FIELDS[what].many;
   if (lost.length > 0) {
-    parts.push(`${sentence(lost.map((l) => words[l]))} do not arrive as they are.`);
+    parts.push(`${sentence(lost.map(words))} do not arrive as they are.`);
   }
   const own = told(true);
-  if (own.length > 0) parts.push(`${sentence(own.map((l) => words[l]))} are kept for Papillon only.`);
+  if (own.length > 0) parts.push(`${sentence(own.map(words))} are kept for Papillon only.`);
   const renamed = report.arrivals.find(
     (a) => a.swatch.kind === 'technical' && a.there && a.there.name !== a.swatch.name,
   );

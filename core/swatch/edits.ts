@@ -11,6 +11,7 @@ import {
   swatchFields,
 } from './change.ts';
 import { keptInArtwork } from './colorway.ts';
+import { TEXT_FIELDS, type TextField, type TextFieldId } from './fields.ts';
 import { keptInGradients } from './gradient.ts';
 import { itemOps } from './item-ops.ts';
 import type { Group, Item, Kind, Library, NewId, Swatch } from './model.ts';
@@ -25,13 +26,10 @@ import {
 import type { LibraryRows } from './rows.ts';
 
 /** What {@link setFields} may set on a swatch; `null` takes an optional field away. */
-export interface SwatchFields {
+export interface SwatchFields extends Partial<Record<TextFieldId, string | null>> {
   name?: string;
   color?: Color;
   kind?: Kind;
-  role?: string | null;
-  code?: string | null;
-  note?: string | null;
 }
 
 const n = (count: number, one = 'swatch', many = 'swatches') =>
@@ -184,8 +182,10 @@ export function sortSwatches(
 export function setFields(ids: Iterable<string>, fields: SwatchFields): Draft {
   const ops = [...ids].map((id) => set(id, { ...fields }));
   const names = Object.keys(fields);
-  const verbs: Record<string, string> = { name: 'rename', color: 'recolour', role: 'set the role of' };
-  return { label: `${(names.length === 1 && verbs[names[0]!]) || 'change'} ${n(ops.length)}`, ops };
+  const only = names.length === 1 ? names[0]! : '';
+  const verbs: Record<string, string> = { name: 'rename', color: 'recolour' };
+  const declared = (TEXT_FIELDS as Record<string, TextField>)[only]?.verb;
+  return { label: `${verbs[only] ?? declared ?? 'change'} ${n(ops.length)}`, ops };
 }
 
 /**

@@ -2,6 +2,7 @@ export * from '../shape.ts';
 export * from './change.ts';
 export * from './colorway.ts';
 export * from './edits.ts';
+export * from './fields.ts';
 export * from './gradient.ts';
 export * from './ink.ts';
 export * from './items.ts';

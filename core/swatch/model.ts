@@ -1,6 +1,7 @@
 import type { Color, Condition, ConditionSetting } from '../color/model.ts';
 import { toHex } from '../color/spaces.ts';
 import type { Asked } from '../harmony/asked.ts';
+import type { TextFieldId } from './fields.ts';
 
 export const KINDS = ['process', 'spot', 'technical'] as const;
 /** What a swatch is to a press: a process colour, a spot ink, or a separation that tells a machine what to do. */
@@ -40,11 +41,11 @@ export interface Part {
 
 export const SPECIALS = ['metallic', 'fluorescent'] as const;
 
-export interface Swatch {
+/** Its texts beside the name (`code`, `role`, `note`…) are declared in `fields.ts`. */
+export interface Swatch extends Partial<Record<TextFieldId, string>> {
   id: string;
   /** Unicode, kept exactly as given; may be empty. */
   name: string;
-  code?: string;
   kind: Kind;
   /** A process colour that artwork is linked to, so that changing the swatch changes the artwork. */
   global?: boolean;
@@ -52,9 +53,6 @@ export interface Swatch {
   alternates?: Color[];
   /** 0 transparent – 1 opaque. */
   alpha?: number;
-  /** What the swatch is for, kept apart from its name. */
-  role?: string;
-  note?: string;
   spectrum?: Spectrum;
   /** Of an ink, told by its exact name, %; the color is that of the tint. */
   tint?: { of: string; percent: number };

@@ -2,6 +2,7 @@ import { INTENTS, SPACES, WHITES } from '../color/model.ts';
 import { spaces } from '../color/spaces.ts';
 import { CIRCLES, EXTRAS, MAX_BASES, WAYS_ALONG } from '../harmony/asked.ts';
 import { type Op, ROW_KINDS, type RowKind } from './change.ts';
+import { textFieldIds } from './fields.ts';
 import { KINDS, ORIGINS, SPECIALS } from './model.ts';
 import { ORDER_KEY } from './order-keys.ts';
 
@@ -121,14 +122,12 @@ export const swatchSchema = {
   properties: {
     id,
     name: textSchema,
-    code: textSchema,
+    ...Object.fromEntries(textFieldIds.map((field) => [field, textSchema])),
     kind: { enum: KINDS },
     global: { type: 'boolean' },
     color: { $ref: 'color' },
     alternates: { type: 'array', items: { $ref: 'color' } },
     alpha: { type: 'number', minimum: 0, maximum: 1 },
-    role: textSchema,
-    note: textSchema,
     spectrum: spectrumSchema,
     tint: {
       type: 'object',

@@ -1,7 +1,17 @@
 import Button from '@mui/material/Button';
 import { type ReactNode, useId, useState } from 'react';
 import { inSrgb, NotationError, notations, parseColor, toHex } from '#core/color/index';
-import { KINDS, type Kind, type Swatch, type SwatchFields, setFields } from '#core/swatch/index';
+import {
+  KINDS,
+  type Kind,
+  type Swatch,
+  type SwatchFields,
+  setFields,
+  TEXT_FIELDS,
+  type TextField,
+  type TextFieldId,
+  textFieldIds,
+} from '#core/swatch/index';
 import { Gamuts, useReaches } from '~/features/shared/Gamuts';
 import { useLibrary } from '~/state/workspace';
 import { CommitField } from '~/ui/commit-field';
@@ -47,7 +57,7 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
       toast({ text: `This browser does not let pages copy. The ${label} is ${text}` });
     }
   };
-  const shared = (field: 'role' | 'code') =>
+  const shared = (field: TextFieldId) =>
     chosen.every((s) => s[field] === swatch[field]) ? (swatch[field] ?? '') : '';
   return (
     <Panel side="readout" label="Readout">
@@ -103,15 +113,20 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
             <RecolorField key={swatch.id} swatch={swatch} onCommit={(color) => set({ color })} />
           </>
         )}
-        <TextRow
-          label="Role"
-          value={shared('role')}
-          placeholder={one ? 'what it is for' : 'sets the role of all'}
-          onCommit={(role) => set({ role: role || null })}
-        />
-        {one && (
-          <TextRow label="Code" value={shared('code')} onCommit={(code) => set({ code: code || null })} />
-        )}
+        {textFieldIds.map((field) => {
+          const { label, hint, single }: TextField = TEXT_FIELDS[field];
+          return (
+            (one || !single) && (
+              <TextRow
+                key={field}
+                label={label}
+                value={shared(field)}
+                placeholder={hint?.[one ? 'one' : 'several'] ?? ''}
+                onCommit={(text) => set({ [field]: text || null })}
+              />
+            )
+          );
+        })}
         <Labelled label="Kind">
           {(id) => (
             <SelectField
