@@ -22,7 +22,11 @@ export function checkBy<T>(compiled: () => Validate): Check<T> {
   };
 }
 
-/** Characters of a text, as JSON Schema counts them; for schemas that were compiled beforehand. */
+/**
+ * Characters of a text, as JSON Schema counts them; for schemas that were compiled beforehand.
+ *
+ * @public checks that the build compiles call it
+ */
 export function lengthOf(text: string): number {
   let length = text.length;
   for (let i = 0; i + 1 < text.length; i++)

@@ -9,8 +9,6 @@ export type WorkerName = 'artwork' | 'check' | 'files' | 'match' | 'picture';
 
 export type ArtworkClient = WorkerClient<ArtworkQueries>;
 export type CheckClient = WorkerClient<CheckQueries>;
-export type FilesClient = WorkerClient<FileQueries>;
-export type MatchClient = WorkerClient<MatchQueries>;
 export type PictureClient = WorkerClient<PictureQueries>;
 
 /** @param whenItDies what to tell the user when it has died twice over the same request */

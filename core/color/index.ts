@@ -5,7 +5,6 @@ export * from './contrast.ts';
 export * from './differ.ts';
 export { deltaE00 } from './difference.ts';
 export * from './engine.ts';
-export { intoGamut } from './gamut.ts';
 export * from './inks.ts';
 export * from './interpolation.ts';
 export { adaptedXyz, labToLch, labToXyz50, lchToLab, whiteNamed, xyYToXyz, xyz50ToLab } from './lab.ts';

@@ -1,4 +1,3 @@
-import type { Oklch } from '../color/index.ts';
 import type { Placed } from './asked.ts';
 import { around, type Circle, turnOf } from './circles.ts';
 
@@ -280,6 +279,3 @@ export const rules: readonly Rule[] = [
 ];
 
 export const ruleById = (id: string): Rule | undefined => rules.find((r) => r.id === id);
-
-/** A place with the lightness and chroma of OKLCh, as a color; the circle knows the hue. */
-export const toOklch = ([L, C, place]: Placed, circle: Circle): Oklch => [L, C, circle.hueAt(place, L, C)];

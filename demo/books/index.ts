@@ -1,10 +1,8 @@
 import type { Condition } from '../../core/color/index.ts';
 import type { Library } from '../../core/swatch/index.ts';
 import { papers } from './inks.ts';
-import { FAMILY, kestrelmere } from './kestrelmere.ts';
+import { kestrelmere } from './kestrelmere.ts';
 import { curatedSets } from './sets.ts';
-
-export { FAMILY };
 
 /** The sample books: the Kestrelmere Inks on both papers, with sets of our own. */
 export function sampleBooks(conditions: { coated: Condition; uncoated: Condition }): Library[] {

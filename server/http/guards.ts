@@ -129,6 +129,7 @@ function ownOrigin(origin: string, host: string, pages: ReadonlySet<string>): bo
 }
 
 const JSON_ALONE: readonly string[] = ['application/json'];
+const TYPE_NAMES: Record<string, string> = { 'application/json': 'JSON (Content-Type: application/json)' };
 
 /** What the guards have to know of an endpoint. */
 export interface Known {
@@ -159,7 +160,7 @@ export const onlyKnownTypes = (endpoints: readonly Known[]): Guard => {
     refuse(
       response,
       415,
-      `What is sent here must be ${types.join(' or ')} (Content-Type)${type ? `, not ${type.slice(0, 80)}` : ''}.`,
+      `What is sent here must be ${types.map((t) => TYPE_NAMES[t] ?? t).join(' or ')}${type ? `, not ${type.slice(0, 80)}` : ''}.`,
     );
   };
 };
