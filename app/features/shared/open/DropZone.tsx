@@ -1,4 +1,4 @@
-import { type RefObject, useEffect } from 'react';
+import { type RefObject, useEffect, useRef } from 'react';
 import { type DropzoneRootProps, useDropzone } from 'react-dropzone';
 
 interface DropZoneProps {
@@ -26,6 +26,11 @@ export function DropZone({ root, handlers, onDrop, onActive }: DropZoneProps) {
       handlers.current = null;
     };
   }, [getRootProps, handlers, root]);
-  useEffect(() => onActive(isDragActive), [isDragActive, onActive]);
+  const was = useRef(isDragActive);
+  useEffect(() => {
+    // what began before this was here goes on
+    if (was.current !== isDragActive) onActive(isDragActive);
+    was.current = isDragActive;
+  }, [isDragActive, onActive]);
   return null;
 }

@@ -166,11 +166,14 @@ export function OpenFiles({ children }: { children: ReactNode }) {
     const pass =
       (name: 'onDragEnter' | 'onDragOver' | 'onDragLeave' | 'onDrop') => (event: DragEvent<HTMLElement>) => {
         const { current } = handlers;
-        if (current) current[name]?.(event);
-        else if (event.dataTransfer.types.includes('Files')) {
-          event.preventDefault();
-          if (name === 'onDrop') onDrop([...event.dataTransfer.files]);
-        }
+        current?.[name]?.(event);
+        if (!event.dataTransfer.types.includes('Files')) return;
+        if (name === 'onDrop' || (name === 'onDragLeave' && !event.relatedTarget)) setDragActive(false);
+        if (current) return;
+        // the zone is still on its way
+        event.preventDefault();
+        if (name === 'onDrop') onDrop([...event.dataTransfer.files]);
+        else if (name !== 'onDragLeave') setDragActive(true);
       };
     return {
       onDragEnter: pass('onDragEnter'),
