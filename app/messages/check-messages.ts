@@ -1,39 +1,10 @@
 import type { Chosen, Finding, Found } from '#core/check/index';
-import type { Library, Swatch } from '#core/swatch/index';
-
-/** A piece of what is to be checked. It travels in pieces, so that the page is never held up by it. */
-export interface Piece {
-  /** Its place in the row of pieces. */
-  at: number;
-  /** The first brings both without their swatches, and takes the place of what was there. */
-  begin?: { library: Library; against: Library | null };
-  /** The others bring swatches to the end of a group, told by its place. */
-  add?: { to: 'library' | 'against'; group: number; swatches: Swatch[] };
-}
+import type { HoldQueries } from './pieces';
 
 /** What the page asks the check worker, and what comes back for each. */
-export type CheckQueries = {
-  hold: { ask: Piece; answer: null };
-  /** A piece is of no use any more; only whoever would bring a new worker up to date has to know. */
-  release: { ask: Pick<Piece, 'at'>; answer: null };
+export type CheckQueries = HoldQueries & {
   /** Runs checks by their ids on what is kept. */
   run: { ask: { checks: string[]; chosen: Chosen }; answer: [id: string, found: Found][] };
   /** A finding with its fixes. */
   complete: { ask: { check: string; chosen: Chosen; finding: Finding }; answer: Finding };
 };
-
-const AT_ONCE = 1000;
-
-/** What is to be checked, in pieces. */
-export function* piecesOf(library: Library, against: Library | null): Generator<Piece> {
-  const bare = (l: Library): Library => ({ ...l, groups: l.groups.map((g) => ({ ...g, swatches: [] })) });
-  let at = 0;
-  yield { at: at++, begin: { library: bare(library), against: against && bare(against) } };
-  for (const [to, from] of [
-    ['library', library],
-    ['against', against],
-  ] as const)
-    for (const [group, { swatches }] of (from?.groups ?? []).entries())
-      for (let i = 0; i < swatches.length; i += AT_ONCE)
-        yield { at: at++, add: { to, group, swatches: swatches.slice(i, i + AT_ONCE) } };
-}

@@ -1,7 +1,8 @@
-import type { ChangeReport } from '#core/formats/changes';
+import type { ReportHead, ReportRow } from '#core/formats/changes';
 import type { Kit } from '#core/formats/kit';
 import type { FileChoice, KitChoices } from '#core/formats/plan';
 import type { Library } from '#core/swatch/index';
+import type { HoldQueries } from './pieces';
 
 /** A swatch file that was read, as it travels between worker and page. */
 export interface ReadLibrary {
@@ -30,10 +31,23 @@ export interface WrittenFile {
   mime: string;
 }
 
+/** So many rows travel at once. */
+export const ROWS_AT_ONCE = 200;
+
+export interface FoundChanges {
+  /** Counts the reports. */
+  report: number;
+  head: ReportHead;
+  rows: ReportRow[];
+}
+
 /** What the page asks the files worker, and what comes back for each. */
-export type FileQueries = {
+export type FileQueries = HoldQueries & {
   read: { ask: { files: { file: Blob; path: string }[]; text: boolean }; answer: Came[] };
-  changes: { ask: { library: Library; choice: FileChoice } & Brought; answer: ChangeReport };
+  /** What changes of the library that is held; its first rows come with it. */
+  changes: { ask: { choice: FileChoice } & Brought; answer: FoundChanges };
+  /** More rows of a report; none where there is a newer one. */
+  rows: { ask: { report: number; from: number }; answer: ReportRow[] };
   /** One file, or a zip of several where the choice makes more than one. */
   write: { ask: { library: Library; choice: FileChoice }; answer: WrittenFile };
   kit: {

@@ -3,7 +3,7 @@ import { fix } from '#core/check/index';
 import { conditionIn } from '#core/color/index';
 import { countingIds, type Library, LibraryRows } from '#core/swatch/index';
 import { engine, libraryOf, uncoated } from '#core/testing';
-import { piecesOf } from '~/messages/check-messages';
+import { piecesOf } from '~/messages/pieces';
 import { checkAnswers } from './check-answers';
 import { StoppedError } from './worker-client';
 
@@ -81,7 +81,7 @@ describe('the check worker', () => {
       /Unknown check “none”/,
     );
     await expect(answers().run({ checks: ['names'], chosen: {} }, context)).rejects.toThrow(
-      /nothing to check/,
+      /no library here/,
     );
   });
 

@@ -1,8 +1,9 @@
 import { type Asked, type Check, checkById, leftAlone, profilesNamed, runCheck } from '#core/check/index';
 import { type Condition, conditionOf, usualInkLimit } from '#core/color/index';
-import { allSwatches, type Library } from '#core/swatch/index';
+import { allSwatches } from '#core/swatch/index';
 import type { Colors } from '~/colors/colors';
 import type { CheckQueries } from '~/messages/check-messages';
+import { Held } from './held';
 import type { Answers } from './worker-client';
 
 /** A job that takes longer lets others in, and says how far it is, so often, ms. */
@@ -10,21 +11,16 @@ const BREATH_MS = 40;
 
 /** What the check worker does. */
 export function checkAnswers(colors: Pick<Colors, 'condition'>): Answers<CheckQueries> {
-  let library: Library | null = null;
-  let against: Library | null = null;
+  const held = new Held();
 
   const known = (id: string): Check => {
     const check = checkById(id);
     if (!check) throw new Error(`Unknown check “${id}”.`);
     return check;
   };
-  const here = (): Library => {
-    if (!library) throw new Error('There is nothing to check yet.');
-    return library;
-  };
   async function conditions(checks: Check[], chosen: CheckQueries['run']['ask']['chosen']) {
-    const setting = conditionOf(here());
-    const swatches = [...allSwatches(here()), ...(against ? allSwatches(against) : [])];
+    const setting = conditionOf(held.whole);
+    const swatches = [...allSwatches(held.whole), ...(held.against ? allSwatches(held.against) : [])];
     const condition = await colors.condition(
       setting,
       swatches.map((s) => s.color),
@@ -37,14 +33,7 @@ export function checkAnswers(colors: Pick<Colors, 'condition'>): Answers<CheckQu
   }
 
   return {
-    hold({ begin, add }) {
-      if (begin) ({ library, against } = begin);
-      const group = add && (add.to === 'library' ? library : against)?.groups[add.group];
-      if (group) group.swatches = group.swatches.concat(add.swatches);
-      return null;
-    },
-
-    release: () => null,
+    ...held.answers,
 
     async run({ checks: ids, chosen }, { stage, breathe }) {
       const checks = ids.map(known);
@@ -61,7 +50,12 @@ export function checkAnswers(colors: Pick<Colors, 'condition'>): Answers<CheckQu
         };
         found.push([
           check.id,
-          await runCheck(check, here(), chosen, { condition, beside, against, breathe: breath }),
+          await runCheck(check, held.whole, chosen, {
+            condition,
+            beside,
+            against: held.against,
+            breathe: breath,
+          }),
         ]);
       }
       return found;
@@ -72,12 +66,12 @@ export function checkAnswers(colors: Pick<Colors, 'condition'>): Answers<CheckQu
       if (!check.complete) return finding;
       const { condition, beside } = await conditions([check], chosen);
       return check.complete(finding, {
-        library: here(),
+        library: held.whole,
         condition,
         options: chosen[id] ?? {},
         beside,
-        against,
-        alone: leftAlone(here(), id),
+        against: held.against,
+        alone: leftAlone(held.whole, id),
         breathe: async () => undefined,
       });
     },

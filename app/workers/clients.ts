@@ -21,6 +21,13 @@ const opens =
       memory,
     );
 
+/** A library that a worker holds comes in pieces. */
+const PIECES: Memory = {
+  keep: 'hold',
+  forget: 'release',
+  key: (ask) => String((ask as { at: number }).at),
+};
+
 /** A worker for the open artworks; one that takes the place of a dead one opens them again. */
 export const openArtworkClient = opens<ArtworkQueries>(
   'artwork',
@@ -32,13 +39,14 @@ export const openArtworkClient = opens<ArtworkQueries>(
 export const openCheckClient = opens<CheckQueries>(
   'check',
   'The library is too much for this browser’s memory. Check a part of it.',
-  { keep: 'hold', forget: 'release', key: (ask) => String((ask as { at: number }).at) },
+  PIECES,
 );
 
 /** A worker that reads and writes swatch files. */
 export const openFilesClient = opens<FileQueries>(
   'files',
   'This is too much for the browser’s memory. Work with fewer swatches at a time.',
+  PIECES,
 );
 
 /** A worker that finds the nearest colours in books and libraries. */

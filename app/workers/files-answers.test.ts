@@ -3,8 +3,9 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { ase } from '#core/formats/ase/ase';
 import { openSwatchFile } from '#core/formats/index';
-import { countingIds, countSwatches } from '#core/swatch/index';
-import { fleet } from '#core/testing';
+import { countingIds, countSwatches, type Library } from '#core/swatch/index';
+import { fleet, libraryOf } from '#core/testing';
+import { piecesOf } from '~/messages/pieces';
 import { localServices } from '../../cli/engine.ts';
 import { fileAnswers } from './files-answers';
 
@@ -20,6 +21,10 @@ const file = (name: string, bytes: Uint8Array<ArrayBuffer> | string) => ({
   file: new File([bytes], name),
   path: name,
 });
+/** Brings a library to the worker as the page does. */
+const hold = async (library: Library) => {
+  for (const piece of piecesOf(library, null)) await answers.hold(structuredClone(piece), context);
+};
 const read = (...files: ReturnType<typeof file>[]) => answers.read({ files, text: false }, context);
 
 describe('the files worker', () => {
@@ -90,10 +95,31 @@ describe('the files worker', () => {
   });
 
   it('finds what changes, with the fonts it is given where a format sets type', async () => {
-    const report = await answers.changes({ library: fleet, choice: { format: 'pdf' } }, context);
-    expect(report.arrivals.length).toBe(5);
-    const hex = await answers.changes({ library: fleet, choice: { format: 'hex' } }, context);
-    expect(hex.changes.some((c) => c.what === 'name')).toBe(true);
+    await hold(fleet);
+    const pdf = await answers.changes({ choice: { format: 'pdf' } }, context);
+    expect([pdf.head.total, pdf.rows.length]).toEqual([5, 5]);
+    const hex = await answers.changes({ choice: { format: 'hex' } }, context);
+    expect(hex.rows[0]!.what).toMatch(/the name is not carried/);
+  });
+
+  it('gives the rows of a long report a page at a time, those that change first', async () => {
+    const many = libraryOf('Many', {
+      '': Array.from({ length: 450 }, (_, i) => [i % 2 ? `Rope ${i}` : '', `#${String(100_000 + i)}`]),
+    });
+    await hold(many);
+    const { report, head, rows } = await answers.changes({ choice: { format: 'hex' } }, context);
+    expect(head).toMatchObject({ changed: 225, total: 450, stay: true });
+    const rest = [
+      ...(await answers.rows({ report, from: 200 }, context)),
+      ...(await answers.rows({ report, from: 400 }, context)),
+    ];
+    const all = [...rows, ...rest];
+    expect(all.length).toBe(450);
+    expect(all.map((r) => r.what !== '')).toEqual(all.map((_, i) => i < 225));
+    expect(all.at(-1)).toMatchObject({ label: '#100448', left: '#100448', right: '#100448' });
+    // another report has other rows
+    await answers.changes({ choice: { format: 'act' } }, context);
+    expect(await answers.rows({ report, from: 200 }, context)).toEqual([]);
   });
 
   it('says each file of a kit while it makes it', async () => {

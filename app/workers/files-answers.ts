@@ -9,7 +9,9 @@ import {
   type Opened,
   pack,
   partsOf,
+  type ReportRow,
   type Services,
+  shownReport,
   type Typesetting,
   takeIn,
   tooLarge,
@@ -18,7 +20,14 @@ import {
 import { pictureType } from '#core/picture/sniff';
 import { allSwatches, type Library } from '#core/swatch/model';
 import type { Colors } from '~/colors/colors';
-import type { Came, FileQueries, ReadLibrary, WrittenFile } from '~/messages/files-messages';
+import {
+  type Came,
+  type FileQueries,
+  type ReadLibrary,
+  ROWS_AT_ONCE,
+  type WrittenFile,
+} from '~/messages/files-messages';
+import { Held } from './held';
 import type { Answers } from './worker-client';
 
 const newId = () => nanoid(12);
@@ -49,6 +58,8 @@ export const fileAnswers = (
       allSwatches(library).map((s) => s.color),
     ),
   });
+  const held = new Held();
+  let shown: { report: number; rows: ReportRow[] } = { report: 0, rows: [] };
   return {
     async read({ files, text }, { stage, breathe }) {
       const came: Came[] = [];
@@ -97,10 +108,17 @@ export const fileAnswers = (
       return came;
     },
 
-    async changes({ library, choice, profiles }) {
+    ...held.answers,
+
+    async changes({ choice, profiles }) {
       await colors.bring(profiles);
-      return changesOf(library, choice, await servicesFor(library));
+      const services = await servicesFor(held.whole);
+      const { head, rows } = shownReport(await changesOf(held.whole, choice, services), services.condition);
+      shown = { report: shown.report + 1, rows };
+      return { report: shown.report, head, rows: rows.slice(0, ROWS_AT_ONCE) };
     },
+
+    rows: ({ report, from }) => (report === shown.report ? shown.rows.slice(from, from + ROWS_AT_ONCE) : []),
 
     async write({ library, choice }) {
       const files = await written(library, choice, await servicesFor(library));

@@ -391,6 +391,71 @@ export const linesOfReport = ({ changes: all }: ChangeReport): string[] =>
 /** Whether no colour differs by as much as is shown, a tenth of ΔE00. */
 export const colorsStay = ({ largestDeltaE00 }: ChangeReport) => largestDeltaE00 < 0.05;
 
+/** A swatch of a report as it is shown: here, there, and what changes in words. */
+export interface ReportRow {
+  id: string;
+  /** Its name, or its hex code where it has none. */
+  label: string;
+  left: string;
+  /** Null where it does not arrive. */
+  right: string | null;
+  deltaE00: number;
+  /** Empty where it arrives exactly as it is. */
+  what: string;
+}
+
+/** A report without its swatches. */
+export interface ReportHead {
+  title: string;
+  detail: string;
+  /** No colour changes, and every swatch arrives. */
+  stay: boolean;
+  /** Inks become other colours, or other colours inks. */
+  inks: boolean;
+  /** So many rows change; they come first. */
+  changed: number;
+  total: number;
+}
+
+/** A report as a screen shows it. */
+export function shownReport(
+  report: ChangeReport,
+  condition: Condition,
+): { head: ReportHead; rows: ReportRow[] } {
+  const words = new Map<string, string[]>();
+  for (const change of report.changes) {
+    // what becomes of groups is reported once, above
+    if (OF_GROUPS.has(change.what)) continue;
+    const own = words.get(change.id);
+    if (own) own.push(describeChange(change));
+    else words.set(change.id, [describeChange(change)]);
+  }
+  const rows = report.arrivals.map(({ swatch, there, deltaE00 }): ReportRow => {
+    const left = toHex(swatch.color, condition);
+    return {
+      id: swatch.id,
+      label: swatch.name || left.toUpperCase(),
+      left,
+      right: there && toHex(there.color, condition),
+      deltaE00,
+      what: words.get(swatch.id)?.join('; ') ?? '',
+    };
+  });
+  const changed = rows.filter((r) => r.what !== '');
+  return {
+    head: {
+      ...summarize(report),
+      stay: colorsStay(report) && report.arrivals.every((a) => a.there),
+      inks: report.arrivals.some(
+        ({ swatch, there }) => there && (swatch.color.space === 'cmyk') !== (there.color.space === 'cmyk'),
+      ),
+      changed: changed.length,
+      total: rows.length,
+    },
+    rows: [...changed, ...rows.filter((r) => r.what === '')],
+  };
+}
+
 /** The report in one sentence or two. */
 export function summarize(report: ChangeReport): { title: string; detail: string } {
   const total = report.arrivals.length;

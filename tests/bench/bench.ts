@@ -25,6 +25,7 @@ import { benchDatabase } from './database.ts';
 import { benchDrag } from './drag.ts';
 import { benchFormats } from './formats.ts';
 import { benchHarmony } from './harmony.ts';
+import { benchLarge } from './large.ts';
 import { benchPage } from './page.ts';
 import { benchPages } from './pages.ts';
 import { benchStorage } from './storage.ts';
@@ -152,6 +153,7 @@ if (!part || part === 'database') await benchDatabase();
 // takes minutes, and a build
 if (part === 'page') await benchPage();
 if (part === 'pages') await benchPages();
+if (part === 'large') await benchLarge();
 if (!part || part === 'books') await benchBooks();
 if (!part || part === 'harmony') await benchHarmony();
 if (!part || part === 'storage') {

@@ -1,8 +1,9 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Chosen, checks, type Finding, type Found } from '#core/check/index';
 import type { Library } from '#core/swatch/index';
-import { piecesOf } from '~/messages/check-messages';
-import { type CheckClient, openCheckClient } from '~/workers/clients';
+import { openCheckClient } from '~/workers/clients';
+import { Bringer } from '~/workers/held';
+import { useClient } from '~/workers/use-client';
 import { StoppedError } from '~/workers/worker-client';
 
 export interface Checked {
@@ -18,40 +19,23 @@ export interface Checked {
   again(): void;
 }
 
-interface Asked {
-  library: Library | null;
-  against: Library | null;
-  keys: Record<string, string>;
-  /** How many pieces it came in. */
-  pieces: number;
-}
-const NOTHING: Asked = { library: null, against: null, keys: {}, pieces: 0 };
-
 /** A hand that fixes one after the other is faster than this, ms. */
 const WAIT_MS = 60;
 
 /** What every check finds, asked again when the library changes, and one alone when only its options do. */
 export function useChecks(library: Library | null, against: Library | null, chosen: Chosen): Checked {
-  const client = useRef<CheckClient | null>(null);
+  const client = useClient(openCheckClient);
+  const bringer = useMemo(() => new Bringer(client.ask as never), [client]);
   const [found, setFound] = useState<Record<string, Found>>({});
   const [stage, setStage] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [stopped, setStopped] = useState(false);
   const [round, setRound] = useState(0);
-  /** What the worker holds, and what it was asked with. */
-  const asked = useRef(NOTHING);
+  /** With which options each check of what is held was asked. */
+  const asked = useRef<Record<string, string>>({});
   const key = JSON.stringify(chosen);
   const latest = useRef(chosen);
   latest.current = chosen;
-
-  useEffect(
-    () => () => {
-      client.current?.close();
-      client.current = null;
-      asked.current = NOTHING;
-    },
-    [],
-  );
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for what is chosen
   useEffect(() => {
@@ -68,30 +52,17 @@ export function useChecks(library: Library | null, against: Library | null, chos
       });
     }, WAIT_MS);
     const ask = async (library: Library) => {
-      client.current ??= openCheckClient();
-      const { current } = client;
-      const changed = asked.current.library !== library || asked.current.against !== against;
-      if (changed) {
-        asked.current = { library: null, against: null, keys: {}, pieces: asked.current.pieces };
-        let pieces = 0;
-        for (const piece of piecesOf(library, against)) {
-          await current.ask('hold', piece);
-          pieces++;
-          // what comes in only in part is known, too
-          asked.current.pieces = Math.max(asked.current.pieces, pieces);
-          if (!live) return;
-        }
-        for (let at = pieces; at < asked.current.pieces; at++) void current.ask('release', { at });
-        asked.current.pieces = pieces;
-      }
+      const changed = !bringer.has(library, against);
+      if (changed) asked.current = {};
+      if (!(await bringer.bring(library, against, () => live))) return;
       const keys = Object.fromEntries(checks.map((c) => [c.id, JSON.stringify(latest.current[c.id] ?? {})]));
-      const ids = checks.map((c) => c.id).filter((id) => changed || asked.current.keys[id] !== keys[id]);
+      const ids = checks.map((c) => c.id).filter((id) => changed || asked.current[id] !== keys[id]);
       if (ids.length === 0) return;
-      const run = current.ask('run', { checks: ids, chosen: latest.current }, (s) => live && setStage(s));
+      const run = client.ask('run', { checks: ids, chosen: latest.current }, (s) => live && setStage(s));
       job = run;
       const list = await run;
       if (!live) return;
-      asked.current = { library, against, keys, pieces: asked.current.pieces };
+      asked.current = keys;
       setFound((was) => ({ ...was, ...Object.fromEntries(list) }));
       setProblem(null);
       setStage(null);
@@ -105,12 +76,12 @@ export function useChecks(library: Library | null, against: Library | null, chos
 
   const calls = useMemo(
     () => ({
-      complete: async (check: string, finding: Finding) =>
-        client.current?.ask('complete', { check, chosen: latest.current, finding }) ?? finding,
-      stop: () => client.current?.stopAll(),
+      complete: (check: string, finding: Finding) =>
+        client.ask('complete', { check, chosen: latest.current, finding }),
+      stop: () => client.stop(),
       again: () => setRound((n) => n + 1),
     }),
-    [],
+    [client],
   );
   return { found, stage, problem, stopped, ...calls };
 }

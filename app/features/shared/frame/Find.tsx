@@ -1,13 +1,21 @@
 import Popover from '@mui/material/Popover';
-import { useDeferredValue, useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { type Condition, toHex } from '#core/color/index';
-import { type Group, gradientsOf, resolvedStops, type Swatch, toSearchText } from '#core/swatch/index';
+import {
+  type Group,
+  gradientsOf,
+  type Library,
+  resolvedStops,
+  type Swatch,
+  toSearchText,
+} from '#core/swatch/index';
 import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
 import { useShortcut } from '~/ui/shortcuts';
+import { inSlices } from '~/ui/slices';
 import { groupLabel, SwatchFace, sideBySide, swatchLabel } from '~/ui/swatch';
 import css from './Find.module.css';
 
@@ -26,6 +34,38 @@ function textOf(swatch: Swatch, condition: Condition): string {
   return text;
 }
 
+interface Hit {
+  swatch: Swatch;
+  group: Group;
+}
+interface Hits {
+  of: string;
+  found: readonly Hit[];
+}
+
+/** The swatches that are meant, looked for a little at a time, so that the typing is never held up. */
+function useHits(library: Library | null, wanted: string, condition: Condition): Hits {
+  const [hits, setHits] = useState<Hits>({ of: '', found: [] });
+  useEffect(() => {
+    if (!library) {
+      setHits({ of: '', found: [] });
+      return;
+    }
+    const stop = new AbortController();
+    const found: Hit[] = [];
+    function* look() {
+      for (const group of library!.groups)
+        for (const swatch of group.swatches) {
+          if (textOf(swatch, condition).includes(wanted)) found.push({ swatch, group });
+          yield;
+        }
+    }
+    void inSlices(look(), stop.signal).then((done) => done && setHits({ of: wanted, found }));
+    return () => stop.abort();
+  }, [library, wanted, condition]);
+  return hits;
+}
+
 /** Finds a swatch of the open library by name, code, role or hex, or a gradient by name, and goes to it. */
 export function Find() {
   const { store, select } = useLibrary();
@@ -41,14 +81,7 @@ export function Find() {
   const wanted = useDeferredValue(query.trim().toLocaleLowerCase('en'));
   // the library matters only while something is looked for in it
   const library = usePart(store, (s) => (wanted ? s.library : null));
-  const found = useMemo(() => {
-    const hits: { swatch: Swatch; group: Group }[] = [];
-    if (library)
-      for (const group of library.groups)
-        for (const swatch of group.swatches)
-          if (textOf(swatch, condition).includes(wanted)) hits.push({ swatch, group });
-    return hits;
-  }, [library, wanted, condition]);
+  const { of, found } = useHits(library, wanted, condition);
   const gradients = useMemo(
     () =>
       library ? gradientsOf(library).filter((g) => g.name.toLocaleLowerCase('en').includes(wanted)) : [],
@@ -66,6 +99,15 @@ export function Find() {
     setOpen(false);
     void navigate(`/libraries/${store.id}/arrange`, hit ? {} : { state: { gradient: gradient!.id } });
   };
+  // who presses Enter before all are found means the first of what was typed
+  const [eager, setEager] = useState(false);
+  const ready = of === query.trim().toLocaleLowerCase('en');
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it goes once, with what is there then
+  useEffect(() => {
+    if (!eager || !ready) return;
+    setEager(false);
+    go(at);
+  }, [eager, ready]);
   return (
     <>
       <Field
@@ -82,13 +124,14 @@ export function Find() {
           setQuery(e.target.value);
           setAt(0);
           setOpen(true);
+          setEager(false);
         }}
         onFocus={() => setOpen(true)}
         onBlur={() => setOpen(false)}
         onKeyDown={(e) => {
           if (e.key === 'ArrowDown') setAt(Math.max(0, Math.min(at + 1, total - 1)));
           if (e.key === 'ArrowUp') setAt(Math.max(at - 1, 0));
-          if (e.key === 'Enter') go(at);
+          if (e.key === 'Enter') setEager(true);
           if (e.key === 'Escape') {
             setQuery('');
             input.current?.blur();
