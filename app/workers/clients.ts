@@ -8,7 +8,6 @@ import { type Memory, type Queries, WorkerClient } from './worker-client';
 export type WorkerName = 'artwork' | 'check' | 'files' | 'match' | 'picture';
 
 export type ArtworkClient = WorkerClient<ArtworkQueries>;
-export type CheckClient = WorkerClient<CheckQueries>;
 export type PictureClient = WorkerClient<PictureQueries>;
 
 /** @param whenItDies what to tell the user when it has died twice over the same request */

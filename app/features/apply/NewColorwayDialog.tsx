@@ -3,17 +3,9 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { linksBy, rowsIn, type Way } from '#core/artwork/index';
-import {
-  addColorways,
-  addGroups,
-  allSwatches,
-  type Library,
-  type Swatch,
-  type Wish,
-  withLinks,
-} from '#core/swatch/index';
+import { addColorways, addGroups, allSwatches, type Swatch, type Wish, withLinks } from '#core/swatch/index';
 import { usePainted } from '~/features/shared/artwork/use-painted';
 import { LibraryChoice } from '~/features/shared/merge/LibraryChoice';
 import { useStores } from '~/state/stores';
@@ -21,6 +13,7 @@ import { Field, SelectField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { groupLabel } from '~/ui/swatch';
+import { useAsked } from '~/ui/use-asked';
 import css from './Dialogs.module.css';
 import { type ApplyState, freeName, madeIn, newId } from './use-apply';
 
@@ -41,25 +34,13 @@ export function NewColorwayDialog({ state, onClose }: { state: ApplyState; onClo
   const [way, setWay] = useState<Way | 'drawn'>('nearest');
   const [from, setFrom] = useState('');
   const [other, setOther] = useState<{ id: string; name: string } | null>(null);
-  const [theirs, setTheirs] = useState<Library | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
   const [seed, setSeed] = useState(1);
   const [typed, setTyped] = useState<string | null>(null);
-  useEffect(() => {
-    if (from !== ELSEWHERE || !other) return;
-    let live = true;
-    setTheirs(null);
-    stores
-      .library(other.id)
-      .whole()
-      .then(
-        (rows) => live && setTheirs(rows.library),
-        (error: Error) => live && setProblem(error.message),
-      );
-    return () => {
-      live = false;
-    };
-  }, [from, other, stores]);
+  const { value: theirs, problem } = useAsked(
+    from === ELSEWHERE && other ? async () => (await stores.library(other.id).whole()).library : null,
+    [other, stores],
+    { fresh: true },
+  );
 
   const source = from === ELSEWHERE ? theirs : library;
   const swatches = useMemo(() => {

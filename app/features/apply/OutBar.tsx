@@ -16,7 +16,7 @@ import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
-import { StoppedError } from '~/workers/worker-client';
+import { useJob } from '~/ui/use-job';
 import { sizeText } from './entries';
 import css from './OutBar.module.css';
 import { type ApplyState, madeIn } from './use-apply';
@@ -34,7 +34,7 @@ export function OutBar({ state }: { state: ApplyState }) {
   const [dpi, setDpi] = useState(300);
   const [every, setEvery] = useState(false);
   const [sheet, setSheet] = useState(false);
-  const [stage, setStage] = useState<string | null>(null);
+  const { job, start, stop } = useJob(() => artworks.client.stopAll());
   if (!artwork || !facts || !made) return null;
   const hash = artwork.data.asset;
   const isPicture = facts.form === 'picture';
@@ -44,16 +44,15 @@ export function OutBar({ state }: { state: ApplyState }) {
   const name = (ending: string) =>
     fileName(colorway ? `${baseName(artwork.name)} ${colorway.name}` : baseName(artwork.name), ending);
 
-  const run = async (what: string, make: () => Promise<void>) => {
-    setStage(what);
-    try {
-      await make();
-    } catch (error) {
-      if (!(error instanceof StoppedError))
-        toast({ text: `${what} was not made: ${(error as Error).message}`, stays: true });
-    }
-    setStage(null);
-  };
+  const run = (what: string, make: (stage: (text: string) => void) => Promise<void>) =>
+    start(
+      'Making the file',
+      async ({ stage }) => {
+        stage(what);
+        await make(stage);
+      },
+      (why) => `${what} was not made: ${why}`,
+    );
   const svg = () =>
     run('The SVG', async () => {
       const bytes = await artworks.client.ask('svg', { hash, made, ...(links ? { links } : {}) });
@@ -79,7 +78,7 @@ export function OutBar({ state }: { state: ApplyState }) {
       download(name('png'), withDensity(await pngOf(picture, w, h), dpi), 'image/png');
     });
   const pdf = () =>
-    run('The PDF', async () => {
+    run('The PDF', async (stage) => {
       const pageOf = (one: typeof colorway) => ({
         made: madeIn(artwork, facts, rowsOf(one), swatchOf, condition),
         name: one?.name || 'As drawn',
@@ -91,7 +90,7 @@ export function OutBar({ state }: { state: ApplyState }) {
       const { bytes, warnings } = await artworks.client.ask(
         'pdf',
         { hash, pages, title: baseName(artwork.name), press: pressOf(library, conditionOf(library)), sheet },
-        setStage,
+        stage,
       );
       download(
         every ? fileName(`${baseName(artwork.name)} colourways`, 'pdf') : name('pdf'),
@@ -163,32 +162,19 @@ export function OutBar({ state }: { state: ApplyState }) {
         </div>
       </Popover>
       {!isPicture && (
-        <Button disabled={stage !== null} onClick={() => void svg()}>
+        <Button disabled={!!job} onClick={() => void svg()}>
           SVG
         </Button>
       )}
-      <Button
-        variant={isPicture ? 'contained' : 'outlined'}
-        disabled={stage !== null}
-        onClick={() => void png()}
-      >
+      <Button variant={isPicture ? 'contained' : 'outlined'} disabled={!!job} onClick={() => void png()}>
         PNG
       </Button>
       {!isPicture && (
-        <Button variant="contained" disabled={stage !== null} onClick={() => void pdf()}>
+        <Button variant="contained" disabled={!!job} onClick={() => void pdf()}>
           PDF with separations
         </Button>
       )}
-      {stage !== null && (
-        <Progress
-          title="Making the file"
-          stage={stage}
-          onStop={() => {
-            artworks.client.stopAll();
-            setStage(null);
-          }}
-        />
-      )}
+      {job && <Progress {...job} onStop={stop} />}
     </BottomBar>
   );
 }

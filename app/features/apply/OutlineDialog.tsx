@@ -3,7 +3,7 @@ import Dialog from '@mui/material/Dialog';
 import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { toHex } from '#core/color/index';
 import { addOutline, allSwatches } from '#core/swatch/index';
 import { useStores } from '~/state/stores';
@@ -12,6 +12,7 @@ import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices } from '~/ui/setting';
 import { count, swatchLabel } from '~/ui/swatch';
+import { useAsked } from '~/ui/use-asked';
 import css from './Dialogs.module.css';
 import type { Entry } from './entries';
 import { type ApplyState, newId } from './use-apply';
@@ -33,7 +34,6 @@ export function OutlineDialog({
   const [all, setAll] = useState(false);
   const [offset, setOffset] = useState(2);
   const [width, setWidth] = useState(0.25);
-  const [problem, setProblem] = useState<string | null>(null);
   const swatch = inks.find((s) => s.id === ink);
   const of = useMemo(
     () => (all ? (facts?.colors.flatMap((c) => c.parts) ?? []) : target.parts).map((p) => p.key),
@@ -41,26 +41,16 @@ export function OutlineDialog({
   );
   const known = artwork?.data.worth || artwork?.data.unit === 'mm';
   // a line that cannot be drawn is reported before it is taken
-  useEffect(() => {
-    if (!artwork || !made || !swatch) return;
-    let live = true;
-    const outline = {
-      of,
-      offset,
-      width,
-      color: swatch.color,
-      to: toHex(swatch.color, condition),
-    };
-    artworks.client
-      .ask('paint', { hash: artwork.data.asset, made: { ...made, outlines: [...made.outlines, outline] } })
-      .then(
-        () => live && setProblem(null),
-        (error: Error) => live && setProblem(error.message),
-      );
-    return () => {
-      live = false;
-    };
-  }, [artworks, artwork, made, swatch, condition, offset, width, of]);
+  const { problem } = useAsked(
+    artwork && made && swatch
+      ? () => {
+          const outline = { of, offset, width, color: swatch.color, to: toHex(swatch.color, condition) };
+          const drawn = { ...made, outlines: [...made.outlines, outline] };
+          return artworks.client.ask('paint', { hash: artwork.data.asset, made: drawn });
+        }
+      : null,
+    [artworks, artwork, made, swatch, condition, offset, width, of],
+  );
   const add = () => {
     if (!artwork || !swatch || problem) return;
     store.edit(addOutline(artwork, swatch, { of, offset, width }, newId));

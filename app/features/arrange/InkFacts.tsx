@@ -1,5 +1,4 @@
 import { X } from 'lucide-react';
-import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { deltaE00, type Lab, toHex, toLab } from '#core/color/index';
 import { pairingsOf, unpair } from '#core/match/pairing';
@@ -9,6 +8,7 @@ import type { LibraryStore } from '~/state/library-store';
 import { useStores } from '~/state/stores';
 import { useCondition } from '~/ui/condition';
 import { PlainButton } from '~/ui/plain-button';
+import { useAsked } from '~/ui/use-asked';
 import { WingPair } from '~/ui/wing-pair';
 import css from './InkFacts.module.css';
 
@@ -72,19 +72,11 @@ const WAIT_MS = 250;
 /** The libraries that have a swatch of this one for an equivalent of theirs. */
 function useOthers(library: string, code: string): Use[] {
   const { books } = useStores();
-  const [uses, setUses] = useState<Use[]>([]);
-  useEffect(() => {
-    let live = true;
-    setUses([]);
-    const timer = setTimeout(() => {
-      if (code) void books.uses(library, code).then((found) => live && setUses(found));
-    }, WAIT_MS);
-    return () => {
-      live = false;
-      clearTimeout(timer);
-    };
-  }, [books, library, code]);
-  return uses.filter((u) => u.paired > 0 && u.library !== library);
+  const { value } = useAsked(code ? () => books.uses(library, code) : null, [books, library, code], {
+    wait: WAIT_MS,
+    fresh: true,
+  });
+  return (value ?? []).filter((u) => u.paired > 0 && u.library !== library);
 }
 
 /** What the swatch is paired with in books and other libraries. */

@@ -1,9 +1,9 @@
 import Button from '@mui/material/Button';
-import { useEffect, useState } from 'react';
 import type { Check, Finding, Fix } from '#core/check/index';
 import { differenceInWords } from '#core/color/index';
 import { Panel } from '~/ui/Frame';
 import { LabFigures } from '~/ui/lab-figures';
+import { useAsked } from '~/ui/use-asked';
 import { WingPair } from '~/ui/wing-pair';
 import css from './Detail.module.css';
 
@@ -21,24 +21,13 @@ export function Detail({
   onFix(finding: Finding, fix: Fix): void;
   onLeave(finding: Finding): void;
 }) {
-  const [found, setFound] = useState<Finding | null>(null);
-  const [busy, setBusy] = useState(false);
-  useEffect(() => {
-    if (!given || given.fixes.length > 0 || !check.complete) return;
-    let live = true;
-    setBusy(true);
-    complete(check.id, given).then(
-      (whole) => {
-        if (!live) return;
-        setFound(whole);
-        setBusy(false);
-      },
-      () => live && setBusy(false),
-    );
-    return () => {
-      live = false;
-    };
-  }, [given, check, complete]);
+  const asks = given && given.fixes.length === 0 && check.complete;
+  const {
+    value: found,
+    current,
+    problem,
+  } = useAsked(asks ? () => complete(check.id, given) : null, [given, check, complete], { fresh: true });
+  const busy = !!asks && !current && !problem;
   if (!given)
     return (
       <Panel side="readout" label="Finding">

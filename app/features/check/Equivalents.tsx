@@ -41,6 +41,7 @@ import { PlainButton } from '~/ui/plain-button';
 import { count, swatchLabel } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast, wayBack } from '~/ui/toast';
+import { useAsked } from '~/ui/use-asked';
 import { WingPair } from '~/ui/wing-pair';
 import { openMatchClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
@@ -357,33 +358,22 @@ function Detail({ row, metric, others }: { row: Row | null; metric: MetricId; ot
   const condition = useCondition();
   const { store } = useLibrary();
   const match = useClient(openMatchClient);
-  const [also, setAlso] = useState<FoundColor[]>([]);
-  const where = others.join(' ');
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the ids say where it looks
-  useEffect(() => {
-    setAlso([]);
-    if (!row || others.length === 0) return;
-    let live = true;
-    const timer = setTimeout(() => {
-      match
-        .ask('nearest', {
-          sources: others,
-          metric,
-          limits: limitsOf(USUAL_ASKING),
-          setting: condition.setting,
-          wanted: [{ lab: row.lab, not: [store.id, row.swatch.id] }],
-          n: 3,
-        })
-        .then(
-          ([list]) => live && setAlso(list ?? []),
-          () => undefined,
-        );
-    }, 120);
-    return () => {
-      live = false;
-      clearTimeout(timer);
-    };
-  }, [row?.swatch.id, metric, where]);
+  const { value } = useAsked<FoundColor[][]>(
+    row && others.length > 0
+      ? () =>
+          match.ask('nearest', {
+            sources: others,
+            metric,
+            limits: limitsOf(USUAL_ASKING),
+            setting: condition.setting,
+            wanted: [{ lab: row.lab, not: [store.id, row.swatch.id] }],
+            n: 3,
+          })
+      : null,
+    [row?.swatch.id, metric, others.join(' ')],
+    { wait: 120, fresh: true },
+  );
+  const also = value?.[0] ?? [];
   if (!row)
     return (
       <Panel side="readout" label="Equivalent">

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import { X } from 'lucide-react';
 import { nanoid } from 'nanoid';
-import { useCallback, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { type FileChoice, factsById, partsOf, perGroup, writableFacts } from '#core/formats/plan';
 import { allSwatches, countSwatches, type Library } from '#core/swatch/index';
 import { FormatLine, FormatOptions } from '~/features/shared/formats/FormatOptions';
@@ -19,10 +19,9 @@ import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { count, Strip, stripColors } from '~/ui/swatch';
-import { useToast } from '~/ui/toast';
+import { useJob } from '~/ui/use-job';
 import { openFilesClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
-import { StoppedError } from '~/workers/worker-client';
 import css from './Convert.module.css';
 
 interface Source {
@@ -50,33 +49,22 @@ export function Convert() {
   const [sourceKey, setSourceKey] = useState<string | null>(null);
   const [formatId, setFormatId] = useState('ase');
   const [drafts, setDrafts] = useState<Record<string, FileChoice>>({});
-  const [stage, setStage] = useState<{ title: string; text: string } | null>(null);
-  const run = useRef(0);
   const files = useClient(openFilesClient);
+  const { job, start, stop } = useJob(files.stop);
   const openFiles = useOpenFiles();
-  const toast = useToast();
 
   const take = useCallback(
-    async (given: { file: File; path: string }[]) => {
-      const mine = ++run.current;
-      const title = 'Reading the files';
-      setStage({ title, text: '' });
-      try {
-        const came = await files.ask('read', { files: given, text: false }, (text) =>
-          setStage({ title, text }),
-        );
-        if (mine !== run.current) return;
+    (given: { file: File; path: string }[]) =>
+      start('Reading the files', async ({ stage, isWanted }) => {
+        const came = await files.ask('read', { files: given, text: false }, stage);
+        if (!isWanted()) return;
         const read = came.flatMap((c): Source[] => sourceOf(c));
         await colors.bring(read.flatMap((s) => s.read.profiles ?? []));
         setSources((before) => [...before, ...read]);
         setRest((before) => [...before, ...came.flatMap(remark)]);
         setSourceKey((was) => was ?? read[0]?.key ?? null);
-      } catch (error) {
-        if (!(error instanceof StoppedError)) toast({ text: (error as Error).message });
-      }
-      setStage(null);
-    },
-    [files, toast, colors],
+      }),
+    [files, start, colors],
   );
   useFileTaker(useCallback((given) => take(given).then(() => undefined), [take]));
 
@@ -108,32 +96,13 @@ export function Convert() {
   };
   const remove = (key: string) => setSources(sources.filter((s) => s.key !== key));
 
-  const convert = async () => {
-    const mine = ++run.current;
-    const title = 'Converting';
-    setStage({ title, text: '' });
-    try {
-      const done = await files.ask(
-        'convert',
-        {
-          libraries: sources.map((s): Library => s.read.library),
-          formats: chosen,
-          profiles: sources.flatMap((s) => s.read.profiles ?? []),
-        },
-        (text) => setStage({ title, text }),
-      );
-      if (mine !== run.current) return;
-      download(done.name, done.bytes, done.mime);
-    } catch (error) {
-      if (!(error instanceof StoppedError)) toast({ text: (error as Error).message });
-    }
-    setStage(null);
-  };
-  const stop = () => {
-    run.current++;
-    files.stop();
-    setStage(null);
-  };
+  const convert = () =>
+    start('Converting', async ({ stage, isWanted }) => {
+      const libraries = sources.map((s): Library => s.read.library);
+      const profiles = sources.flatMap((s) => s.read.profiles ?? []);
+      const done = await files.ask('convert', { libraries, formats: chosen, profiles }, stage);
+      if (isWanted()) download(done.name, done.bytes, done.mime);
+    });
 
   const nothing = sources.length === 0 && rest.length === 0;
   return (
@@ -262,13 +231,13 @@ export function Convert() {
         <Button
           variant="contained"
           sx={{ ml: 'auto' }}
-          disabled={sources.length === 0 || chosen.length === 0 || stage !== null}
+          disabled={sources.length === 0 || chosen.length === 0 || !!job}
           onClick={() => void convert()}
         >
           {total > 1 ? 'Download zip' : 'Download file'}
         </Button>
       </BottomBar>
-      {stage && <Progress title={stage.title} stage={stage.text} onStop={stop} />}
+      {job && <Progress {...job} onStop={stop} />}
     </>
   );
 }

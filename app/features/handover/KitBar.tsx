@@ -6,7 +6,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
 import { ChevronDown } from 'lucide-react';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { useRevalidator } from 'react-router';
 import type { KitChoices } from '#core/formats/plan';
 import type { Preset, TakenKit } from '#server/kits';
@@ -22,10 +22,10 @@ import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
+import { useJob } from '~/ui/use-job';
 import { when } from '~/ui/when';
 import { openFilesClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
-import { StoppedError } from '~/workers/worker-client';
 import css from './KitBar.module.css';
 
 /** The bottom bar: what the kit holds, what was taken before, and the one button that makes it. */
@@ -50,51 +50,36 @@ export function KitBar({
   again(choices: KitChoices): KitChoices;
 }) {
   const { library, revision, waiting } = useStore(store);
-  const [stage, setStage] = useState<string | null>(null);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [naming, setNaming] = useState(false);
-  const run = useRef(0);
   const worker = useClient(openFilesClient);
+  const { job, start, stop } = useJob(worker.stop);
   const { revalidate } = useRevalidator();
   const toast = useToast();
   const [last] = kits;
 
   const take = async (wanted: KitChoices) => {
-    if (stage !== null) return;
-    const mine = ++run.current;
-    setStage('Waiting for the last edit to be saved');
-    try {
-      // the kit is remembered with the revision it holds, so what is not saved yet has to be first
-      await store.saved();
-      if (mine !== run.current) return;
-      const now = store.snapshot();
-      const kit = await worker.ask(
-        'kit',
-        {
-          library: now.library,
-          choices: wanted,
-          revision: now.revision,
-          takenAt: new Date().toISOString(),
-        },
-        (text) => mine === run.current && setStage(text),
-      );
-      download(kit.name, kit.bytes, 'application/zip');
-      const kept = await call(keepKit, {
-        params: { id: library.id },
-        body: { revision: now.revision, choices: wanted },
-      });
-      if (!kept.ok) toast({ text: `Kit downloaded, but not added to the history. ${kept.why}` });
-      await revalidate();
-    } catch (error) {
-      if (!(error instanceof StoppedError))
-        toast({ text: `The kit could not be made. ${(error as Error).message}` });
-    }
-    setStage(null);
-  };
-  const stop = () => {
-    run.current++;
-    worker.stop();
-    setStage(null);
+    if (job) return;
+    await start(
+      'Making the kit',
+      async ({ stage, isWanted }) => {
+        stage('Waiting for the last edit to be saved');
+        // the kit is remembered with the revision it holds, so what is not saved yet has to be first
+        await store.saved();
+        if (!isWanted()) return;
+        const { library: now, revision: at } = store.snapshot();
+        const takenAt = new Date().toISOString();
+        const kit = await worker.ask('kit', { library: now, choices: wanted, revision: at, takenAt }, stage);
+        download(kit.name, kit.bytes, 'application/zip');
+        const kept = await call(keepKit, {
+          params: { id: library.id },
+          body: { revision: at, choices: wanted },
+        });
+        if (!kept.ok) toast({ text: `Kit downloaded, but not added to the history. ${kept.why}` });
+        await revalidate();
+      },
+      (why) => `The kit could not be made. ${why}`,
+    );
   };
   const ofPreset = async (body: PresetChange, done?: () => void) => {
     const came = await call(changePreset, { body });
@@ -168,7 +153,7 @@ export function KitBar({
       </span>
       {last && !sameAsLast && (
         <Button
-          disabled={stage !== null || empty}
+          disabled={!!job || empty}
           title="The same choices as last time, with the library as it is now"
           onClick={() => {
             void take(again(last.choices));
@@ -177,14 +162,10 @@ export function KitBar({
           Download the last kit again
         </Button>
       )}
-      <Button
-        variant="contained"
-        disabled={empty || nothing || stage !== null}
-        onClick={() => void take(choices)}
-      >
+      <Button variant="contained" disabled={empty || nothing || !!job} onClick={() => void take(choices)}>
         {sameAsLast ? 'Download again' : 'Download kit'}
       </Button>
-      {stage !== null && <Progress title="Making the kit" stage={stage} onStop={stop} />}
+      {job && <Progress {...job} onStop={stop} />}
       {naming && (
         <PresetName
           taken={presets.map((p) => p.name)}

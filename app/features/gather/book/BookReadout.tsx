@@ -1,13 +1,12 @@
 import Button from '@mui/material/Button';
 import { nanoid } from 'nanoid';
-import { lazy, Suspense, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useDeferredValue, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { tintFrom, tintLab } from '#core/books/index';
 import { screenOnly } from '#core/color/condition';
 import { type Color, type Condition, deltaE00, type Lab, notations, toHex } from '#core/color/index';
 import { pairingsOf } from '#core/match/index';
 import { recipeText, type Swatch } from '#core/swatch/index';
-import type { Use } from '#server/books';
 import { reachesOf } from '~/features/shared/Gamuts';
 import { useNearest, useNearestKey } from '~/features/shared/match/nearest';
 import { useToTray } from '~/features/shared/use-to-tray';
@@ -19,6 +18,7 @@ import { useCondition } from '~/ui/condition';
 import { Panel } from '~/ui/Frame';
 import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
+import { useAsked } from '~/ui/use-asked';
 import { WingPair } from '~/ui/wing-pair';
 import css from './BookReadout.module.css';
 import { siblings, useEntry, useOpenBook } from './use-book';
@@ -267,19 +267,11 @@ function Tints({ book, entry, condition }: { book: OpenBook; entry: Swatch | nul
 function Uses({ book, code }: { book: OpenBook; code: string }) {
   const { books } = useStores();
   const workspace = useWorkspace();
-  const [uses, setUses] = useState<Use[]>([]);
-  useEffect(() => {
-    let live = true;
-    setUses([]);
-    const timer = setTimeout(() => {
-      void books.uses(book.id, code).then((found) => live && setUses(found));
-    }, 250);
-    return () => {
-      live = false;
-      clearTimeout(timer);
-    };
-  }, [books, book.id, code]);
-  const elsewhere = uses.filter((u) => u.library !== workspace?.store.id);
+  const { value: uses } = useAsked(() => books.uses(book.id, code), [books, book.id, code], {
+    wait: 250,
+    fresh: true,
+  });
+  const elsewhere = (uses ?? []).filter((u) => u.library !== workspace?.store.id);
   return (
     <>
       {workspace && <Here store={workspace.store} book={book.id} code={code} />}

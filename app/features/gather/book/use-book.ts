@@ -1,9 +1,10 @@
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
 import type { Swatch } from '#core/swatch/index';
 import type { ListedBook } from '#server/books';
 import type { OpenBook } from '~/state/books';
 import { usePart } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { useAsked } from '~/ui/use-asked';
 
 /** A book, fetched when it is first looked at; null until it is here. */
 export function useOpenBook(id: string | null): OpenBook | null {
@@ -26,23 +27,7 @@ const WAIT_MS = 70;
 /** A whole swatch with its curve and recipe, a moment after one stays on it; the one before until then. */
 export function useEntry(library: string | null, id: string | undefined): Swatch | null {
   const { books } = useStores();
-  const [found, setFound] = useState<Swatch | null>(null);
-  useEffect(() => {
-    if (!library || id === undefined) {
-      setFound(null);
-      return;
-    }
-    let live = true;
-    const timer = setTimeout(() => {
-      books.entry(library, id).then(
-        (entry) => live && setFound(entry),
-        () => live && setFound(null),
-      );
-    }, WAIT_MS);
-    return () => {
-      live = false;
-      clearTimeout(timer);
-    };
-  }, [books, library, id]);
+  const ask = library && id !== undefined ? () => books.entry(library, id) : null;
+  const { value: found } = useAsked(ask, [books, library, id], { wait: WAIT_MS });
   return found && found.id === id ? found : null;
 }

@@ -15,6 +15,7 @@ import type { FamilyTake, Inside } from '~/state/harmony';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useCondition } from '~/ui/condition';
+import { useAsked } from '~/ui/use-asked';
 
 /** Pages do other things after so much of it, ms. */
 const AT_ONCE_MS = 8;
@@ -49,20 +50,10 @@ export const OWN_PRESS: Inside = 'press';
 /** The condition of a profile that is not the library's own. */
 function useOther(profile: string | null): Condition | null {
   const { colors } = useStores();
-  const [condition, setCondition] = useState<Condition | null>(null);
-  useEffect(() => {
-    setCondition(null);
-    if (!profile) return;
-    let live = true;
-    colors.condition({ profile, intent: 'relative', inkLimit: usualInkLimit(profile) }).then(
-      (found) => live && setCondition(found),
-      () => undefined,
-    );
-    return () => {
-      live = false;
-    };
-  }, [colors, profile]);
-  return condition;
+  const ask = profile
+    ? () => colors.condition({ profile, intent: 'relative', inkLimit: usualInkLimit(profile) })
+    : null;
+  return useAsked(ask, [colors, profile], { fresh: true }).value;
 }
 
 export interface Family {

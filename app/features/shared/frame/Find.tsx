@@ -40,15 +40,17 @@ interface Hit {
 }
 interface Hits {
   of: string;
+  /** As it was when it was looked through. */
+  library: Library | null;
   found: readonly Hit[];
 }
 
 /** The swatches that are meant, looked for a little at a time, so that the typing is never held up. */
 function useHits(library: Library | null, wanted: string, condition: Condition): Hits {
-  const [hits, setHits] = useState<Hits>({ of: '', found: [] });
+  const [hits, setHits] = useState<Hits>({ of: '', library: null, found: [] });
   useEffect(() => {
     if (!library) {
-      setHits({ of: '', found: [] });
+      setHits({ of: '', library: null, found: [] });
       return;
     }
     const stop = new AbortController();
@@ -60,7 +62,7 @@ function useHits(library: Library | null, wanted: string, condition: Condition):
           yield;
         }
     }
-    void inSlices(look(), stop.signal).then((done) => done && setHits({ of: wanted, found }));
+    void inSlices(look(), stop.signal).then((done) => done && setHits({ of: wanted, library, found }));
     return () => stop.abort();
   }, [library, wanted, condition]);
   return hits;
@@ -81,7 +83,7 @@ export function Find() {
   const wanted = useDeferredValue(query.trim().toLocaleLowerCase('en'));
   // the library matters only while something is looked for in it
   const library = usePart(store, (s) => (wanted ? s.library : null));
-  const { of, found } = useHits(library, wanted, condition);
+  const { of, found, library: through } = useHits(library, wanted, condition);
   const gradients = useMemo(
     () =>
       library ? gradientsOf(library).filter((g) => g.name.toLocaleLowerCase('en').includes(wanted)) : [],
@@ -172,7 +174,7 @@ export function Find() {
                   {swatchLabel(swatch, condition)}
                 </span>
                 <span className="caption cut">
-                  {[library && groupLabel(library, library.groups.indexOf(group)), swatch.code, swatch.role]
+                  {[through && groupLabel(through, through.groups.indexOf(group)), swatch.code, swatch.role]
                     .filter(Boolean)
                     .join(' · ')}
                 </span>

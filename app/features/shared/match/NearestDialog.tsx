@@ -19,10 +19,10 @@ import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
 import { Tick } from '~/ui/tick';
 import { useToast, wayBack } from '~/ui/toast';
+import { useAsked } from '~/ui/use-asked';
 import { WingPair } from '~/ui/wing-pair';
 import { openMatchClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
-import { StoppedError } from '~/workers/worker-client';
 import { useToTray } from '../use-to-tray';
 import type { Asked } from './asked';
 import { equivalentOf } from './equivalent';
@@ -59,8 +59,6 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
   const [asking, setAsking] = useState(USUAL_ASKING);
   const [text, setText] = useState('');
   const [whole, setWhole] = useState(true);
-  const [found, setFound] = useState<FoundColor[] | null>(null);
-  const [problem, setProblem] = useState('');
   const [at, setAt] = useState(0);
   const typed = typedColor(text);
   const color = typed ?? asked.color;
@@ -68,48 +66,44 @@ function Nearest({ asked, onClose }: { asked: Asked & { condition: Condition }; 
   const [round, setRound] = useState(0);
   const key = JSON.stringify([lab, asking, sources.ready, sources.chosen, round]);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the key stands for all that is asked
-  useEffect(() => {
-    if (!sources.ready) return;
-    let live = true;
-    setProblem('');
-    const job = match.ask('nearest', {
-      sources: sources.chosen,
-      metric: asking.metric,
-      limits: limitsOf(asking),
-      setting: condition.setting,
-      wanted: [{ lab, ...(asked.not && !typed ? { not: asked.not } : {}) }],
-      n: MAX_HITS,
-    });
-    job.then(
-      ([list]) => live && setFound(list ?? []),
-      (error: Error) => live && !(error instanceof StoppedError) && setProblem(error.message),
-    );
-    return () => {
-      live = false;
-    };
-  }, [key]);
+  const { value: found, problem } = useAsked<FoundColor[]>(
+    sources.ready
+      ? async () => {
+          const [list] = await match.ask('nearest', {
+            sources: sources.chosen,
+            metric: asking.metric,
+            limits: limitsOf(asking),
+            setting: condition.setting,
+            wanted: [{ lab, ...(asked.not && !typed ? { not: asked.not } : {}) }],
+            n: MAX_HITS,
+          });
+          return list ?? [];
+        }
+      : null,
+    [key],
+  );
 
   // numbers and names are looked for here, in what is browsed
-  const [open, setOpen] = useState<OpenBook[]>([]);
   const wanted = sources.chosen.join(' ');
-  useEffect(() => {
-    if (!text || typed) return;
-    let live = true;
-    void Promise.all(
-      wanted
-        .split(' ')
-        .filter(Boolean)
-        .map((id) => books.open(id)),
-    ).then((list) => live && setOpen(list.filter((b): b is OpenBook => b !== null)));
-    return () => {
-      live = false;
-    };
-  }, [books, wanted, text, typed]);
+  const named = text !== '' && !typed;
+  const { value: open } = useAsked(
+    named
+      ? async () => {
+          const list = await Promise.all(
+            wanted
+              .split(' ')
+              .filter(Boolean)
+              .map((id) => books.open(id)),
+          );
+          return list.filter((b) => b !== null);
+        }
+      : null,
+    [books, wanted],
+  );
   const byName = useMemo(() => {
     if (!text.trim() || typed) return null;
     const metric = metricById(asking.metric);
-    const list = open.flatMap((book) =>
+    const list = (open ?? []).flatMap((book) =>
       findEntries(book.named, text, MAX_HITS)
         .slice(0, MAX_HITS)
         .map((place, rank) => ({

@@ -20,9 +20,9 @@ import { useStores } from '~/state/stores';
 import { ConditionContext } from '~/ui/condition';
 import { isTyping } from '~/ui/keys';
 import { useToast } from '~/ui/toast';
+import { useJob } from '~/ui/use-job';
 import { openFilesClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
-import { StoppedError } from '~/workers/worker-client';
 import { keepProfile } from '../profiles/keep';
 import css from './OpenFiles.module.css';
 import { onLaunch, takeShared } from './shared';
@@ -88,11 +88,11 @@ export function OpenFiles({ children }: { children: ReactNode }) {
     condition: Condition;
     files: { file: File; path: string }[];
   } | null>(null);
-  const [stage, setStage] = useState<string | null>(null);
   const taker = useRef<Taker | null>(null);
   const textTaker = useRef<TextTaker | null>(null);
-  const reading = useRef(0);
+  const drops = useRef(0);
   const files = useClient(openFilesClient);
+  const { job, start, stop } = useJob(files.stop);
   const stores = useStores();
   const { pictures, codes } = stores;
   const toast = useToast();
@@ -113,11 +113,9 @@ export function OpenFiles({ children }: { children: ReactNode }) {
       let list: Given[] = given.map((file) => ({ file, path: pathOf(file) }));
       if (taker.current) list = (await taker.current(list)) ?? [];
       if (list.length === 0) return;
-      const mine = ++reading.current;
-      setStage('');
-      try {
-        const all = await files.ask('read', { files: list, text: false }, setStage);
-        if (mine !== reading.current) return;
+      await start('Reading the files', async ({ stage, isWanted }) => {
+        const all = await files.ask('read', { files: list, text: false }, stage);
+        if (!isWanted()) return;
         const found = all.flatMap((came) => (came.kind === 'picture' ? [came] : []));
         const [first] = all;
         if (found.length > 0 && found.length === all.length) gather(found);
@@ -142,21 +140,12 @@ export function OpenFiles({ children }: { children: ReactNode }) {
             swatches.map((s) => s.color),
           );
           condition.prepare(swatches.map((s) => s.color));
-          if (mine === reading.current) setCame({ key: mine, all, condition, files: list });
+          if (isWanted()) setCame({ key: ++drops.current, all, condition, files: list });
         }
-      } catch (error) {
-        if (!(error instanceof StoppedError)) toast({ text: (error as Error).message });
-      }
-      setStage(null);
+      });
     },
-    [files, gather, toast, codes, navigate, id, stores],
+    [files, start, gather, toast, codes, navigate, id, stores],
   );
-  const stop = () => {
-    reading.current++;
-    files.stop();
-    setStage(null);
-  };
-
   const root = useRef<HTMLDivElement>(null);
   const input = useRef<HTMLInputElement>(null);
   const handlers = useRef<DropzoneRootProps | null>(null);
@@ -255,7 +244,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
         <DropZone root={root} handlers={handlers} onDrop={onDrop} onActive={setDragActive} />
       </Suspense>
       <Suspense>
-        {stage !== null && <Progress title="Reading the files" stage={stage} onStop={stop} />}
+        {job && <Progress {...job} onStop={stop} />}
         {came && (
           <ConditionContext value={came.condition}>
             <Review

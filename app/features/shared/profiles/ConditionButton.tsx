@@ -1,12 +1,12 @@
 import Button from '@mui/material/Button';
 import Popover from '@mui/material/Popover';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { type ConditionSetting, INTENTS, type Intent, screenOnly, usualInkLimit } from '#core/color/index';
 import { setCondition } from '#core/swatch/index';
 import type { ListedProfile } from '#server/profiles';
 import { listProfiles } from '~/api/assets';
-import { call } from '~/api/call';
+import { call, valueFrom } from '~/api/call';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
@@ -14,20 +14,13 @@ import { Notice } from '~/ui/notice';
 import { NumberField } from '~/ui/number-field';
 import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
+import { useAsked } from '~/ui/use-asked';
 import css from './ConditionButton.module.css';
 
 /** The profiles there are, read when they are first wanted; null until then. */
 export function useProfiles(wanted = true): readonly ListedProfile[] | null {
-  const [profiles, setProfiles] = useState<ListedProfile[] | null>(null);
-  useEffect(() => {
-    if (!wanted) return;
-    let live = true;
-    void call(listProfiles, {}).then((came) => live && setProfiles(came.ok ? came.value : []));
-    return () => {
-      live = false;
-    };
-  }, [wanted]);
-  return profiles;
+  const { value, problem } = useAsked(wanted ? () => valueFrom(call(listProfiles, {})) : null, []);
+  return problem ? [] : value;
 }
 
 /** Those that something can be printed under. */
