@@ -5,12 +5,12 @@ import { endpoints } from './api/index';
 import { createLibrary, listLibraries, readHistory, trimHistory } from './api/libraries';
 import routes from './routes';
 
-/** Where each route that is no page stands, by its path. */
+/** The file of each route, by its path. */
 const files = new Map(routes.map(({ path, file }) => [`/${path}`, file]));
 /** Answered before the routes. */
 const ELSEWHERE = ['/sign-out'];
 
-describe('what pages can ask', () => {
+describe('endpoints', () => {
   it.each(
     endpoints
       .filter((e) => !ELSEWHERE.includes(e.path))
@@ -20,7 +20,7 @@ describe('what pages can ask', () => {
     expect((endpoint.method === 'GET' ? loader : action).endpoints).toContain(endpoint);
   });
 
-  it('is each asked in one way', () => {
+  it('differ in method or path', () => {
     const ways = endpoints.map((e) => `${e.method} ${e.path}`);
     expect(new Set(ways).size).toBe(ways.length);
   });
@@ -38,14 +38,14 @@ const responding = (...responses: (Response | null)[]) => {
 };
 
 describe('a call', () => {
-  it('fills the path and what stands behind the question mark, and reads the answer', async () => {
+  it('fills the path and the query, and reads the answer', async () => {
     const { get, asked } = responding(Response.json({ entries: [], count: 0, first: null }));
     const came = await call(readHistory, { params: { id: 'a/b' }, query: { before: 7 } }, get);
     expect(came).toMatchObject({ ok: true, value: { count: 0 } });
     expect(asked).toEqual([['/libraries/a%2Fb/changes/history?before=7', {}]]);
   });
 
-  it('is sent again where that does no harm, and only there', async () => {
+  it('is repeated only where repeating does no harm', async () => {
     const library = { id: 'x', name: 'x', groups: [] };
     const again = responding(null, new Response('', { status: 503 }), new Response('x', { status: 201 }));
     expect(await valueFrom(call(createLibrary, { query: { id: 'x' }, body: library }, again.get))).toBe('x');
@@ -58,7 +58,7 @@ describe('a call', () => {
     });
   });
 
-  it('tells why there is no answer, and does not show the pages of what stands between', async () => {
+  it('says why it failed, and does not show the pages of a proxy', async () => {
     const words = responding(
       new Response('It is full.', { status: 507, headers: { 'Content-Type': 'text/plain' } }),
     );
@@ -74,7 +74,7 @@ describe('a call', () => {
   });
 });
 
-it('a route refuses what nobody declared', async () => {
+it('a route refuses methods that are not declared', async () => {
   const route = answers(on(listLibraries, async () => []));
   const request = new Request('http://here/libraries', { method: 'PUT' });
   const response = await route({ request, params: {}, context: {} } as never);

@@ -6,7 +6,7 @@ import * as kits from './api/kits';
 import * as libraries from './api/libraries';
 import * as session from './api/session';
 
-/** A route that is no page: its path is declared with what it answers. */
+/** A route without a page; its endpoint declares the path. */
 const answer = ({ path }: Pick<Endpoint, 'path'>, file: string) => route(path.slice(1), file);
 
 export default [

@@ -24,6 +24,14 @@ export function share(schemas: Record<string, object>): void {
   }
 }
 
+/** The schema of an object with these properties and no others. */
+export const object = (required: Record<string, object>, optional: Record<string, object> = {}) => ({
+  type: 'object',
+  required: Object.keys(required),
+  properties: { ...required, ...optional },
+  additionalProperties: false,
+});
+
 /** A check with what it is compiled from. */
 export type Checker<T> = Check<T> & { schema: object; ajv: Ajv };
 

@@ -25,7 +25,7 @@ export function checkBy<T>(compiled: () => Validate): Check<T> {
 /**
  * Characters of a text, as JSON Schema counts them; for schemas that were compiled beforehand.
  *
- * @public checks that the build compiles call it
+ * @public called by compiled checks
  */
 export function lengthOf(text: string): number {
   let length = text.length;

@@ -11,19 +11,19 @@ if (major < 20 || (major === 20 && minor < 19))
     `Papillon needs Node 20.19 or newer; this is ${process.versions.node}. .nvmrc names a version that fits.`,
   );
 
-/** Ends with one clear line. */
+/** Prints one line and exits with 1. */
 export function stop(why) {
   console.error(why);
   process.exit(1);
 }
 
-/** Runs a command in sight and stops when it fails. */
+/** Runs a command with its output, and exits if it fails. */
 export function run(command, args, env = {}) {
   const { status } = spawnSync(command, args, { stdio: 'inherit', env: { ...process.env, ...env } });
   if (status !== 0) process.exit(status ?? 1);
 }
 
-/** Waits for what is said in one line, with how long it took. */
+/** Shows a name, awaits the work, and prints how long it took. */
 export async function step(name, work) {
   const start = performance.now();
   process.stdout.write(`${name}… `);
@@ -31,7 +31,7 @@ export async function step(name, work) {
   console.log(`${((performance.now() - start) / 1000).toFixed(0)} s`);
 }
 
-/** Runs a command that is only heard when it fails, which ends everything. */
+/** Runs a command without its output; if it fails, prints the output and exits. */
 export function runQuietly(command, args) {
   return new Promise((done) => {
     let said = '';
@@ -87,7 +87,7 @@ function newest(path) {
   return Math.max(0, ...readdirSync(path).map((name) => newest(`${path}/${name}`)));
 }
 
-/** Written when all of a build is there. */
+/** Written at the end of a complete build. */
 export const BUILT = 'build/built';
 
 /** Builds when the build is missing, or a source has changed since, as after an update. */
@@ -96,7 +96,7 @@ export async function ensureBuild() {
   await step('Building', () => runQuietly('node', ['scripts/build.mjs']));
 }
 
-/** Ends early where another program has the port: before anything is built. */
+/** Exits if another program uses the port, before anything is built. */
 export async function ensurePort(port, host) {
   await new Promise((free) => {
     const server = createServer()
@@ -109,7 +109,7 @@ export async function ensurePort(port, host) {
   });
 }
 
-/** @returns the path of the browser that the tests drive; what they need besides is there, too */
+/** Makes sure that the tests' tools are installed. @returns the path of the browser */
 export function ensureTestTools() {
   const { required } = missingTools();
   if (required.length > 0 && !installTools({ asked: false }))

@@ -44,7 +44,7 @@ const SHARES = [
  * @param {string} path below a folder such as /usr/share
  * @returns {string | null}
  */
-export const sharedData = (path) =>
+export const findShared = (path) =>
   SHARES.map((share) => join(share, path)).find((p) => existsSync(p)) ?? null;
 
 const program = (name, packages) => ({ name, packages, found: () => onPath(name) });
@@ -58,17 +58,17 @@ const REQUIRED = [
   program('mutool', { 'apt-get': 'mupdf-tools', dnf: 'mupdf', brew: 'mupdf-tools' }),
   program('transicc', { 'apt-get': 'liblcms2-utils', dnf: 'lcms2-utils', brew: 'little-cms2' }),
 ];
-/** Not every system has a package of these; checks against them are left out where it has not. */
+/** Not every system has a package for these; checks against them are skipped without. */
 const OPTIONAL = [
   {
     name: 'Measurements of print (FOGRA39L.ti3)',
-    found: () => sharedData('color/icc/FOGRA39L.ti3'),
+    found: () => findShared('color/icc/FOGRA39L.ti3'),
     without: 'the profiles are not checked against what they were made of',
     packages: { 'apt-get': 'icc-profiles-free' },
   },
   {
     name: 'The CIE’s tables (colord)',
-    found: () => sharedData('colord/ref/CIE-TCS.sp'),
+    found: () => findShared('colord/ref/CIE-TCS.sp'),
     without: 'colours of spectra are not checked against them',
     packages: { 'apt-get': 'colord-data', dnf: 'colord' },
   },
@@ -87,7 +87,7 @@ const MANAGERS = {
 const manager = Object.keys(MANAGERS).find(onPath) ?? null;
 const isRoot = process.getuid?.() === 0;
 
-/** What is not there. @returns the path of the browser as well, or null */
+/** The missing tools. @returns also the path of the browser, or null */
 export function missingTools() {
   const required = REQUIRED.filter(({ found }) => !found());
   return { browser: findBrowser(), required, optional: OPTIONAL.filter(({ found }) => !found()) };
@@ -95,7 +95,7 @@ export function missingTools() {
 
 const packagesOf = (tools) => tools.flatMap(({ packages }) => packages[manager] ?? []);
 
-/** How to get what is missing, in words. */
+/** Says how to install tools. */
 export function how(tools = REQUIRED) {
   if (!manager) return 'Install them, so that they are on PATH; CHROMIUM may name the browser.';
   const command = [manager, ...MANAGERS[manager].install.slice(0, 1), ...packagesOf(tools)].join(' ');
@@ -103,10 +103,10 @@ export function how(tools = REQUIRED) {
 }
 
 /**
- * Installs what is missing where we may: as root on Debian, and with any package manager when asked.
+ * Installs missing tools: as root with apt-get, and with any package manager if asked.
  *
  * @param {{ asked: boolean }} options
- * @returns whether nothing that is required is missing
+ * @returns whether all required tools are installed
  */
 export function installTools({ asked }) {
   const { required, optional } = missingTools();

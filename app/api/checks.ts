@@ -1,16 +1,9 @@
-import { checker } from '#core/checker';
+import { checker, object } from '#core/checker';
 import type { KitChoices } from '#core/formats/index';
 import { COPY_SIDE } from '#core/picture/limits';
 import type { BookEdit } from '#server/books';
 import { type Surround, surrounds } from '~/theme/tokens';
 import type { BookMade, PresetChange } from './bodies';
-
-const object = (properties: Record<string, object>) => ({
-  type: 'object',
-  required: Object.keys(properties),
-  properties,
-  additionalProperties: false,
-});
 
 const id = { type: 'string', minLength: 1, maxLength: 40, pattern: '^[\\w-]+$' };
 /** An id that whoever asks has made. */
@@ -33,26 +26,25 @@ export const checkPicture = checker<{ name: string; width: number; height: numbe
 );
 
 const text = { type: 'string', maxLength: 100_000 };
-const optional = (properties: Record<string, object>) => ({
-  type: 'object',
-  properties,
-  additionalProperties: false,
-});
 export const checkBookEdit = checker<BookEdit>(
-  optional({
-    name: text,
-    note: { anyOf: [{ type: 'null' }, text] },
-    facts: optional(
-      Object.fromEntries(
-        ['family', 'substrate', 'edition', 'measurement', 'prefix', 'suffix'].map((f) => [f, text]),
+  object(
+    {},
+    {
+      name: text,
+      note: { anyOf: [{ type: 'null' }, text] },
+      facts: object(
+        {},
+        Object.fromEntries(
+          ['family', 'substrate', 'edition', 'measurement', 'prefix', 'suffix'].map((f) => [f, text]),
+        ),
       ),
-    ),
-    names: {
-      type: 'array',
-      maxItems: 1000,
-      items: object({ id: { type: 'string', minLength: 1, maxLength: 64 }, name: text }),
+      names: {
+        type: 'array',
+        maxItems: 1000,
+        items: object({ id: { type: 'string', minLength: 1, maxLength: 64 }, name: text }),
+      },
     },
-  }),
+  ),
 );
 
 /** What a book or library is to be made of. */

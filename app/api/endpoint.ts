@@ -29,6 +29,8 @@ export interface Endpoint<P extends string = string, Q extends string = string, 
   again: boolean;
   /** Answers name the database they come from. */
   namesDatabase: boolean;
+  /** The route needs the database; without it, it is answered while that is unreachable. */
+  usesDatabase: boolean;
   /** The type of the answer, which no value has. */
   readonly _answer?: A;
 }
@@ -47,6 +49,7 @@ interface Given<P extends string, Q extends string, B> {
   body?: Body<B>;
   again?: boolean;
   namesDatabase?: boolean;
+  usesDatabase?: boolean;
 }
 
 const STATUS: Record<Answer, number> = { json: 200, text: 200, nothing: 204, raw: 200 };
@@ -57,6 +60,7 @@ const answering =
     query: [],
     again: false,
     namesDatabase: false,
+    usesDatabase: true,
     ...given,
     body: given.body ?? null,
     answer,

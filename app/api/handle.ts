@@ -19,6 +19,7 @@ interface Asked<P extends string, Q extends string, B> {
   query: Partial<Record<Q, string>>;
   body: Received<B>;
   request: Request;
+  /** Missing where the endpoint does not use it. */
   db: Db;
 }
 
@@ -44,7 +45,7 @@ export function on<P extends string, Q extends string, B, A>(
   endpoint: Endpoint<P, Q, B, A>,
   run: (asked: Asked<P, Q, B>) => Promise<A | Response | undefined>,
 ): Handler {
-  const { query, body, namesDatabase } = endpoint;
+  const { query, body, namesDatabase, usesDatabase } = endpoint;
   return {
     endpoint,
     answer: ({ request, params }) =>
@@ -61,7 +62,7 @@ export function on<P extends string, Q extends string, B, A>(
             ) as Partial<Record<Q, string>>,
             body: (body ? await bodyOf(request, body as Body<unknown>) : null) as Received<B>,
             request,
-            db: await database(),
+            db: usesDatabase ? await database() : (null as never),
           };
           return responseOf(endpoint, await run(asked));
         },

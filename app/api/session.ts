@@ -6,6 +6,7 @@ export const chooseSurround = givesNothing()({
   method: 'POST',
   path: '/surround',
   body: json<Surround>(async () => (await import('./checks')).checkSurround),
+  usesDatabase: false,
 });
 
 /** Ends the session; answered before the routes, in `server/http/sign-in.ts`. */

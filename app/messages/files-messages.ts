@@ -31,12 +31,12 @@ export interface WrittenFile {
   mime: string;
 }
 
-/** So many rows travel at once. */
+/** Rows per message. */
 export const ROWS_AT_ONCE = 200;
 
 export interface FoundChanges {
-  /** Counts the reports. */
-  report: number;
+  /** The id of the report. */
+  report: string;
   head: ReportHead;
   rows: ReportRow[];
 }
@@ -46,8 +46,8 @@ export type FileQueries = HoldQueries & {
   read: { ask: { files: { file: Blob; path: string }[]; text: boolean }; answer: Came[] };
   /** What changes of the library that is held; its first rows come with it. */
   changes: { ask: { choice: FileChoice } & Brought; answer: FoundChanges };
-  /** More rows of a report; none where there is a newer one. */
-  rows: { ask: { report: number; from: number }; answer: ReportRow[] };
+  /** More rows of a report; null when the worker no longer has it. */
+  rows: { ask: { report: string; from: number }; answer: ReportRow[] | null };
   /** One file, or a zip of several where the choice makes more than one. */
   write: { ask: { library: Library; choice: FileChoice }; answer: WrittenFile };
   kit: {

@@ -1,13 +1,6 @@
-import { checker } from '#core/checker';
+import { checker, object } from '#core/checker';
 import type { BackupIntent } from '~/features/backups/intents';
 import type { HomeIntent } from '~/features/libraries/intents';
-
-const object = (properties: Record<string, object>) => ({
-  type: 'object',
-  required: Object.keys(properties),
-  properties,
-  additionalProperties: false,
-});
 
 const id = { type: 'string', minLength: 1, maxLength: 40, pattern: '^[\\w-]+$' };
 const intent = (name: string, ...fields: string[]) =>

@@ -27,7 +27,7 @@ describe('shortcuts', () => {
     ).not.toThrow();
   });
 
-  it('are told apart by what is held with them, on either kind of keyboard', () => {
+  it('depend on the modifier keys, on either kind of keyboard', () => {
     expect(isPressed('undo', press('z', { ctrlKey: true }))).toBe(true);
     expect(isPressed('undo', press('z', { metaKey: true }))).toBe(true);
     expect(isPressed('undo', press('Z', { metaKey: true, shiftKey: true }))).toBe(false);
@@ -38,16 +38,18 @@ describe('shortcuts', () => {
     // on many keyboards it needs Shift
     expect(isPressed('help', press('?', { shiftKey: true }))).toBe(true);
     expect(isPressed('find', press('/', { shiftKey: true }))).toBe(true);
+    const altGr = { ctrlKey: true, altKey: true, getModifierState: (key: string) => key === 'AltGraph' };
+    expect(isPressed('begin', press('#', altGr))).toBe(true);
   });
 
-  it('stand for any digit, or any letter of any alphabet', () => {
+  it('can mean any digit, or any letter of any alphabet', () => {
     expect(isPressed('number', press('7'))).toBe(true);
     expect(isPressed('number', press('F7'))).toBe(false);
     expect(isPressed('begin', press('ع'))).toBe(true);
     expect(isPressed('begin', press('Enter'))).toBe(false);
   });
 
-  it('are written as one says them', () => {
+  it('are written out for readers', () => {
     expect(Object.values(shortcuts).slice(0, 3).map(keysShown)).toEqual([
       'Arrow keys',
       'Space, Shift or Ctrl with a click',

@@ -111,15 +111,19 @@ export function keysShown({ keys, shown }: Shortcut): string {
     .join(' + ');
 }
 
-type Pressed = Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'>;
+type Pressed = Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'> &
+  Partial<Pick<KeyboardEvent, 'getModifierState'>>;
 
 /** Whether a key that was pressed is one of a shortcut's. */
 export function isPressed(id: ShortcutId, event: Pressed): boolean {
   const key = event.key.toLowerCase();
+  // some keyboards need AltGr for a sign, and report it as Ctrl and Alt
+  const altGr = event.getModifierState?.('AltGraph') ?? false;
+  const [mod, alt] = altGr ? [false, false] : [isCommand(event), event.altKey];
   return (shortcuts[id] as Shortcut).keys.some((chord) => {
     const parts = chord.length > 1 ? chord.split('+') : [chord];
     const wanted = parts.at(-1)!;
-    if (isCommand(event) !== parts.includes('mod') || event.altKey !== parts.includes('alt')) return false;
+    if (mod !== parts.includes('mod') || alt !== parts.includes('alt')) return false;
     if (ANY[wanted]) return ANY[wanted].test(key);
     // what Shift makes of a sign is the sign
     if (parts.length > 1 && event.shiftKey !== parts.includes('shift')) return false;

@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import { inSlices } from './slices';
 
-it('work in slices is done to its end, lets others in, and ends when it is stopped', async () => {
+it('runs to the end, yields to other tasks, and stops when aborted', async () => {
   let steps = 0;
   function* work(n: number) {
     for (let i = 0; i < n; i++) {

@@ -1,16 +1,16 @@
-/** So long the page may be busy in one go, ms: half of what is felt while typing. */
+/** How long one slice may block the page, ms; about one frame. */
 const SLICE_MS = 16;
 
 /**
- * Does work step by step, and lets the page answer in between.
+ * Runs an iterator in slices, and yields to the page in between.
  *
- * @param work a step to each `next`
- * @returns false where it was stopped before its end
+ * @param work does one step per `next`
+ * @returns false if it was stopped before the end
  */
 export async function inSlices(work: Iterator<unknown>, stop: AbortSignal): Promise<boolean> {
   for (;;) {
     const end = performance.now() + SLICE_MS;
-    // the clock is asked now and then: asking it costs as much as a step
+    // reading the clock costs as much as a step
     do {
       for (let i = 0; i < 50; i++) if (work.next().done) return !stop.aborted;
     } while (performance.now() < end);

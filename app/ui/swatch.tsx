@@ -1,6 +1,9 @@
 import type { CSSProperties } from 'react';
 import { type Condition, inkOn, toHex } from '#core/color/index';
 import type { Library, Swatch } from '#core/swatch/index';
+
+export { swatchLabel } from '#core/swatch/model';
+
 import { useCondition } from './condition';
 import css from './swatch.module.css';
 
@@ -60,9 +63,6 @@ export function stripColors(swatches: Swatch[], condition: Condition, most = 60)
 
 export const groupLabel = (library: Library, index: number) =>
   library.groups[index]!.name || (index === 0 ? 'No group' : 'Group without a name');
-
-export const swatchLabel = (swatch: Swatch, condition: Condition) =>
-  swatch.name || toHex(swatch.color, condition).toUpperCase();
 
 const grouped = new Intl.NumberFormat('en-GB');
 export const count = (n: number, one: string, many = `${one}s`) =>

@@ -1,26 +1,27 @@
 import { useEffect, useRef, useState } from 'react';
 
 export interface Asked<T> {
-  /** The last answer that came; null before the first, or while another is on its way where `fresh` is asked for. */
+  /** The last answer; null before the first one, and while the next one is pending if `fresh`. */
   value: T | null;
-  /** Why there is no answer to what is asked now. */
+  /** Why the current question has no answer. */
   problem: string | null;
-  /** The answer to what is asked now is here. */
+  /** The value answers the current question. */
   current: boolean;
 }
 
 interface How {
-  /** So long nothing else may be asked before this is, ms: a hand that goes down a list passes much on its way. */
+  /** Debounce, ms: keys held down in a list pass many entries. */
   wait?: number;
-  /** An answer of before is not shown meanwhile. */
+  /** Clears the previous answer as soon as the question changes. */
   fresh?: boolean;
 }
 
 /**
- * What comes of asking something: the newest counts, however late an older one comes. What was stopped on purpose is no problem.
+ * The answer to an asynchronous question; the newest question counts, however late an older answer arrives. Jobs that were
+ * stopped report no problem.
  *
- * @param ask null where there is nothing to ask
- * @param about what it follows from; asked again when one of these is another
+ * @param ask null to ask nothing
+ * @param about dependencies; the question is asked again when one of them changes
  */
 export function useAsked<T>(
   ask: ((signal: AbortSignal) => Promise<T>) | null,

@@ -3,21 +3,20 @@ import { useToast } from './toast';
 
 export interface JobState {
   title: string;
-  /** What is being done just now. */
+  /** What it is doing. */
   stage: string;
 }
 
 interface Running {
   stage(text: string): void;
-  /** Whether it has been stopped, or another one begun. */
+  /** False after a stop, and when another job has started. */
   isWanted(): boolean;
 }
 
 /**
- * Work that takes its time: one at a time, with what it does and a way to stop it. What goes wrong is reported; what was stopped
- * on purpose is not.
+ * Runs long jobs one at a time, with their stage and a way to stop them. Errors are shown as a toast, except after a stop.
  *
- * @param end ends what it has begun elsewhere
+ * @param end stops work that the job started elsewhere, such as in a worker
  */
 export function useJob(end: () => void) {
   const [job, setJob] = useState<JobState | null>(null);

@@ -81,7 +81,7 @@ describe('the check worker', () => {
       /Unknown check “none”/,
     );
     await expect(answers().run({ checks: ['names'], chosen: {} }, context)).rejects.toThrow(
-      /no library here/,
+      /has not arrived yet/,
     );
   });
 

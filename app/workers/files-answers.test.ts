@@ -102,6 +102,14 @@ describe('the files worker', () => {
     expect(hex.rows[0]!.what).toMatch(/the name is not carried/);
   });
 
+  it('compares the library it was asked about, though another one arrives meanwhile', async () => {
+    await hold(fleet);
+    const first = answers.changes({ choice: { format: 'hex' } }, context);
+    await hold(libraryOf('Other', { '': [['One', '#112233']] }));
+    expect((await first).head.total).toBe(5);
+    expect((await answers.changes({ choice: { format: 'hex' } }, context)).head.total).toBe(1);
+  });
+
   it('gives the rows of a long report a page at a time, those that change first', async () => {
     const many = libraryOf('Many', {
       '': Array.from({ length: 450 }, (_, i) => [i % 2 ? `Rope ${i}` : '', `#${String(100_000 + i)}`]),
@@ -110,16 +118,19 @@ describe('the files worker', () => {
     const { report, head, rows } = await answers.changes({ choice: { format: 'hex' } }, context);
     expect(head).toMatchObject({ changed: 225, total: 450, stay: true });
     const rest = [
-      ...(await answers.rows({ report, from: 200 }, context)),
-      ...(await answers.rows({ report, from: 400 }, context)),
+      ...(await answers.rows({ report, from: 200 }, context))!,
+      ...(await answers.rows({ report, from: 400 }, context))!,
     ];
     const all = [...rows, ...rest];
     expect(all.length).toBe(450);
     expect(all.map((r) => r.what !== '')).toEqual(all.map((_, i) => i < 225));
     expect(all.at(-1)).toMatchObject({ label: '#100448', left: '#100448', right: '#100448' });
-    // another report has other rows
-    await answers.changes({ choice: { format: 'act' } }, context);
-    expect(await answers.rows({ report, from: 200 }, context)).toEqual([]);
+    // a report stays for the page that shows it while the next ones are made, but not for ever
+    for (let i = 0; i < 3; i++) {
+      expect((await answers.rows({ report, from: 200 }, context))?.length).toBe(200);
+      await answers.changes({ choice: { format: 'act' } }, context);
+    }
+    expect(await answers.rows({ report, from: 200 }, context)).toBeNull();
   });
 
   it('says each file of a kit while it makes it', async () => {

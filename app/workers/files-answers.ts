@@ -31,6 +31,8 @@ import { Held } from './held';
 import type { Answers } from './worker-client';
 
 const newId = () => nanoid(12);
+/** The page scrolls in the newest; others may be on their way to it. */
+const MAX_REPORTS = 3;
 const MAX_ARCHIVE_BYTES = 256 * 1024 * 1024;
 
 /** A profile of a device; a list of named colours is a swatch file. */
@@ -59,7 +61,7 @@ export const fileAnswers = (
     ),
   });
   const held = new Held();
-  let shown: { report: number; rows: ReportRow[] } = { report: 0, rows: [] };
+  const reports = new Map<string, ReportRow[]>();
   return {
     async read({ files, text }, { stage, breathe }) {
       const came: Came[] = [];
@@ -111,14 +113,19 @@ export const fileAnswers = (
     ...held.answers,
 
     async changes({ choice, profiles }) {
+      // another library may arrive while this one is compared
+      const library = held.whole;
       await colors.bring(profiles);
-      const services = await servicesFor(held.whole);
-      const { head, rows } = shownReport(await changesOf(held.whole, choice, services), services.condition);
-      shown = { report: shown.report + 1, rows };
-      return { report: shown.report, head, rows: rows.slice(0, ROWS_AT_ONCE) };
+      const services = await servicesFor(library);
+      const { head, rows } = shownReport(await changesOf(library, choice, services), services.condition);
+      const report = newId();
+      reports.set(report, rows);
+      const [oldest] = reports.keys();
+      if (reports.size > MAX_REPORTS) reports.delete(oldest!);
+      return { report, head, rows: rows.slice(0, ROWS_AT_ONCE) };
     },
 
-    rows: ({ report, from }) => (report === shown.report ? shown.rows.slice(from, from + ROWS_AT_ONCE) : []),
+    rows: ({ report, from }) => reports.get(report)?.slice(from, from + ROWS_AT_ONCE) ?? null,
 
     async write({ library, choice }) {
       const files = await written(library, choice, await servicesFor(library));

@@ -1,6 +1,6 @@
 import type { Library } from '#core/swatch/index';
 import { type HoldQueries, type Piece, piecesOf } from '~/messages/pieces';
-import type { Answers, WorkerClient } from './worker-client';
+import type { Answers } from './worker-client';
 
 /** A library that a worker holds, and another one beside it. */
 export class Held {
@@ -9,7 +9,7 @@ export class Held {
 
   /** @throws Error where nothing has come yet */
   get whole(): Library {
-    if (!this.library) throw new Error('There is no library here yet.');
+    if (!this.library) throw new Error('The library has not arrived yet. Try again.');
     return this.library;
   }
 
@@ -28,32 +28,36 @@ export class Held {
   };
 }
 
-/** The page's side: brings a worker what it is to hold, where it does not hold it yet. */
-export class Bringer {
+/** The page's side: sends a worker the library to hold, unless it holds it already. */
+export class LibrarySender {
   private library: Library | null = null;
   private against: Library | null = null;
   private pieces = 0;
 
-  constructor(private readonly ask: WorkerClient<HoldQueries>['ask']) {}
+  /** @param hold @param release ask the worker so */
+  constructor(
+    private readonly hold: (piece: Piece) => Promise<unknown>,
+    private readonly release: (piece: Pick<Piece, 'at'>) => Promise<unknown>,
+  ) {}
 
   /** Whether these are held. */
   has(library: Library, against: Library | null): boolean {
     return this.library === library && this.against === against;
   }
 
-  /** @param isWanted asked between pieces @returns whether all of it is there */
-  async bring(library: Library, against: Library | null, isWanted: () => boolean): Promise<boolean> {
+  /** @param isWanted asked between pieces @returns whether all of it has arrived */
+  async send(library: Library, against: Library | null, isWanted: () => boolean): Promise<boolean> {
     if (this.has(library, against)) return true;
     this.library = null;
     let pieces = 0;
     for (const piece of piecesOf(library, against)) {
-      await this.ask('hold', piece);
+      await this.hold(piece);
       pieces++;
       // what comes in only in part is known, too
       this.pieces = Math.max(this.pieces, pieces);
       if (!isWanted()) return false;
     }
-    for (let at = pieces; at < this.pieces; at++) void this.ask('release', { at });
+    for (let at = pieces; at < this.pieces; at++) void this.release({ at });
     this.pieces = pieces;
     this.library = library;
     this.against = against;

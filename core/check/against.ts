@@ -1,11 +1,11 @@
 import { appearance, deltaE00, type Lab, NearIndex, toHex } from '../color/index.ts';
 import type { Swatch } from '../swatch/index.ts';
+import { swatchLabel } from '../swatch/model.ts';
 import {
   type Check,
   type Finding,
   figure,
   lookOf,
-  nameOf,
   type Placed,
   placed,
   plural,
@@ -113,7 +113,7 @@ export const against: Check = {
         return {
           key: `${what} ${other.id} ${a ? `${a.id} ${toHex(a.color, condition)}` : ''} ${b ? `${b.id} ${toHex(b.color, condition)}` : ''}`,
           swatches: a ? [a.id] : [],
-          name: nameOf((a ?? b)!, condition),
+          name: swatchLabel((a ?? b)!, condition),
           measure,
           figure: what === 'recoloured' ? figure(difference) : what,
           says:

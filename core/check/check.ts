@@ -126,10 +126,6 @@ export interface Placed {
 export const placed = (library: Library): Placed[] =>
   library.groups.flatMap((group) => group.swatches.map((swatch) => ({ swatch, group })));
 
-/** A swatch's name, or what stands for it. */
-export const nameOf = ({ name, color }: Swatch, condition: Condition) =>
-  name || toHex(color, condition).toUpperCase();
-
 export const lookOf = (color: Color, label: string, condition: Condition): Look => ({
   label,
   hex: toHex(color, condition),

@@ -1,6 +1,7 @@
 import { CONTRAST_STEPS, type Condition, contrastOf, luminance, withContrast } from '../color/index.ts';
 import { optionOf } from '../options.ts';
 import type { Swatch } from '../swatch/index.ts';
+import { swatchLabel } from '../swatch/model.ts';
 import {
   type Check,
   COMPLETE,
@@ -8,7 +9,6 @@ import {
   figure,
   keyOf,
   lookOf,
-  nameOf,
   placed,
   plural,
   settled,
@@ -75,7 +75,7 @@ export const contrastCheck: Check = {
         if (ratio < least) worst.add(least - ratio, { text: t, ground: g, ratio });
       }
     const findings = worst.take().map(({ measure, of: { text: t, ground: g, ratio } }, i): Finding => {
-      const [name, on] = [nameOf(t, condition), nameOf(g, condition)];
+      const [name, on] = [swatchLabel(t, condition), swatchLabel(g, condition)];
       const finding: Finding = {
         key: keyOf([t, g], condition, String(least)),
         swatches: [t.id, g.id],
@@ -130,7 +130,12 @@ function withFixes(
     ...finding,
     fixes: ways.flatMap(([label, swatch, color]) =>
       color
-        ? [{ label: `${label} ${nameOf(swatch, condition)}`, steps: [{ set: swatch.id, fields: { color } }] }]
+        ? [
+            {
+              label: `${label} ${swatchLabel(swatch, condition)}`,
+              steps: [{ set: swatch.id, fields: { color } }],
+            },
+          ]
         : [],
     ),
   };

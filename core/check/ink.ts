@@ -1,5 +1,6 @@
 import { type Condition, totalInk, withLessInk } from '../color/index.ts';
 import type { Swatch } from '../swatch/index.ts';
+import { swatchLabel } from '../swatch/model.ts';
 import {
   type Check,
   COMPLETE,
@@ -7,7 +8,6 @@ import {
   figure,
   keyOf,
   lookOf,
-  nameOf,
   placed,
   plural,
   settled,
@@ -39,7 +39,7 @@ export const ink: Check = {
       const finding: Finding = {
         key: keyOf([swatch], condition, String(limit)),
         swatches: [swatch.id],
-        name: nameOf(swatch, condition),
+        name: swatchLabel(swatch, condition),
         measure,
         figure: `${Math.round(total)} %`,
         says: `${Math.round(total)} % of ink where ${limit} % may lie.`,

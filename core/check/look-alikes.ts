@@ -1,17 +1,7 @@
 import { type Lab, NearIndex, toLab } from '../color/index.ts';
 import { optionOf } from '../options.ts';
-import {
-  type Check,
-  type Finding,
-  figure,
-  keyOf,
-  lookOf,
-  nameOf,
-  placed,
-  plural,
-  settled,
-  Worst,
-} from './check.ts';
+import { swatchLabel } from '../swatch/model.ts';
+import { type Check, type Finding, figure, keyOf, lookOf, placed, plural, settled, Worst } from './check.ts';
 
 /** At most this many colours are compared before others come in. */
 const AT_ONCE = 200;
@@ -49,7 +39,7 @@ export const lookAlikes: Check = {
     const findings = worst.take().map(({ measure, of: { a, b, deltaE00 } }): Finding => {
       const [left, right] = [all[a]!, all[b]!];
       const [x, y] = [left.swatch, right.swatch];
-      const names = [nameOf(x, condition), nameOf(y, condition)];
+      const names = [swatchLabel(x, condition), swatchLabel(y, condition)];
       const mean = labs[a]!.map((v, i) => (v + labs[b]![i]!) / 2) as Lab;
       return {
         key: keyOf([x, y], condition),

@@ -3,7 +3,8 @@ import { AREA_STEPS, STEP_NAMES } from '../books/processing-steps.ts';
 import { optionOf } from '../options.ts';
 import { MAX_KNOWN_COLORS, setLinks } from '../swatch/colorway.ts';
 import { allSwatches, type Swatch, setFields } from '../swatch/index.ts';
-import { type Check, type Finding, lookOf, nameOf, plural, settled } from './check.ts';
+import { swatchLabel } from '../swatch/model.ts';
+import { type Check, type Finding, lookOf, plural, settled } from './check.ts';
 import { skeleton } from './letters.ts';
 
 /** A hairline that every machine sees, mm (common practice, no source). */
@@ -91,7 +92,7 @@ export const machineLines: Check = {
         made.push({
           key: `filled ${artwork.id} ${colorway?.id} ${row.key} ${swatch.id}`,
           swatches: [swatch.id],
-          name: nameOf(swatch, condition),
+          name: swatchLabel(swatch, condition),
           measure: 2,
           figure: 'filled',
           says: `“${what}” in ${wayName(way)} is an area of “${swatch.name}”: a machine that follows lines finds none, or cuts nothing.`,
@@ -121,7 +122,7 @@ export const machineLines: Check = {
       made.push({
         key: `name ${swatch.id} ${swatch.name} ${meant}`,
         swatches: [swatch.id],
-        name: nameOf(swatch, condition),
+        name: swatchLabel(swatch, condition),
         measure: meant ? 4 : 1,
         figure: meant ? 'misspelt' : 'unknown',
         says: meant

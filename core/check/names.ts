@@ -1,13 +1,13 @@
 import { STEP_NAMES } from '../books/processing-steps.ts';
 import { deltaE00, NearIndex, toHex, toLab } from '../color/index.ts';
 import type { Swatch } from '../swatch/index.ts';
+import { swatchLabel } from '../swatch/model.ts';
 import {
   type Check,
   type Finding,
   type Fix,
   keyOf,
   lookOf,
-  nameOf,
   placed,
   plural,
   settled,
@@ -138,7 +138,7 @@ export const names: Check = {
       return {
         key: keyOf(b ? [a, b] : [a], condition, `${kind} ${a.name} ${b?.name ?? ''}`.slice(0, 200)),
         swatches: b ? [a.id, b.id] : [a.id],
-        name: b && a.name !== b.name ? `${a.name} · ${b.name}` : nameOf(a, condition),
+        name: b && a.name !== b.name ? `${a.name} · ${b.name}` : swatchLabel(a, condition),
         measure,
         figure: kind,
         says,

@@ -4,7 +4,8 @@ import { toHex } from '../color/index.ts';
 import { optionOf } from '../options.ts';
 import { setLinks } from '../swatch/colorway.ts';
 import { allSwatches } from '../swatch/index.ts';
-import { type Check, type Finding, figure, lookOf, nameOf, plural, settled, Worst } from './check.ts';
+import { swatchLabel } from '../swatch/model.ts';
+import { type Check, type Finding, figure, lookOf, plural, settled, Worst } from './check.ts';
 
 /** Converters and screens shift codes by a step or two; that is well below this ΔE00 (common practice, no source). */
 const NEAR = 2;
@@ -46,7 +47,7 @@ export const offPalette: Check = {
     }
     const made = worst.take().map(({ measure, of: { way, stray } }): Finding => {
       const { row, nearest } = stray;
-      const near = nameOf(nearest, condition);
+      const near = swatchLabel(nearest, condition);
       const { colorway } = way;
       return {
         key: `${way.artwork.id} ${colorway?.id ?? ''} ${row.key} ${row.to} ${toHex(nearest.color, condition)}`,

@@ -1,6 +1,7 @@
 import { type Condition, nearestPrints, type Printed, toHex, toLab } from '../color/index.ts';
 import { optionOf } from '../options.ts';
 import type { Swatch } from '../swatch/index.ts';
+import { swatchLabel } from '../swatch/model.ts';
 import {
   type Asked,
   type Check,
@@ -8,7 +9,6 @@ import {
   figure,
   keyOf,
   lookOf,
-  nameOf,
   placed,
   plural,
   settled,
@@ -90,7 +90,7 @@ export const pressGamut: Check = {
       return {
         key: keyOf([swatch], condition, press.setting.profile.slice(0, 8)),
         swatches: [swatch.id],
-        name: nameOf(swatch, condition),
+        name: swatchLabel(swatch, condition),
         measure,
         figure: figure(measure),
         says: `The press comes no nearer than ΔE00 ${figure(print.deltaE00)}.`,

@@ -18,6 +18,7 @@ import {
 } from '../color/index.ts';
 import { type Options, optionOf } from '../options.ts';
 import type { Swatch } from '../swatch/index.ts';
+import { swatchLabel } from '../swatch/model.ts';
 import {
   type Check,
   COMPLETE,
@@ -25,7 +26,6 @@ import {
   type Fix,
   figure,
   keyOf,
-  nameOf,
   placed,
   plural,
   settled,
@@ -118,7 +118,7 @@ export const vision: Check = {
       const [x, y] = [all[of.a]!, all[of.b]!];
       const matrix = visionMatrix(of.eye, severity);
       const [left, right] = [seenBy(x.color, matrix, condition), seenBy(y.color, matrix, condition)];
-      const names = [nameOf(x, condition), nameOf(y, condition)] as const;
+      const names = [swatchLabel(x, condition), swatchLabel(y, condition)] as const;
       const finding: Finding = {
         key: keyOf([x, y], condition, `${of.eye} ${severity}`),
         swatches: [x.id, y.id],
@@ -173,7 +173,7 @@ function withFixes(finding: Finding, x: Swatch, y: Swatch, options: Options, con
     ] as const
   ).flatMap(([swatch, other]): Fix[] => {
     const color = toldApart(swatch.color, other.color, within, matrices, condition);
-    const label = `Change ${nameOf(swatch, condition)}`;
+    const label = `Change ${swatchLabel(swatch, condition)}`;
     return color ? [{ label, steps: [{ set: swatch.id, fields: { color } }] }] : [];
   });
   return { ...finding, fixes };

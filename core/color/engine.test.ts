@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, it } from 'vitest';
-import { sharedData } from '../../scripts/tools.mjs';
+import { findShared } from '../../scripts/tools.mjs';
 import { cgats } from '../formats/cgats/cgats.ts';
 import { coated, engine, fleet, readBy, uncoated } from '../testing.ts';
 import {
@@ -66,7 +66,7 @@ function transicc(
 }
 
 /** Characterisation data (Debian's icc-profiles-free, from fogra.org): inks in percent, then XYZ and Lab, D50 2°, white backing. */
-const PRINT_DATA = sharedData('color/icc/FOGRA39L.ti3');
+const PRINT_DATA = findShared('color/icc/FOGRA39L.ti3');
 const patches = (name: string) =>
   readFileSync(PRINT_DATA!.replace('FOGRA39L', name), 'utf8')
     .split(/BEGIN_DATA\r?\n/)[1]
@@ -187,7 +187,7 @@ describe('the engine agrees with transicc to ΔE 0.05 on 1,000 colours', () => {
 });
 
 // Ghostscript's own (Debian's libgs-common), versions 2 and 4
-const SCREENS = sharedData('color/icc/ghostscript');
+const SCREENS = findShared('color/icc/ghostscript');
 
 describe.skipIf(!SCREENS)('profiles of screens and grays', () => {
   it.each([

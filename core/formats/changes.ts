@@ -16,7 +16,15 @@ import { ARTWORK } from '../swatch/colorway.ts';
 import { TEXT_FIELDS, type TextFieldId, textFieldIds } from '../swatch/fields.ts';
 import { GRADIENT, gradientsOf, resolvedStops } from '../swatch/gradient.ts';
 import { recipeText, tintText } from '../swatch/ink.ts';
-import { allSwatches, countingIds, type Group, isLoose, type Library, type Swatch } from '../swatch/model.ts';
+import {
+  allSwatches,
+  countingIds,
+  type Group,
+  isLoose,
+  type Library,
+  type Swatch,
+  swatchLabel,
+} from '../swatch/model.ts';
 import { SURFACES } from '../swatch/surfaces.ts';
 import { plural } from '../text/text.ts';
 import type { Format } from './format.ts';
@@ -434,7 +442,7 @@ export function shownReport(
     const left = toHex(swatch.color, condition);
     return {
       id: swatch.id,
-      label: swatch.name || left.toUpperCase(),
+      label: swatchLabel(swatch, condition),
       left,
       right: there && toHex(there.color, condition),
       deltaE00,

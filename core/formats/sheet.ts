@@ -1,7 +1,7 @@
 import { type Condition, toHex } from '../color/index.ts';
 import type { OptionDeclaration } from '../options.ts';
 import type { Chip } from '../services.ts';
-import { allSwatches, type Library } from '../swatch/model.ts';
+import { allSwatches, type Library, swatchLabel } from '../swatch/model.ts';
 
 /** The swatches laid out in library order, row by row. */
 export function chipsOf(library: Library, columns: number): { chips: Chip[]; rows: number } {
@@ -24,6 +24,6 @@ export const columnsOption: OptionDeclaration = {
 
 /** What stands under a chip on a sheet with names. */
 export const chipLabel = ({ swatch }: Chip, condition: Condition) => ({
-  name: swatch.name || toHex(swatch.color, condition).toUpperCase(),
+  name: swatchLabel(swatch, condition),
   code: swatch.name ? (swatch.code ?? toHex(swatch.color, condition).toUpperCase()) : '',
 });

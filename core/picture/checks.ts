@@ -1,4 +1,4 @@
-import { checker, share } from '../checker.ts';
+import { checker, object, share } from '../checker.ts';
 import { schemas } from '../swatch/schema.ts';
 import { MAX_PALETTE_COLORS } from './reduce.ts';
 import { SAMPLE_SIZES } from './sample.ts';
@@ -9,12 +9,6 @@ share({ color: schemas.color });
 const number = { type: 'number' };
 const fraction = { type: 'number', minimum: 0, maximum: 1 };
 const text = { type: 'string', maxLength: 1000 };
-const object = (properties: Record<string, object>, optional: Record<string, object> = {}) => ({
-  type: 'object',
-  required: Object.keys(properties),
-  properties: { ...properties, ...optional },
-  additionalProperties: false,
-});
 const orNull = (schema: object) => ({ anyOf: [{ type: 'null' }, schema] });
 const list = (items: object, maxItems: number) => ({ type: 'array', items, maxItems });
 const held = object({ name: text, color: { $ref: 'color' } });

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
-import { sharedData } from '../../scripts/tools.mjs';
+import { findShared } from '../../scripts/tools.mjs';
 import { deltaE00, type Lab, xyz50ToLab } from '../color/index.ts';
 import { spectrumToLab } from './lab.ts';
 
@@ -38,7 +38,7 @@ describe('spectrumToLab', () => {
   });
 });
 
-const TABLES = sharedData('colord');
+const TABLES = findShared('colord');
 
 describe.skipIf(!TABLES)('the CIE’s own tables agree', () => {
   // CIE tables as Debian’s package colord-data carries them: illuminant D50, the 1931 observer, and the test-colour samples of

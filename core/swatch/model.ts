@@ -156,6 +156,10 @@ export function countingIds(prefix = ''): NewId {
   return () => `${prefix}${++n}`;
 }
 
+/** A swatch's name, or its hex code if it has none. */
+export const swatchLabel = ({ name, color }: Pick<Swatch, 'name' | 'color'>, condition: Condition): string =>
+  name || toHex(color, condition).toUpperCase();
+
 /** What a search looks through: name, code, role and hex of a swatch, in lower case, one to a line. */
 export const toSearchText = ({ name, code = '', role = '', color }: Swatch, condition: Condition): string =>
   asSearchText([name, code, role, toHex(color, condition)]);

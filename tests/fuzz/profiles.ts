@@ -2,11 +2,11 @@ import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { instantiate } from 'lcms-wasm';
 import { ColorEngine, conditionIn, conditionOf, ProfileError, toLab } from '../../core/color/index.ts';
-import { sharedData } from '../../scripts/tools.mjs';
+import { findShared } from '../../scripts/tools.mjs';
 import { mutate, NASTY } from './mutate.ts';
 
 /** Debian's icc-profiles-free, and those that ship. */
-const FOLDERS = ['profiles', sharedData('color/icc')].filter((folder) => folder !== null);
+const FOLDERS = ['profiles', findShared('color/icc')].filter((folder) => folder !== null);
 const MAX_BYTES = 700_000;
 
 /** Profiles of every kind that is at hand, the smaller ones. */

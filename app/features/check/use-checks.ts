@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { type Chosen, checks, type Finding, type Found } from '#core/check/index';
 import type { Library } from '#core/swatch/index';
 import { openCheckClient } from '~/workers/clients';
-import { Bringer } from '~/workers/held';
+import { LibrarySender } from '~/workers/held';
 import { useClient } from '~/workers/use-client';
 import { StoppedError } from '~/workers/worker-client';
 
@@ -25,7 +25,14 @@ const WAIT_MS = 60;
 /** What every check finds, asked again when the library changes, and one alone when only its options do. */
 export function useChecks(library: Library | null, against: Library | null, chosen: Chosen): Checked {
   const client = useClient(openCheckClient);
-  const bringer = useMemo(() => new Bringer(client.ask as never), [client]);
+  const sender = useMemo(
+    () =>
+      new LibrarySender(
+        (piece) => client.ask('hold', piece),
+        (piece) => client.ask('release', piece),
+      ),
+    [client],
+  );
   const [found, setFound] = useState<Record<string, Found>>({});
   const [stage, setStage] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -52,9 +59,9 @@ export function useChecks(library: Library | null, against: Library | null, chos
       });
     }, WAIT_MS);
     const ask = async (library: Library) => {
-      const changed = !bringer.has(library, against);
+      const changed = !sender.has(library, against);
       if (changed) asked.current = {};
-      if (!(await bringer.bring(library, against, () => live))) return;
+      if (!(await sender.send(library, against, () => live))) return;
       const keys = Object.fromEntries(checks.map((c) => [c.id, JSON.stringify(latest.current[c.id] ?? {})]));
       const ids = checks.map((c) => c.id).filter((id) => changed || asked.current[id] !== keys[id]);
       if (ids.length === 0) return;

@@ -1,7 +1,7 @@
 import { authored, type Condition, notations, toHex, toLab } from '../../color/index.ts';
 import { type Document, documentOf, intend, painter, SPACES, writeLine } from '../../pdf/paint.ts';
 import { Plates } from '../../pdf/plates.ts';
-import { allSwatches, isLoose, type Library, type Swatch } from '../../swatch/model.ts';
+import { allSwatches, isLoose, type Library, type Swatch, swatchLabel } from '../../swatch/model.ts';
 import { short } from '../../text/text.ts';
 import { decoder, draftOf } from '../draft.ts';
 import type { Format } from '../format.ts';
@@ -131,7 +131,7 @@ function card(
   const { name, code, role, kind } = swatch;
   const line = (n: number) => y + CHIP + 5 + n * 10;
   marked(doc, 'Span', name, () =>
-    writeLine(doc, name || toHex(swatch.color, condition).toUpperCase(), 'semibold', 8, x, line(0), CARD),
+    writeLine(doc, swatchLabel(swatch, condition), 'semibold', 8, x, line(0), CARD),
   );
   const words = [kind === 'process' ? '' : kind, code ?? '', role ?? ''].filter(Boolean).join(' · ');
   if (code) marked(doc, 'Code', code);

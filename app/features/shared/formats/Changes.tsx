@@ -10,13 +10,19 @@ const LINE = 49;
 const STILL_LINE = 33;
 
 /** Every swatch as a wing pair, here and there; those that change first, under one line that sums them up. */
-export function Changes({ found, ask }: { found: FoundChanges; ask: ReturnType<typeof useChanges>['ask'] }) {
+export function Changes({
+  found,
+  changes,
+}: {
+  found: FoundChanges;
+  changes: Pick<ReturnType<typeof useChanges>, 'ask' | 'again'>;
+}) {
   const scroller = useRef<HTMLDivElement>(null);
   const { title, detail, stay, changed, total } = found.head;
   const still = total - changed;
   // a line between those that change and those that do not
   const headed = changed > 0 && still > 0;
-  const { rowAt, see } = useRows(found, ask);
+  const { rowAt, see } = useRows(found, changes);
   const virtual = useVirtualizer({
     count: total + (headed ? 1 : 0),
     getScrollElement: () => scroller.current,

@@ -5,14 +5,9 @@ import css from './Report.module.css';
 import type { useChanges } from './use-changes';
 
 /** What changes, as far as it is known; grey while a new answer is on its way. */
-export function Report({
-  found: { found, ask, current, problem },
-  why,
-}: {
-  found: ReturnType<typeof useChanges>;
-  why?: string;
-}) {
+export function Report({ found: changes, why }: { found: ReturnType<typeof useChanges>; why?: string }) {
   const condition = useCondition();
+  const { found, current, problem } = changes;
   if (problem)
     return (
       <div className={css.problem}>
@@ -26,7 +21,7 @@ export function Report({
           {why} {/* where no ink comes or goes, no press has a say */}
           {found.head.inks && `Inks become other colours, and others inks, through ${condition.name}.`}
         </p>
-        <Changes found={found} ask={ask} />
+        <Changes found={found} changes={changes} />
       </div>
     )
   );

@@ -4,7 +4,7 @@ import type { FileChoice } from '#core/formats/plan';
 import type { Library } from '#core/swatch/index';
 import { type FoundChanges, ROWS_AT_ONCE } from '~/messages/files-messages';
 import { openFilesClient } from '~/workers/clients';
-import { Bringer } from '~/workers/held';
+import { LibrarySender } from '~/workers/held';
 import { useClient } from '~/workers/use-client';
 import { StoppedError } from '~/workers/worker-client';
 
@@ -15,10 +15,19 @@ export function useChanges(
   profiles?: Uint8Array<ArrayBuffer>[],
 ) {
   const files = useClient(openFilesClient);
-  const bringer = useMemo(() => new Bringer(files.ask as never), [files]);
+  const sender = useMemo(
+    () =>
+      new LibrarySender(
+        (piece) => files.ask('hold', piece),
+        (piece) => files.ask('release', piece),
+      ),
+    [files],
+  );
+  const [round, setRound] = useState(0);
   const [found, setFound] = useState<(FoundChanges & { key: string }) | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const key = JSON.stringify(choice);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each round asks again
   useEffect(() => {
     if (!library) {
       setFound(null);
@@ -27,7 +36,7 @@ export function useChanges(
     let live = true;
     setProblem(null);
     const ask = async () => {
-      if (!(await bringer.bring(library, null, () => live))) return;
+      if (!(await sender.send(library, null, () => live))) return;
       const report = await files.ask('changes', { choice: JSON.parse(key), profiles });
       if (live) setFound({ ...report, key });
     };
@@ -39,35 +48,49 @@ export function useChanges(
       live = false;
       clearTimeout(wait);
     };
-  }, [library, key, files, bringer, profiles]);
-  return { found, ask: files.ask, current: found?.key === key, problem };
+  }, [library, key, files, sender, profiles, round]);
+  const again = useCallback(() => setRound((n) => n + 1), []);
+  return { found, ask: files.ask, again, current: found?.key === key, problem };
 }
 
 /** The rows of a report, fetched a page at a time as they come into sight. */
-export function useRows(found: FoundChanges, ask: ReturnType<typeof useChanges>['ask']) {
-  const [pages, setPages] = useState<ReadonlyMap<number, ReportRow[]>>(new Map());
-  const wanted = useRef(new Set<number>());
-  const { report, rows } = found;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another report has other rows
-  useEffect(() => {
-    wanted.current = new Set();
-    setPages(new Map());
-  }, [report]);
+export function useRows(
+  { report, rows }: FoundChanges,
+  { ask, again }: Pick<ReturnType<typeof useChanges>, 'ask' | 'again'>,
+) {
+  const [fetched, setFetched] = useState<{ report: string; pages: ReadonlyMap<number, ReportRow[]> }>({
+    report,
+    pages: new Map(),
+  });
+  const wanted = useRef({ report, pages: new Set<number>() });
+  if (wanted.current.report !== report) wanted.current = { report, pages: new Set() };
   const see = useCallback(
     (first: number, last: number) => {
+      const { pages } = wanted.current;
       for (let page = Math.floor(first / ROWS_AT_ONCE); page * ROWS_AT_ONCE <= last; page++) {
-        if (page === 0 || wanted.current.has(page)) continue;
-        wanted.current.add(page);
+        if (page === 0 || pages.has(page)) continue;
+        pages.add(page);
         ask('rows', { report, from: page * ROWS_AT_ONCE }).then(
-          (more) => setPages((was) => new Map(was).set(page, more)),
+          (more) => {
+            // the worker was replaced: the report is made again
+            if (!more) again();
+            else
+              setFetched((was) => ({
+                report,
+                pages: new Map(was.report === report ? was.pages : []).set(page, more),
+              }));
+          },
           // it is asked for again when it is looked at again
-          () => wanted.current.delete(page),
+          () => pages.delete(page),
         );
       }
     },
-    [ask, report],
+    [ask, again, report],
   );
-  const rowAt = (i: number): ReportRow | undefined =>
-    i < ROWS_AT_ONCE ? rows[i] : pages.get(Math.floor(i / ROWS_AT_ONCE))?.[i % ROWS_AT_ONCE];
+  const rowAt = (i: number): ReportRow | undefined => {
+    const page = Math.floor(i / ROWS_AT_ONCE);
+    if (page === 0) return rows[i];
+    return fetched.report === report ? fetched.pages.get(page)?.[i % ROWS_AT_ONCE] : undefined;
+  };
   return { rowAt, see };
 }
