@@ -98,6 +98,8 @@ export async function ensureBuild() {
 
 /** Exits if another program uses the port, before anything is built. */
 export async function ensurePort(port, host) {
+  // anything else that is wrong with them is for the server to report
+  if (!/^\d{1,5}$/.test(port) || Number(port) > 65_535) return;
   await new Promise((free) => {
     const server = createServer()
       .once('error', ({ code }) =>
@@ -105,7 +107,7 @@ export async function ensurePort(port, host) {
           ? stop(`Papillon does not start: another program listens on port ${port}. Set PORT to another one.`)
           : free(),
       )
-      .listen(Number(port), host, () => server.close(free));
+      .listen(Number(port), host.replace(/^\[|\]$/g, ''), () => server.close(free));
   });
 }
 

@@ -197,4 +197,30 @@ describe('handing over', () => {
     expect(disabled).toBe(true);
     expect(screen.errors).toEqual([]);
   });
+
+  it('a long report is read to its end, after its worker has died too', async () => {
+    const many = libraryOf('Many', {
+      '': Array.from({ length: 1000 }, (_, i) => [
+        `Rope ${i}`,
+        `#${(i * 16001).toString(16).padStart(6, '0')}`,
+      ]),
+    });
+    const id = await (await post('/libraries', many)).text();
+    await screen.go(`/libraries/${id}/hand-over`);
+    const { page } = screen;
+    const scroll = (share: number) =>
+      page.$eval(
+        '.Changes-list',
+        (list, to) => {
+          list.scrollTop = to * list.scrollHeight;
+        },
+        share,
+      );
+    await screen.text(/Rope 0/);
+    await scroll(1);
+    await screen.text(/Rope 999/);
+    for (const worker of page.workers()) await worker.evaluate(() => self.close()).catch(() => undefined);
+    await scroll(0.5);
+    await screen.text(/Rope 50\d/);
+  });
 });

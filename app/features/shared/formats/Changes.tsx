@@ -1,10 +1,9 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
-import type { FoundChanges } from '~/messages/files-messages';
 import { count } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
 import css from './Changes.module.css';
-import { type useChanges, useRows } from './use-changes';
+import { type ShownChanges, type useChanges, useRows } from './use-changes';
 
 const LINE = 49;
 const STILL_LINE = 33;
@@ -14,7 +13,7 @@ export function Changes({
   found,
   changes,
 }: {
-  found: FoundChanges;
+  found: ShownChanges;
   changes: Pick<ReturnType<typeof useChanges>, 'ask' | 'again'>;
 }) {
   const scroller = useRef<HTMLDivElement>(null);
@@ -29,11 +28,11 @@ export function Changes({
     estimateSize: (i) => (i < changed ? LINE : STILL_LINE),
     overscan: 8,
   });
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new report is read from its top
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new report is read from its top, one that is made again is not
   useEffect(() => {
     if (scroller.current) scroller.current.scrollTop = 0;
     virtual.measure();
-  }, [found.report]);
+  }, [found.library, found.key]);
   const lines = virtual.getVirtualItems();
   const [first, last] = [lines[0]?.index ?? 0, lines.at(-1)?.index ?? 0];
   useEffect(() => see(first, last), [see, first, last]);

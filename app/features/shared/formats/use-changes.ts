@@ -8,6 +8,12 @@ import { LibrarySender } from '~/workers/held';
 import { useClient } from '~/workers/use-client';
 import { StoppedError } from '~/workers/worker-client';
 
+/** A report with what it answers. */
+export interface ShownChanges extends FoundChanges {
+  library: Library;
+  key: string;
+}
+
 /** What changes, found in a worker that holds the library; the last answer stays in sight until the next is there. */
 export function useChanges(
   library: Library | null,
@@ -24,7 +30,7 @@ export function useChanges(
     [files],
   );
   const [round, setRound] = useState(0);
-  const [found, setFound] = useState<(FoundChanges & { key: string }) | null>(null);
+  const [found, setFound] = useState<ShownChanges | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const key = JSON.stringify(choice);
   // biome-ignore lint/correctness/useExhaustiveDependencies: each round asks again
@@ -38,7 +44,7 @@ export function useChanges(
     const ask = async () => {
       if (!(await sender.send(library, null, () => live))) return;
       const report = await files.ask('changes', { choice: JSON.parse(key), profiles });
-      if (live) setFound({ ...report, key });
+      if (live) setFound({ ...report, key, library });
     };
     // a hand that goes down a list passes many formats on its way
     const wait = setTimeout(() => {
