@@ -160,7 +160,10 @@ describe('a take', () => {
     const sent = screen.page.waitForResponse(
       (r) =>
         r.request().method() === 'PATCH' &&
-        JSON.parse(r.request().postData() ?? '[]').some((t: { colors: unknown[] }) => t.colors.length === 12),
+        // the last of them says how far the palette is from the picture, too
+        JSON.parse(r.request().postData() ?? '[]').some(
+          (t: { colors: unknown[]; mean: number | null }) => t.colors.length === 12 && t.mean !== null,
+        ),
       { timeout: 30_000 },
     );
     await screen.fill('How many colours', '12');

@@ -179,7 +179,25 @@ export class Screen {
   }
 
   async click(role: string, name: string): Promise<void> {
-    await (await this.find(role, name)).click();
+    const element = await this.find(role, name);
+    await this.uncovered(element);
+    await element.click();
+  }
+
+  /** Waits as a hand would: until an element has come to rest, and puts away a message that lies over it. */
+  private async uncovered(element: ElementHandle<HTMLElement>): Promise<void> {
+    await element.evaluate(async (e) => {
+      e.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+      for (let last = '', frame = 0; frame < 300; frame++) {
+        const { x, y, width, height } = e.getBoundingClientRect();
+        const toast = document.elementFromPoint(x + width / 2, y + height / 2)?.closest('.toast-toast');
+        [...(toast?.querySelectorAll('button') ?? [])].find((b) => b.textContent === 'Dismiss')?.click();
+        const now = `${x} ${y} ${width} ${height}`;
+        if (now === last && !toast) return;
+        last = now;
+        await new Promise(requestAnimationFrame);
+      }
+    });
   }
 
   /** Leaves the open dialog without doing what it offers. */
@@ -201,6 +219,7 @@ export class Screen {
         begins,
       )
       .catch(() => this.missing(`a button that begins with “${begins}”`));
+    await this.uncovered(button as ElementHandle<HTMLElement>);
     await (button as ElementHandle<HTMLElement>).click();
   }
 
@@ -277,6 +296,7 @@ export class Screen {
   /** Clicks the swatch of this name on the board. */
   async choose(name: string): Promise<void> {
     const option = await this.option(name);
+    await this.uncovered(option);
     await option.click();
   }
 
