@@ -35,6 +35,39 @@ describe('CLR', () => {
     expect(recognisedAs(bytes)).toBe('clr');
   });
 
+  it('archives whose references are UIDs, in binary and in XML, as Python’s plistlib writes them', () => {
+    const names = ['Hull', 'Brass'];
+    const binary = Buffer.from(
+      `YnBsaXN0MDDUAQIDBAUGPUBZJGFyY2hpdmVyWCRvYmplY3RzVCR0b3BYJHZlcnNpb25fEA9OU0tleWVkQXJjaGl2ZXKuBwgRGB4fICEnLC0wNj
+      lVJG51bGzUCQoLDA0ODxBWJGNsYXNzWE5TQ29sb3JzVk5TTmFtZVdOU05hbWVzgAyAA4AGgALSCRITFFpOUy5vYmplY3RzgA2jFRYXgASABYAJ
+      0gkSGRqADaMbHB2AB4AIgApUSHVsbFVCcmFzc1hTZWEgbGlzdNMJIiMkJSZcTlNDb2xvclNwYWNlVU5TUkdCgAsQAU4wLjIgMC40IDEgMC41AN
+      MJKCIpKitWTlNDTVlLgAtPEBUwLjA0IDAuMjYgMC43IDAuMTIgMQAQBVdQYXR0ZXJu0gkiLi+ACxAK0jEyMzRYJGNsYXNzZXNaJGNsYXNzbmFt
+      ZaI0NVdOU0NvbG9yWE5TT2JqZWN00jEyNziiODVbTlNDb2xvckxpc3TSMTI6O6M7PDVeTlNNdXRhYmxlQXJyYXlXTlNBcnJhedE+P1Ryb290gA
+      ESAAGGoAAIABEAGwAkACkAMgBEAFMAWQBiAGkAcgB5AIEAgwCFAIcAiQCOAJkAmwCfAKEAowClAKoArACwALIAtAC2ALsAwQDKANEA3gDkAOYA
+      6AD3AP4BBQEHAR8BIQEpAS4BMAEyATcBQAFLAU4BVgFfAWQBZwFzAXgBfAGLAZMBlgGbAZ0AAAAAAAACAQAAAAAAAABBAAAAAAAAAAAAAAAAAA
+      ABog==`,
+      'base64',
+    );
+    const uid = (n: number) => `<dict><key>CF$UID</key><integer>${n}</integer></dict>`;
+    const xml = `<?xml version="1.0" encoding="UTF-8"?><plist version="1.0"><dict><key>$archiver</key><string>NSKeyedArchiver</string>
+      <key>$objects</key><array><string>$null</string>
+      <dict><key>NSColors</key>${uid(3)}<key>NSNames</key>${uid(2)}</dict>
+      <dict><key>NS.objects</key><array>${uid(4)}${uid(5)}</array></dict>
+      <dict><key>NS.objects</key><array>${uid(6)}${uid(7)}</array></dict>
+      <string>Hull</string><string>Brass</string>
+      <dict><key>NSRGB</key><data>${btoa('0.2 0.4 1 0.5\0')}</data></dict>
+      <dict><key>NSCMYK</key><data>${btoa('0.04 0.26 0.7 0.12 1\0')}</data></dict>
+      </array></dict></plist>`;
+    for (const given of [new Uint8Array(binary), xml]) {
+      const { swatches } = readBy(clr, given);
+      expect(swatches.map((s) => s.name)).toEqual(names);
+      expect(swatches.map((s) => [s.color.components, s.alpha])).toEqual([
+        [[0.2, 0.4, 1], 0.5],
+        [[0.04, 0.26, 0.7, 0.12], undefined],
+      ]);
+    }
+  });
+
   it('operating systems’ lists as XML, and those that nobody can read', () => {
     const text = `<?xml version="1.0"?><plist version="1.0"><dict><key>Hull</key><string>#8a1c24</string><key>Sea</key><dict><key>NSRGB</key><data>MCAwLjUgMQA=</data></dict></dict></plist>`;
     expect(readBy(clr, text).lines).toEqual(['Hull #8a1c24', 'Sea #0080ff']);

@@ -59,7 +59,6 @@ function refuseBomb(bytes: Uint8Array): void {
   sizeOf(top, 0);
 }
 
-/** A number that stands for another part of a keyed archive. */
 type Value = unknown;
 
 /** The value of an element of an XML property list. */
@@ -70,7 +69,7 @@ function plistValue(node: XmlNode): Value {
       for (let i = 0; i + 1 < node.children.length; i += 2)
         if (node.children[i]!.text !== '__proto__')
           dict[node.children[i]!.text] = plistValue(node.children[i + 1]!);
-      return 'CF$UID' in dict ? dict.CF$UID : dict;
+      return dict;
     }
     case 'array':
       return node.children.map(plistValue);
@@ -137,8 +136,11 @@ function colorOf(object: Record<string, Value>): { color: Color; alpha?: number 
 
 /** A keyed archive: names and colours in two lists of one object, or as the keys and values of a dictionary. */
 function readArchive(objects: unknown[], draft: Draft): void {
-  const at = (ref: Value): Value =>
-    typeof ref === 'number' || typeof ref === 'bigint' ? objects[Number(ref)] : ref;
+  const at = (ref: Value): Value => {
+    // an XML list and the binary reader call a reference so
+    const index = isRecord(ref) && 'CF$UID' in ref ? ref.CF$UID : ref;
+    return typeof index === 'number' || typeof index === 'bigint' ? objects[Number(index)] : ref;
+  };
   const listOf = (ref: Value): Value[] | null => {
     const list = at(ref);
     const inside = isRecord(list) ? list['NS.objects'] : list;

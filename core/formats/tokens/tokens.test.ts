@@ -46,6 +46,38 @@ describe('design tokens', () => {
     expect(library.groups[1].swatches[0].note).toBe('at night');
   });
 
+  it('stay in the order of the text when they are named by numbers, in groups that extend others, too', () => {
+    const text = `{"$type":"color",
+      "scale":{"900":{"$value":"#111111"},"50":{"$value":"#eeeeee"},"base":{"$value":"#777777"},"500":{"$value":"#808080"}},
+      "warm":{"$extends":"{scale}","50":{"$value":"#ffeeee"},"10":{"$value":"#ffffff"}}}`;
+    expect(readBy(tokens, text).lines).toEqual([
+      ...['scale | 900 #111111', 'scale | 50 #eeeeee', 'scale | base #777777', 'scale | 500 #808080'],
+      ...[
+        'warm | 900 #111111',
+        'warm | 50 #ffeeee',
+        'warm | base #777777',
+        'warm | 500 #808080',
+        'warm | 10 #ffffff',
+      ],
+    ]);
+  });
+
+  it('take their code where the space is unknown or the numbers are on another scale, and are told without one', () => {
+    const { lines, warnings } = readBy(
+      tokens,
+      JSON.stringify({
+        $type: 'color',
+        press: { $value: { colorSpace: 'cmyk', components: [0, 1, 1, 0], hex: '#e4002b' } },
+        bytes: { $value: { colorSpace: 'srgb', components: [228, 0, 43], hex: '#e4002b' } },
+        wide: { $value: { colorSpace: 'srgb', components: [1.05, -0.1, 0] } },
+        lost: { $value: { colorSpace: 'srgb', components: [228, 0, 43] } },
+      }),
+    );
+    expect(lines.map((l) => l.split(' ')[0])).toEqual(['press', 'bytes', 'wide']);
+    expect(lines.slice(0, 2)).toEqual(['press #e4002b', 'bytes #e4002b']);
+    expect(warnings).toEqual([expect.stringMatching(/^Left out: lost: .*228.* is not a colour/)]);
+  });
+
   it('resolve aliases, also of aliases, and tell those that lead nowhere or in a ring', () => {
     const { lines, warnings } = readBy(
       tokens,

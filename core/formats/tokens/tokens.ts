@@ -12,7 +12,7 @@ import { gradientsOf, MAX_GRADIENT_STEPS, resolvedStops, type Stop } from '../..
 import { allSwatches, isLoose, KINDS, type Swatch } from '../../swatch/model.ts';
 import { FormatError } from '../../text/error.ts';
 import { identifier } from '../../text/identifier.ts';
-import { isRecord, parseJson } from '../../text/json.ts';
+import { entriesOf, isRecord, parseJson, recordOf } from '../../text/json.ts';
 import { beginningOf, plural, uniquely, writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
@@ -26,10 +26,8 @@ const MAX_CHAIN_LENGTH = 1000;
 type Json = Record<string, unknown>;
 
 /** A token's colour as CSS text; the standard takes its colour spaces from CSS Color 4. */
-function cssOf(value: unknown): string | null {
-  if (typeof value === 'string') return value;
-  if (!isRecord(value) || !Array.isArray(value.components))
-    return typeof (value as Json)?.hex === 'string' ? String((value as Json).hex) : null;
+function cssOf(value: Json): string | null {
+  if (!Array.isArray(value.components)) return null;
   const parts = value.components.map((c) => (c === 'none' ? 'none' : typeof c === 'number' ? c : Number.NaN));
   if (parts.length !== 3 || parts.some((p) => Number.isNaN(p))) return null;
   const [a, b, c] = parts;
@@ -65,19 +63,36 @@ const BY_ID = new Map<unknown, Space>([...HELD].map(([space, id]) => [id, space]
 /** Where a token counts to 100. */
 const PERCENT: Partial<Record<Space, number[]>> = { hsl: [1, 100, 100], hwb: [1, 100, 100] };
 
+/** Numbers of an RGB space beyond 0–1 are of colours outside it; those of another scale lie far from it. */
+const MAX_RGB = 2;
+
 /** A token's colour; where nothing is missing it needs no way through CSS. */
 function readColor(value: unknown): { color: Color; alpha?: number } | null {
-  const space = isRecord(value) ? BY_ID.get(value.colorSpace) : undefined;
-  if (space) {
-    const { components, alpha } = value as Json;
-    if (Array.isArray(components) && components.length === 3 && components.every(Number.isFinite))
-      return {
-        color: { space, components: components.map((v, i) => v / (PERCENT[space]?.[i] ?? 1)) },
-        ...(typeof alpha === 'number' && alpha < 1 ? { alpha: Math.max(0, alpha) } : {}),
-      };
-  }
-  const css = cssOf(value);
-  return css === null ? null : fromCss(css);
+  if (!isRecord(value)) return typeof value === 'string' ? fromCss(value) : null;
+  const { components, alpha, hex } = value;
+  const opacity = typeof alpha === 'number' && alpha < 1 ? { alpha: Math.max(0, alpha) } : {};
+  const space = BY_ID.get(value.colorSpace);
+  const onScale =
+    !space?.match(/^(rgb|p3|a98|prophoto|rec2020)$/) ||
+    !Array.isArray(components) ||
+    components.every((v) => typeof v !== 'number' || Math.abs(v) <= MAX_RGB);
+  if (
+    space &&
+    onScale &&
+    Array.isArray(components) &&
+    components.length === 3 &&
+    components.every(Number.isFinite)
+  )
+    return {
+      color: { space, components: components.map((v, i) => v / (PERCENT[space]?.[i] ?? 1)) },
+      ...opacity,
+    };
+  const css = onScale ? cssOf(value) : null;
+  const read = css === null ? null : fromCss(css);
+  if (read || typeof hex !== 'string') return read;
+  // what is in no space we know, or on no scale of one, has a code for those who cannot read it
+  const code = fromCss(hex);
+  return code && { ...code, ...opacity };
 }
 
 /** A colour whose numbers may be references themselves, with what those lead to. */
@@ -159,7 +174,7 @@ function extended(root: Json, group: Json, step: () => void, depth = 0): Json {
   let from: unknown = root;
   for (const part of pathOf(reference)) from = within(from, part);
   if (!isRecord(from) || from === group) return group;
-  const { $extends: _, ...own } = group;
+  const own = recordOf(entriesOf(group).filter(([key]) => key !== '$extends'));
   return overlaid(extended(root, from, step, depth + 1), own, step);
 }
 const DEEPEST_EXTENDS = 20;
@@ -167,8 +182,8 @@ const DEEPEST_EXTENDS = 20;
 /** One group laid over another: tokens and plain values replace, groups are laid over each other. */
 function overlaid(below: Json, above: Json, step: () => void): Json {
   step();
-  const all: Json = { ...below };
-  for (const [key, value] of Object.entries(above)) {
+  const all = new Map(entriesOf(below));
+  for (const [key, value] of entriesOf(above)) {
     const under = Object.hasOwn(below, key) ? below[key] : undefined;
     const groups =
       isRecord(value) &&
@@ -176,9 +191,9 @@ function overlaid(below: Json, above: Json, step: () => void): Json {
       value.$value === undefined &&
       under.$value === undefined &&
       !key.startsWith('$');
-    all[key] = groups ? overlaid(under, value, step) : value;
+    all.set(key, groups ? overlaid(under, value, step) : value);
   }
-  return all;
+  return recordOf([...all]);
 }
 
 /**
@@ -270,7 +285,7 @@ export const tokens: PlainFormat = {
       const here = node.$type ?? type;
       const nested: [string, Json][] = [];
       const own: [string, Json][] = [];
-      for (const [key, given] of Object.entries(node)) {
+      for (const [key, given] of entriesOf(node)) {
         if (!isRecord(given) || (key.startsWith('$') && key !== '$root')) continue;
         const child = settled(given);
         (child.$value === undefined ? nested : own).push([key, child]);
