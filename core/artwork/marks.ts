@@ -1,6 +1,7 @@
 import type { CssNode } from 'css-tree';
 import parse from 'css-tree/parser';
-import { fromCss } from '../color/index.ts';
+import { computedCss } from '../color/computed-css.ts';
+import { blankRemarks } from '../text/text.ts';
 import type { XmlNode } from '../text/xml.ts';
 import { contentOf, everyElement } from './source.ts';
 
@@ -36,12 +37,12 @@ function* colorsIn(value: string): Generator<{ from: number; to: number }> {
   const plain = value.replace(/\s*!\s*important\s*$/i, '').trim();
   if (plain === '' || plain.length > 200 || WORDS.test(plain)) return;
   if (!plain.includes('var(')) {
-    if (fromCss(plain)) yield { from, to: from + plain.length };
+    if (computedCss(plain)) yield { from, to: from + plain.length };
     return;
   }
   for (const found of value.matchAll(NOTATION)) {
     const before = value.slice(0, found.index).trimEnd();
-    if (before.endsWith(',') && fromCss(found[0]))
+    if (before.endsWith(',') && computedCss(found[0]))
       yield { from: found.index, to: found.index + found[0].length };
   }
 }
@@ -49,7 +50,7 @@ function* colorsIn(value: string): Generator<{ from: number; to: number }> {
 /** The declarations of an inline style, with where their values stand in it. */
 function* declarationsIn(style: string): Generator<{ property: string; from: number; to: number }> {
   let at = 0;
-  for (const declaration of style.split(';')) {
+  for (const declaration of blankRemarks(style).split(';')) {
     const colon = declaration.indexOf(':');
     if (colon > 0)
       yield {
@@ -90,7 +91,7 @@ export function markColors(root: XmlNode, text: string): Site[] {
     const parts: string[] = [];
     let done = 0;
     for (const { from, to } of declared)
-      for (const color of colorsIn(value.slice(from, to))) {
+      for (const color of colorsIn(blankRemarks(value.slice(from, to)))) {
         const own = { from: from + color.from, to: from + color.to };
         parts.push(value.slice(done, own.from), mark(sites.length));
         sites.push({ from: at + own.from, to: at + own.to, text: value.slice(own.from, own.to) });

@@ -1,4 +1,5 @@
-import { type Color, fromCss, screenOnly, toHex } from '../color/index.ts';
+import { computedCss } from '../color/computed-css.ts';
+import { type Color, screenOnly, toHex } from '../color/index.ts';
 import {
   drawingOf,
   eachShape,
@@ -134,7 +135,7 @@ export function readArtwork(text: string): Artwork {
     current = false,
   ) => {
     const site = siteOf(paint);
-    const css = fromCss(site === null ? paint : (sites[site]?.text ?? ''));
+    const css = computedCss(site === null ? paint : (sites[site]?.text ?? ''));
     if (!css) {
       if (unread.size < 5) unread.add(paint.slice(0, 60));
       return;

@@ -1,4 +1,5 @@
-import { fromCss, screenOnly, toHex } from '../color/index.ts';
+import { computedCss } from '../color/computed-css.ts';
+import { screenOnly, toHex } from '../color/index.ts';
 import { short } from '../text/text.ts';
 import type { Artwork, Part } from './parts.ts';
 import { sizeOf } from './size.ts';
@@ -112,7 +113,7 @@ export function recolored(
     if (inline || hex === undefined || held.has(site) || all.some(apart)) continue;
     const { from, to, text: before } = sites[site]!;
     done.add(site);
-    const css = fromCss(before);
+    const css = computedCss(before);
     // one that is the same already is not written in another way
     if (css && toHex(css.color, screenOnly) === hex) continue;
     edits.push({ from, to, text: written(hex, opaque ? 1 : (css?.alpha ?? 1), before) });

@@ -181,10 +181,42 @@ export function fromCss(text: string): { color: Color; alpha?: number } | null {
   if (!c) return null;
   const space = MODES[c.mode];
   const color: Color = space
-    ? { space, components: numbersIn(c) }
+    ? inRange({ space, components: numbersIn(c) }, /^\s*color\(/i.test(text))
     : { space: 'lab', components: spaces.lab.fromCulori(c) };
   if (!color.components.every(Number.isFinite)) return null;
   return c.alpha === undefined || c.alpha >= 1 ? { color } : { color, alpha: Math.max(0, c.alpha) };
+}
+
+const clamped = (v: number, max = 1) => Math.min(max, Math.max(0, v));
+
+/**
+ * A colour with its numbers as CSS computes them (CSS Color 4, 5–9): `rgb()`, `hsl()` and `hwb()` end with sRGB, a lightness with
+ * black and white, a chroma at 0, and hues go round.
+ * @param open whether its RGB numbers may lie outside, as those of `color()`
+ */
+function inRange({ space, components }: Color, open: boolean): Color {
+  const [a = 0, b = 0, c = 0] = components;
+  const hue = (h: number) => (h >= 0 && h <= 360 ? h : ((h % 360) + 360) % 360);
+  switch (space) {
+    case 'rgb':
+      return open ? { space, components } : { space, components: components.map((v) => clamped(v)) };
+    case 'hsl':
+      return { space, components: [hue(a), clamped(b), clamped(c)] };
+    case 'hwb': {
+      // more white and black than there is room for is a grey of both (CSS Color 4, 8)
+      const [white, black] = [Math.max(0, b), Math.max(0, c)];
+      const sum = Math.max(1, white + black);
+      return { space, components: [hue(a), white / sum, black / sum] };
+    }
+    case 'lab':
+    case 'oklab':
+      return { space, components: [clamped(a, spaces[space].channels[0]!.max), b, c] };
+    case 'lch':
+    case 'oklch':
+      return { space, components: [clamped(a, spaces[space].channels[0]!.max), Math.max(0, b), hue(c)] };
+    default:
+      return { space, components };
+  }
 }
 
 /** The numbers of a colour as they were written, by its channels; what is missing (`none`) counts as 0. */

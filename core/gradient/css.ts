@@ -7,6 +7,7 @@ import {
   interpolations,
 } from '../color/index.ts';
 import { type Gradient, MAX_STOPS, type ResolvedStop, type Stop } from '../swatch/gradient.ts';
+import { commaParts } from '../text/text.ts';
 import { plainStops, pointsOf, shadeToRgb, shading } from './paint.ts';
 
 const percent = (v: number) => `${Number((v * 100).toFixed(4))}%`;
@@ -64,24 +65,6 @@ export interface ReadGradient {
   way: InterpolationId;
 }
 
-/** Parts between commas that lie in no bracket. */
-function parts(text: string): string[] {
-  const found: string[] = [];
-  let depth = 0;
-  let start = 0;
-  for (let i = 0; i < text.length; i++) {
-    const c = text[i];
-    if (c === '(') depth++;
-    else if (c === ')') depth--;
-    else if (c === ',' && depth === 0) {
-      found.push(text.slice(start, i));
-      start = i + 1;
-    }
-  }
-  found.push(text.slice(start));
-  return found.map((p) => p.trim());
-}
-
 const KIND = /^(repeating-)?(linear|radial|conic)-gradient\(([\s\S]*)\)$/i;
 const SPACE = /\bin\s+([\w-]+)(?:\s+(shorter|longer|increasing|decreasing)\s+hue)?/i;
 const PLACES = /\s+(-?[\d.]+)(%|deg)(?:\s+(-?[\d.]+)(%|deg))?$/i;
@@ -97,18 +80,20 @@ const wayOf = (space: string, hue: string | undefined): InterpolationId | null =
  *
  * Source: CSS Images 4, “color stop list fixup”.
  * @param lookUp the color of a custom property, by its name without the dashes
+ * @param colorIn how a color is read
  */
 export function readCssGradient(
   text: string,
   lookUp: (name: string) => { color: Color; alpha?: number } | null,
+  colorIn: typeof fromCss = fromCss,
 ): ReadGradient | null {
   const match = KIND.exec(text.trim());
   if (!match) return null;
-  const list = parts(match[3]!);
+  const list = commaParts(match[3]!);
   if (list.length > 2 * MAX_STOPS) return null;
   const colorOf = (word: string) => {
     const variable = /^var\(\s*--([^,)\s]+)/.exec(word);
-    const found = variable ? lookUp(variable[1]!) : fromCss(word);
+    const found = variable ? lookUp(variable[1]!) : colorIn(word);
     return found && { ...found, ...(variable ? { name: variable[1]! } : {}) };
   };
   let way: InterpolationId | null = null;

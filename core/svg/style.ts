@@ -1,5 +1,6 @@
 import { compile } from 'css-select';
 import { FormatError } from '../text/error.ts';
+import { blankRemarks } from '../text/text.ts';
 import { elements, type XmlNode } from '../text/xml.ts';
 import { rulesOf } from './stylesheet.ts';
 
@@ -40,7 +41,7 @@ const IMPORTANT = 1e11;
 
 /** Those of a list of declarations that are looked at. */
 function* declarationsIn(text: string, wanted: Wanted): Generator<Declaration> {
-  for (const declaration of text.split(';')) {
+  for (const declaration of blankRemarks(text).split(';')) {
     const at = declaration.indexOf(':');
     if (at < 0 || at > 100) continue;
     const name = declaration.slice(0, at).trim();

@@ -47,6 +47,7 @@ function refuseDeep(text: string): void {
 export function rulesOf(text: string): StyleRule[] {
   refuseDeep(text);
   const rules: StyleRule[] = [];
+  const registered: Declared[] = [];
   let declarations = 0;
   let count = 0;
   const walk = (nodes: Iterable<CssNode>, within: StyleRule['selectors'], medium: string) => {
@@ -61,6 +62,9 @@ export function rulesOf(text: string): StyleRule[] {
           throw new FormatError(`its style sheets have more than ${MAX_RULES.toLocaleString('en')} rules.`);
         const inner = node.prelude.type === 'SelectorList' ? [...node.prelude.children] : [];
         walk(node.block.children, nested(within, inner as Selector[]), medium);
+      } else if (node.type === 'Atrule' && node.name.toLowerCase() === 'property') {
+        const initial = initialOf(node, text);
+        if (initial) registered.push(initial);
       } else if (node.type === 'Atrule' && node.block && !NO_RULES.has(node.name.toLowerCase()))
         walk(node.block.children, within, joined(medium, mediumOf(node)));
     }
@@ -74,21 +78,30 @@ export function rulesOf(text: string): StyleRule[] {
     onParseError: () => {},
   });
   if (sheet.type === 'StyleSheet') walk(sheet.children, [], '');
-  return rules;
+  // what a property is where no rule says otherwise
+  return registered.length > 0
+    ? [{ selectors: [{ text: ':root', weight: -1 }], declared: registered, medium: '' }, ...rules]
+    : rules;
 }
 
 /** Blocks that style nothing. */
-const NO_RULES = new Set([
-  'keyframes',
-  '-webkit-keyframes',
-  'font-face',
-  'property',
-  'counter-style',
-  'page',
-]);
+const NO_RULES = new Set(['keyframes', '-webkit-keyframes', 'font-face', 'counter-style', 'page']);
+
+/** The value that `@property` gives a custom property at first (CSS Properties and Values 1, 3). */
+function initialOf({ prelude, block }: Atrule, sheet: string): Declared | null {
+  const property = prelude ? generate(prelude).trim() : '';
+  for (const node of block?.children ?? [])
+    if (
+      node.type === 'Declaration' &&
+      node.property.toLowerCase() === 'initial-value' &&
+      property.startsWith('--')
+    )
+      return { ...declaredOf(node, sheet), property };
+  return null;
+}
 
 function declaredOf({ property, value, important, loc }: Declaration, sheet: string): Declared {
-  const text = value.type === 'Raw' ? value.value : generate(value);
+  const text = blankRemarks(value.type === 'Raw' ? value.value : generate(value));
   return {
     property,
     // a custom property takes everything up to its end for its value

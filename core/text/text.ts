@@ -118,6 +118,26 @@ export function blankRemarks(text: string): string {
   }
 }
 
+/** The parts of a text between commas that lie in no brackets or quotes. */
+export function commaParts(text: string): string[] {
+  const parts: string[] = [];
+  let depth = 0;
+  let quote = '';
+  let from = 0;
+  for (let i = 0; i < text.length; i++) {
+    const c = text[i]!;
+    if (quote) quote = c === quote ? '' : quote;
+    else if (c === '"' || c === "'") quote = c;
+    else if (c === '(') depth++;
+    else if (c === ')') depth--;
+    else if (c === ',' && depth === 0) {
+      parts.push(text.slice(from, i));
+      from = i + 1;
+    }
+  }
+  return [...parts, text.slice(from)].map((p) => p.trim());
+}
+
 /** Recognises text by what it begins with. */
 export const beginningWith = (line: string) => (bytes: Uint8Array) =>
   sniff(bytes, 64)?.startsWith(line) ? 1 : 0;

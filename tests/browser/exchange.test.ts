@@ -1,9 +1,12 @@
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { computedCss } from '../../core/color/computed-css.ts';
+import { fromCss, spaces, toCss } from '../../core/color/index.ts';
 import { ase } from '../../core/formats/ase/ase.ts';
 import { openSwatchFile } from '../../core/formats/index.ts';
 import { countingIds, type Library } from '../../core/swatch/model.ts';
-import { libraryOf, services } from '../../core/testing.ts';
+import { coated, libraryOf, services } from '../../core/testing.ts';
+import { cssColors } from './css-colors.ts';
 import { Harness, type Screen } from './harness.ts';
 
 let harness: Harness;
@@ -30,6 +33,35 @@ const names = async (id: string) => {
 };
 const gpl = (name: string, ...lines: string[]) =>
   strToU8(`GIMP Palette\nName: ${name}\n${lines.join('\n')}\n`);
+
+describe('a colour of a style sheet', () => {
+  it('is what the browser computes, whatever its numbers and however it is made of others', async () => {
+    const computed = await screen.page.evaluate((list) => {
+      const probe = document.body.appendChild(document.createElement('i'));
+      const found = list.map((color) => {
+        probe.style.color = '';
+        probe.style.color = color;
+        return probe.style.color ? getComputedStyle(probe).color : null;
+      });
+      probe.remove();
+      return found;
+    }, cssColors);
+    const wrong = cssColors.flatMap((text, i) => {
+      const [ours, theirs] = [computedCss(text), computed[i] ? fromCss(computed[i]) : null];
+      if (!ours || !theirs)
+        return ours || theirs ? [`${text}: ${JSON.stringify(ours)}, browser ${computed[i]}`] : [];
+      const [a, b] = [ours, theirs].map(({ color: { space, components } }) =>
+        spaces.rgb.fromCulori(spaces[space].toCulori(components)),
+      );
+      // the browser keeps the older notations in eight bits
+      return a!.every((v, k) => Math.abs(v - b![k]!) < 0.0021) &&
+        Math.abs((ours.alpha ?? 1) - (theirs.alpha ?? 1)) < 0.003
+        ? []
+        : [`${text}: ${toCss(ours.color, coated)}, browser ${computed[i]}`];
+    });
+    expect(wrong).toEqual([]);
+  });
+});
 
 describe('the kit', () => {
   let id = '';

@@ -78,6 +78,37 @@ describe('CSS', () => {
     expect(warnings).toEqual(['4 custom properties are not colours and were left out.']);
   });
 
+  it('does not mind comments beside a colour, and lets what is important stand', () => {
+    const { lines } = readBy(
+      css,
+      `:root { --brand: #0040c0 /* brand */; --ink: /* dark */ #111; --first: #aa0000 !important; --first: #00aa00; }
+       @property --quiet { syntax: "<color>"; inherits: true; initial-value: #778899; }
+       @property --loud { syntax: "<color>"; inherits: true; initial-value: #778899; }
+       :root { --loud: #ff0000; }`,
+    );
+    expect(lines.sort()).toEqual([
+      ...['brand #0040c0', 'first #aa0000', 'ink #111111', 'loud #ff0000', 'quiet #778899'],
+    ]);
+  });
+
+  it('computes mixes, relative colours and sums, and names what it cannot', () => {
+    const { lines, swatches, warnings } = readBy(
+      css,
+      `:root { --brand: #336699; --half: color-mix(in srgb, var(--brand), white); --sum: rgb(calc(100 + 20) min(300, 20) 0);
+        --turned: hsl(from var(--brand) h s calc(l + 20)); --two: color-mix(in srgb, light-dark(red, blue), black);
+        --inks: device-cmyk(0 1 1 0 / 50%); --lost: color-mix(in srgb, var(--gone), red); --here: color-mix(in srgb, currentColor, red); }`,
+    );
+    expect(lines).toEqual([
+      ...['brand #336699', 'half #99b3cc', 'sum #781400', 'turned #6699cc', 'two #800000'],
+      expect.stringMatching(/^inks /),
+    ]);
+    expect(swatches.at(-1)).toMatchObject({ color: { space: 'cmyk', components: [0, 1, 1, 0] }, alpha: 0.5 });
+    expect(warnings).toEqual([
+      'Left out: --lost, since “color-mix(in srgb, var(--gone), red)” leads to no colour.',
+      'Left out: --here, since “color-mix(in srgb, currentColor, red)” leads to no colour.',
+    ]);
+  });
+
   it('makes groups of what is for the dark, for wide screens and for other themes, not doubles', () => {
     const sheet = `:root, .light { --sea: #000001; --sand: #000002 }
       @media (prefers-color-scheme: dark) { :root { --sea: #000003; --both: var(--sand) } }

@@ -1,4 +1,5 @@
-import { CSS_SPACES, fromCss, toCss } from '../../color/index.ts';
+import { COLOR_FUNCTION, computedCss, lightAndDark } from '../../color/computed-css.ts';
+import { CSS_SPACES, type fromCss, toCss } from '../../color/index.ts';
 import { cssFallback, cssGradient, readCssGradient } from '../../gradient/index.ts';
 import { rulesOf, type StyleRule, withVariables } from '../../svg/stylesheet.ts';
 import { gradientsOf, resolvedStops } from '../../swatch/gradient.ts';
@@ -15,6 +16,7 @@ interface Property {
   /** Where it stands: what the colour is for, empty for a plain light screen. */
   group: string;
   selector: string;
+  important: boolean;
   /** The name as it was, from the comment that our own writer puts behind a declaration. */
   own?: string;
 }
@@ -38,7 +40,7 @@ function propertiesOf(text: string): Property[] {
   const found = new Map<string, Property>();
   for (const rule of rulesOf(text)) {
     const { group, selector } = placeOf(rule);
-    for (const { property, value, end } of rule.declared) {
+    for (const { property, value, end, important } of rule.declared) {
       if (!property.startsWith('--')) continue;
       const behind = /^;?[ \t]*\/\* ("(?:[^"\\\n]|\\.)*") \*\//.exec(text.slice(end, end + 200_000));
       const own = behind ? unquoted(behind[1]!) : undefined;
@@ -47,10 +49,13 @@ function propertiesOf(text: string): Property[] {
         value,
         group,
         selector,
+        important,
         ...(own === undefined ? {} : { own }),
       };
       const key = `${group}\n${property}`;
       const before = found.get(key);
+      // what is important yields to nothing but the same (CSS Cascade 4, 6.1)
+      if (before?.selector === selector && before.important && !important) continue;
       if (!before || before.selector === selector) {
         // a property that is declared again takes its own place again
         found.set(
@@ -77,20 +82,7 @@ const THEME = /^(?:\w*|:root)(?:\.[\w-]{1,60}|\[[^\]]{1,60}\])$/;
 const HSL_PARTS = /^-?[\d.]+(?:deg)?[\s,]+[\d.]+%[\s,]+[\d.]+%$/;
 
 function colorIn(value: string): ReturnType<typeof fromCss> {
-  return fromCss(HSL_PARTS.test(value) ? `hsl(${value})` : value);
-}
-
-/** `light-dark(a, b)` taken apart (CSS Color 5, 8); null for everything else. */
-function lightAndDark(value: string): [string, string] | null {
-  const inside = /^light-dark\((.*)\)$/is.exec(value.trim())?.[1];
-  if (inside === undefined) return null;
-  let depth = 0;
-  for (let i = 0; i < inside.length; i++) {
-    if (inside[i] === '(') depth++;
-    else if (inside[i] === ')') depth--;
-    else if (inside[i] === ',' && depth === 0) return [inside.slice(0, i).trim(), inside.slice(i + 1).trim()];
-  }
-  return null;
+  return computedCss(HSL_PARTS.test(value) ? `hsl(${value})` : value);
 }
 
 export const css: PlainFormat = {
@@ -148,8 +140,12 @@ export const css: PlainFormat = {
         continue;
       }
       const given = withVariables(value, (v) => byGroup.get(group)?.get(v) ?? plain?.get(v));
-      const color = given === null ? null : colorIn(given);
+      const color = given === null ? null : colorIn(given.trim());
       if (!color) {
+        if (COLOR_FUNCTION.test(value)) {
+          draft.warn(`Left out: --${name}, since “${value.slice(0, 80)}” leads to no colour.`);
+          continue;
+        }
         passed++;
         continue;
       }
@@ -161,7 +157,7 @@ export const css: PlainFormat = {
     for (const { name, value, group } of gradients) {
       draft.step(100);
       draft.into(group);
-      const read = readCssGradient(value, (variable) => colors.get(variable) ?? null);
+      const read = readCssGradient(value, (variable) => colors.get(variable) ?? null, computedCss);
       if (!read) {
         passed++;
         continue;

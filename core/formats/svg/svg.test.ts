@@ -56,6 +56,15 @@ describe('SVG, read', () => {
     ).toEqual([' #112233', ' #445566', ' #778899', ' #008080', ' #0a0b0c', ' #aa0000', ' #00aa00']);
   });
 
+  it('does not mind comments beside its colours', () => {
+    const { lines } = readBy(
+      svg,
+      `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 30 10"><style>.a { fill: #0040c0 /* brand */; }</style>
+       <rect class="a" width="10" height="10"/><rect x="10" width="10" height="10" style="fill: /* ink */ #112233; /* edge; */ stroke: #aa0000"/></svg>`,
+    );
+    expect(lines.map((l) => l.slice(-7))).toEqual(['#0040c0', '#112233', '#aa0000']);
+  });
+
   it('goes by place on the page, row by row, not by order in the file', () => {
     expect(
       lines(

@@ -1,5 +1,6 @@
 import svgpath from 'svgpath';
-import { fromCss, fromRgb8, screenOnly, spaces, toHex } from '../../color/index.ts';
+import { computedCss } from '../../color/computed-css.ts';
+import { fromRgb8, screenOnly, spaces, toHex } from '../../color/index.ts';
 import { plainStops } from '../../gradient/index.ts';
 import { optionOf } from '../../options.ts';
 import {
@@ -169,16 +170,16 @@ export const svg: PlainFormat = {
       );
 
     const seen = new Set<string>();
-    const known = new Map<string, ReturnType<typeof fromCss>>();
+    const known = new Map<string, ReturnType<typeof computedCss>>();
     const read = (paint: string) => {
       let css = known.get(paint);
       if (css === undefined) {
-        css = fromCss(paint);
+        css = computedCss(paint);
         known.set(paint, css);
       }
       return css;
     };
-    const keyOf = ({ color, alpha = 1 }: NonNullable<ReturnType<typeof fromCss>>, more: number) =>
+    const keyOf = ({ color, alpha = 1 }: NonNullable<ReturnType<typeof computedCss>>, more: number) =>
       `${toHex(color, screenOnly)} ${spaces[color.space].gamut === 'rgb' ? '' : color.components} ${Math.round(alpha * more * 255)}`;
     const named = new Set(
       found.flatMap((f) => {
@@ -282,7 +283,7 @@ function* gradientsIn({
       let before = 0;
       for (const stop of stopsOf(node)) {
         const own = styleOf(stop);
-        const css = fromCss((own['stop-color'] ?? 'black').slice(0, MAX_PAINT_CHARACTERS));
+        const css = computedCss((own['stop-color'] ?? 'black').slice(0, MAX_PAINT_CHARACTERS));
         if (!css) continue;
         before = Math.max(before, amount(stop.attributes.offset ?? '0'));
         const alpha = (css.alpha ?? 1) * amount(own['stop-opacity']);

@@ -1,3 +1,4 @@
+import { computedCss } from '../../color/computed-css.ts';
 import { type Color, fromCss, NotationError, parseColor, type Space, spaces } from '../../color/index.ts';
 import { isRecord } from '../../text/json.ts';
 
@@ -147,7 +148,7 @@ export class Scales {
 /** A colour as CSS has it, or `rgba(#112233, 0.5)` as style languages do. */
 export function colorIn(text: string): Read | null {
   const thin = /^rgba?\(\s*(#[\da-f]{3,8})\s*,\s*([\d.]+%?)\s*\)$/i.exec(text.trim());
-  if (!thin) return fromCss(text.trim());
+  if (!thin) return computedCss(text);
   const solid = fromCss(thin[1]!);
   const alpha = Number.parseFloat(thin[2]!) / (thin[2]!.endsWith('%') ? 100 : 1);
   return solid && Number.isFinite(alpha)

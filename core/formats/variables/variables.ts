@@ -1,7 +1,8 @@
-import { type Condition, CSS_SPACES, fromCss, toCss, toHex, toRgb8 } from '../../color/index.ts';
+import { computedCss } from '../../color/computed-css.ts';
+import { type Condition, CSS_SPACES, toCss, toHex, toRgb8 } from '../../color/index.ts';
 import { isLoose, type Swatch } from '../../swatch/model.ts';
 import { identifierOf, identifierOptions, identifiers, unquoted } from '../../text/identifier.ts';
-import { beginningOf, blankRemarks, oneLine, plural, writeText } from '../../text/text.ts';
+import { beginningOf, blankRemarks, commaParts, oneLine, plural, writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
 
@@ -17,26 +18,6 @@ interface Variable {
 const MAX_DEPTH = 20;
 const MAX_LIST_CHARACTERS = 10_000;
 
-/** The parts of a text between commas that lie in no brackets or quotes, colons taken as the ends of keys. */
-function partsOf(text: string): string[] {
-  const parts: string[] = [];
-  let depth = 0;
-  let quote = '';
-  let from = 0;
-  for (let i = 0; i < text.length; i++) {
-    const c = text[i]!;
-    if (quote) quote = c === quote ? '' : quote;
-    else if (c === '"' || c === "'") quote = c;
-    else if (c === '(') depth++;
-    else if (c === ')') depth--;
-    else if (c === ',' && depth === 0) {
-      parts.push(text.slice(from, i));
-      from = i + 1;
-    }
-  }
-  return [...parts, text.slice(from)];
-}
-
 /** The entries of a map `(key: value, key: (…))`, those inside of others too; a variable that is not a map is its only one. */
 function* entriesOf(
   name: string,
@@ -51,7 +32,7 @@ function* entriesOf(
     return;
   }
   const label = group ? `${group} / ${name}` : name;
-  for (const part of partsOf(inside)) {
+  for (const part of commaParts(inside)) {
     const [, key, own] = /^\s*["']?([^"':]{1,200})["']?\s*:\s*(.*)$/s.exec(part) ?? [];
     if (key !== undefined && own !== undefined)
       yield* entriesOf(key.trim(), own.trim(), label, '', depth + 1);
@@ -122,7 +103,7 @@ function variables(
     recognise(bytes) {
       const text = beginningOf(bytes);
       if (!text?.includes(mark)) return 0;
-      for (const { value: own } of variablesIn(text, mark)) if (fromCss(own)) return 0.8;
+      for (const { value: own } of variablesIn(text, mark)) if (computedCss(own)) return 0.8;
       return 0;
     },
 
@@ -136,7 +117,7 @@ function variables(
         if (one) {
           draft.step();
           picked.add(one[1]!);
-          return partsOf(known.get(one[1]!.slice(mark.length)) ?? '')[Number(one[2]) - 1]?.trim() ?? '';
+          return commaParts(known.get(one[1]!.slice(mark.length)) ?? '')[Number(one[2]) - 1]?.trim() ?? '';
         }
         let at = own;
         for (let n = 0; n < 50 && at.startsWith(mark); n++) {
@@ -152,17 +133,17 @@ function variables(
       for (const { name, value: own, group, remark } of all) {
         draft.step();
         const isList = own.includes(',') && own.length < MAX_LIST_CHARACTERS && !own.includes(mark);
-        const members = isList ? partsOf(own) : [];
-        if (members.length > 1 && members.every((m) => fromCss(m.trim()))) {
+        const members = isList ? commaParts(own) : [];
+        if (members.length > 1 && members.every((m) => computedCss(m.trim()))) {
           draft.into(group);
           if (!picked.has(mark + name))
             members.forEach((m, i) => {
               draft.step();
-              draft.add({ name: `${name} ${i + 1}`, ...fromCss(m.trim())! });
+              draft.add({ name: `${name} ${i + 1}`, ...computedCss(m.trim())! });
             });
           continue;
         }
-        const css = fromCss(follow(own));
+        const css = computedCss(follow(own));
         if (!css) {
           passed++;
           continue;
