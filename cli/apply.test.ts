@@ -1,6 +1,7 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { crc32, deflateSync } from 'node:zlib';
 import Color from 'colorjs.io';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
@@ -161,6 +162,39 @@ describe('papillon apply', () => {
     expect([...data.subarray(0, 3)]).toEqual([0x1d, 0x4e, 0x89]);
     const refused = await run([png, path('no.svg'), '--with', swatches, '--nearest']);
     expect([refused.code, refused.err]).toEqual([2, expect.stringMatching(/a picture stays one/)]);
+  });
+
+  it('converts a picture with a profile to the colours that are seen, and says so', async () => {
+    const svg =
+      '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="40"><rect width="40" height="40" fill="#c8a064"/><circle cx="20" cy="20" r="12" fill="#6d8f86"/><rect width="9" height="9" fill="#00ff00"/></svg>';
+    // its numbers are those of Display P3
+    const plain = await sharp(Buffer.from(svg)).removeAlpha().png().toBuffer();
+    const { icc } = await sharp(await sharp(plain).withIccProfile('p3').toBuffer()).metadata();
+    const body = Buffer.concat([Buffer.from('iCCPp3\0\0', 'latin1'), deflateSync(icc!)]);
+    const chunk = Buffer.alloc(body.length + 8);
+    chunk.writeUInt32BE(body.length - 4);
+    body.copy(chunk, 4);
+    chunk.writeUInt32BE(crc32(body), body.length + 4);
+    const wide = Buffer.concat([plain.subarray(0, 33), chunk, plain.subarray(33)]);
+    const seen = (css: string) =>
+      new Color(
+        'p3',
+        css.match(/../g)!.map((h) => Number.parseInt(h, 16) / 255) as [number, number, number],
+      ).to('srgb');
+    const teal = seen('6d8f86').toString({ format: 'hex' });
+    const { json } = await run([
+      ...[file('wide.png', wide), path('wide-out.png'), '--with', swatches, '--map', `${teal}=612`, '--json'],
+    ]);
+    expect(json.notes).toEqual([
+      expect.stringMatching(/converted to sRGB, in which it goes out\. One colour lies outside sRGB/),
+    ]);
+    const out = await sharp(path('wide-out.png')).removeAlpha().raw().toBuffer();
+    const at = (x: number, y: number) => [...out.subarray(3 * (40 * y + x), 3 * (40 * y + x) + 3)];
+    at(38, 20).forEach((v, i) => {
+      expect(Math.abs(v - 255 * seen('c8a064').coords[i]!)).toBeLessThan(1.5);
+    });
+    expect(at(2, 2)).toEqual([0, 255, 0]);
+    expect(at(20, 20)).toEqual([0x1d, 0x4e, 0x89]);
   });
 
   it('reads standard input and writes standard output', async () => {

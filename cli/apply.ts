@@ -17,7 +17,7 @@ import {
 } from '../core/artwork/index.ts';
 import type { Condition } from '../core/color/index.ts';
 import { baseName, FormatError } from '../core/formats/index.ts';
-import { pictureType } from '../core/picture/index.ts';
+import { inSrgb, pictureType, warningOf } from '../core/picture/index.ts';
 import type { Library } from '../core/swatch/model.ts';
 import { localServices } from './engine.ts';
 import { named, readWhole, STREAM, type Streams, write } from './files.ts';
@@ -112,7 +112,9 @@ export function addApply(
         if (ending !== 'png') throw usage('a picture stays one: the ending must be .png');
         const { decodePicture } = await import('./picture.ts');
         const picture = await decodePicture(file, bytes);
-        const flat = named(called, () => readFlat(picture));
+        const converted = inSrgb(picture);
+        warnings.push(...(picture.note ? [picture.note] : []), ...warningOf(converted));
+        const flat = named(called, () => readFlat(converted.picture));
         assignments = assign([...flat.colors].sort((a, b) => b.share - a.share));
         await write(out, await pngOf(recoloredPixels(flat, changesOf(assignments)), flat), streams);
         size = { width: picture.width, height: picture.height, unit: 'px' };

@@ -193,8 +193,10 @@ export async function main(args: string[], streams: Streams): Promise<number> {
           colors.map((c) => c.color),
         ),
         swatches: colors.map((c) => ({ hex: toHex(c.color, screenOnly), coverage: c.share })),
+        ...(picture.note ? { notes: [picture.note] } : {}),
       };
       const lines = result.swatches.map((s) => `${s.hex}  ${(s.coverage * 100).toFixed(1).padStart(5)} %`);
+      if (picture.note) lines.push(`Note: ${picture.note}`);
       lines.push(`${result.count} colours, mean ΔE00 ${result.meanDeltaE00.toFixed(2)}`);
       print(json, result, `${lines.join('\n')}\n`);
     });

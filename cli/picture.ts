@@ -22,14 +22,14 @@ sharp.concurrency(1);
 export async function decodePicture(name: string, bytes: Uint8Array): Promise<Picture> {
   if (bytes.length === 0) throw new FormatError(`${name}: the file is empty (0 bytes).`);
   const type = pictureType(bytes);
-  const { space } = spaceOf(bytes, type);
+  const { space, note } = spaceOf(bytes, type);
   try {
     const here = await decodeHere(new Uint8Array(bytes), type, colorEngine).catch((error) => {
       // a TIFF of a rare kind, which sharp may know
       if (type === 'TIFF' && !(error instanceof PictureRefusedError)) return null;
       throw error;
     });
-    if (here) return here;
+    if (here) return { ...here, ...(note ? { note } : {}) };
     const options = { limitInputPixels: MAX_PIXELS, ignoreIcc: space !== null, sequentialRead: true };
     const { orientation = 1 } = await sharp(bytes, options).metadata();
     // to turn a picture is to hold all of it
@@ -43,6 +43,7 @@ export async function decodePicture(name: string, bytes: Uint8Array): Promise<Pi
       height: info.height,
       data: new Uint8Array(data.buffer, data.byteOffset, data.length),
       ...(space ? { space } : {}),
+      ...(note ? { note } : {}),
     };
   } catch (error) {
     if (error instanceof PictureRefusedError) throw new FormatError(`${name}: ${error.message}`);

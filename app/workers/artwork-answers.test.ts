@@ -23,7 +23,8 @@ const worker = () =>
         .ensureAlpha()
         .raw()
         .toBuffer({ resolveWithObject: true });
-      return { data: new Uint8ClampedArray(data), width: info.width, height: info.height };
+      const picture = { data: new Uint8ClampedArray(data), width: info.width, height: info.height };
+      return { picture };
     },
     encode: async (data, width, height) =>
       new Blob(

@@ -21,7 +21,7 @@ import {
   withOutlines,
 } from '#core/artwork/index';
 import { FormatError, type LoadFont } from '#core/formats/index';
-import { type Picture, pictureType } from '#core/picture/index';
+import { inSrgb, type Picture, pictureType, warningOf } from '#core/picture/index';
 import type { Library } from '#core/swatch/index';
 import type { Colors } from '~/colors/colors';
 import type { ArtworkQueries, Made, Press } from '~/messages/artwork-messages';
@@ -31,12 +31,12 @@ import type { Answers } from './worker-client';
 export interface ArtworkServices {
   colors: Pick<Colors, 'condition'>;
   loadFont: LoadFont;
-  decode(file: Blob): Promise<Picture>;
+  decode(file: Blob): Promise<{ picture: Picture; note?: string | undefined }>;
   /** Pixels of four bytes as PNG. */
   encode(data: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): Promise<Blob>;
 }
 
-type Held = { drawing: Artwork } | { picture: FlatPicture };
+type Held = { drawing: Artwork } | { picture: FlatPicture; warnings: string[] };
 
 const SVG = 'image/svg+xml';
 const asSvg = (text: string) => new Blob([text], { type: SVG });
@@ -55,9 +55,14 @@ export function artworkAnswers({
 
   const look = async (bytes: Uint8Array<ArrayBuffer>): Promise<Held> => {
     if (!pictureType(bytes)) return { drawing: readArtwork(artworkText(bytes)) };
-    return { picture: readFlat(await decode(new Blob([bytes]))) };
+    const { picture, note } = await decode(new Blob([bytes]));
+    const converted = inSrgb(picture);
+    return {
+      picture: readFlat(converted.picture),
+      warnings: [...(note ? [note] : []), ...warningOf(converted)],
+    };
   };
-  const warnings = (one: Held) => ('drawing' in one ? one.drawing.warnings : []);
+  const warnings = (one: Held) => ('drawing' in one ? one.drawing : one).warnings;
   const facts = (one: Held) => ('drawing' in one ? factsOf(one.drawing) : pictureFacts(one.picture));
   const find = (hash: string): Held => {
     const one = held.get(hash);

@@ -34,16 +34,26 @@ async function load(
   } catch (error) {
     throw new FormatError(`${name}: ${(error as Error).message}`);
   }
-  const bytes = new Uint8Array(await file.arrayBuffer());
-  const { space, note } = spaceOf(bytes, pictureType(bytes));
-  const { bitmap, here } = await decode(colors, file, bytes, name, space !== null);
-  stage('Reading the pixels');
-  const picture = here ?? { ...pixelsOf(bitmap), space: space ?? SRGB };
-  if (!here) restoreAlpha(picture, bytes);
+  const { picture, bitmap, ours, note } = await read(colors, file, () => stage('Reading the pixels')).catch(
+    (error) => {
+      throw error instanceof FormatError ? new FormatError(`${name}: ${error.message}`) : error;
+    },
+  );
   const preview = { ...pixelsOf(bitmap, PREVIEW_SIDE), ...(picture.space ? { space: picture.space } : {}) };
   const small = pixelsOf(bitmap, THUMBNAIL_SIDE);
   bitmap.close();
-  return { picture, preview, ours: here !== null, small, note };
+  return { picture, preview, ours, small, note };
+}
+
+/** The pixels of a file with the space they are in, and what is told of that. */
+async function read(colors: Colors, file: Blob, decoded: () => void = () => undefined) {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  const { space, note } = spaceOf(bytes, pictureType(bytes));
+  const { bitmap, here } = await decode(colors, file, bytes, space !== null);
+  decoded();
+  const picture = here ?? { ...pixelsOf(bitmap), space: space ?? SRGB };
+  if (!here) restoreAlpha(picture, bytes);
+  return { picture, bitmap, ours: here !== null, note: note ?? here?.note };
 }
 
 /**
@@ -54,7 +64,6 @@ async function decode(
   colors: Colors,
   file: Blob,
   bytes: Uint8Array<ArrayBuffer>,
-  name: string,
   raw: boolean,
 ): Promise<{ bitmap: ImageBitmap; here: Picture | null }> {
   const type = pictureType(bytes);
@@ -69,9 +78,9 @@ async function decode(
     checkPixels(bitmap.width, bitmap.height);
     return { bitmap, here };
   } catch (error) {
-    if (error instanceof PictureRefusedError) throw new FormatError(`${name}: ${error.message}`);
+    if (error instanceof PictureRefusedError) throw new FormatError(error.message);
     throw new FormatError(
-      `${name}: it begins like a ${type ?? 'picture'}, but does not decode. It is damaged or cut short (${bytes.length.toLocaleString('en-GB')} bytes); get it again from where it was made.`,
+      `it begins like a ${type ?? 'picture'}, but does not decode. It is damaged or cut short (${bytes.length.toLocaleString('en-GB')} bytes); get it again from where it was made.`,
     );
   }
 }
@@ -148,23 +157,14 @@ export function pngOf(data: Uint8ClampedArray<ArrayBuffer>, width: number, heigh
   return canvas.convertToBlob({ type: 'image/png' });
 }
 
-/** The numbers of a flat picture as they are in the file. */
-export async function flatPixels(file: Blob): Promise<Picture> {
-  const bitmap = await createImageBitmap(file, {
-    colorSpaceConversion: 'none',
-    premultiplyAlpha: 'none',
-  }).catch(() => {
-    throw new FormatError(
-      'it cannot be decoded as a picture. It is damaged, or of a kind this browser does not know.',
-    );
-  });
-  const { width, height } = bitmap;
-  checkPixels(width, height);
-  const context = new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true });
-  if (!context) throw new FormatError('it is larger than this browser can hold.');
-  context.drawImage(bitmap, 0, 0);
+/** The pixels of a flat picture, read as those of any other, and what is told of them. */
+export async function flatPixels(
+  colors: Colors,
+  file: Blob,
+): Promise<{ picture: Picture; note?: string | undefined }> {
+  const { picture, bitmap, note } = await read(colors, file);
   bitmap.close();
-  return { width, height, data: context.getImageData(0, 0, width, height).data };
+  return { picture, note };
 }
 
 /** A browser's canvas as what pictures are read with. @param colors fetches the engine when the first picture in CMYK comes */

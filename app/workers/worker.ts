@@ -30,7 +30,7 @@ const KINDS = {
       return artworkAnswers({
         colors,
         loadFont: makeTypesetting().loadFont,
-        decode: flatPixels,
+        decode: (file) => flatPixels(colors, file),
         encode: pngOf,
       });
     },

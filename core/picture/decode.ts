@@ -1,11 +1,13 @@
 import { getDecoder } from 'geotiff';
 import { type ColorEngine, inkPixels } from '../color/index.ts';
+import { readBmp } from './bmp.ts';
+import { embeddedProfile, spaceOf } from './embedded.ts';
 import type { Picture } from './histogram.ts';
 import { Directory, ORIENTATION } from './ifd.ts';
 import { frameOf, segmentsOf } from './jpeg.ts';
 import { checkPixels } from './limits.ts';
 import { sizeOf } from './sniff.ts';
-import { embeddedProfile, SRGB, spaceOf } from './space.ts';
+import { linearToSrgb, SRGB } from './space.ts';
 import {
   alphaOf,
   BLACK_IS_ZERO,
@@ -23,7 +25,7 @@ import {
 const JPEG = 7;
 
 /**
- * Decodes the pictures that browsers do not read, or each in its own way: TIFF, and JPEG in CMYK. The same here as
+ * Decodes the pictures that not everything here reads, or each in its own way: TIFF, BMP, and JPEG in CMYK. The same here as
  * everywhere, so that browser, server and shell see the same pixels. Of all kinds, those with too many pixels are refused
  * before anyone decodes them.
  *
@@ -36,6 +38,7 @@ export async function decodeHere(
   type: string | null,
   engine: () => Promise<ColorEngine>,
 ): Promise<Picture | null> {
+  if (type === 'BMP') return { ...readBmp(bytes), space: spaceOf(bytes, type).space ?? SRGB };
   if (type === 'TIFF') return decodeTiff(await readTiff(bytes), bytes, engine);
   const size = sizeOf(bytes, type);
   if (size) checkPixels(size.width, size.height);
@@ -57,11 +60,17 @@ async function decodeTiff(
   bytes: Uint8Array<ArrayBuffer>,
   engine: () => Promise<ColorEngine>,
 ): Promise<Picture> {
-  const { directory, width, height, samples, bits, photometric, data: values } = read;
+  const { directory, width, height, samples, photometric, data: values } = read;
+  const profiled = embeddedProfile(bytes, 'TIFF') !== null;
   const orientation = directory.number(ORIENTATION);
   const pixels = width * height;
-  const eight = toEightBits(bits);
+  const eight = toEightBits(read);
+  const isLight = read.float && !profiled;
   const sample = (i: number, c: number) => eight(values[i * samples + c]);
+  // floating-point samples are linear light where no profile says otherwise: as libvips has them, and common practice
+  const colorSample = isLight
+    ? (i: number, c: number) => eight(linearToSrgb(values[i * samples + c]))
+    : sample;
   if (photometric === SEPARATED && samples >= 4) {
     const cmyk = new Uint8Array(4 * pixels);
     for (let i = 0; i < pixels; i++) for (let c = 0; c < 4; c++) cmyk[4 * i + c] = sample(i, c);
@@ -74,7 +83,7 @@ async function decodeTiff(
   if (inColor ? samples < 3 : ![WHITE_IS_ZERO, BLACK_IS_ZERO, PALETTE].includes(photometric))
     throw new Error(`its colours (${photometric}, ${samples} samples) are not read`);
   if (inColor) {
-    for (let i = 0; i < pixels; i++) for (let c = 0; c < 3; c++) data[4 * i + c] = sample(i, c);
+    for (let i = 0; i < pixels; i++) for (let c = 0; c < 3; c++) data[4 * i + c] = colorSample(i, c);
     if (photometric === YCBCR) fromYcc(data, 4);
   } else if (photometric === PALETTE) {
     const map = colorMapOf(read);
@@ -82,7 +91,7 @@ async function decodeTiff(
       for (let c = 0; c < 3; c++) data[4 * i + c] = map[3 * values[i * samples] + c];
   } else
     for (let i = 0; i < pixels; i++) {
-      const grey = photometric === WHITE_IS_ZERO ? 255 - sample(i, 0) : sample(i, 0);
+      const grey = photometric === WHITE_IS_ZERO ? 255 - colorSample(i, 0) : colorSample(i, 0);
       data.fill(grey, 4 * i, 4 * i + 3);
     }
   const colors = inColor ? 3 : 1;
@@ -94,14 +103,28 @@ async function decodeTiff(
       if (alpha === 'multiplied' && a > 0)
         for (let c = 0; c < 3; c++) data[4 * i + c] = (data[4 * i + c] * 255) / a;
     }
-  return turned({ width, height, data, space: spaceOf(bytes, 'TIFF').space ?? SRGB }, orientation);
+  const note = isLight
+    ? `Its pixels are linear light as floating-point numbers, and were read so.${aboveWhite(values)}`
+    : '';
+  const space = spaceOf(bytes, 'TIFF').space ?? SRGB;
+  return { ...turned({ width, height, data, space }, orientation), ...(note ? { note } : {}) };
 }
 
 /** Brings samples of 1 to 32 bits to 8; those of 16 and more lose their lower bits, as elsewhere. */
-function toEightBits(bits: number): (value: number) => number {
+function toEightBits({ bits, float }: Samples): (value: number) => number {
+  if (float) return (v) => Math.round(255 * Math.min(1, Math.max(0, v)));
   if (bits === 8) return (v) => v;
   if (bits > 8) return (v) => Math.floor(v / 2 ** (bits - 8));
   return (v) => (v * 255) / (2 ** bits - 1);
+}
+
+/** What is told of light beyond white, if there is any. */
+function aboveWhite(values: ArrayLike<number>): string {
+  let most = 1;
+  for (let i = 0; i < values.length; i++) if (values[i]! > most) most = values[i]!;
+  return most > 1.002
+    ? ` What is brighter than white (up to ${Number(most.toPrecision(3))} times) became white.`
+    : '';
 }
 
 /** ITU-T T.871: full range, in place. */

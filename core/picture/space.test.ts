@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs';
+import { crc32 } from 'node:zlib';
 import { converter } from 'culori';
 import { instantiate } from 'lcms-wasm';
 import sharp from 'sharp';
@@ -10,6 +11,7 @@ import {
   colorOfPixel,
   embeddedProfile,
   histogram,
+  inSrgb,
   type PixelSpace,
   pictureType,
   pixelOfColor,
@@ -133,5 +135,87 @@ describe('profiles', () => {
       space: SRGB,
       note: expect.stringMatching(/profile inside is damaged \(it has no ICC header\).*sRGB/),
     });
+  });
+});
+
+/** A PNG of these pixels in one row, with chunks before its data. */
+async function pngWith(
+  rgb: number[],
+  ...chunks: [name: string, data: number[]][]
+): Promise<Uint8Array<ArrayBuffer>> {
+  const plain = await sharp(Buffer.from(rgb), { raw: { width: rgb.length / 3, height: 1, channels: 3 } })
+    .png()
+    .toBuffer();
+  const made = chunks.map(([name, data]) => {
+    const body = Buffer.concat([Buffer.from(name, 'latin1'), Buffer.from(data)]);
+    const chunk = Buffer.alloc(body.length + 8);
+    chunk.writeUInt32BE(data.length);
+    body.copy(chunk, 4);
+    chunk.writeUInt32BE(crc32(body), body.length + 4);
+    return chunk;
+  });
+  return new Uint8Array(Buffer.concat([plain.subarray(0, 33), ...made, plain.subarray(33)]));
+}
+const u32 = (...numbers: number[]) =>
+  numbers.flatMap((v) => [v >>> 24, (v >> 16) & 255, (v >> 8) & 255, v & 255]);
+const WIDE = u32(31270, 32900, 64000, 33000, 21000, 71000, 15000, 6000);
+const D50_WIDE = u32(34567, 35850, 73470, 26530, 15960, 84040, 3660, 10);
+
+describe('what a PNG says of its pixels in its own words', () => {
+  const pixels = [200, 30, 90, 3, 90, 240, 120, 120, 120, 128, 64, 32];
+  // what Chromium 156 paints of the same files on a canvas of sRGB
+  it.each<[string, [string, number[]][], number[]]>([
+    ['cICP of Display P3', [['cICP', [12, 13, 0, 1]]], [218, 0, 89, 0, 92, 249, 120, 120, 120, 138, 59, 21]],
+    ['cICP of Rec. 2020', [['cICP', [9, 13, 0, 1]]], [249, 0, 90, 0, 93, 251, 120, 120, 120, 155, 49, 20]],
+    [
+      'cICP with the curve of video',
+      [['cICP', [1, 1, 0, 1]]],
+      [197, 18, 81, 0, 81, 239, 113, 113, 113, 121, 54, 20],
+    ],
+    [
+      'gAMA of linear light',
+      [['gAMA', u32(100000)]],
+      [229, 96, 160, 28, 160, 248, 183, 183, 183, 188, 137, 99],
+    ],
+    ['gAMA of 1.8', [['gAMA', u32(55556)]], [210, 40, 109, 1, 109, 243, 139, 139, 139, 146, 81, 43]],
+    [
+      'gAMA and cHRM of a wide space',
+      [
+        ['gAMA', u32(45455)],
+        ['cHRM', WIDE],
+      ],
+      [233, 24, 91, 0, 90, 244, 121, 121, 121, 146, 62, 23],
+    ],
+    [
+      'cHRM with another white',
+      [
+        ['gAMA', u32(55556)],
+        ['cHRM', D50_WIDE],
+      ],
+      [255, 0, 114, 0, 120, 255, 139, 139, 139, 191, 53, 29],
+    ],
+    [
+      'sRGB, whatever else it says',
+      [
+        ['sRGB', [0]],
+        ['gAMA', u32(100000)],
+      ],
+      pixels,
+    ],
+  ])('%s', async (_, chunks, seen) => {
+    const file = await pngWith(pixels, ...chunks);
+    const { space, note } = spaceOf(file, 'PNG');
+    expect(note).toBeUndefined();
+    const { picture } = inSrgb({ ...(await decodePicture('x.png', file)), space: space! });
+    picture.data
+      .filter((_, i) => i % 4 < 3)
+      .forEach((v, i) => {
+        expect(Math.abs(v - seen[i]!), `value ${i}`).toBeLessThanOrEqual(1);
+      });
+  });
+
+  it('is told where it is of no screen that is converted', async () => {
+    const file = await pngWith(pixels, ['cICP', [9, 16, 0, 1]]);
+    expect((await decodePicture('x.png', file)).note).toMatch(/cICP 9, 16, 0, 1.*read as sRGB/);
   });
 });

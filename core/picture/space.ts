@@ -1,9 +1,4 @@
 import type { Color } from '../color/model.ts';
-import { inflateUpTo } from '../inflate.ts';
-import { joined } from '../join.ts';
-import { MAX_PROFILE_BYTES } from '../sizes.ts';
-import { Directory, ICC_PROFILE } from './ifd.ts';
-import { segmentsOf } from './jpeg.ts';
 
 /**
  * What the numbers of a picture's pixels mean: the curve of each channel, and the way from there to linear sRGB. Plain
@@ -159,7 +154,7 @@ export function pixelSpaceOf(icc: Uint8Array): PixelSpace | null {
 }
 
 /** sRGB itself when a profile differs from it by less than 8 bits can show. */
-function recognised(space: PixelSpace): PixelSpace {
+export function recognised(space: PixelSpace): PixelSpace {
   const sameCurves = space.curves.every((curve) =>
     curve.every((light, v) => Math.abs(linearToSrgb(light) - v / 255) < 0.6 / 255),
   );
@@ -214,12 +209,12 @@ function describe(view: DataView, at: number): string {
   return new TextDecoder('utf-16be').decode(bytes.subarray(from, from + view.getUint32(at + 20)));
 }
 
-const product = (a: number[], b: number[]) =>
+export const product = (a: number[], b: number[]) =>
   Array.from({ length: 9 }, (_, i) =>
     [0, 1, 2].reduce((sum, k) => sum + a[3 * Math.floor(i / 3) + k] * b[3 * k + (i % 3)], 0),
   );
 
-function inverse([a, b, c, d, e, f, g, h, i]: number[]): number[] {
+export function inverse([a, b, c, d, e, f, g, h, i]: number[]): number[] {
   const det = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g);
   if (Math.abs(det) < 1e-9) throw new ProfileError('its primaries do not span a space');
   return [
@@ -233,75 +228,4 @@ function inverse([a, b, c, d, e, f, g, h, i]: number[]): number[] {
     b * g - a * h,
     a * e - b * d,
   ].map((v) => v / det);
-}
-
-/** As large as the largest profiles in use. */
-
-/**
- * The ICC profile inside a picture file; null when there is none. Sources: PNG (ISO/IEC 15948) iCCP, JPEG APP2 as ICC.1
- * annex B says, WebP container ICCP, ISO/IEC 14496-12 `colr` of type `prof` or `rICC` (AVIF), TIFF tag 34675 (ICC.1 annex B).
- */
-export function embeddedProfile(bytes: Uint8Array, type: string | null): Uint8Array | null {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const ascii = (at: number, n: number) => String.fromCharCode(...bytes.subarray(at, at + n));
-  try {
-    if (type === 'PNG') {
-      for (let at = 8; at + 12 <= bytes.length; at += 12 + view.getUint32(at)) {
-        const name = ascii(at + 4, 4);
-        if (name === 'IDAT') return null;
-        if (name !== 'iCCP') continue;
-        const chunk = bytes.subarray(at + 8, at + 8 + view.getUint32(at));
-        // a name, its end, and one byte for the method come before the compressed profile
-        return inflateUpTo(chunk.subarray(chunk.indexOf(0) + 2), MAX_PROFILE_BYTES);
-      }
-    }
-    if (type === 'JPEG') {
-      const parts: Uint8Array[] = [];
-      for (const { marker, at, length } of segmentsOf(bytes))
-        if (marker === 0xe2 && length > 14 && ascii(at, 11) === 'ICC_PROFILE')
-          parts[bytes[at + 12]] = bytes.subarray(at + 14, at + length);
-      const found = parts.filter(Boolean);
-      if (found.length === 0) return null;
-      return joined(found);
-    }
-    if (type === 'WebP') {
-      for (let at = 12; at + 8 <= bytes.length; ) {
-        const length = view.getUint32(at + 4, true);
-        if (ascii(at, 4) === 'ICCP') return bytes.subarray(at + 8, at + 8 + length);
-        at += 8 + length + (length & 1);
-      }
-    }
-    if (type === 'AVIF') {
-      // the box lies in the first kilobytes, inside boxes that need not be understood to find it
-      const head = new TextDecoder('latin1').decode(bytes.subarray(0, 1 << 16));
-      const at = head.search(/colr(prof|rICC)/);
-      if (at >= 4) return bytes.subarray(at + 8, at - 4 + view.getUint32(at - 4));
-    }
-    if (type === 'TIFF') {
-      return new Directory(bytes).data(ICC_PROFILE) ?? null;
-    }
-  } catch {
-    // a damaged container: what the decoder makes of it will tell
-  }
-  return null;
-}
-
-/**
- * What the pixels of a picture file mean, by the profile inside it.
- *
- * @returns `space` null when the profile is of another device (CMYK) or of tables, so that a colour engine has to convert;
- * `note` tells when there is a profile that cannot be read, and the pixels are taken as sRGB
- */
-export function spaceOf(bytes: Uint8Array, type: string | null): { space: PixelSpace | null; note?: string } {
-  const icc = embeddedProfile(bytes, type);
-  if (!icc) return { space: SRGB };
-  try {
-    return { space: pixelSpaceOf(icc) };
-  } catch (error) {
-    if (!(error instanceof ProfileError)) throw error;
-    return {
-      space: SRGB,
-      note: `The colour profile inside is damaged (${error.message}); the picture is read as sRGB.`,
-    };
-  }
 }

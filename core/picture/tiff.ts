@@ -22,10 +22,12 @@ const TAG = {
   tileOffsets: 324,
   tileBytes: 325,
   extraSamples: 338,
+  sampleFormat: 339,
 } as const;
 const [PLAIN, LZW, JPEG_INSIDE, DEFLATE, OLD_DEFLATE, PACK_BITS] = [1, 5, 7, 8, 32946, 32773];
 export const [WHITE_IS_ZERO, BLACK_IS_ZERO, RGB, PALETTE, SEPARATED, YCBCR] = [0, 1, 2, 3, 5, 6];
 const SEPARATE_PLANES = 2;
+const [UNSIGNED, FLOAT, UNSAID] = [1, 3, 4];
 const MAX_SAMPLES = 8;
 
 /** What one byte can become at most: of LZW a string of all 4096 codes, of deflate (RFC 1951) 258 bytes of two bits. */
@@ -48,6 +50,8 @@ export interface Samples {
   /** In a sample; the values fill them. */
   bits: number;
   photometric: number;
+  /** Whether the samples are light, 0–1, as floating-point numbers; else they are whole numbers. */
+  float: boolean;
   data: ArrayLike<number>;
 }
 
@@ -103,6 +107,9 @@ function checkedLayout(directory: Directory): Omit<Samples, 'directory' | 'data'
   if (samples < 1 || samples > MAX_SAMPLES) throw new Error(`it has ${samples} samples in a pixel`);
   if (![1, 2, 4, 8, 16, 32].includes(bits) || depths.some((b) => b !== bits))
     throw new Error(`its samples have ${depths.slice(0, MAX_SAMPLES).join(', ')} bits`);
+  const format = one(TAG.sampleFormat, UNSIGNED);
+  if (![UNSIGNED, FLOAT, UNSAID].includes(format) || (format === FLOAT && bits < 16))
+    throw new Error(`its samples are numbers of a kind (${format}) that is not read`);
   const compression = one(TAG.compression, PLAIN);
   const growth = MAX_GROWTH_RATIO[compression];
   if (!growth) throw new Error(`its compression (${compression}) is not read`);
@@ -129,7 +136,7 @@ function checkedLayout(directory: Directory): Omit<Samples, 'directory' | 'data'
   }
   if (packed * growth < ((width * height * samples * bits) / 8) * 0.5)
     throw new Error('its pixels are not all there');
-  return { width, height, samples, bits, photometric };
+  return { width, height, samples, bits, photometric, float: format === FLOAT };
 }
 
 type Tag =

@@ -155,7 +155,6 @@ describe('a server that comes back on another folder while changes wait', () => 
     await screen.button('Choose what to do');
     await screen.button('Add to a library…');
     await screen.text(/hold 1 swatch that can be added/);
-    await screen.shot('/tmp/unsaved-add.png');
     await screen.button('Add');
     await screen.text(/1 swatch added to “Elsewhere”/);
     await screen.text(/No changes are left/);

@@ -179,9 +179,21 @@ export class Screen {
   }
 
   async click(role: string, name: string): Promise<void> {
-    const element = await this.find(role, name);
-    await this.uncovered(element);
-    await element.click();
+    await this.clickOn(() => this.find(role, name));
+  }
+
+  /** Clicks as a hand does: on what has come to rest, and again on what was drawn anew under it. */
+  private async clickOn(find: () => Promise<ElementHandle<HTMLElement>>): Promise<void> {
+    for (let tries = 4; ; tries--) {
+      const element = await find();
+      try {
+        await this.uncovered(element);
+        await element.click();
+        return;
+      } catch (error) {
+        if (tries === 0 || !/detached|not (?:clickable|an Element)/i.test(String(error))) throw error;
+      }
+    }
   }
 
   /** Waits as a hand would: until an element has come to rest, and puts away a message that lies over it. */
@@ -190,7 +202,8 @@ export class Screen {
       e.scrollIntoView({ block: 'nearest', inline: 'nearest' });
       for (let last = '', frame = 0; frame < 300; frame++) {
         const { x, y, width, height } = e.getBoundingClientRect();
-        const toast = document.elementFromPoint(x + width / 2, y + height / 2)?.closest('.toast-toast');
+        const over = document.elementFromPoint(x + width / 2, y + height / 2)?.closest('.toast-toast');
+        const toast = over?.contains(e) ? null : over;
         [...(toast?.querySelectorAll('button') ?? [])].find((b) => b.textContent === 'Dismiss')?.click();
         const now = `${x} ${y} ${width} ${height}`;
         if (now === last && !toast) return;
@@ -212,15 +225,16 @@ export class Screen {
 
   /** Presses a button by how its text begins, where more of it says what it stands at. */
   async press(begins: string): Promise<void> {
-    const button = await this.page
-      .waitForFunction(
-        (wanted) => [...document.querySelectorAll('button')].find((b) => b.textContent?.startsWith(wanted)),
-        { timeout: PATIENCE },
-        begins,
-      )
-      .catch(() => this.missing(`a button that begins with “${begins}”`));
-    await this.uncovered(button as ElementHandle<HTMLElement>);
-    await (button as ElementHandle<HTMLElement>).click();
+    await this.clickOn(async () => {
+      const button = await this.page
+        .waitForFunction(
+          (wanted) => [...document.querySelectorAll('button')].find((b) => b.textContent?.startsWith(wanted)),
+          { timeout: PATIENCE },
+          begins,
+        )
+        .catch(() => this.missing(`a button that begins with “${begins}”`));
+      return button as ElementHandle<HTMLElement>;
+    });
   }
 
   async text(pattern: RegExp): Promise<string> {
@@ -295,9 +309,7 @@ export class Screen {
 
   /** Clicks the swatch of this name on the board. */
   async choose(name: string): Promise<void> {
-    const option = await this.option(name);
-    await this.uncovered(option);
-    await option.click();
+    await this.clickOn(() => this.option(name));
   }
 
   /** The names of the swatches on the board, in order. */
