@@ -15,8 +15,10 @@ import {
   Worst,
 } from './check.ts';
 
-/** Rounding of separated inks is not ink too much, %. */
-const ROOM = 0.5;
+/** Rounding of inks is not ink too much, %: of those that a profile separates, and of those that are written. */
+const [SEPARATED_ROOM, WRITTEN_ROOM] = [0.5, 0.001];
+/** A sum of inks, to the tenth where it has one. */
+const percent = (total: number) => `${Number(total.toFixed(1))} %`;
 
 export const ink: Check = {
   id: 'ink',
@@ -33,7 +35,8 @@ export const ink: Check = {
     for (const [i, swatch] of swatches.entries()) {
       if (i % 1000 === 0) await breathe(i, swatches.length);
       const total = totalInk(swatch.color, condition);
-      if (total > limit + ROOM) worst.add(total - limit, { swatch, total });
+      const room = swatch.color.space === 'cmyk' ? WRITTEN_ROOM : SEPARATED_ROOM;
+      if (total > limit + room) worst.add(total - limit, { swatch, total });
     }
     const findings = worst.take().map(({ measure, of: { swatch, total } }, i): Finding => {
       const finding: Finding = {
@@ -41,8 +44,8 @@ export const ink: Check = {
         swatches: [swatch.id],
         name: swatchLabel(swatch, condition),
         measure,
-        figure: `${Math.round(total)} %`,
-        says: `${Math.round(total)} % of ink where ${limit} % may lie.`,
+        figure: percent(total),
+        says: `${percent(total)} of ink where ${limit} % may lie.`,
         left: lookOf(swatch.color, 'here', condition),
         right: null,
         facts: [],

@@ -1,4 +1,12 @@
-import { type Condition, nearestPrints, type Printed, toHex, toLab } from '../color/index.ts';
+import {
+  type Color,
+  type Condition,
+  convert,
+  nearestPrints,
+  type Printed,
+  toHex,
+  toLab,
+} from '../color/index.ts';
 import { optionOf } from '../options.ts';
 import type { Swatch } from '../swatch/index.ts';
 import { swatchLabel } from '../swatch/model.ts';
@@ -17,6 +25,9 @@ import {
 
 const AT_ONCE = 1000;
 
+/** Whether a color is stated in inks: a gray is black alone. */
+const isInk = ({ space }: Color) => space === 'cmyk' || space === 'gray';
+
 /** How near a press comes to each swatch; inks of the very condition are there. */
 async function prints(
   swatches: Swatch[],
@@ -28,9 +39,9 @@ async function prints(
   for (let at = 0; at < swatches.length; at += AT_ONCE) {
     await breathe(at);
     const some = swatches.slice(at, at + AT_ONCE);
-    const wanted = some.filter(({ color }) => !(color.space === 'cmyk' && !color.profile && press === here));
+    const wanted = some.filter(({ color }) => !(isInk(color) && !color.profile && press === here));
     const near = nearestPrints(
-      wanted.map((s) => toLab(s.color, here)),
+      wanted.map(({ color }) => toLab(isInk(color) ? convert(color, 'cmyk', here) : color, here)),
       press,
       press.setting.inkLimit / 100,
     );

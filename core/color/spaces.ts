@@ -229,10 +229,16 @@ export function toLab(color: Color, condition: Condition): Lab {
   return spaces.lab.fromCulori(toCulori(color, condition)) as Lab;
 }
 
+/** A gray as it prints: black ink alone, as PDF has DeviceGray on a press (ISO 32000-2, 10.4.2.2). */
+const blackAlone = ({ components: [light = 0] }: Color): Color => ({
+  space: 'cmyk',
+  components: [0, 0, 0, 1 - Math.min(1, Math.max(0, light))],
+});
+
 /**
  * The same color in another space; colors already in it come back untouched. What the space's gamut does not hold is brought
- * inside by lowering chroma. To Lab and LCh as measured ({@link toLab}); between inks and screens as the condition says;
- * from Lab and LCh to inks absolute.
+ * inside by lowering chroma. To Lab and LCh as measured ({@link toLab}); between inks and screens as the condition says, but a
+ * gray is black ink alone; from Lab and LCh to inks absolute.
  */
 export function convert(color: Color, space: Space, condition: Condition): Color {
   const here = color.space === space && !color.white;
@@ -241,6 +247,7 @@ export function convert(color: Color, space: Space, condition: Condition): Color
     return color.profile === undefined ? color : { space, components: color.components };
   if (space === 'lab' || space === 'lch') return { space, components: labIn(space, toLab(color, condition)) };
   if (space === 'cmyk') {
+    if (color.space === 'gray') return blackAlone(color);
     const measured = spaces[color.space].measured === true;
     const lab = measured ? toLab(color, condition) : shownLab(color, condition);
     return { space, components: condition.inks(lab, measured) };
