@@ -2,10 +2,12 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import PDFDocument from 'pdfkit';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
 import { localServices } from '../../../cli/engine.ts';
 import { parseColor } from '../../color/index.ts';
+import { gradientsOf } from '../../swatch/gradient.ts';
 import { countingIds, type Library, type Swatch } from '../../swatch/model.ts';
 import { fleet, readBy } from '../../testing.ts';
 import { changes } from '../changes.ts';
@@ -241,7 +243,7 @@ describe('PDF of others', () => {
           `${g.name ? `${g.name} | ` : ''}${s.kind} ${s.name} ${s.color.space} ${s.color.components.map((v) => Math.round(v * 1000) / 1000).join(' ')}`,
       ),
     );
-    return { lines, warnings };
+    return { lines, warnings, library };
   };
   /** What ghostscript, which is not our code, makes of PostScript. */
   const ghostscript = (postscript: string) => {
@@ -336,7 +338,141 @@ describe('PDF of others', () => {
         'Spot colours | spot قارب lab 40 50 12',
       ].sort(),
     );
-    expect(warnings).toEqual([expect.stringMatching(/1 ink has no values/)]);
+    expect(warnings).toEqual([
+      expect.stringMatching(/1 ink has no values/),
+      expect.stringMatching(/1 picture in it was passed over/),
+    ]);
+  });
+
+  it('reads what is half transparent, shadings and tiles, as pdfkit writes them, locked for all but reading', async () => {
+    const document = new PDFDocument({
+      size: [200, 200],
+      font: '',
+      ownerPassword: 'owner',
+      userPassword: '',
+    });
+    const parts: Buffer[] = [];
+    const done = new Promise<Uint8Array>((resolve) => {
+      document.on('data', (part: Buffer) => parts.push(part));
+      document.on('end', () => resolve(new Uint8Array(Buffer.concat(parts))));
+    });
+    document.rect(0, 0, 40, 40).fillOpacity(0.5).fill([10, 20, 30, 40]);
+    document.fillOpacity(1).rect(50, 0, 40, 40).fill([200, 100, 50]);
+    const gradient = document.linearGradient(0, 50, 100, 50);
+    gradient.stop(0, [0, 100, 0, 0]).stop(0.25, [100, 0, 0, 0]).stop(1, [0, 0, 100, 0]);
+    document.rect(0, 50, 100, 40).fill(gradient);
+    const tile = document.pattern([0, 0, 10, 10], 10, 10, '0 1 0.2 rg 0 0 5 5 re f');
+    document.rect(0, 100, 40, 40).fill([tile, '#123456']);
+    document.fillColor('#00ff00');
+    document.end();
+    const { lines, library, warnings } = await read(await done);
+    expect(lines.filter((l) => !l.includes('rgb 0.071'))).toEqual([
+      'process  cmyk 0.1 0.2 0.3 0.4',
+      'process  rgb 0.784 0.392 0.196',
+      'process  cmyk 0 1 0 0',
+      'process  cmyk 1 0 0 0',
+      'process  cmyk 0 0 1 0',
+      // the tile has no colour of its own: what stands in it is not what it is painted in
+    ]);
+    expect(library.groups[0]!.swatches[0]!.alpha).toBe(0.5);
+    expect(gradientsOf(library).map((g) => g.data.stops.map((stop) => stop.at))).toEqual([[0, 0.25, 1]]);
+    expect(warnings).toEqual([]);
+  });
+
+  it('reads tables of colours and patterns, each ink once, and tells what it leaves out', async () => {
+    const { PDFDocument: Made, PDFName, PDFHexString } = await import('@cantoo/pdf-lib');
+    const document = await Made.create();
+    const { context } = document;
+    const page = document.addPage([200, 200]);
+    const straight = (to: number[]) => ({
+      FunctionType: 2,
+      Domain: [0, 1],
+      C0: to.map(() => 0),
+      C1: to,
+      N: 1,
+    });
+    const gold = context.register(
+      context.obj(['Separation', 'Gold', 'DeviceCMYK', straight([0, 0.2, 0.6, 0.2])] as never),
+    );
+    const mixed = context.stream('{pop pop 0.1 0.2 0.3 0.4}', {
+      FunctionType: 4,
+      Domain: [0, 1, 0, 1],
+      Range: [0, 1, 0, 1, 0, 1, 0, 1],
+    });
+    const tile = context.stream('0.3 0.6 0.9 rg 0 0 5 5 re f 0 0 1 0 k', {
+      ...{
+        Type: 'Pattern',
+        PatternType: 1,
+        PaintType: 1,
+        TilingType: 1,
+        BBox: [0, 0, 9, 9],
+        XStep: 9,
+        YStep: 9,
+        Resources: {},
+      },
+    });
+    const mesh = context.stream('', {
+      ShadingType: 4,
+      ColorSpace: 'DeviceRGB',
+      BitsPerCoordinate: 8,
+      BitsPerComponent: 8,
+      BitsPerFlag: 8,
+      Decode: [0, 1, 0, 1, 0, 1, 0, 1, 0, 1],
+    });
+    page.node.set(
+      PDFName.of('Resources'),
+      context.obj({
+        ColorSpace: {
+          T: ['Indexed', 'DeviceRGB', 1, PDFHexString.of('ff8000003366')] as never,
+          L: [
+            'Indexed',
+            ['Lab', { WhitePoint: [0.9642, 1, 0.8249], Range: [-128, 127, -128, 127] }],
+            0,
+            PDFHexString.of('80c01a'),
+          ] as never,
+          N: [
+            'DeviceN',
+            ['Gold', 'Black'],
+            'DeviceCMYK',
+            context.register(mixed),
+            { Subtype: 'NChannel', Colorants: { Gold: gold } },
+          ] as never,
+          P: [
+            'DeviceN',
+            ['Cyan', 'Black'],
+            'DeviceCMYK',
+            context.register(
+              context.stream('{0 exch 0 exch}', {
+                FunctionType: 4,
+                Domain: [0, 1, 0, 1],
+                Range: [0, 1, 0, 1, 0, 1, 0, 1],
+              }),
+            ),
+          ] as never,
+        },
+        Pattern: { Tile: context.register(tile) },
+        Shading: { Mesh: context.register(mesh) },
+      }),
+    );
+    page.node.set(
+      PDFName.of('Contents'),
+      context.register(
+        context.flateStream(
+          '/T cs 1 sc 0 0 9 9 re f 0 sc 0 0 9 9 re f /L cs 0 sc 0 0 9 9 re f /N cs 1 0 scn 0 0 9 9 re f /P cs 0.5 0.25 scn 0 0 9 9 re f /Pattern cs /Tile scn 0 0 9 9 re f /Mesh sh 1 1 0 rg 0 0 9 9 re n',
+        ),
+      ),
+    );
+    const { lines, warnings } = await read(await document.save());
+    expect(lines).toEqual([
+      'Spot colours | spot Gold cmyk 0 0.2 0.6 0.2',
+      'Process colours | process  rgb 0 0.2 0.4',
+      'Process colours | process  rgb 1 0.502 0',
+      // 128, 192 and 26 of 255, of 0 to 100 and of −128 to 127
+      'Process colours | process  lab 50.196 64 -102',
+      'Process colours | process  cmyk 0.5 0 0 0.25',
+      'Process colours | process  rgb 0.3 0.6 0.9',
+    ]);
+    expect(warnings).toEqual([expect.stringMatching(/1 shading whose colours lie on a net/)]);
   });
 
   it('says why it cannot be opened, and is read by its inks when it is our own sheet in another’s hands', async () => {
