@@ -14,6 +14,18 @@ describe('asset catalogues', () => {
   });
   const dark = { appearances: [{ appearance: 'luminosity', value: 'dark' }] };
 
+  it('read whole numbers as bytes only where one is beyond 1, and opacity always as a part', () => {
+    const set = (components: object) => JSON.stringify({ colors: [color('srgb', components)] });
+    const read = (components: object) => readBy(assetCatalogue, set(components)).swatches[0]!;
+    expect(read({ red: '1', green: '0', blue: '0', alpha: '1' })).toMatchObject({
+      color: { components: [1, 0, 0] },
+    });
+    expect(read({ red: '1', green: '0', blue: '0', alpha: '1' }).alpha).toBeUndefined();
+    expect(read({ red: '1', green: '0', blue: '51', alpha: '1.000' })).toMatchObject({
+      color: { components: [1 / 255, 0, 0.2] },
+    });
+  });
+
   it('read components of all three kinds, wide spaces, and what is for the dark as a group', () => {
     const zip = zipSync({
       'Sea.xcassets/Contents.json': strToU8('{"info":{"author":"x","version":1}}'),
@@ -27,7 +39,7 @@ describe('asset catalogues', () => {
     expect(library.name).toBe('Sea');
     expect(library.groups.map((g) => g.name)).toEqual(['', 'Hull', 'Hull, dark']);
     expect(swatches.map((s) => [s.name, s.color.space, s.alpha])).toEqual([
-      ['Fog', 'gray', 1 / 255],
+      ['Fog', 'gray', undefined],
       ['Navy', 'rgb', undefined],
       ['Navy', 'p3', 0.5],
     ]);

@@ -36,12 +36,17 @@ const PARTS: Record<(typeof HELD)[number], string[]> = {
   gray: ['white'],
 };
 
-/** A component: `0x7f` and `127` count to 255, `0.5` to 1. */
-function component(value: unknown): number {
-  const text = String(value).trim();
-  if (/^0x[\da-f]{1,2}$/i.test(text)) return Number.parseInt(text, 16) / 255;
-  if (/^\d{1,3}$/.test(text)) return Number(text) / 255;
-  return /^-?[\d.]+(?:e-?\d+)?$/i.test(text) ? Number(text) : Number.NaN;
+/** The components of a colour: `0x7f` counts to 255, and so do whole numbers of which one is beyond 1; others count to 1. */
+function componentsOf(values: readonly unknown[]): number[] {
+  const texts = values.map((v) => String(v).trim());
+  const isWhole = (text: string) => /^\d{1,3}$/.test(text);
+  // whole numbers are bytes where one of them is beyond 1
+  const bytes = texts.some((t) => isWhole(t) && Number(t) > 1);
+  return texts.map((text) => {
+    if (/^0x[\da-f]{1,2}$/i.test(text)) return Number.parseInt(text, 16) / 255;
+    if (isWhole(text)) return Number(text) / (bytes ? 255 : 1);
+    return /^-?(?:\d+\.?\d*|\.\d+)(?:e-?\d+)?$/i.test(text) ? Number(text) : Number.NaN;
+  });
 }
 
 /** What a colour is for beside a light screen: `dark`, `high contrast`. */
@@ -70,10 +75,10 @@ function readSet(bytes: Uint8Array, name: string, group: string, where: string, 
         throw new FormatError(
           `“${name}”${where ? ` (${where})` : ''} is in the space “${String(color['color-space'] ?? color.reference ?? '').slice(0, 40)}”, which has no values here.`,
         );
-      const numbers = PARTS[space as (typeof HELD)[number]].map((p) => component(parts[p]));
+      const numbers = componentsOf(PARTS[space as (typeof HELD)[number]].map((p) => parts[p]));
       if (!numbers.every(Number.isFinite))
         throw new FormatError(`“${name}” (${where}): one of its components is not a number.`);
-      const alpha = parts.alpha === undefined ? 1 : component(parts.alpha);
+      const [alpha = 1] = parts.alpha === undefined ? [] : componentsOf([parts.alpha]);
       const linear = color['color-space'] === 'extended-linear-srgb';
       draft.into([group, groupOf(entry)].filter(Boolean).join(', '));
       draft.add({

@@ -1,7 +1,16 @@
-import { type Color, encodeSrgb, fromRgb8, toHex, toLab } from '../../color/index.ts';
+import {
+  type Color,
+  convert,
+  decodeSrgb,
+  encodeSrgb,
+  fromCss,
+  screenOnly,
+  toHex,
+  toLab,
+} from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
 import { FormatError } from '../../text/error.ts';
-import { writeText } from '../../text/text.ts';
+import { plural, writeText } from '../../text/text.ts';
 import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode, xmlText } from '../../text/xml.ts';
 import { holds, isZip, unpack } from '../archive.ts';
 import { type Draft, decoder } from '../draft.ts';
@@ -25,50 +34,153 @@ const MAX_SWATCHES = 50;
 
 const isTheme = (path: string) => /(^|\/)theme\/theme\d*\.xml$/i.test(path);
 
-/** The base colour of an element such as `srgbClr`; null when it only points elsewhere. */
-function colorIn(holder: XmlNode | undefined): Color | null {
-  for (const { name, attributes } of holder?.children ?? []) {
-    const hex = name === 'srgbClr' ? attributes.val : name === 'sysClr' ? attributes.lastClr : undefined;
-    if (hex && /^[\da-f]{6}$/i.test(hex)) {
-      const n = Number.parseInt(hex, 16);
-      return fromRgb8(n >> 16, (n >> 8) & 255, n & 255);
-    }
-    // in linear light, percent or thousandths of one
-    if (name === 'scrgbClr') {
-      const parts = ['r', 'g', 'b'].map((k) => {
-        const text = attributes[k] ?? '';
-        return Number.parseFloat(text) / (text.endsWith('%') ? 100 : 100_000);
-      });
-      const encoded = parts.map(encodeSrgb);
-      if (encoded.every(Number.isFinite)) return { space: 'rgb', components: encoded };
-    }
-    if (name === 'hslClr') {
-      const hue = Number(attributes.hue) / 60_000;
-      const [s, l] = ['sat', 'lum'].map(
-        (k) => Number.parseFloat(attributes[k] ?? '') / ((attributes[k] ?? '').endsWith('%') ? 100 : 100_000),
+/** A colour of a theme, with how opaque it is. */
+type Found = { color: Color; alpha?: number };
+
+/** What `sysClr` means where the file does not say what it was last (ECMA-376-1, 20.1.10.58), as such systems have it at first. */
+const SYSTEM: Record<string, string> = {
+  window: '#ffffff',
+  windowText: '#000000',
+  btnFace: '#f0f0f0',
+  btnText: '#000000',
+  highlight: '#0078d7',
+  highlightText: '#ffffff',
+  grayText: '#6d6d6d',
+  infoBk: '#ffffe1',
+  infoText: '#000000',
+  hotLight: '#0066cc',
+};
+/** The places of a scheme by what a master calls them (20.1.10.54). */
+const ROLES: Record<string, string> = { tx1: 'dk1', bg1: 'lt1', tx2: 'dk2', bg2: 'lt2' };
+const MAX_LINKS = 20;
+
+/** A number in percent or in thousandths of one, as part of 1. */
+const partOf = (text = '') => Number.parseFloat(text) / (text.endsWith('%') ? 100 : 100_000);
+
+/** The base colour of an element such as `srgbClr`; null when it has no values. */
+function baseOf({ name, attributes }: XmlNode, lookUp: (place: string) => Found | null): Found | null {
+  const val = attributes.val ?? '';
+  switch (name) {
+    case 'srgbClr':
+      return /^[\da-f]{6}$/i.test(val) ? fromCss(`#${val}`) : null;
+    case 'sysClr':
+      return fromCss(
+        /^[\da-f]{6}$/i.test(attributes.lastClr ?? '') ? `#${attributes.lastClr}` : (SYSTEM[val] ?? ''),
       );
-      if ([hue, s, l].every(Number.isFinite)) return { space: 'hsl', components: [hue, s!, l!] };
+    case 'prstClr':
+      // CSS has the same colours, the words for dark, light and medium written out (20.1.10.47)
+      return fromCss(val.replace(/^dk/, 'dark').replace(/^lt/, 'light').replace(/^med/, 'medium'));
+    case 'schemeClr':
+      return lookUp(ROLES[val] ?? val);
+    // in linear light
+    case 'scrgbClr': {
+      const encoded = ['r', 'g', 'b'].map((k) => encodeSrgb(partOf(attributes[k])));
+      return encoded.every(Number.isFinite) ? { color: { space: 'rgb', components: encoded } } : null;
     }
+    case 'hslClr': {
+      const numbers = [Number(attributes.hue) / 60_000, partOf(attributes.sat), partOf(attributes.lum)];
+      return numbers.every(Number.isFinite) ? { color: { space: 'hsl', components: numbers } } : null;
+    }
+    default:
+      return null;
   }
-  return null;
+}
+
+const within = (v: number) => Math.min(1, Math.max(0, v));
+
+/**
+ * A colour as what stands inside its element changes it, one after the other (20.1.2.3): hue, saturation and lightness in HSL,
+ * tint and shade in linear light. Changes that are not known are added to `unknown`.
+ */
+function transformed({ color, alpha = 1 }: Found, changes: readonly XmlNode[], unknown: Set<string>): Found {
+  if (changes.length === 0) return alpha < 1 ? { color, alpha } : { color };
+  let [own, opacity] = [color, alpha];
+  const inHsl = (change: (hsl: [number, number, number]) => number[]) => {
+    const [h = 0, s = 0, l = 0] = convert(own, 'hsl', screenOnly).components;
+    const [hue = 0, sat = 0, lum = 0] = change([h, s, l]);
+    own = convert(
+      { space: 'hsl', components: [((hue % 360) + 360) % 360, within(sat), within(lum)] },
+      'rgb',
+      screenOnly,
+    );
+  };
+  const inLight = (change: (v: number) => number) => {
+    const rgb = convert(own, 'rgb', screenOnly).components;
+    own = { space: 'rgb', components: rgb.map((v) => within(encodeSrgb(change(decodeSrgb(v))))) };
+  };
+  for (const { name, attributes } of changes) {
+    const v = partOf(attributes.val);
+    const angle = Number(attributes.val) / 60_000;
+    const known: Record<string, () => void> = {
+      alpha: () => {
+        opacity = within(v);
+      },
+      alphaMod: () => {
+        opacity = within(opacity * v);
+      },
+      alphaOff: () => {
+        opacity = within(opacity + v);
+      },
+      lum: () => inHsl(([h, s]) => [h, s, v]),
+      lumMod: () => inHsl(([h, s, l]) => [h, s, l * v]),
+      lumOff: () => inHsl(([h, s, l]) => [h, s, l + v]),
+      sat: () => inHsl(([h, , l]) => [h, v, l]),
+      satMod: () => inHsl(([h, s, l]) => [h, s * v, l]),
+      satOff: () => inHsl(([h, s, l]) => [h, s + v, l]),
+      hue: () => inHsl(([, s, l]) => [angle, s, l]),
+      hueMod: () => inHsl(([h, s, l]) => [h * v, s, l]),
+      hueOff: () => inHsl(([h, s, l]) => [h + angle, s, l]),
+      comp: () => inHsl(([h, s, l]) => [h + 180, s, l]),
+      tint: () => inLight((c) => c * v + (1 - v)),
+      shade: () => inLight((c) => c * v),
+      inv: () => inLight((c) => 1 - c),
+    };
+    if (known[name]) known[name]();
+    else unknown.add(name);
+  }
+  return opacity < 1 ? { color: own, alpha: opacity } : { color: own };
+}
+
+/** Reads the colours of a scheme, and what refers to its places. */
+function schemeReader(scheme: XmlNode | undefined, unknown: Set<string>) {
+  const read = (holder: XmlNode | undefined, depth = 0): Found | null => {
+    for (const node of holder?.children ?? []) {
+      const base =
+        depth > MAX_LINKS ? null : baseOf(node, (place) => read(childOf(scheme, place), depth + 1));
+      if (base) return transformed(base, node.children, unknown);
+    }
+    return null;
+  };
+  return read;
 }
 
 function readTheme(bytes: Uint8Array, draft: Draft): void {
   const root = parseXml(xmlText(bytes) ?? '');
+  const [scheme, ...extra] = elements(root, 'clrScheme');
+  const unknown = new Set<string>();
+  const without: string[] = [];
+  const read = schemeReader(scheme, unknown);
+  const placesOf = (from: XmlNode | undefined) => {
+    const readIn = from === scheme ? read : schemeReader(from, unknown);
+    return PLACES.flatMap(([place, name]) => {
+      const holder = childOf(from, place);
+      const found = readIn(holder);
+      if (!found && holder) without.push(name);
+      return found ? [{ name, ...found }] : [];
+    });
+  };
   const own = [...elements(root, 'custClr')].flatMap((node) => {
-    const color = colorIn(node);
-    return color ? [{ name: node.attributes.name ?? '', color }] : [];
+    const name = node.attributes.name ?? '';
+    const found = read(node);
+    if (!found) without.push(name);
+    return found ? [{ name, ...found }] : [];
   });
-  const [scheme] = elements(root, 'clrScheme');
-  const places = PLACES.flatMap(([place, name]) => {
-    const color = colorIn(childOf(scheme, place));
-    return color ? [{ name, color }] : [];
-  });
+  const places = placesOf(scheme);
   if (places.length === 0 && own.length === 0)
     throw new FormatError('its theme has no colours with values of their own.');
-  const key = ({ color }: { color: Color }) => JSON.stringify(color.components);
+  const key = ({ color, alpha = 1 }: Found) => JSON.stringify([...color.components, alpha]);
   const known = new Set(own.map(key));
-  const greys = new Set(['[0,0,0]', '[1,1,1]']);
+  const greys = new Set(['[0,0,0,1]', '[1,1,1,1]']);
   // a theme that only repeats its own list has nothing of its own; nor has one of black and white
   const repeats = places.every((p) => known.has(key(p)) || greys.has(key(p)));
   draft.name ||= scheme?.attributes.name ?? '';
@@ -78,6 +190,16 @@ function readTheme(bytes: Uint8Array, draft: Draft): void {
     if (own.length > 0) draft.enter('Own colours');
   }
   for (const swatch of own) draft.add(swatch);
+  for (const one of extra) {
+    draft.enter(one.attributes.name ?? 'Another scheme');
+    for (const place of placesOf(one)) draft.add(place);
+  }
+  if (without.length > 0)
+    draft.warn(
+      `${plural(without.length, 'colour has', 'colours have')} no value of ${without.length === 1 ? 'its' : 'their'} own, and ${without.length === 1 ? 'was' : 'were'} left out: ${without.slice(0, 5).join(', ')}${without.length > 5 ? ' and others' : ''}.`,
+    );
+  for (const name of unknown)
+    draft.warn(`A change that is not read (${name.slice(0, 40)}) was left out of a colour.`);
 }
 
 export const officeTheme: PlainFormat = {
