@@ -183,7 +183,7 @@ export interface Shape {
   through: XmlNode | null;
 }
 
-interface Looking {
+export interface Looking {
   /** Whether to look at a node and what is in it. */
   enter(node: XmlNode): boolean;
   /** @returns false to pass over what is in it */
@@ -230,10 +230,26 @@ export function eachShape(
       }
       return;
     }
-    for (const child of node.children) walk(child, style, here, depth + 1, through);
+    const children = node.name === 'switch' ? branchOf(node) : node.children;
+    for (const child of children) walk(child, style, here, depth + 1, through);
   };
   walk(node, inherited, null, 0, null);
 }
+
+/** The language a drawing is thought to be looked at in. */
+const LANGUAGE = /(?:^|,)\s*en\b/i;
+
+/** The one child of a `switch` that is drawn (SVG 2, 5.9): the first whose conditions hold, else one for another language. */
+function branchOf({ children }: XmlNode): XmlNode[] {
+  const plain = children.filter(
+    ({ name, attributes }) =>
+      (SHAPES.has(name) || CONTAINERS.has(name)) && !attributes.requiredExtensions?.trim(),
+  );
+  const holds = ({ attributes: { systemLanguage } }: XmlNode) =>
+    systemLanguage === undefined || LANGUAGE.test(systemLanguage);
+  return [plain.find(holds) ?? plain[0] ?? []].flat();
+}
+const CONTAINERS = new Set(['g', 'a', 'svg', 'use', 'switch', 'image']);
 
 export function amount(value: string | undefined): number {
   if (value === undefined) return 1;
@@ -263,16 +279,34 @@ export interface Paint {
   stop?: XmlNode;
 }
 
+const SERVER = /^url\(\s*["']?#([^"')]+)["']?\s*\)/;
+const SERVERS = new Set(['linearGradient', 'radialGradient', 'pattern']);
+
+/** The patterns that a shape is painted with; one without content is what it refers to. */
+export function patternsOf(style: Drawn, { byId }: Drawing): XmlNode[] {
+  return [style.fill, style.stroke].flatMap((value) => {
+    let node = byId.get(SERVER.exec(value?.trim() ?? '')?.[1] ?? '');
+    for (let n = 0; n < 10 && node?.name === 'pattern' && node.children.length === 0; n++)
+      node = byId.get((node.attributes.href ?? '').replace(/^#/, ''));
+    return node?.name === 'pattern' ? [node] : [];
+  });
+}
+
 /** The fill and stroke of one shape, gradients as their stops; black that nobody asked for is not counted. */
 export function* paintsOf(style: Drawn, drawing: Drawing): Generator<Paint> {
   for (const stroke of [false, true]) {
     const value = (stroke ? style.stroke : style.fill)?.trim();
     if (!value || value === 'none' || value === 'transparent' || value === 'context-fill') continue;
     const alpha = style.opacity * amount(stroke ? style.strokeOpacity : style.fillOpacity);
-    const server = /^url\(\s*["']?#([^"')]+)["']?\s*\)/.exec(value);
-    if (!server) yield { paint: currentOr(value, style), stroke, alpha };
-    else {
-      const gradient = drawing.byId.get(server[1]!);
+    const server = SERVER.exec(value);
+    const target = server ? drawing.byId.get(server[1]!) : undefined;
+    // what leads nowhere is painted with what stands behind it (SVG 2, 13.2)
+    const fallback =
+      server && !(target && SERVERS.has(target.name)) ? value.slice(server[0].length).trim() : '';
+    if (!server || fallback) {
+      if (fallback !== 'none') yield { paint: currentOr(fallback || value, style), stroke, alpha };
+    } else {
+      const gradient = target;
       for (const stop of gradient ? drawing.stopsOf(gradient) : []) {
         const own = drawing.styleOf(stop);
         // a stop has its variables and its `color` of what it lies in itself, whatever it paints (SVG 2, 14.2.4)

@@ -56,6 +56,25 @@ describe('SVG, read', () => {
     ).toEqual([' #112233', ' #445566', ' #778899', ' #008080', ' #0a0b0c', ' #aa0000', ' #00aa00']);
   });
 
+  it('takes the colours of patterns, what stands behind a paint that is missing, and one branch of a switch', () => {
+    const tile =
+      '<defs><pattern id="p" width="9" height="9"><g fill="#00aa00"><rect width="4" height="4"/></g><circle r="2" fill="#0000aa"/></pattern><pattern id="q" href="#p"/></defs>';
+    expect(
+      lines('<rect width="9" height="9" fill="url(#p)"/><rect width="9" height="9" fill="url(#q)"/>', tile),
+    ).toEqual([' #0000aa', ' #00aa00']);
+    expect(
+      lines(
+        '<rect width="9" height="9" fill="url(#none) #f80" stroke="url(#gone)"/><rect width="9" height="9" fill="#123"/>',
+      ),
+    ).toEqual([' #ff8800', ' #112233']);
+    const branch = (fill: string, more = '') => `<rect width="9" height="9" fill="${fill}" ${more}/>`;
+    expect(
+      lines(
+        `<switch><title>x</title>${branch('#100000', 'requiredExtensions="http://example.org/x"')}${branch('#200000', 'systemLanguage="de"')}${branch('#300000', 'systemLanguage="fr, en-GB"')}${branch('#400000')}</switch>`,
+      ),
+    ).toEqual([' #300000']);
+  });
+
   it('does not mind comments beside its colours', () => {
     const { lines } = readBy(
       svg,

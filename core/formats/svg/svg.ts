@@ -8,12 +8,15 @@ import {
   type Drawing,
   drawingOf,
   eachShape,
+  inheritedBy,
+  type Looking,
   labelOf,
   MAX_OUTLINE_CHARACTERS,
   MAX_PAINT_CHARACTERS,
   type Matrix,
   outline,
   paintsOf,
+  patternsOf,
   TEXT,
 } from '../../svg/drawing.ts';
 import { gradientsOf, resolvedStops, type Stop } from '../../swatch/gradient.ts';
@@ -137,33 +140,37 @@ export const svg: PlainFormat = {
     const [mostPaints, mostLookedAt] = sheet ? [MAX_CHIPS, 3 * MAX_CHIPS] : [MAX_PAINTS, MAX_LOOKED_AT];
     const enough = () =>
       found.length >= mostPaints || looked > mostLookedAt || sofar.characters > MAX_CHARACTERS;
-    eachShape(
-      drawing,
-      {
-        enter(node) {
-          looked++;
-          // on our own sheet a bar shows a gradient, whose colours its chips are
-          return !enough() && !(sheet && node.attributes['data-gradient'] !== undefined);
-        },
-        shape({ node, style, matrix }) {
-          if (TEXT.has(node.name) && !options?.text) {
-            texts++;
-            return false;
-          }
-          const longest = sofar.outlines < MAX_OUTLINES ? MAX_OUTLINE_CHARACTERS : SHORT_OUTLINE;
-          const { left, top, bottom } = boxOf(node, matrix, longest);
-          sofar.outlines += Math.min(longest, (node.attributes.d ?? node.attributes.points ?? '').length);
-          const name = labelOf(node);
-          for (const { paint, stroke, alpha } of paintsOf(style, drawing)) {
-            // written out, since there may be a hundred thousand
-            found.push({ paint, stroke, alpha, name, left, top, bottom });
-            sofar.characters += name.length + paint.length;
-          }
-          return true;
-        },
+    const tiles = new Set<XmlNode>();
+    const looking: Looking = {
+      enter(node) {
+        looked++;
+        // on our own sheet a bar shows a gradient, whose colours its chips are
+        return !enough() && !(sheet && node.attributes['data-gradient'] !== undefined);
       },
-      root!,
-    );
+      shape({ node, style, matrix }) {
+        if (TEXT.has(node.name) && !options?.text) {
+          texts++;
+          return false;
+        }
+        const longest = sofar.outlines < MAX_OUTLINES ? MAX_OUTLINE_CHARACTERS : SHORT_OUTLINE;
+        const { left, top, bottom } = boxOf(node, matrix, longest);
+        sofar.outlines += Math.min(longest, (node.attributes.d ?? node.attributes.points ?? '').length);
+        const name = labelOf(node);
+        for (const { paint, stroke, alpha } of paintsOf(style, drawing)) {
+          // written out, since there may be a hundred thousand
+          found.push({ paint, stroke, alpha, name, left, top, bottom });
+          sofar.characters += name.length + paint.length;
+        }
+        // a pattern has its colours once, wherever it is painted
+        for (const tile of patternsOf(style, drawing)) {
+          if (tiles.has(tile)) continue;
+          tiles.add(tile);
+          eachShape(drawing, looking, tile, inheritedBy(tile, drawing));
+        }
+        return true;
+      },
+    };
+    eachShape(drawing, looking, root!);
     if (enough())
       draft.warn(
         `It draws more than Papillon looks at; the colours of the first ${plural(Math.min(looked, mostLookedAt), 'element')} were read.`,
