@@ -221,8 +221,10 @@ export function compareLibraries(
     }
   }
   report.groupChanges = [...groupChanges.values()].map(describeChange);
-  const emptyGroups = (l: Library) => l.groups.filter((g) => !isLoose(l, g)).length;
-  if (emptyGroups(library) > emptyGroups(there)) report.groupsLost = true;
+  const emptyGroups = (l: Library) =>
+    l.groups.filter((g) => !isLoose(l, g) && g.swatches.length === 0).length;
+  const lostEmpty = emptyGroups(library) - emptyGroups(there);
+  if (lostEmpty > 0 && !report.groupsLost) report.libraryLosses.push(plural(lostEmpty, 'empty group'));
   // a format without a place for it leaves the name to the file's own
   if (there.name !== '' && there.name !== library.name) report.libraryLosses.push(NAME_LOSS);
   if (library.note && there.note !== library.note) report.libraryLosses.push('its note');

@@ -1,5 +1,7 @@
+import Other from 'colorjs.io';
 import { describe, expect, it } from 'vitest';
-import { fleet, readBy, writeBy } from '../../testing.ts';
+import { type Color, deltaE00, fromRgb8, toLab } from '../../color/index.ts';
+import { coated, fleet, readBy, recognisedAs, writeBy } from '../../testing.ts';
 import { csv } from './csv.ts';
 
 describe('CSV', () => {
@@ -145,5 +147,48 @@ describe('CSV', () => {
     expect(inks('Name,C %,M %,Y %,K %,Type\nBrass,4,26,70,12,Spot Color\n')).toEqual([['spot', brass]]);
     expect(inks('Name;CMYK;Kind\nBrass;C4 M26 Y70 K12;process colour\n')).toEqual([['process', brass]]);
     expect(inks('Name;CMYK\nBrass;4/26/70/12\n')).toEqual([['process', brass]]);
+  });
+
+  it('reads headings of five languages, whatever stands between the cells', () => {
+    const tables = {
+      German: 'sep=;\r\nBezeichnung;Rot;Grün;Blau;Art;Bemerkung\r\nSignal;200;16;46;Sonderfarbe;außen',
+      French: 'Nom;R;V;B;Type;Remarque\nSignal;200;16;46;ton direct;außen',
+      Spanish: 'Nombre,Rojo,Verde,Azul,Tipo,Observaciones\nSignal,200,16,46,tinta plana,außen',
+      Italian: 'Nome\tRosso\tVerde\tBlu\tTipo\tOsservazioni\nSignal\t200\t16\t46\ttinta piatta\taußen',
+    };
+    for (const [language, table] of Object.entries(tables)) {
+      const { swatches } = readBy(csv, table);
+      expect(swatches, language).toMatchObject([
+        { name: 'Signal', kind: 'spot', note: 'außen', color: fromRgb8(200, 16, 46) },
+      ]);
+      expect(recognisedAs(table), language).toBe('csv');
+    }
+    const french = readBy(csv, 'Nom;C;M;J;N\nEncre;10;20;30;40').swatches;
+    expect(french).toMatchObject([{ color: { space: 'cmyk', components: [0.1, 0.2, 0.3, 0.4] } }]);
+  });
+
+  it('reads LCh, HSL, OKLCh and XYZ, as colorjs.io has the same colours', () => {
+    const same = (color: Color | undefined, css: string) => {
+      const theirs = new Other(css).to('lab').coords as [number, number, number];
+      expect(deltaE00(toLab(color!, coated), theirs), css).toBeLessThan(0.01);
+    };
+    const of = (table: string) => readBy(csv, table).swatches.map((s) => s.color);
+    same(of('Name;L;C;h\nx;45,5;60;320')[0], 'lch(45.5 60 320)');
+    same(of('Name;Lightness;Chroma;Hue\nx;45.5;60;320')[0], 'lch(45.5 60 320)');
+    same(of('Name;H;S;L\nx;210;50;40')[0], 'hsl(210 50% 40%)');
+    same(of('name,oklch_l,oklch_c,oklch_h\nx,0.6,0.1,200')[0], 'oklch(0.6 0.1 200)');
+    same(of('name,OKLCH\nx,0.6 0.1 200')[0], 'oklch(0.6 0.1 200)');
+    same(of('Name;X;Y;Z\nx;30;20;10')[0], 'color(xyz-d50 0.3 0.2 0.1)');
+    expect(of('Name;Hex;X;Y;Z\nx;#102030;3;4;5')).toEqual([fromRgb8(16, 32, 48)]);
+    expect(of('Name;sRGB hex\nx;#102030')).toEqual([fromRgb8(16, 32, 48)]);
+  });
+
+  it('tells what could be read in two ways', () => {
+    expect(readBy(csv, 'Name;R;G;B\na;100;50;0\nb;10;20;30').warnings).toEqual([
+      expect.stringMatching(/up to 100, which may be percent; it was read as parts of 255/),
+    ]);
+    expect(readBy(csv, 'Name;Farbton;Sättigung;Helligkeit\na;210;50;40').warnings).toEqual([
+      '“Helligkeit” may be of HSB or of HSL; it was read as HSB.',
+    ]);
   });
 });

@@ -11,6 +11,7 @@ import {
   spaces,
   toHex,
   toRgb8,
+  xyz50ToLab,
 } from '../../color/index.ts';
 import { isLoose, KINDS, type Kind, type Library, type Swatch } from '../../swatch/model.ts';
 import { FormatError } from '../../text/error.ts';
@@ -18,72 +19,106 @@ import { short, sniff, writeText } from '../../text/text.ts';
 import { type Draft, textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
 
-/** The columns of words, in the order they are written, with the headings that are understood for each. */
+/** The words of a list, as they stand between bars. */
+const words = (text: string) => text.split('|').map((w) => w.trim());
+
+/** The columns of words, in the order they are written, with the headings that are understood for each, in five languages. */
 const WORDS = {
-  group: ['group', 'palette', 'folder', 'category', 'family', 'collection'],
-  name: ['name', 'swatch', 'swatch name', 'colour name', 'color name', 'sample_name', 'title', 'label'],
-  code: ['code', 'number', 'no', 'no.', 'id', 'reference', 'ref', 'colour code', 'color code'],
-  kind: ['kind', 'type', 'colour type', 'color type'],
-  role: ['role', 'use', 'usage'],
-  note: ['note', 'notes', 'comment', 'remark', 'description'],
-  hex: [
-    'hex',
-    'hex code',
-    'hex value',
-    'hexcode',
-    'hex colour',
-    'hex color',
-    'rgb hex',
-    'html',
-    'web',
-    'value',
-    '#',
-  ],
-  alpha: ['alpha %', 'alpha', 'opacity', 'opacity %', 'a'],
+  group: words(
+    'group|palette|folder|category|family|collection|gruppe|ordner|kategorie|sammlung|groupe|dossier|catégorie|famille|grupo|paleta|carpeta|categoría|familia|gruppo|tavolozza|cartella|categoria|famiglia',
+  ),
+  name: words(
+    'name|swatch|swatch name|colour name|color name|sample_name|title|label|farbname|name der farbe|bezeichnung|titel|nom|nom de la couleur|nom de couleur|titre|nombre|nombre del color|nombre de color|título|nome|nome del colore|nome colore|titolo',
+  ),
+  code: words(
+    'code|number|no|no.|id|reference|ref|colour code|color code|nummer|nr|nr.|farbnummer|kennung|referenz|numéro|n°|référence|réf|réf.|código|número|referencia|codice|numero|riferimento',
+  ),
+  kind: words(
+    'kind|type|colour type|color type|art|typ|farbart|type de couleur|tipo|tipo de color|tipo di colore',
+  ),
+  role: words('role|use|usage|rolle|verwendung|einsatz|rôle|utilisation|función|uso|ruolo|utilizzo'),
+  note: words(
+    'note|notes|comment|remark|description|notiz|anmerkung|bemerkung|kommentar|beschreibung|remarque|commentaire|nota|comentario|observaciones|descripción|commento|osservazioni|descrizione',
+  ),
+  hex: words(
+    'hex|hex code|hex value|hexcode|hex colour|hex color|rgb hex|srgb hex|hex rgb|hex srgb|html|html code|web|web colour|web color|value|#|hexwert|hex-wert|hex-code|farbcode|farbwert|webfarbe|code hex|valeur hex|code hexadécimal|hexadécimal|código hex|valor hex|hexadecimal|código hexadecimal|codice hex|valore hex|esadecimale|codice esadecimale',
+  ),
+  alpha: words('alpha %|alpha|opacity|opacity %|a|deckkraft|opacité|opacidad|opacità'),
 } as const;
 type Word = keyof typeof WORDS;
 /** Headings of a column that holds codes in some tables and names in others. */
-const COLOR_HEADINGS = ['colour', 'color'];
+const COLOR_HEADINGS = ['colour', 'color', 'farbe', 'couleur', 'colore'];
 
-/** The columns of numbers: their space, heading, the usual short headings, and what 1 inside is outside. */
-const NUMBERS: { space: Space; heading: string; also: string[]; factor: number }[] = [
-  ...['Red', 'Green', 'Blue'].map((h) => ({
-    space: 'rgb' as const,
-    heading: h,
-    also: [h[0].toLowerCase(), `rgb_${h[0].toLowerCase()}`],
-    factor: 255,
-  })),
-  ...['Cyan %', 'Magenta %', 'Yellow %', 'Black %'].map((h, i) => ({
-    space: 'cmyk' as const,
-    heading: h,
-    also: ['cmyk'[i], h.split(' ')[0].toLowerCase(), `cmyk_${'cmyk'[i]}`, ...(i === 3 ? ['key'] : [])],
-    factor: 100,
-  })),
-  ...['L*', 'a*', 'b*'].map((h, i) => ({
-    space: 'lab' as const,
-    heading: h,
-    also: ['lab'[i], `lab_${'lab'[i]}`, `cie ${'lab'[i]}`, `cie ${h}`],
-    factor: 1,
-  })),
-  ...['Hue °', 'Saturation %', 'Brightness %'].map((h, i) => ({
-    space: 'hsb' as const,
-    heading: h,
-    also: ['hsb'[i], h.split(' ')[0].toLowerCase(), ...(i === 2 ? ['v', 'value'] : [])],
-    factor: i === 0 ? 1 : 100,
-  })),
-  { space: 'gray', heading: 'Gray %', also: ['gray', 'grey'], factor: 100 },
+/** A column of numbers: its space, heading, other headings, and what 1 inside is outside. */
+interface NumberColumn {
+  space: Space;
+  heading: string;
+  also: string[];
+  factor: number;
+}
+const channels = (space: Space, ...list: [heading: string, also: string, factor: number][]): NumberColumn[] =>
+  list.map(([heading, also, factor]) => ({ space, heading, also: words(also), factor }));
+/** The columns of numbers. Words that could be of HSB and of HSL are told; see {@link AMBIGUOUS}. */
+const NUMBERS: NumberColumn[] = [
+  ...channels(
+    'rgb',
+    ['Red', 'r|rgb_r|srgb_r|rot|rouge|rojo|rosso', 255],
+    ['Green', 'g|v|rgb_g|srgb_g|grün|gruen|vert|verde', 255],
+    ['Blue', 'b|rgb_b|srgb_b|blau|bleu|azul|blu', 255],
+  ),
+  ...channels(
+    'cmyk',
+    ['Cyan %', 'c|cyan|cmyk_c|cian|ciano', 100],
+    ['Magenta %', 'm|magenta|cmyk_m', 100],
+    ['Yellow %', 'y|j|yellow|cmyk_y|gelb|jaune|amarillo|giallo', 100],
+    ['Black %', 'k|n|black|cmyk_k|key|schwarz|noir|negro|nero', 100],
+  ),
+  ...channels(
+    'lab',
+    ['L*', 'l|lab_l|cie l|cie l*', 1],
+    ['a*', 'a|lab_a|cie a|cie a*', 1],
+    ['b*', 'b|lab_b|cie b|cie b*', 1],
+  ),
+  ...channels(
+    'hsb',
+    ['Hue °', 'h|t|hue|hsb_h|hsv_h|farbton|teinte|tono|matiz|tonalità|tinta', 1],
+    ['Saturation %', 's|saturation|hsb_s|hsv_s|sättigung|saturación|saturazione', 100],
+    ['Brightness %', 'b|brightness|v|value|hsb_b|hsv_v|helligkeit|hellwert|valeur|brillo|valor|valore', 100],
+  ),
+  ...channels(
+    'hsl',
+    ['HSL hue °', 'h|t|hue|hsl_h|farbton|teinte|tono|matiz|tonalità|tinta', 1],
+    ['HSL saturation %', 's|saturation|hsl_s|sättigung|saturación|saturazione', 100],
+    ['Lightness %', 'l|lightness|luminance|hsl_l|luminosité|luminosidad|luminosità', 100],
+  ),
+  ...channels(
+    'lch',
+    ['LCh L*', 'l|l*|lightness|lch_l|cie l|cie l*|helligkeit|luminosité|luminosidad|luminosità', 1],
+    ['C*', 'c|c*ab|chroma|lch_c|cie c|cie c*|buntheit|croma|cromaticità', 1],
+    ['h °', 'h|h*|hab|hue|lch_h|cie h|farbton|teinte|tono|tonalità', 1],
+  ),
+  ...channels(
+    'oklch',
+    ['OKLCH L', 'oklch_l|ok l|oklch lightness', 1],
+    ['OKLCH C', 'oklch_c|ok c|oklch chroma', 1],
+    ['OKLCH h', 'oklch_h|ok h|oklch hue', 1],
+  ),
+  ...channels('oklab', ['OKLab L', 'oklab_l', 1], ['OKLab a', 'oklab_a', 1], ['OKLab b', 'oklab_b', 1]),
+  { space: 'gray', heading: 'Gray %', also: words('gray|grey|grau|grauwert|gris|grigio'), factor: 100 },
 ];
-const SPACES_BY_WEIGHT: Space[] = ['lab', 'cmyk', 'hsb', 'gray', 'rgb'];
+const SPACES_BY_WEIGHT: Space[] = ['lab', 'oklch', 'oklab', 'lch', 'cmyk', 'hsb', 'hsl', 'gray', 'rgb'];
+/** Headings that mean the one or the other in their languages. */
+const AMBIGUOUS = new Set(words('helligkeit|luminosité|luminosidad|luminosità'));
 /** What a single cell may be headed that holds all numbers of a colour, such as `255, 0, 0`. */
 const WHOLE: Record<string, Space> = {
-  rgb: 'rgb',
-  cmyk: 'cmyk',
-  lab: 'lab',
-  'l*a*b*': 'lab',
-  'cie lab': 'lab',
-  cielab: 'lab',
-  hsb: 'hsb',
-  hsv: 'hsb',
+  ...Object.fromEntries(words('rgb|srgb|rvb').map((w) => [w, 'rgb' as const])),
+  ...Object.fromEntries(words('cmyk|cmjn').map((w) => [w, 'cmyk' as const])),
+  ...Object.fromEntries(words('lab|l*a*b*|cie lab|cielab').map((w) => [w, 'lab' as const])),
+  ...Object.fromEntries(words('lch|l*c*h|l*c*h°|cie lch|cielch').map((w) => [w, 'lch' as const])),
+  ...Object.fromEntries(words('hsb|hsv|tsv').map((w) => [w, 'hsb' as const])),
+  ...Object.fromEntries(words('hsl|tsl').map((w) => [w, 'hsl' as const])),
+  oklch: 'oklch',
+  oklab: 'oklab',
 };
 
 const MAX_HEADING_CHARACTERS = 100;
@@ -101,6 +136,8 @@ interface Columns {
   numbers: Partial<Record<Space, number[]>>;
   /** Columns that hold a whole colour each. */
   whole: Partial<Record<Space, number>>;
+  /** Columns of X, Y and Z, where nothing else is a colour: they could be places. */
+  xyz?: number[];
 }
 
 /** Finds the columns by their headings; null when the row is not a heading. */
@@ -139,6 +176,11 @@ function readHeadings(row: string[]): Columns | null {
       .find((i) => i >= 0);
     if (at !== undefined) words[word] = at;
   }
+  const xyz = ['x', 'y', 'z'].map((letter) =>
+    cells.findIndex((c) => c === letter || c === `cie ${letter}` || c === `xyz_${letter}`),
+  );
+  const alone = claimed.size === 0 && Object.keys(whole).length === 0 && words.hex === undefined;
+  if (alone && xyz.every((i) => i >= 0)) return { words, numbers, whole, xyz };
   // beside a column of codes, “Color” heads the names; alone it heads the codes
   const color = cells.findIndex((c) => COLOR_HEADINGS.includes(c));
   if (color >= 0) {
@@ -199,12 +241,15 @@ interface Row {
 }
 
 /** The rows that are not empty, and why there are no more of them: too many, or one too wide. */
-function readRows(text: string): { rows: Row[]; trouble: string } {
+function readRows(given: string): { rows: Row[]; trouble: string } {
+  // a line for spreadsheets that says what stands between the cells
+  const [said, separator] = /^sep=(.)(?:\r\n|\r|\n)/i.exec(given) ?? [];
+  const text = said ? given.slice(said.length) : given;
   const rows: Row[] = [];
   let number = 0;
   let trouble = '';
   Papa.parse<string[]>(text, {
-    delimiter: delimiterOf(text.slice(0, 1 << 16)),
+    delimiter: separator ?? delimiterOf(text.slice(0, 1 << 16)),
     skipEmptyLines: false,
     step({ data: cells }, parser) {
       number++;
@@ -311,6 +356,11 @@ interface Scales {
   percent: number;
   /** Of saturation and brightness. */
   hsb: number;
+  /** Of saturation and lightness. */
+  hsl: number;
+  /** Of the lightness of OKLab and OKLCh. */
+  ok: number;
+  xyz: number;
   alpha: number;
 }
 
@@ -318,7 +368,12 @@ interface Scales {
  * The scales the numbers of a table are on, by all of them: RGB up to 255, or up to 1 or 100 where none is more and some are broken;
  * opacity in percent, or up to 1 or 255.
  */
-function scalesOf(list: Row[], { words, numbers, whole }: Columns, headings: string[], draft: Draft): Scales {
+function scalesOf(
+  list: Row[],
+  { words, numbers, whole, xyz }: Columns,
+  headings: string[],
+  draft: Draft,
+): Scales {
   const column = (at: number | undefined) =>
     at === undefined ? [] : list.flatMap(({ cells }) => readNumber(cells[at] ?? '') ?? []);
   const all = (space: Space) => [
@@ -336,6 +391,15 @@ function scalesOf(list: Row[], { words, numbers, whole }: Columns, headings: str
   const small = most(rgb) <= 1 && rgb.some((v) => v > 0) && !codesSay255(list, words.hex, numbers.rgb);
   const rgbScale = numbers.rgb?.some(inPercent) ? 100 : small ? 1 : 255;
   if (rgbScale === 1) draft.warn('Its RGB goes from 0 to 1, and was read so.');
+  if (rgbScale === 255 && most(rgb) === 100 && words.hex === undefined)
+    draft.warn(
+      'Its RGB goes up to 100, which may be percent; it was read as parts of 255. Head the columns “R %” if it is.',
+    );
+  for (const at of [numbers.hsb?.[2], numbers.hsl?.[2]])
+    if (at !== undefined && AMBIGUOUS.has(plainHeading(headings[at] ?? '')))
+      draft.warn(
+        `“${headings[at]}” may be of HSB or of HSL; it was read as ${at === numbers.hsb?.[2] ? 'HSB' : 'HSL'}.`,
+      );
   /** 100, unless nothing says percent and all of it lies from 0 to 1, somewhere between. */
   const partScale = (space: Space, what: string, from: number) => {
     const at = (numbers[space] ?? []).slice(from);
@@ -346,10 +410,15 @@ function scalesOf(list: Row[], { words, numbers, whole }: Columns, headings: str
   };
   const percent = partScale('cmyk', 'ink goes', 0);
   const hsb = partScale('hsb', 'saturation and brightness go', 1);
+  const hsl = partScale('hsl', 'saturation and lightness go', 1);
+  const ok = most([column(numbers.oklch?.[0]), column(numbers.oklab?.[0])].flat()) > 1 ? 100 : 1;
+  const measured = (xyz ?? []).flatMap(column);
+  const xyzScale = most(measured) > 2 ? 100 : 1;
+  if (xyz) draft.warn('Its X, Y and Z were read for D50 and the 2° observer.');
   const alphas = column(words.alpha);
   const alpha = inPercent(words.alpha) ? 100 : most(alphas) > 100 ? 255 : most(alphas) <= 1 ? 1 : 100;
   if (alpha === 255) draft.warn('Its opacity goes up to 255, and was read so.');
-  return { rgb: rgbScale, percent, hsb, alpha };
+  return { rgb: rgbScale, percent, hsb, hsl, ok, xyz: xyzScale, alpha };
 }
 
 /** Whether the codes beside numbers of at most 1 say that these count to 255: dark colours rather than parts of 1. */
@@ -370,7 +439,11 @@ function codesSay255(list: Row[], hex: number | undefined, columns: number[] | u
 
 /** The word of a column of kinds, in whatever words the table has them. */
 const kindOf = (word: string): Kind =>
-  /\btechnical\b/i.test(word) ? 'technical' : /\bspots?\b/i.test(word) ? 'spot' : 'process';
+  /\b(?:technical|technisch|technique|técnico|tecnico)/i.test(word)
+    ? 'technical'
+    : /\bspots?\b|sonderfarbe|schmuckfarbe|tons? direct|tinta (?:plana|piatta|directa)/i.test(word)
+      ? 'spot'
+      : 'process';
 
 function readRow(row: string[], place: string, columns: Columns, scales: Scales, draft: Draft): void {
   const { words } = columns;
@@ -392,14 +465,14 @@ function readRow(row: string[], place: string, columns: Columns, scales: Scales,
 }
 
 /** How far beyond the ends of a channel a number may lie that was rounded, or is of a wider screen than sRGB. */
-const BEYOND: Partial<Record<Space, number>> = { rgb: 4, lab: 1 };
+const BEYOND: Partial<Record<Space, number>> = { rgb: 4, lab: 1, lch: 1 };
 
 /** The first colour is the row's own, as a table begins with what was authored; the others are the same in other spaces. */
 function readColors(
   row: string[],
   place: string,
   hex: string,
-  { numbers, whole, words }: Columns,
+  { numbers, whole, words, xyz }: Columns,
   scales: Scales,
 ): { colors: Color[]; alpha?: number } {
   const found: { at: number; color: Color; alpha?: number }[] = [];
@@ -437,7 +510,7 @@ function readColors(
     const off = components.findIndex((v, i) => {
       const { min, max } = spaces[space].channels[i];
       // a* and b* have no ends of their own
-      if (space === 'lab' && i > 0) return false;
+      if (i > 0 && (spaces[space].measured || space.startsWith('ok'))) return false;
       const beyond = (BEYOND[space] ?? 0) + 0.01 * (max - min);
       return v < min - beyond || v > max + beyond;
     });
@@ -446,6 +519,16 @@ function readColors(
         `${place}, column ${(columns?.[Math.max(0, off)] ?? at) + 1}: ${values[Math.max(0, off)]} is out of range for ${spaces[space].name}.`,
       );
     found.push({ at, color: { space, components } });
+  }
+  if (xyz) {
+    const read = xyz.map((i) => readNumber(row[i] ?? ''));
+    const bad = read.indexOf(null);
+    if (bad >= 0)
+      throw new FormatError(
+        `${place}, column ${xyz[bad]! + 1}: “${(row[xyz[bad]!] ?? '').slice(0, 40)}” is not a number. Correct it.`,
+      );
+    const [x = 0, y = 0, z = 0] = (read as number[]).map((v) => v / scales.xyz);
+    found.push({ at: xyz[0]!, color: { space: 'lab', components: xyz50ToLab([x, y, z]) } });
   }
   const code = hex.trim() === '' ? null : colorIn(hex);
   const codeAt = words.hex ?? -1;
@@ -487,9 +570,11 @@ const scaleOf = (space: Space, i: number, scales: Scales) =>
     ? scales.rgb
     : space === 'cmyk'
       ? scales.percent
-      : space === 'hsb' && i > 0
-        ? scales.hsb
-        : NUMBERS.filter((n) => n.space === space)[i]!.factor;
+      : (space === 'hsb' || space === 'hsl') && i > 0
+        ? scales[space]
+        : (space === 'oklch' || space === 'oklab') && i === 0
+          ? scales.ok
+          : NUMBERS.filter((n) => n.space === space)[i]!.factor;
 
 /** The table: words that any swatch has, the hex of each, and numbers in the spaces that need more than hex. */
 function table(library: Library, condition: Condition): string {
