@@ -26,7 +26,7 @@ export function run(command, args, env = {}) {
 /** Shows a name, awaits the work, and prints how long it took. */
 export async function step(name, work) {
   const start = performance.now();
-  process.stdout.write(`${name}… `);
+  process.stderr.write(`${name}… `);
   await work();
   console.log(`${((performance.now() - start) / 1000).toFixed(0)} s`);
 }
