@@ -1,5 +1,5 @@
 import { type FSWatcher, watch as watchPath } from 'node:fs';
-import { stat } from 'node:fs/promises';
+import { realpath, stat } from 'node:fs/promises';
 import { dirname, join, resolve } from 'node:path';
 import { type Command, CommanderError, InvalidArgumentError } from 'commander';
 import {
@@ -34,10 +34,11 @@ interface How {
   set: Options;
   text?: boolean;
   perGroup?: boolean;
+  force?: boolean;
   json?: boolean;
 }
 
-const wrongUsage = (message: string) => new CommanderError(2, 'usage', `error: ${message}`);
+export const wrongUsage = (message: string) => new CommanderError(2, 'usage', `error: ${message}`);
 
 export function asFormat(id: string): Format {
   try {
@@ -47,7 +48,7 @@ export function asFormat(id: string): Format {
   }
 }
 
-function asWritable(id: string): Format {
+export function asWritable(id: string): Format {
   const format = asFormat(id);
   if (!format.traits.write)
     throw new InvalidArgumentError(
@@ -125,12 +126,27 @@ async function converted(
   };
 }
 
+/** @throws FormatError when a file is written over what it was read from, with something lost, and nobody said to */
+async function refuseOverSource(
+  from: string,
+  to: string,
+  { json: { changes, library, to: id } }: Awaited<ReturnType<typeof converted>>,
+  force: boolean | undefined,
+): Promise<void> {
+  if (force || from === STREAM || to === STREAM || changes.length + library.length === 0) return;
+  const [a, b] = await Promise.all([from, to].map((path) => realpath(path).catch(() => null)));
+  if (a !== null && a === b)
+    throw new FormatError(
+      `${to} would be written over what it is read from, and ${formatById(id).name} does not keep all of it. Give another name, or add --force.`,
+    );
+}
+
 /** Reads whatever a file holds, and converts each library in it. @param put takes what is written under a name for it */
 async function convertAll(
   path: string,
   bytes: Uint8Array,
   { to, from, set, text, perGroup }: How & { to: Format },
-  put: (name: string, bytes: Uint8Array) => Promise<string>,
+  put: (name: string, result: Awaited<ReturnType<typeof converted>>) => Promise<string>,
 ) {
   const done: { text: string; json: object; warnings: string[] }[] = [];
   const skipped: { in: string; why: string }[] = [];
@@ -154,7 +170,7 @@ async function convertAll(
       for (const library of parts) {
         const result = await converted({ ...one.opened, library }, to, set);
         const name = fileName(perGroup ? library.name : baseName(one.path), to.endings[0]);
-        const out = await put(name, result.bytes);
+        const out = await put(name, result);
         done.push({
           json: { in: one.path, out, ...result.json },
           text: `${one.path} → ${out}\n${result.text}`,
@@ -188,6 +204,7 @@ export function addConvert(
     .option('--per-group', 'a file for each group, named after library and group (with --out)')
     .option('--text', 'take the colours of text in drawings too')
     .option('--set <name=value>', 'an option of the format, such as columns=6 (repeatable)', asOption, {})
+    .option('--force', 'write over what is read, also where the format keeps less')
     .option('--json', 'one JSON value')
     .action(async (files: string[], options: How) => {
       if (options.out !== undefined) return convertMany(files, options, options.out);
@@ -205,6 +222,7 @@ export function addConvert(
       checkOptions(format, options.set);
       const opened = await open(from, options.from, options.text, streams);
       const result = await converted(opened, format, options.set);
+      await refuseOverSource(from, to, result, options.force);
       await write(to, result.bytes, streams);
       // what changed goes beside the file, not into it
       if (toStream) err(result.text);
@@ -232,7 +250,8 @@ export function addConvert(
         const bytes = path === STREAM && streams.input ? await streams.input() : await readChecked(path);
         const result = await convertAll(path, bytes, { ...how, to }, async (name, written) => {
           const target = join(folder, free(name));
-          await replace(target, written);
+          await refuseOverSource(path, target, written, how.force);
+          await replace(target, written.bytes);
           return target;
         });
         result.problems.forEach(fail);
@@ -300,14 +319,19 @@ async function keepInStep(
     seen.set(path, state);
     try {
       let n = 0;
-      const { done, problems } = await convertAll(path, await readChecked(path), how, async (name, bytes) => {
-        const key = `${path}\n${name}\n${n++}`;
-        const target = places.get(key) ?? join(how.out, free(name));
-        places.set(key, target);
-        await makeFolder(how.out);
-        await replace(target, bytes);
-        return target;
-      });
+      const { done, problems } = await convertAll(
+        path,
+        await readChecked(path),
+        how,
+        async (name, { bytes }) => {
+          const key = `${path}\n${name}\n${n++}`;
+          const target = places.get(key) ?? join(how.out, free(name));
+          places.set(key, target);
+          await makeFolder(how.out);
+          await replace(target, bytes);
+          return target;
+        },
+      );
       for (const one of done) {
         print(how.json, one.json, one.text);
         for (const w of one.warnings) err(`${w}\n`);

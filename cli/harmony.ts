@@ -27,6 +27,7 @@ import {
   scaleOf,
   stepNames,
 } from '../core/harmony/index.ts';
+import { wrongUsage } from './convert.ts';
 
 interface Shell {
   /** Reads a colour as it is typed. @throws FormatError naming it */
@@ -120,12 +121,10 @@ export function addHarmony(program: Command, shell: Shell): void {
       const condition = await shell.condition();
       const ratios: number[] | undefined = options.contrast;
       if (ratios && through.length > 1)
-        shell.refuse('A contrast scale has one colour; give the others one each.');
-      if (!ratios && options.on !== undefined) shell.refuse('--on requires --contrast.');
+        throw wrongUsage('a contrast scale has one colour; give the others one each');
+      if (!ratios && options.on !== undefined) throw wrongUsage('--on requires --contrast');
       if (!ratios && options.steps === undefined)
-        shell.refuse(
-          `How many steps? Give --steps from ${MIN_STEPS} to ${MAX_STEPS}, or --contrast with ratios.`,
-        );
+        throw wrongUsage(`give --steps from ${MIN_STEPS} to ${MAX_STEPS}, or --contrast with ratios`);
       const ground = shell.color(options.on ?? '#ffffff');
       const steps = ratios
         ? contrastScale(through[0]!, ground, ratios, condition).map((step, i) => {

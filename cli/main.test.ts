@@ -1,8 +1,10 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import {
+  closeSync,
   existsSync,
   mkdirSync,
   mkdtempSync,
+  openSync,
   readdirSync,
   readFileSync,
   rmSync,
@@ -35,6 +37,9 @@ async function runWith(more: Partial<Parameters<typeof main>[1]>, ...args: strin
   let out = '';
   let err = '';
   const code = await main(args, {
+    bytes: (data) => {
+      out += new TextDecoder().decode(data);
+    },
     ...more,
     out: (text) => {
       out += text;
@@ -215,6 +220,54 @@ describe('papillon', () => {
     expect(result.out).toBe('');
   });
 
+  it('tells its version, and what is usual in words alone', async () => {
+    expect((await run('--version')).out).toMatch(/^\d+\.\d+\.\d+\n$/);
+    const help = (await run('match', '--help')).out;
+    expect(help).toMatch(/--metric <id>[^{]*\(default:\s+de00\)/);
+    for (const command of ['convert', 'check', 'match', 'apply', 'scale', 'harmony'])
+      expect((await run(command, '--help')).out).not.toMatch(/[{[]["}\]]/);
+  });
+
+  it('writes a palette to standard output, with what is to be told beside it', async () => {
+    const red = { create: { width: 30, height: 10, channels: 3 as const, background: '#c02020' } };
+    const picture = file('out.png', await sharp(red).png().toBuffer());
+    const piped = await run('extract', picture, '-', '--to', 'hex', '--count', '2');
+    expect([piped.code, piped.out]).toEqual([0, '#c02020\n']);
+    expect(piped.err).toMatch(/1 colours?, mean/);
+    expect(await run('extract', picture, '-')).toMatchObject({
+      code: 2,
+      err: expect.stringMatching(/needs --to/),
+    });
+  });
+
+  it('checks what comes in on standard input', async () => {
+    const result = await main(['check', '-', '--only', 'ink'], {
+      out: () => undefined,
+      err: () => undefined,
+      input: async () => new TextEncoder().encode('name,c,m,y,k\nHeavy,100,100,100,20.1\n'),
+    });
+    // 320.1 % where 320 may lie
+    expect(result).toBe(1);
+  });
+
+  it('does not write a file over itself in a format that keeps less, unless it is told to', async () => {
+    const start = file('own.gpl', gpl);
+    const refused = await run('convert', start, path('own.gpl'), '--to', 'act');
+    expect([refused.code, refused.err]).toEqual([
+      1,
+      expect.stringMatching(/written over what it is read from.*--force/),
+    ]);
+    expect(readFileSync(start, 'utf8')).toBe(gpl);
+    const many = await run('convert', start, '--to', 'gpl', '--out', path('.'));
+    expect(many.code).toBe(0);
+    expect((await run('convert', start, path('own.gpl'), '--to', 'act', '--force')).code).toBe(0);
+    expect(readFileSync(start).length).toBe(772);
+  });
+
+  it('calls what is missing wrong usage', async () => {
+    expect(await run('scale', 'red')).toMatchObject({ code: 2, err: expect.stringMatching(/give --steps/) });
+  });
+
   it('runs from the shell as the README says', () => {
     const out = execFileSync(
       'npm',
@@ -222,6 +275,33 @@ describe('papillon', () => {
       { encoding: 'utf8', stdio: ['ignore', 'pipe', 'ignore'] },
     );
     expect(JSON.parse(out).groups[0].swatches[0].hex).toBe('#102030');
+  });
+
+  it('ends at once when it is told to, and says when nothing more can be written', async () => {
+    const rows = Array.from(
+      { length: 60_000 },
+      (_, i) => `Rope ${i},#${(i * 97).toString(16).padStart(6, '0')}`,
+    );
+    const large = file('large.csv', `Name,Hex\n${rows.join('\n')}\n`);
+    const running = spawn('node', ['cli/papillon.mjs', 'convert', large, path('large.pdf')], {
+      stdio: 'ignore',
+    });
+    await new Promise((resolve) => setTimeout(resolve, 3000));
+    running.kill('SIGINT');
+    const signal = await new Promise((resolve) => running.on('exit', (_, s) => resolve(s)));
+    expect(signal).toBe('SIGINT');
+    // a device that is always full, where the system has one
+    if (!existsSync('/dev/full')) return;
+    const full = openSync('/dev/full', 'w');
+    const { status, stderr } = spawnSync('node', ['cli/papillon.mjs', 'formats'], {
+      stdio: ['ignore', full, 'pipe'],
+      encoding: 'utf8',
+    });
+    closeSync(full);
+    expect([status, stderr]).toEqual([
+      1,
+      expect.stringMatching(/standard output cannot be written \(ENOSPC\)/),
+    ]);
   });
 });
 

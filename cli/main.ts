@@ -1,5 +1,5 @@
 import { stat } from 'node:fs/promises';
-import { Command, CommanderError, InvalidArgumentError } from 'commander';
+import { Command, CommanderError, InvalidArgumentError, type Option } from 'commander';
 import {
   artworkPalette,
   artworkText,
@@ -44,11 +44,12 @@ import {
   type Recipe,
 } from '../core/picture/index.ts';
 import { allSwatches, countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
+import { version } from '../package.json';
 import { addApply } from './apply.ts';
 import { addCompletion } from './completion.ts';
-import { addConvert, byEnding } from './convert.ts';
+import { addConvert, asWritable, byEnding, wrongUsage } from './convert.ts';
 import { colorEngine, conditionHere, localServices } from './engine.ts';
-import { named, open, readWhole, type Streams, write } from './files.ts';
+import { named, open, readWhole, STREAM, type Streams, write } from './files.ts';
 import { addHarmony } from './harmony.ts';
 
 const ORDERS: readonly ColorOrder[] = ['area', 'position', 'appearance'];
@@ -58,12 +59,21 @@ function asOrder(text: string): ColorOrder {
   return order;
 }
 
+/** What an option does, and what it is when nobody says; things without a word of their own are not spelt out. */
+function describeOption({ description, defaultValue }: Option): string {
+  const id = (defaultValue as { id?: unknown } | undefined)?.id;
+  const usual = typeof defaultValue === 'object' ? id : defaultValue;
+  return usual === undefined || usual === false ? description : `${description} (default: ${usual})`;
+}
+
 /** Runs a command. Returns the exit code: 0 done, 1 bad input, 2 wrong usage. */
 export async function main(args: string[], streams: Streams): Promise<number> {
   const { out, err } = streams;
   const program = new Command('papillon')
     .description('Swatch files and palettes from the shell.')
+    .version(version, '-V, --version', 'the version')
     .exitOverride()
+    .configureHelp({ optionDescription: describeOption })
     .configureOutput({ writeOut: out, writeErr: err });
 
   const print = (json: boolean | undefined, value: unknown, text: string) =>
@@ -91,7 +101,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
   program
     .command('inspect')
     .description('what is in a swatch file')
-    .argument('<file>')
+    .argument('<file>', 'a swatch file, - for standard input')
     .option('--text', 'take the colours of text in drawings too')
     .option('--json', 'one JSON value')
     .action(async (file, { text, json }) => {
@@ -114,7 +124,8 @@ export async function main(args: string[], streams: Streams): Promise<number> {
     .command('extract')
     .description('a palette from a picture, or the colours of a drawing')
     .argument('<picture>', 'a picture, or an SVG')
-    .argument('[out]', 'a swatch file to write; its ending says the format')
+    .argument('[out]', 'a swatch file to write; its ending says the format; - for standard output, with --to')
+    .option('--to <id>', 'write this format instead of going by the ending', asWritable)
     .option('--count <n>', `how many colours, ${MIN_PALETTE_COLORS}–${MAX_PALETTE_COLORS}`, asCount)
     .option('--accent <a>', '0 for the least error, towards 1 for small colours that stand out', asAccent)
     .option('--exact', 'every distinct colour, in reading order')
@@ -122,14 +133,20 @@ export async function main(args: string[], streams: Streams): Promise<number> {
     .option('--merge <dE>', 'merge colours within this ΔE00', asDifference)
     .option('--order <how>', `of a drawing: ${ORDERS.join(', ')}`, asOrder)
     .option('--json', 'one JSON value')
-    .action(async (file, to, { count, accent, exact, chart, merge, order, json }) => {
+    .action(async (file, to, { to: asked, count, accent, exact, chart, merge, order, json }) => {
+      const toStream = to === STREAM;
+      if (toStream && !asked) throw wrongUsage('- needs --to with the format to write');
+      if (asked && to === undefined) throw wrongUsage('--to needs a file to write, or - for standard output');
+      /** What is reported goes beside the file, not into it. */
+      const report = (value: unknown, text: string) =>
+        toStream ? err(json ? `${JSON.stringify(value)}\n` : text) : print(json, value, text);
       if ([exact, chart, count ?? accent !== undefined].filter(Boolean).length > 1)
         throw new CommanderError(
           2,
           'usage',
           'error: --exact, --chart and --count with --accent cannot be combined',
         );
-      const format = to && byEnding(to);
+      const format = asked ?? (to && byEnding(to));
       const bytes = await readWhole(file);
       if (formatById('svg').recognise(bytes) > 0) {
         if (exact || chart || count !== undefined || accent !== undefined || merge !== undefined)
@@ -139,7 +156,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
         const found = colorsOf(artwork, order);
         const elapsedMs = performance.now() - start;
         const library = artworkPalette(artwork, baseName(file), countingIds(), order);
-        if (format) await write(to, await format.encode(library, await localServices()));
+        if (format) await write(to, await format.encode(library, await localServices()), streams);
         const names = library.groups[0]!.swatches.map((s) => s.name);
         const swatches = found.map((c, i) => ({
           hex: c.hex,
@@ -151,8 +168,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
           (s) =>
             `${s.hex}  ${(s.coverage * 100).toFixed(1).padStart(5)} %  ${s.parts} ${s.parts === 1 ? 'part ' : 'parts'}  ${s.name}`,
         );
-        print(
-          json,
+        report(
           { count: found.length, elapsedMs, meanDeltaE00: 0, swatches },
           `${lines.join('\n')}\n${found.length} colours\n`,
         );
@@ -184,7 +200,11 @@ export async function main(args: string[], streams: Streams): Promise<number> {
       if (merge !== undefined) colors = merged(colors, lookAlikes(colors, merge));
       const elapsedMs = performance.now() - start;
       if (format)
-        await write(to, await format.encode(asLibrary(baseName(file), colors), await localServices()));
+        await write(
+          to,
+          await format.encode(asLibrary(baseName(file), colors), await localServices()),
+          streams,
+        );
       const result = {
         count: colors.length,
         elapsedMs,
@@ -198,13 +218,13 @@ export async function main(args: string[], streams: Streams): Promise<number> {
       const lines = result.swatches.map((s) => `${s.hex}  ${(s.coverage * 100).toFixed(1).padStart(5)} %`);
       if (picture.note) lines.push(`Note: ${picture.note}`);
       lines.push(`${result.count} colours, mean ΔE00 ${result.meanDeltaE00.toFixed(2)}`);
-      print(json, result, `${lines.join('\n')}\n`);
+      report(result, `${lines.join('\n')}\n`);
     });
 
   program
     .command('check')
     .description('runs the checks; exits with 1 if any fails')
-    .argument('<file>')
+    .argument('<file>', 'a swatch file, - for standard input')
     .option('--profile <file>', 'the ICC profile of the press; coated offset when none is given')
     .option('--ink <percent>', 'the most ink, all four together, 100–400', asInk)
     .option(
@@ -216,7 +236,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
     .option('--against <file>', 'compare with this file, too')
     .option('--json', 'one JSON value')
     .action(async (file, { profile, ink, only, against: other, json }) => {
-      const { library } = await open(file);
+      const { library } = await open(file, undefined, false, streams);
       const engine = await colorEngine();
       const asked = { ...conditionOf(library), ...(ink === undefined ? {} : { inkLimit: ink }) };
       if (profile !== undefined) {

@@ -45,11 +45,16 @@ async function input() {
   return new Uint8Array(Buffer.concat(chunks));
 }
 const stop = new AbortController();
-for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => stop.abort());
-// a reader that has enough is not a reason to complain
-process.stdout.on('error', (error) => {
-  if (error.code === 'EPIPE') process.exit(0);
-  throw error;
+// only what goes on for ever has something to end; everything else ends at once, as the system has it
+if (process.argv[2] === 'watch')
+  for (const signal of ['SIGINT', 'SIGTERM']) process.once(signal, () => stop.abort());
+process.stdout.on('error', ({ code }) => {
+  // a reader that has enough is not a reason to complain
+  if (code === 'EPIPE') process.exit(0);
+  process.stderr.write(
+    `standard output cannot be written (${code}). Free some room, or write to another place.\n`,
+  );
+  process.exit(1);
 });
 process.exitCode = await main(process.argv.slice(2), {
   out: (text) => process.stdout.write(text),

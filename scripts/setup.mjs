@@ -28,7 +28,7 @@ export async function step(name, work) {
   const start = performance.now();
   process.stderr.write(`${name}… `);
   await work();
-  console.log(`${((performance.now() - start) / 1000).toFixed(0)} s`);
+  console.error(`${((performance.now() - start) / 1000).toFixed(0)} s`);
 }
 
 /** Runs a command without its output; if it fails, prints the output and exits. */

@@ -9,6 +9,9 @@ declare module 'pdfkit' {
     height: number;
     readonly colorSpaces: Record<string, PdfReference>;
   }
+  export interface PdfGradient {
+    stop(at: number, color: number[] | string): this;
+  }
   export default class PDFDocument {
     constructor(options: Record<string, unknown>);
     page: PdfPage;
@@ -29,7 +32,11 @@ declare module 'pdfkit' {
     widthOfString(text: string): number;
     text(text: string, x: number, y: number, options?: Record<string, unknown>): this;
     rect(x: number, y: number, w: number, h: number): this;
-    fill(): this;
+    fill(color?: unknown): this;
+    on(event: 'data', take: (part: Uint8Array) => void): this;
+    on(event: 'end', take: () => void): this;
+    linearGradient(x1: number, y1: number, x2: number, y2: number): PdfGradient;
+    pattern(box: number[], xStep: number, yStep: number, content: string): unknown;
     save(): this;
     restore(): this;
     markContent(tag: string, options: Record<string, unknown>): this;

@@ -351,9 +351,9 @@ describe('PDF of others', () => {
       ownerPassword: 'owner',
       userPassword: '',
     });
-    const parts: Buffer[] = [];
+    const parts: Uint8Array[] = [];
     const done = new Promise<Uint8Array>((resolve) => {
-      document.on('data', (part: Buffer) => parts.push(part));
+      document.on('data', (part) => parts.push(part));
       document.on('end', () => resolve(new Uint8Array(Buffer.concat(parts))));
     });
     document.rect(0, 0, 40, 40).fillOpacity(0.5).fill([10, 20, 30, 40]);
