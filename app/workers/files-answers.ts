@@ -1,5 +1,5 @@
 import { nanoid } from 'nanoid';
-import { conditionOf, usualInkLimit } from '#core/color/index';
+import { conditionOf, deviceOf, usualInkLimit } from '#core/color/index';
 import {
   changesOf,
   fileName,
@@ -34,12 +34,6 @@ const newId = () => nanoid(12);
 /** The page scrolls in the newest; others may be on their way to it. */
 const MAX_REPORTS = 3;
 const MAX_ARCHIVE_BYTES = 256 * 1024 * 1024;
-
-/** A profile of a device; a list of named colours is a swatch file. */
-const isProfile = (bytes: Uint8Array) => {
-  const at = (place: number) => String.fromCharCode(...bytes.subarray(place, place + 4));
-  return at(36) === 'acsp' && at(12) !== 'nmcl';
-};
 
 const travelling = ({ format, ...read }: Opened): ReadLibrary => ({ format: format.id, ...read });
 
@@ -86,9 +80,10 @@ export const fileAnswers = (
             continue;
           }
           const bytes = new Uint8Array(await file.arrayBuffer());
-          if (isProfile(bytes)) {
+          const device = deviceOf(bytes);
+          if (device) {
             problem(
-              'it is an ICC profile. Add it on the page of print profiles, where print conditions are chosen.',
+              `it is the ICC profile of ${device}. Add those of presses on the page of print profiles, where print conditions are chosen.`,
             );
             continue;
           }

@@ -32,6 +32,17 @@ const MAX_TAGS = 200;
 
 export const hashOf = (bytes: Uint8Array): string => bytesToHex(sha256(bytes));
 
+/** What a file is the ICC profile of; null when it is none, or a list of named colours. */
+export function deviceOf(bytes: Uint8Array): string | null {
+  if (bytes.length < HEADER || ascii(bytes, 36) !== 'acsp' || ascii(bytes, 12) === 'nmcl') return null;
+  const devices: Record<string, string> = {
+    mntr: 'a display',
+    prtr: 'a press or printer',
+    scnr: 'a scanner or camera',
+  };
+  return devices[ascii(bytes, 12)] ?? 'no device by itself';
+}
+
 /**
  * Header and tag table of an ICC profile (ICC.1:2022, 7.2 and 7.3; the same places since version 2).
  * @throws ProfileError when it is none, is cut short, or is of a kind that stands for no device

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { localServices } from '../../cli/engine.ts';
@@ -102,6 +103,15 @@ describe('opening', () => {
     );
     await expect(openSwatchFile(new Uint8Array(300).fill(0x9b), 'noise.ase', countingIds())).rejects.toThrow(
       /noise.ase: .*neither a picture nor a swatch file/,
+    );
+  });
+
+  it('says what a colour profile is that was taken for swatches', async () => {
+    const profile = new Uint8Array(
+      readFileSync(new URL('../../profiles/coated-offset.icc', import.meta.url)),
+    );
+    await expect(openSwatchFile(profile, 'coated.icc', countingIds())).rejects.toThrow(
+      /coated\.icc: it is the ICC profile of a press or printer, and holds no swatches/,
     );
   });
 

@@ -139,12 +139,12 @@ describe('what comes in', () => {
   });
 
   it('a damaged file gives its reason and what was sound before it', async () => {
-    const [found] = await take(strToU8('JASC-PAL\n0100\n3\n1 2 3\n'), 'ropes.pal');
+    const table =
+      'CGATS.17\nNUMBER_OF_SETS 3\nBEGIN_DATA_FORMAT\nLAB_L LAB_A LAB_B\nEND_DATA_FORMAT\nBEGIN_DATA\n1 2 3\n';
+    const [found] = await take(strToU8(table), 'ropes.txt');
     expect(found).toMatchObject({
       kind: 'problem',
-      message: expect.stringMatching(
-        /^ropes.pal: read as JASC PAL, it promises 3 colours in line 3, but has 1/,
-      ),
+      message: expect.stringMatching(/^ropes.txt: read as CGATS, it promises 3 sets of values, but has 1/),
       sound: { library: { name: 'ropes', groups: [{ swatches: [{ name: '' }] }] } },
     });
   });

@@ -1,3 +1,4 @@
+import { deviceOf } from '../color/index.ts';
 import type { Options } from '../options.ts';
 import type { NewId } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
@@ -139,6 +140,11 @@ export async function openSwatchFile(
   if (large) throw fail(large);
   const format = as ?? recognise(bytes);
   if (!format) {
+    const device = deviceOf(bytes);
+    if (device)
+      throw fail(
+        `it is the ICC profile of ${device}, and holds no swatches. Add those of presses on the page of print profiles.`,
+      );
     const clues = readable.flatMap((f) => (f.clue ? [`${f.clue}; `] : [])).join('');
     throw fail(
       `this is neither a picture nor a swatch file that Papillon knows. It reads ${readable.map((f) => f.name).join(', ')}, recognised by content. ${clues}this has ${bytes.length}.`,

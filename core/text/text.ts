@@ -31,7 +31,9 @@ export function readText(bytes: Uint8Array, cut = false): string | null {
   } catch {
     text = new TextDecoder('latin1').decode(part);
   }
-  return CONTROLS.test(text) ? null : text;
+  if (CONTROLS.test(text)) return null;
+  // lines that end as on old systems, with CR alone
+  return text.includes('\r') && !text.includes('\n') ? text.replaceAll('\r', '\n') : text;
 }
 
 /** The beginning of a text, for recognising what it is without reading all of it; null when it is none. */

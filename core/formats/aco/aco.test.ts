@@ -99,6 +99,21 @@ describe('ACO', () => {
     }
   });
 
+  it('keeps every colour of sections that count differently, with the names there are', () => {
+    const bytes = new ByteWriter().u16(1).u16(3);
+    for (const red of [0xffff, 0, 0x8080]) color(bytes, 0, red);
+    color(bytes.u16(2).u16(1), 0, 0).u32(5).utf16('Hull').u16(0);
+    const { library, warnings } = decode(bytes.done());
+    expect(flat(library).map((s) => [s.name, toHex(s.color, coated)])).toEqual([
+      ['Hull', '#000000'],
+      ['', '#ff0000'],
+      ['', '#800000'],
+    ]);
+    expect(warnings).toEqual([
+      expect.stringMatching(/count 3 and 1 colours.*2 of the first that are not in it/),
+    ]);
+  });
+
   it.each<[string, Uint8Array, RegExp]>([
     [
       'a count that is too high',
@@ -110,11 +125,6 @@ describe('ACO', () => {
       'a name that points outside',
       color(new ByteWriter().u16(2).u16(1), 0, 1).u32(0x7fffffff).done(),
       /name of colour 1/,
-    ],
-    [
-      'sections that disagree',
-      color(new ByteWriter().u16(1).u16(1), 0, 1).u16(2).u16(0).done(),
-      /sections disagree/,
     ],
   ])('refuses %s, naming the place', (_, bytes, message) => {
     expect(() => decode(bytes)).toThrow(FormatError);

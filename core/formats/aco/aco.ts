@@ -62,6 +62,23 @@ const word = (v: number) => within(v * 65535, 0, 65535);
 const signed = (w: number) => (w > 0x7fff ? w - 0x10000 : w);
 const within = (v: number, min: number, max: number) => Math.min(max, Math.max(min, Math.round(v)));
 
+/** The colours of both sections: the second has the names, and where they count differently each colour of either is kept. */
+function joined(first: Entry[], named: Entry[], draft: Draft): Entry[] {
+  if (first.length === 0 || first.length === named.length) return named;
+  const key = ({ name: _, ...entry }: Entry) => JSON.stringify('color' in entry ? entry.color : entry.space);
+  const left = new Map<string, number>();
+  for (const entry of named) left.set(key(entry), (left.get(key(entry)) ?? 0) + 1);
+  const rest = first.filter((entry) => {
+    const n = left.get(key(entry)) ?? 0;
+    left.set(key(entry), n - 1);
+    return n <= 0;
+  });
+  draft.warn(
+    `Its two sections count ${first.length} and ${named.length} colours. Those of the second were read, which has the names${rest.length > 0 ? `, and ${rest.length} of the first that ${rest.length === 1 ? 'is' : 'are'} not in it` : ''}.`,
+  );
+  return [...named, ...rest];
+}
+
 export const aco: PlainFormat = {
   id: 'aco',
   name: 'ACO',
@@ -107,10 +124,6 @@ export const aco: PlainFormat = {
       const named: Entry[] = [];
       try {
         readSection(reader, 2, named);
-        if (first.length > 0 && first.length !== named.length)
-          throw new FormatError(
-            `its two sections disagree: the first counts ${plural(first.length, 'colour')}, the second ${named.length}. It is damaged; get it again from where it was made.`,
-          );
       } catch (error) {
         // the first section is whole: its colours are all there, with the names that could be read
         keep(
@@ -120,7 +133,7 @@ export const aco: PlainFormat = {
         if (first.length === 0) keep(named, draft);
         throw error;
       }
-      first = named;
+      first = joined(first, named, draft);
     } else if (version !== 1) {
       keep(first, draft);
       throw new FormatError(

@@ -27,6 +27,15 @@ END_DATA
 `;
 
 describe('CGATS', () => {
+  it('goes on with a set of values in the next lines', () => {
+    const table =
+      'CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_NAME LAB_L LAB_A\nLAB_B\nEND_DATA_FORMAT\nNUMBER_OF_SETS 2\nBEGIN_DATA\n"Hull" 40\n57 33\n"Sea"\n30 -5 -20\nEND_DATA\n';
+    expect(readBy(cgats, table).swatches.map((s) => [s.name, s.color.components])).toEqual([
+      ['Hull', [40, 57, 33]],
+      ['Sea', [30, -5, -20]],
+    ]);
+  });
+
   it('reads quoted names, fields over several lines, Lab first and ink beside it', () => {
     const { library, swatches } = readBy(cgats, table);
     expect(library.name).toBe('Harbour chart');

@@ -117,6 +117,24 @@ export const cgats: PlainFormat = {
     let own = false;
     const stated = { illuminant: 'D50', observer: '2' };
     let n = 0;
+    /** A set of values that is not complete yet, and the line it begins in. */
+    let wrapped: string[] = [];
+    let begun = 0;
+    const take = (words: string[], line: number, columns: string[], reader: NonNullable<typeof read>) => {
+      sets++;
+      draft.attempt(() => {
+        if (words.length !== columns.length)
+          throw new FormatError(
+            `line ${line} has ${plural(words.length, 'value')}, but the format names ${columns.length}. It is damaged; get it again from where it was made.`,
+          );
+        const swatch = reader(words, line);
+        if (!swatch) without.push(words[0]);
+        else {
+          rgbs.push(...[swatch.color, ...(swatch.alternates ?? [])].filter((c) => c.space === 'rgb'));
+          draft.add(swatch);
+        }
+      });
+    };
     for (const line of linesOf(text)) {
       n++;
       const words = wordsOf(line);
@@ -147,22 +165,20 @@ export const cgats: PlainFormat = {
         if (!fields)
           throw new FormatError(`line ${n}: data begin, but no BEGIN_DATA_FORMAT said what they are.`);
         read = setReader(fields, statedWhite(stated, draft));
-      } else if (key === 'END_DATA') inData = false;
-      else if (inData && fields && read) {
-        sets++;
-        const [columns, reader, line] = [fields, read, n];
-        draft.attempt(() => {
-          if (words.length !== columns.length)
-            throw new FormatError(
-              `line ${line} has ${plural(words.length, 'value')}, but the format names ${columns.length}. It is damaged; get it again from where it was made.`,
-            );
-          const swatch = reader(words, line);
-          if (!swatch) without.push(words[0]);
-          else {
-            rgbs.push(...[swatch.color, ...(swatch.alternates ?? [])].filter((c) => c.space === 'rgb'));
-            draft.add(swatch);
-          }
-        });
+      } else if (key === 'END_DATA') {
+        if (wrapped.length > 0 && fields && read) take(wrapped, begun, fields, read);
+        [inData, wrapped] = [false, []];
+      } else if (inData && fields && read) {
+        // a set may go on in the next lines
+        if (wrapped.length > 0 || words.length < fields.length) {
+          if (wrapped.length === 0) begun = n;
+          wrapped.push(...words);
+          if (wrapped.length < fields.length) continue;
+        }
+        const set = wrapped.length > 0 ? wrapped : words;
+        const at = wrapped.length > 0 ? begun : n;
+        wrapped = [];
+        take(set, at, fields, read);
       }
     }
     if (!fields)

@@ -108,7 +108,7 @@ export const css: PlainFormat = {
     for (const [, value] of blankRemarks(text.replace(/^\s*\/\/.*$/gm, '')).matchAll(
       /(?<![\w-])--[\w\x80-\uffff-]{1,200}\s{0,20}:\s{0,20}([^;{}]{1,300})/g,
     ))
-      if (colorIn(value!.replace(/!\s*important\s*$/, '').trim())) return 0.85;
+      if (/-gradient\(/i.test(value!) || colorIn(value!.replace(/!\s*important\s*$/, '').trim())) return 0.85;
     return 0;
   },
 

@@ -37,9 +37,13 @@ export const jascPal: PlainFormat = {
       if (line.trim() === '') continue;
       draft.attempt(() => readEntry(line, n, draft));
     }
-    if (draft.attempted < promised)
+    if (draft.attempted === 0 && promised > 0)
       throw new FormatError(
-        `it promises ${plural(promised, 'colour')} in line 3, but has ${draft.attempted}. It is cut short; get it again from where it was made.`,
+        `it promises ${plural(promised, 'colour')} in line 3, but has none. It is cut short; get it again from where it was made.`,
+      );
+    if (draft.attempted < promised)
+      draft.warn(
+        `Line 3 counts ${plural(promised, 'colour')}; ${draft.attempted === 1 ? 'one is there and was' : `${draft.attempted} are there and were`} read. The file may be cut short.`,
       );
     if (draft.attempted > promised)
       draft.warn(`Line 3 counts ${plural(promised, 'colour')}; ${draft.attempted} are there and were read.`);

@@ -64,8 +64,12 @@ describe('the two formats that end in .pal', () => {
       '47 125 107',
     ]);
     expect(readBy(jascPal, 'JASC-PAL\n0100\n2\n1 2 3\n4 5 6 128\n').swatches[1].alpha).toBeCloseTo(128 / 255);
-    expect(() => readBy(jascPal, 'JASC-PAL\n0100\n3\n1 2 3\n')).toThrow(
-      /promises 3 colours in line 3, but has 1/,
+    expect(readBy(jascPal, 'JASC-PAL\n0100\n3\n1 2 3\n')).toMatchObject({
+      swatches: [{ color: { space: 'rgb' } }],
+      warnings: ['Line 3 counts 3 colours; one is there and was read. The file may be cut short.'],
+    });
+    expect(() => readBy(jascPal, 'JASC-PAL\n0100\n3\n')).toThrow(
+      /promises 3 colours in line 3, but has none/,
     );
     expect(() => readBy(jascPal, 'JASC-PAL\n0100\n1\n1 2 300\n')).toThrow(/line 4/);
     expect(readBy(jascPal, 'JASC-PAL\n0100\n1\n1 2 3\n4 5 6\n').warnings).toEqual([

@@ -26,6 +26,18 @@ const odd: Library = {
 };
 
 describe('SCSS', () => {
+  it('have lines that end with CR alone, as on old systems', () => {
+    expect(readBy(scss, '// x\r$hull: #102030;\r$sea: #2f7d6b; // Sea\r').lines).toEqual([
+      'hull #102030',
+      'Sea #2f7d6b',
+    ]);
+    expect(readBy(lessFormat, '@hull: #102030;\r@sea: #2f7d6b;\r').lines).toEqual([
+      'hull #102030',
+      'sea #2f7d6b',
+    ]);
+    expect(recognisedAs('// x\r$hull: #102030;\r$sea: #2f7d6b;\r')).toBe('scss');
+  });
+
   it('is compiled by sass: every variable a colour', () => {
     const text = writeBy(scss, fleet);
     const names = [...text.matchAll(/^\$([^:]+):/gm)].map((m) => m[1]);
