@@ -14,6 +14,10 @@ const MAX_NAME_CHARACTERS = 255;
 
 /** Kind, name, layer, colours: nothing else is looked at. */
 const WANTED = new Set([0, 2, 8, 62, 420]);
+/** Of a hatch with a gradient, each stop: its place, its indexed color, its true color. */
+const STOPS = new Set([463, 63, 421]);
+/** A layer that programs make for points that help to dimension. */
+const HELPING = /^defpoints$/i;
 
 type Pair = [code: number, value: string];
 
@@ -47,7 +51,8 @@ function* thingsOf(text: string): Generator<Pair[]> {
       thing = [];
     }
     // of each the first counts
-    if (WANTED.has(code) && !thing.some((p) => p[0] === code)) thing.push([code, next()]);
+    if (STOPS.has(code) && thing[0]?.[1].trim() === 'HATCH') thing.push([code, next()]);
+    else if (WANTED.has(code) && !thing.some((p) => p[0] === code)) thing.push([code, next()]);
     else skip();
   }
   if (thing.length > 0) yield thing;
@@ -95,6 +100,20 @@ function colorOf(pairs: Pair[]): Color | null {
   const index = Math.abs(value(62) ?? BY_LAYER);
   if (index === BY_BLOCK || index === BY_LAYER || !INDEXED[index]) return null;
   return fromRgb8(...INDEXED[index]);
+}
+
+/** The stops of a hatch that is filled with a gradient. */
+function stopsOf(pairs: Pair[]): { color: Color; at: number }[] {
+  const stops: { color: Color | null; at: number }[] = [];
+  for (const [code, text] of pairs) {
+    const value = Number(text.trim());
+    const last = stops.at(-1);
+    if (code === 463) stops.push({ color: null, at: Math.min(1, Math.max(0, value)) });
+    else if (last && code === 421)
+      last.color = fromRgb8((value >> 16) & 255, (value >> 8) & 255, value & 255);
+    else if (last && code === 63 && INDEXED[value] && value > 0) last.color ??= fromRgb8(...INDEXED[value]);
+  }
+  return stops.flatMap(({ color, at }) => (color ? [{ color, at }] : []));
 }
 
 export const dxf: PlainFormat = {
@@ -145,15 +164,25 @@ export const dxf: PlainFormat = {
         if (!color) continue;
         layers.set(name, toHex(color, screenOnly));
         // layer 0 is in every drawing, white because nobody coloured it
-        if (name !== '0' || toHex(color, screenOnly) !== '#ffffff') draft.add({ name, color });
+        const isOwn = name !== '0' && !HELPING.test(name);
+        if (isOwn || toHex(color, screenOnly) !== '#ffffff') draft.add({ name, color });
       } else if (section === 'ENTITIES' || section === 'BLOCKS') {
-        const color = colorOf(thing);
-        if (!color) continue;
         const layer = value(8);
-        const hex = toHex(color, screenOnly);
-        if (layers.get(layer) === hex || seen.has(`${layer}/${hex}`)) continue;
-        seen.add(`${layer}/${hex}`);
-        draft.add({ name: layer === '0' ? '' : layer, color });
+        const name = layer === '0' ? '' : layer;
+        const add = (color: Color) => {
+          const hex = toHex(color, screenOnly);
+          if (layers.get(layer) === hex || seen.has(`${layer}/${hex}`)) return;
+          seen.add(`${layer}/${hex}`);
+          draft.add({ name, color });
+        };
+        const color = colorOf(thing);
+        const stops = kind === 'HATCH' ? stopsOf(thing) : [];
+        if (stops.length > 1) {
+          for (const stop of stops) add(stop.color);
+          const key = `${layer} ${JSON.stringify(stops)}`;
+          if (!seen.has(key)) draft.addGradient({ name, way: 'srgb', stops });
+          seen.add(key);
+        } else if (color) add(color);
       }
     }
     if (!ended)
