@@ -114,7 +114,11 @@ export function addHarmony(program: Command, shell: Shell): void {
     .option('--even <kind>', 'way, lightness or difference (ΔE00)', asEven, 'way')
     .option('--contrast <ratios>', 'WCAG ratios from 1 to 21, with commas between', asRatios)
     .option('--on <color>', 'the ground of the contrasts')
-    .option('--name <pattern>', '{step} is a number from 50 to 950, {n} counts from 1', 'step-{n}')
+    .option(
+      '--name <pattern>',
+      '{step} is the contrast, or else the lightness; {n} counts from 1',
+      'step-{n}',
+    )
     .option('--json', 'one JSON value')
     .action(async (texts: string[], options) => {
       const through = texts.map((text) => shell.color(text));
@@ -139,7 +143,14 @@ export function addHarmony(program: Command, shell: Shell): void {
             SRGB,
             condition,
           ).map((color) => ({ color }));
-      const names = stepNames(options.name, 'step', steps.length);
+      const names = stepNames(
+        options.name,
+        'step',
+        steps.map((step, i) => ({
+          lightness: toLab(step.color, condition)[0],
+          ...(ratios ? { contrast: ratios[i]! } : {}),
+        })),
+      );
       const swatches = steps.map((step, i) => ({
         name: names[i]!,
         hex: toHex(step.color, condition),

@@ -67,7 +67,22 @@ export interface ReadGradient {
 
 const KIND = /^(repeating-)?(linear|radial|conic)-gradient\(([\s\S]*)\)$/i;
 const SPACE = /\bin\s+([\w-]+)(?:\s+(shorter|longer|increasing|decreasing)\s+hue)?/i;
-const PLACES = /\s+(-?[\d.]+)(%|deg)(?:\s+(-?[\d.]+)(%|deg))?$/i;
+const PLACE = String.raw`-?(?:\d+\.?\d*|\.\d+)(?:%|deg|turn|g?rad)|0`;
+const PLACES = new RegExp(String.raw`\s+(${PLACE})(?:\s+(${PLACE}))?$`, 'i');
+/** How a gradient begins that says more than its stops. */
+const DIRECTION =
+  /^(?:to\s|from\s|at\s|in\s|circle|ellipse|closest-|farthest-|-?[\d.]+(?:deg|turn|g?rad|px|%|r?em)?(?:\s|$))/i;
+/** What 1 is of each unit; of a length nobody knows what it is a part of. */
+const UNITS: Record<string, number> = { deg: 360, turn: 1, grad: 400, rad: 2 * Math.PI };
+
+/** A place as a part of the whole; angles only where the gradient goes round. */
+function placeOf(text: string, angles: boolean): number {
+  const value = Number.parseFloat(text);
+  const unit = /[a-z%]*$/i.exec(text)![0].toLowerCase();
+  if (unit === '%') return value / 100;
+  if (unit === '') return 0;
+  return angles ? value / UNITS[unit]! : Number.NaN;
+}
 
 const wayOf = (space: string, hue: string | undefined): InterpolationId | null => {
   if (space === 'oklch' || space === 'lch' || space === 'hsl' || space === 'hwb')
@@ -100,7 +115,7 @@ export function readCssGradient(
   const first = list[0] ?? '';
   const space = SPACE.exec(first);
   if (space) way = wayOf(space[1]!.toLowerCase(), space[2]);
-  const begins = colorOf(first.replace(PLACES, '')) ? 0 : 1;
+  const begins = DIRECTION.test(first) && !colorOf(first.replace(PLACES, '')) ? 1 : 0;
   interface Loose {
     color: Color;
     alpha?: number;
@@ -109,7 +124,7 @@ export function readCssGradient(
     middle?: number;
   }
   const stops: Loose[] = [];
-  const whole = match[2]!.toLowerCase() === 'conic' ? { '%': 100, deg: 360 } : { '%': 100, deg: Number.NaN };
+  const angles = match[2]!.toLowerCase() === 'conic';
   for (const part of list.slice(begins)) {
     const hint = /^(-?[\d.]+)%$/.exec(part);
     if (hint && stops.length > 0) {
@@ -119,11 +134,8 @@ export function readCssGradient(
     const places = PLACES.exec(part);
     const color = colorOf(places ? part.slice(0, places.index) : part);
     if (!color) return null;
-    const at = (k: number) =>
-      places?.[k] === undefined
-        ? null
-        : Number(places[k]) / whole[places[k + 1]!.toLowerCase() as '%' | 'deg'];
-    const [from, to] = [at(1), at(3)];
+    const at = (k: number) => (places?.[k] === undefined ? null : placeOf(places[k], angles));
+    const [from, to] = [at(1), at(2)];
     if ([from, to].some((v) => Number.isNaN(v))) return null;
     stops.push({ ...color, at: from });
     if (to !== null) stops.push({ ...color, at: to });

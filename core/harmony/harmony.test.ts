@@ -71,7 +71,7 @@ describe('rules', () => {
     triadic: [0, 120, 240],
     tetradic: [0, 60, 180, 240],
     square: [0, 90, 180, 270],
-    compound: [0, 30, 150, 210],
+    'neighbour-split': [0, 30, 150, 210],
     freely: [0, 90, 180, 270],
   };
 

@@ -168,9 +168,9 @@ export const rules: readonly Rule[] = [
     ['fourth', 270],
   ]),
   turning(
-    'compound',
-    'Compound',
-    'a neighbour, and the two beside the opposite',
+    'neighbour-split',
+    'Neighbour and split',
+    'a neighbour, and the neighbours of both opposites',
     [
       ['neighbour', 0, 1],
       ['left companion', 180, -1],
@@ -278,4 +278,7 @@ export const rules: readonly Rule[] = [
   },
 ];
 
-export const ruleById = (id: string): Rule | undefined => rules.find((r) => r.id === id);
+/** Rules by what they were called when families were kept with them. */
+const FORMER: Record<string, string> = { compound: 'neighbour-split' };
+
+export const ruleById = (id: string): Rule | undefined => rules.find((r) => r.id === (FORMER[id] ?? id));

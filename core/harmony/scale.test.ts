@@ -8,7 +8,7 @@ import { tokens } from '../formats/tokens/tokens.ts';
 import { scss } from '../formats/variables/variables.ts';
 import { countingIds } from '../swatch/model.ts';
 import { coated, libraryOf, services } from '../testing.ts';
-import { contrastScale, type Evenness, SRGB, scaleOf, stepNames, stepNumbers, usualRatios } from './index.ts';
+import { contrastScale, type Evenness, SRGB, scaleOf, stepNames, usualRatios } from './index.ts';
 
 const red = parseColor('#b3262b');
 const sea = parseColor('#2f7d6b');
@@ -107,12 +107,13 @@ describe('a contrast scale', () => {
 
 describe('names of steps', () => {
   it('follow a pattern, and survive into tokens, CSS and SCSS', async () => {
-    expect(stepNumbers(11)).toEqual([50, 100, 200, 300, 400, 500, 600, 700, 800, 900, 950]);
-    const names = stepNames('{name}-{step}', 'hull', 11);
-    expect([names[0], names[10]]).toEqual(['hull-50', 'hull-950']);
-    expect(stepNames('', 'hull', 3)).toEqual(['hull-50', 'hull-500', 'hull-950']);
-    expect(stepNames('step {n} of {name}', '$& {n}', 3)[1]).toBe('step 2 of $& 2');
-    for (let n = 3; n <= 24; n++) expect(new Set(stepNumbers(n)).size).toBe(n);
+    const steps = scale([red], 11).map((color) => ({ lightness: toLab(color, coated)[0] }));
+    const names = stepNames('{name}-{step}', 'hull', steps);
+    expect(names).toEqual(steps.map((s) => `hull-${Math.round(s.lightness)}`));
+    const ratios = usualRatios(3).map((contrast) => ({ lightness: 50, contrast }));
+    expect(stepNames('', 'hull', ratios)).toEqual(['hull-1.07', 'hull-4.01', 'hull-15']);
+    expect(stepNames('{name} {lightness}', 'hull', ratios)).toEqual(['hull 50', 'hull 50-2', 'hull 50-3']);
+    expect(stepNames('step {n} of {name}', '$& {n}', ratios)[1]).toBe('step 2 of $& {n}');
     const library = libraryOf('Hull', { '': names.map((n, i) => [n, toHex(scale([red], 11)[i]!, coated)]) });
     for (const format of [css, scss, tokens]) {
       const there = format.decode(await format.encode(library, services), countingIds()).library;

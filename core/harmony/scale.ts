@@ -17,6 +17,8 @@ import {
   oklabToOklch,
   oklchToOklab,
 } from '../color/index.ts';
+import { uniquely } from '../text/text.ts';
+
 import { circleById } from './circles.ts';
 import { Way } from './even.ts';
 import { fitted } from './family.ts';
@@ -202,23 +204,34 @@ export function usualRatios(steps: number, most = 15): number[] {
   });
 }
 
-/** What steps are called from 50 to 950. */
-export function stepNumbers(steps: number): number[] {
-  if (steps === 11) return [50, 100, 200, 300, 400, 500, 600, 700, 800, 900, 950];
-  return Array.from({ length: steps }, (_, i) => Math.round((50 + (900 * i) / (steps - 1 || 1)) / 10) * 10);
+/** What tells a step of a scale from the others. */
+export interface StepFacts {
+  /** L*, 0–100. */
+  lightness: number;
+  /** WCAG, on the ground, where the scale is one of contrasts. */
+  contrast?: number;
 }
 
 /**
- * Names of steps by a pattern: `{name}` is what they are of, `{step}` a number from 50 to 950, `{n}` counts from 1. A pattern
- * without a number gets one behind it.
+ * Names of steps by a pattern: `{name}` is what they are of, `{lightness}` and `{contrast}` are their own, `{step}` is the contrast
+ * where there is one and else the lightness, `{n}` counts from 1. A pattern without any of these gets the step behind it; names
+ * that would be the same are numbered.
  */
-export function stepNames(pattern: string, name: string, steps: number): string[] {
-  const numbered = /\{(step|n)\}/.test(pattern) ? pattern : `${pattern || '{name}'}-{step}`;
-  const numbers = stepNumbers(steps);
-  return numbers.map((step, i) =>
-    numbered
-      .replaceAll('{name}', () => name)
-      .replaceAll('{step}', String(step))
-      .replaceAll('{n}', String(i + 1)),
-  );
+export function stepNames(pattern: string, name: string, steps: readonly StepFacts[]): string[] {
+  const numbered = /\{(?:step|lightness|contrast|n)\}/.test(pattern)
+    ? pattern
+    : `${pattern || '{name}'}-{step}`;
+  const unique = uniquely('-');
+  return steps.map(({ lightness, contrast }, i) => {
+    const light = lightness.toFixed(0);
+    const ratio = contrast === undefined ? light : String(Number(contrast.toFixed(2)));
+    const words: Record<string, string> = {
+      name,
+      lightness: light,
+      contrast: ratio,
+      step: ratio,
+      n: String(i + 1),
+    };
+    return unique(numbered.replace(/\{(\w+)\}/g, (all, word) => words[word] ?? all));
+  });
 }

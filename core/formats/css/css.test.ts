@@ -2,6 +2,7 @@ import { parse } from 'culori';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { toHex } from '../../color/index.ts';
+import { gradientsOf } from '../../swatch/gradient.ts';
 import { countingIds, type Library } from '../../swatch/model.ts';
 import { anyColor, anyLibrary, coated, readBy, services } from '../../testing.ts';
 import type { PlainFormat } from '../index.ts';
@@ -107,6 +108,30 @@ describe('CSS', () => {
       'Left out: --lost, since “color-mix(in srgb, var(--gone), red)” leads to no colour.',
       'Left out: --here, since “color-mix(in srgb, currentColor, red)” leads to no colour.',
     ]);
+  });
+
+  it('reads gradients without a direction, with double places, angles and none, and names what it cannot', () => {
+    const stops = (value: string) => {
+      const { library, warnings } = readBy(css, `:root{--g: ${value};}`);
+      return [
+        gradientsOf(library).map((g) => g.data.stops.map((s) => `${toHex(s.color, coated)} ${s.at}`)),
+        warnings,
+      ];
+    };
+    expect(stops('linear-gradient(red, blue)')).toEqual([[['#ff0000 0', '#0000ff 1']], []]);
+    expect(stops('linear-gradient(red 0 50%, blue 50% 100%)')).toEqual([
+      [['#ff0000 0', '#ff0000 0.5', '#0000ff 0.5', '#0000ff 1']],
+      [],
+    ]);
+    expect(stops('conic-gradient(from 0.25turn, red 0.5turn, blue 270deg)')).toEqual([
+      [['#ff0000 0.5', '#0000ff 0.75']],
+      [],
+    ]);
+    expect(stops('linear-gradient(red 10px, blue 90px)')).toEqual([
+      [],
+      [expect.stringMatching(/^Left out: the gradient --g, .*linear-gradient\(red 10px, blue 90px\)/)],
+    ]);
+    expect(stops('linear-gradient(wrong, red, blue)')[0]).toEqual([]);
   });
 
   it('makes groups of what is for the dark, for wide screens and for other themes, not doubles', () => {

@@ -159,7 +159,9 @@ export const css: PlainFormat = {
       draft.into(group);
       const read = readCssGradient(value, (variable) => colors.get(variable) ?? null, computedCss);
       if (!read) {
-        passed++;
+        draft.warn(
+          `Left out: the gradient --${name}, whose stops are not all colours at places in percent: “${value.slice(0, 80)}”.`,
+        );
         continue;
       }
       // a sheet of gradients alone: their colours are its swatches

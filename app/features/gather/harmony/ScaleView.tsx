@@ -48,6 +48,13 @@ const EVEN: [Evenness, string][] = [
   ['lightness', 'in lightness'],
   ['difference', 'in ΔE00'],
 ];
+/** What steps are named by; a step is told by its contrast, where it is made for one, and else by its lightness. */
+const namings = (contrast: boolean) =>
+  [
+    ['{name}-{step}', contrast ? 'by contrast' : 'by lightness'],
+    ...(contrast ? ([['{name}-{lightness}', 'by lightness']] as const) : []),
+    ['{name}-{n}', 'in order'],
+  ] as const;
 /** This many hues stand side by side in a contrast scale. */
 const MAX_HUES = 12;
 
@@ -82,6 +89,8 @@ export function ScaleView({ contrast }: { contrast: boolean }) {
   }, [scale, contrast, contrasts, spot, facts, condition]);
   const made = rows.flatMap((r) => r.steps.flatMap((s) => (s ? [s.swatch] : [])));
   const chosen = useChosen();
+  const ways = namings(contrast);
+  const named = ways.some(([pattern]) => pattern === scale.pattern);
   return (
     <>
       <Through scale={scale} most={contrast ? MAX_HUES : 8} />
@@ -143,15 +152,23 @@ export function ScaleView({ contrast }: { contrast: boolean }) {
               )
             )}
             {!spot && (
-              <label className={css.pattern}>
-                <span className="second">names</span>
-                <Field
-                  className="mono"
-                  value={scale.pattern}
-                  title="{name} is what the colour is called, {step} a number from 50 to 950, {n} counts from 1"
-                  onChange={(e) => harmony.scale({ pattern: e.target.value.slice(0, 200) })}
+              <>
+                <Choose
+                  label="names"
+                  value={named ? scale.pattern : ''}
+                  values={named ? ways : [...ways, ['', 'as written'] as const]}
+                  onChange={(pattern) => pattern !== '' && harmony.scale({ pattern })}
                 />
-              </label>
+                <label className={css.pattern}>
+                  <span className="unseen">Pattern of the names</span>
+                  <Field
+                    className="mono"
+                    value={scale.pattern}
+                    title="{name} is what the colour is called, {lightness} its L*, {contrast} its ratio on the ground, {n} counts from 1"
+                    onChange={(e) => harmony.scale({ pattern: e.target.value.slice(0, 200) })}
+                  />
+                </label>
+              </>
             )}
           </div>
           <div className={css.rows}>
@@ -249,8 +266,12 @@ const process = (name: string, color: Color, of: string): Swatch => ({
 function plainRow(scale: KeptScale, condition: Condition): Row {
   const colors = scaleOf({ ...scale, through: scale.through.map((t) => t.color) }, SRGB, condition);
   const of = scale.through.map((t) => nameOf(t, condition)).join(' to ');
-  const names = stepNames(scale.pattern, nameOf(scale.through[0]!, condition), colors.length);
   const labs = colors.map((c) => toLab(c, condition));
+  const names = stepNames(
+    scale.pattern,
+    nameOf(scale.through[0]!, condition),
+    labs.map(([lightness]) => ({ lightness })),
+  );
   const apart = labs.slice(1).map((lab, i) => deltaE00(labs[i]!, lab));
   const [least, most] = [Math.min(...apart), Math.max(...apart)];
   return {
@@ -274,8 +295,15 @@ function contrastRows(
 ): Row[] {
   return scale.through.map((through, k) => {
     const name = nameOf(through, condition);
-    const names = stepNames(scale.pattern, name, scale.ratios.length);
     const found = made[k]!;
+    const names = stepNames(
+      scale.pattern,
+      name,
+      scale.ratios.map((contrast, i) => ({
+        contrast,
+        lightness: found[i] ? toLab(found[i].color, condition)[0] : 0,
+      })),
+    );
     const none = found.filter((f) => !f).length;
     return {
       name,
