@@ -36,7 +36,9 @@ import { svg } from './svg/svg.ts';
 import { tablet } from './tablet/tablet.ts';
 import { theme } from './theme/theme.ts';
 import { tokens } from './tokens/tokens.ts';
+import { toml } from './toml/toml.ts';
 import { less, scss } from './variables/variables.ts';
+import { yaml } from './yaml/yaml.ts';
 
 /** Every format there is. A new one is a folder and a place in this list. */
 export const formats: Format[] = [
@@ -74,6 +76,8 @@ export const formats: Format[] = [
   kpl,
   layoutXml,
   clr,
+  yaml,
+  toml,
 ];
 
 /** Those that can be opened, and those that can be written. */

@@ -181,8 +181,8 @@ describe('scales', () => {
     await screen.go(`/libraries/${id}/gather?from=harmony`);
     await screen.button('Scale');
     await screen.button('Kelp');
-    await screen.text(/Kelp-50/);
-    await screen.fill('names', 'sea {n}');
+    await screen.text(/Kelp-9\d/);
+    await screen.fill('Pattern of the names', 'sea {n}');
     await screen.text(/sea 11/);
     const before = await tray();
     await screen.button('Put 11 in the tray');

@@ -57,6 +57,136 @@ function follower(root: unknown, draft: Draft) {
 const EXPECTING =
   /^(?:colou?rs?|hex|css|palettes?|swatch(?:es)?|shades?|tints?|fill|stroke|background|foreground)$/i;
 
+/**
+ * Takes the colours out of nested names and values, whatever notation they were written in.
+ *
+ * @throws FormatError when the outermost value is neither an object nor a list, or all its colours are out of range
+ */
+export function readTheme(root: unknown, draft: Draft): void {
+  if (!isRecord(root) && !Array.isArray(root))
+    throw new FormatError('its outermost value is neither an object nor a list, as themes are.');
+  const follow = follower(root, draft);
+  const lost = new Set<string>();
+  /** What is out of range, by the value that is, which may be met on two ways. */
+  const bad = new Map<unknown, string>();
+  const unexpected = new Set<string>();
+  const scales = scalesOf(root, draft);
+  /** The colour of a value; null when it is none. */
+  const read = (key: string, value: unknown, expected: boolean, place = key): Read | null => {
+    const named = spaceOf(key);
+    const numbers = numbersIn(
+      value,
+      named ?? (expected && Array.isArray(value) ? spaceOf('rgb') : undefined),
+    );
+    if (numbers) {
+      const found = scales.read(numbers);
+      if (!found) {
+        const said = numbers.values.map((v) => v.value).join(', ');
+        bad.set(
+          value,
+          bad.get(value) ??
+            `“${place.slice(0, 80)}”: ${said} is out of range for ${spaces[numbers.named.space].name}.`,
+        );
+      }
+      return found;
+    }
+    if (typeof value !== 'string') return null;
+    const given = follow(value);
+    // what leads nowhere would have been one
+    if (given === null) {
+      if (/^\s*(?:\{[^{}]+\}|(?:rgb|hsl)a?\(.*)\s*$/i.test(value)) lost.add(value);
+      return null;
+    }
+    if (expected || named || given !== value || isMarked(given))
+      return colorIn(given) ?? (expected || named ? letteredIn(given) : null);
+    const word = key === '' || NAME_KEYS.includes(key) || NOTE_KEYS.includes(key) ? null : fromCss(given);
+    if (word) unexpected.add(`“${place.slice(0, 80)}”: “${given.slice(0, 80)}”`);
+    return null;
+  };
+  /** The colours that an object of its own states, as authored first; a code last, since it has the fewest digits. */
+  const stated = (value: Json, expected: boolean, place: string): Read[] => {
+    const own = read('', value, false, place);
+    if (own) return [own];
+    const isColor = expected || value.type === 'color';
+    const found = entriesOf(value).flatMap(([key, inside]) => {
+      if (!isValueKey(key)) return [];
+      const expects = key.toLowerCase() === 'value' ? isColor : EXPECTING.test(key);
+      const color =
+        isRecord(inside) && !spaceOf(key)
+          ? stated(inside, expects, place)[0]
+          : read(key, inside, expects, `${place}.${key}`);
+      return color ? [{ color, isCode: typeof inside === 'string' && !spaceOf(key) }] : [];
+    });
+    return [...found.filter((f) => !f.isCode), ...found.filter((f) => f.isCode)].map((f) => f.color);
+  };
+  /** A value with its colour, where it is one: a code, or an object with one. */
+  const leaf = (
+    key: string,
+    value: unknown,
+    expected: boolean,
+  ): (Pick<Swatch, 'name' | 'color'> & Partial<Swatch>) | null => {
+    if (!isRecord(value)) {
+      const color = read(key, value, expected);
+      return color && { name: key, ...color };
+    }
+    const [color, ...others] = stated(value, expected, key);
+    if (!color) return null;
+    // an object that has other colours too is a group with one of that name
+    const isGroup = entriesOf(value).some(([k, v]) => !isValueKey(k) && isRecord(v) && leaf(k, v, expected));
+    if (isGroup) return null;
+    const note = firstText(value, NOTE_KEYS);
+    const code = typeof value.code === 'string' ? value.code : undefined;
+    const called = Number.isInteger(Number(key)) ? (firstText(value, NAME_KEYS) ?? key) : key;
+    const alternates = others.map((o) => o.color).filter((c) => c.space !== color.color.space);
+    return {
+      name: called,
+      ...color,
+      ...(alternates.length > 0 ? { alternates } : {}),
+      ...(note ? { note } : {}),
+      ...(code ? { code } : {}),
+    };
+  };
+  const walk = (node: Json | unknown[], label: string, depth: number, expected: boolean) => {
+    if (depth > MAX_DEPTH)
+      throw new FormatError(`groups lie more than ${MAX_DEPTH} deep, at “${label.slice(0, 200)}…”.`);
+    draft.step();
+    let entered = depth === 0;
+    const codes = isListOfCodes(node);
+    const inner: [string, Json | unknown[], boolean][] = [];
+    for (const [key, value] of entriesOf(node)) {
+      draft.step();
+      const expects = expected || codes || EXPECTING.test(key);
+      const own = leaf(key, value, expects);
+      if (!own) {
+        // the fields of a row are no names of colours
+        if (isRecord(value)) inner.push([key, value, expects && !Array.isArray(node)]);
+        else if (Array.isArray(value)) inner.push([key, value, expects]);
+        continue;
+      }
+      if (!entered) draft.enter(label);
+      entered = true;
+      draft.add(own);
+    }
+    for (const [key, value, expects] of inner)
+      walk(value, depth > 0 ? `${label} / ${key}` : key, depth + 1, expects);
+  };
+  walk(root, '', 0, false);
+  if (lost.size > 0)
+    draft.warn(
+      `${plural(lost.size, 'reference leads', 'references lead')} nowhere, and ${lost.size === 1 ? 'was' : 'were'} left out.`,
+    );
+  if (draft.count === 0 && bad.size > 0) throw new FormatError([...bad.values()][0]!);
+  for (const why of bad.values()) draft.warn(`Left out: ${why}`);
+  if (unexpected.size > 0) {
+    const [first] = unexpected;
+    draft.warn(
+      unexpected.size === 1
+        ? `${first} could be a colour, but stands where none is expected, and was left out.`
+        : `${unexpected.size} words and numbers could be colours, but stand where none is expected, and were left out, such as ${first}.`,
+    );
+  }
+}
+
 export const theme: PlainFormat = {
   id: 'theme',
   name: 'Theme JSON',
@@ -96,133 +226,7 @@ export const theme: PlainFormat = {
       : 0;
   },
 
-  decode: textDecoder((text, draft) => {
-    const root = parseJson(text);
-    if (!isRecord(root) && !Array.isArray(root))
-      throw new FormatError('its outermost value is neither an object nor a list, as themes are.');
-    const follow = follower(root, draft);
-    const lost = new Set<string>();
-    /** What is out of range, by the value that is, which may be met on two ways. */
-    const bad = new Map<unknown, string>();
-    const unexpected = new Set<string>();
-    const scales = scalesOf(root, draft);
-    /** The colour of a value; null when it is none. */
-    const read = (key: string, value: unknown, expected: boolean, place = key): Read | null => {
-      const named = spaceOf(key);
-      const numbers = numbersIn(
-        value,
-        named ?? (expected && Array.isArray(value) ? spaceOf('rgb') : undefined),
-      );
-      if (numbers) {
-        const found = scales.read(numbers);
-        if (!found) {
-          const said = numbers.values.map((v) => v.value).join(', ');
-          bad.set(
-            value,
-            bad.get(value) ??
-              `“${place.slice(0, 80)}”: ${said} is out of range for ${spaces[numbers.named.space].name}.`,
-          );
-        }
-        return found;
-      }
-      if (typeof value !== 'string') return null;
-      const given = follow(value);
-      // what leads nowhere would have been one
-      if (given === null) {
-        if (/^\s*(?:\{[^{}]+\}|(?:rgb|hsl)a?\(.*)\s*$/i.test(value)) lost.add(value);
-        return null;
-      }
-      if (expected || named || given !== value || isMarked(given))
-        return colorIn(given) ?? (expected || named ? letteredIn(given) : null);
-      const word = key === '' || NAME_KEYS.includes(key) || NOTE_KEYS.includes(key) ? null : fromCss(given);
-      if (word) unexpected.add(`“${place.slice(0, 80)}”: “${given.slice(0, 80)}”`);
-      return null;
-    };
-    /** The colours that an object of its own states, as authored first; a code last, since it has the fewest digits. */
-    const stated = (value: Json, expected: boolean, place: string): Read[] => {
-      const own = read('', value, false, place);
-      if (own) return [own];
-      const isColor = expected || value.type === 'color';
-      const found = entriesOf(value).flatMap(([key, inside]) => {
-        if (!isValueKey(key)) return [];
-        const expects = key.toLowerCase() === 'value' ? isColor : EXPECTING.test(key);
-        const color =
-          isRecord(inside) && !spaceOf(key)
-            ? stated(inside, expects, place)[0]
-            : read(key, inside, expects, `${place}.${key}`);
-        return color ? [{ color, isCode: typeof inside === 'string' && !spaceOf(key) }] : [];
-      });
-      return [...found.filter((f) => !f.isCode), ...found.filter((f) => f.isCode)].map((f) => f.color);
-    };
-    /** A value with its colour, where it is one: a code, or an object with one. */
-    const leaf = (
-      key: string,
-      value: unknown,
-      expected: boolean,
-    ): (Pick<Swatch, 'name' | 'color'> & Partial<Swatch>) | null => {
-      if (!isRecord(value)) {
-        const color = read(key, value, expected);
-        return color && { name: key, ...color };
-      }
-      const [color, ...others] = stated(value, expected, key);
-      if (!color) return null;
-      // an object that has other colours too is a group with one of that name
-      const isGroup = entriesOf(value).some(
-        ([k, v]) => !isValueKey(k) && isRecord(v) && leaf(k, v, expected),
-      );
-      if (isGroup) return null;
-      const note = firstText(value, NOTE_KEYS);
-      const code = typeof value.code === 'string' ? value.code : undefined;
-      const called = Number.isInteger(Number(key)) ? (firstText(value, NAME_KEYS) ?? key) : key;
-      const alternates = others.map((o) => o.color).filter((c) => c.space !== color.color.space);
-      return {
-        name: called,
-        ...color,
-        ...(alternates.length > 0 ? { alternates } : {}),
-        ...(note ? { note } : {}),
-        ...(code ? { code } : {}),
-      };
-    };
-    const walk = (node: Json | unknown[], label: string, depth: number, expected: boolean) => {
-      if (depth > MAX_DEPTH)
-        throw new FormatError(`groups lie more than ${MAX_DEPTH} deep, at “${label.slice(0, 200)}…”.`);
-      draft.step();
-      let entered = depth === 0;
-      const codes = isListOfCodes(node);
-      const inner: [string, Json | unknown[], boolean][] = [];
-      for (const [key, value] of entriesOf(node)) {
-        draft.step();
-        const expects = expected || codes || EXPECTING.test(key);
-        const own = leaf(key, value, expects);
-        if (!own) {
-          // the fields of a row are no names of colours
-          if (isRecord(value)) inner.push([key, value, expects && !Array.isArray(node)]);
-          else if (Array.isArray(value)) inner.push([key, value, expects]);
-          continue;
-        }
-        if (!entered) draft.enter(label);
-        entered = true;
-        draft.add(own);
-      }
-      for (const [key, value, expects] of inner)
-        walk(value, depth > 0 ? `${label} / ${key}` : key, depth + 1, expects);
-    };
-    walk(root, '', 0, false);
-    if (lost.size > 0)
-      draft.warn(
-        `${plural(lost.size, 'reference leads', 'references lead')} nowhere, and ${lost.size === 1 ? 'was' : 'were'} left out.`,
-      );
-    if (draft.count === 0 && bad.size > 0) throw new FormatError([...bad.values()][0]!);
-    for (const why of bad.values()) draft.warn(`Left out: ${why}`);
-    if (unexpected.size > 0) {
-      const [first] = unexpected;
-      draft.warn(
-        unexpected.size === 1
-          ? `${first} could be a colour, but stands where none is expected, and was left out.`
-          : `${unexpected.size} words and numbers could be colours, but stand where none is expected, and were left out, such as ${first}.`,
-      );
-    }
-  }),
+  decode: textDecoder((text, draft) => readTheme(parseJson(text), draft)),
 
   encode(library, { condition }, options) {
     const older = optionOf(theme, options, 'shape') === 'value';
