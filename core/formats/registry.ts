@@ -38,6 +38,7 @@ import { theme } from './theme/theme.ts';
 import { tokens } from './tokens/tokens.ts';
 import { toml } from './toml/toml.ts';
 import { less, scss } from './variables/variables.ts';
+import { xlsx } from './xlsx/xlsx.ts';
 import { yaml } from './yaml/yaml.ts';
 
 /** Every format there is. A new one is a folder and a place in this list. */
@@ -78,6 +79,7 @@ export const formats: Format[] = [
   clr,
   yaml,
   toml,
+  xlsx,
 ];
 
 /** Those that can be opened, and those that can be written. */

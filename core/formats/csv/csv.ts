@@ -234,7 +234,7 @@ const withoutMark = (cell: string) => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(
 const MAX_ROWS = 300_000;
 const MAX_COLUMNS = 5000;
 
-interface Row {
+export interface Row {
   cells: string[];
   /** From 1, empty rows counted. */
   number: number;
@@ -292,6 +292,42 @@ function guessColumns(row: string[]): Columns | null {
 }
 const inByte = (cell = '') => /^\s*\d{1,3}\s*$/.test(cell) && Number(cell) <= 255;
 
+/**
+ * Fills a draft from the rows of a table. @returns whether a column of it holds colors
+ * @param unsafe takes the mark off that keeps a cell from being run
+ * @param group what swatches are in where the table has no groups; none of their own when not given
+ * @param place what rows are called in messages
+ */
+export function fillFromRows(
+  rows: readonly Row[],
+  draft: Draft,
+  {
+    unsafe = (cell: string) => cell,
+    group,
+    place = 'row',
+  }: { unsafe?: (cell: string) => string; group?: string; place?: string } = {},
+): boolean {
+  const headings = rows.length > 0 ? readHeadings(rows[0].cells) : null;
+  const columns = headings ?? (rows.length > 0 ? guessColumns(rows[0].cells) : null);
+  if (!columns) return false;
+  const list = headings ? rows.slice(1) : [...rows];
+  const groups = list.map((r) => unsafe(r.cells[columns.words.group ?? -1] ?? '') || (group ?? ''));
+  const runs = groups.filter((g, i) => i === 0 || g !== groups[i - 1]).length;
+  // a table sorted by something else than its groups has them in pieces, which belong together
+  const scattered = runs > 2 * new Set(groups).size;
+  const scales = scalesOf(list, columns, headings ? rows[0].cells : [], draft);
+  let last = '';
+  list.forEach(({ cells, number }, i) => {
+    const own = groups[i];
+    if (scattered) draft.into(own);
+    else if (own !== last) draft.enter(own);
+    last = own;
+    draft.attempt(() => readRow(cells.map(unsafe), `${place} ${number}`, columns, scales, draft));
+  });
+  if (scattered) draft.warn('The rows of a group do not stand together; they were brought together.');
+  return true;
+}
+
 export const csv: PlainFormat = {
   id: 'csv',
   name: 'CSV',
@@ -324,27 +360,10 @@ export const csv: PlainFormat = {
     const unsafe = options?.asOthers ? (cell: string) => cell : withoutMark;
     const { rows, trouble } = readRows(text);
     if (trouble) throw new FormatError(trouble);
-    const headings = rows.length > 0 ? readHeadings(rows[0].cells) : null;
-    const columns = headings ?? (rows.length > 0 ? guessColumns(rows[0].cells) : null);
-    if (!columns)
+    if (!fillFromRows(rows, draft, { unsafe }))
       throw new FormatError(
         'no column holds colours. Give the table a first row of headings such as Name, Hex or Red, Green, Blue.',
       );
-    const list = headings ? rows.slice(1) : rows;
-    const groups = list.map((r) => unsafe(r.cells[columns.words.group ?? -1] ?? ''));
-    const runs = groups.filter((g, i) => i === 0 || g !== groups[i - 1]).length;
-    // a table sorted by something else than its groups has them in pieces, which belong together
-    const scattered = runs > 2 * new Set(groups).size;
-    const scales = scalesOf(list, columns, headings ? rows[0].cells : [], draft);
-    let last = '';
-    list.forEach(({ cells, number }, i) => {
-      const group = groups[i];
-      if (scattered) draft.into(group);
-      else if (group !== last) draft.enter(group);
-      last = group;
-      draft.attempt(() => readRow(cells.map(unsafe), `row ${number}`, columns, scales, draft));
-    });
-    if (scattered) draft.warn('The rows of a group do not stand together; they were brought together.');
   }),
 
   encode: (library, { condition }) => writeText(`\uFEFF${table(library, condition)}\r\n`),
@@ -578,6 +597,17 @@ const scaleOf = (space: Space, i: number, scales: Scales) =>
 
 /** The table: words that any swatch has, the hex of each, and numbers in the spaces that need more than hex. */
 function table(library: Library, condition: Condition): string {
+  const { headings, rows, words } = cellsOf(library, condition);
+  return Papa.unparse([headings, ...rows.map((cells) => cells.map((c, i) => (i < words ? safe(c) : c)))], {
+    newline: '\r\n',
+  });
+}
+
+/** The headings and cells of a table; the first so many columns are words, the others numbers. */
+export function cellsOf(
+  library: Library,
+  condition: Condition,
+): { headings: string[]; rows: string[][]; words: number; hex: number } {
   const all = library.groups.flatMap((group) =>
     group.swatches.map((swatch) => ({
       swatch: { ...swatch, color: carried(swatch.color, csv.traits.spaces, condition) },
@@ -603,7 +633,7 @@ function table(library: Library, condition: Condition): string {
   const numbers = NUMBERS.filter((n) => used.has(n.space));
   const heading = (w: Word) => (w === 'alpha' ? 'Alpha %' : w[0].toUpperCase() + w.slice(1));
   const rows = all.map(({ swatch, group }) => [
-    ...words.map((w) => safe(cells[w](swatch, group))),
+    ...words.map((w) => cells[w](swatch, group)),
     ...numbers.map(({ space, factor }, i) => {
       if (space !== swatch.color.space || exact(swatch)) return '';
       const channel = i - numbers.findIndex((n) => n.space === space);
@@ -611,7 +641,10 @@ function table(library: Library, condition: Condition): string {
       return short(swatch.color.components[channel] * factor, 12);
     }),
   ]);
-  return Papa.unparse([[...words.map(heading), ...numbers.map((n) => n.heading)], ...rows], {
-    newline: '\r\n',
-  });
+  return {
+    headings: [...words.map(heading), ...numbers.map((n) => n.heading)],
+    rows,
+    words: words.length,
+    hex: words.indexOf('hex'),
+  };
 }
