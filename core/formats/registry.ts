@@ -24,6 +24,7 @@ import { jascPal } from './jasc-pal/jasc-pal.ts';
 import { kpl } from './kpl/kpl.ts';
 import { layoutXml } from './layout-xml/layout-xml.ts';
 import { mtl } from './mtl/mtl.ts';
+import { ods } from './ods/ods.ts';
 import { officeTheme } from './office-theme/office-theme.ts';
 import { papillon } from './papillon/papillon.ts';
 import { pdf } from './pdf/pdf.ts';
@@ -80,6 +81,7 @@ export const formats: Format[] = [
   yaml,
   toml,
   xlsx,
+  ods,
 ];
 
 /** Those that can be opened, and those that can be written. */
