@@ -10,6 +10,7 @@ import { ase } from './ase/ase.ts';
 import { assetCatalogue } from './asset-catalogue/asset-catalogue.ts';
 import { cgats } from './cgats/cgats.ts';
 import { clr } from './clr/clr.ts';
+import { cpt } from './cpt/cpt.ts';
 import { css } from './css/css.ts';
 import { csv } from './csv/csv.ts';
 import { cxf } from './cxf/cxf.ts';
@@ -31,6 +32,7 @@ import { pdf } from './pdf/pdf.ts';
 import { png } from './png/png.ts';
 import { resources } from './resources/resources.ts';
 import { riffPal } from './riff-pal/riff-pal.ts';
+import { sld } from './sld/sld.ts';
 import { soc } from './soc/soc.ts';
 import { strip } from './strip/strip.ts';
 import { svg } from './svg/svg.ts';
@@ -39,6 +41,7 @@ import { theme } from './theme/theme.ts';
 import { tokens } from './tokens/tokens.ts';
 import { toml } from './toml/toml.ts';
 import { less, scss } from './variables/variables.ts';
+import { wif } from './wif/wif.ts';
 import { xlsx } from './xlsx/xlsx.ts';
 import { yaml } from './yaml/yaml.ts';
 
@@ -82,6 +85,9 @@ export const formats: Format[] = [
   toml,
   xlsx,
   ods,
+  cpt,
+  sld,
+  wif,
 ];
 
 /** Those that can be opened, and those that can be written. */

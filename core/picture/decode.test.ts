@@ -1,4 +1,5 @@
 import { fileURLToPath } from 'node:url';
+import { encode as encodeQoi } from 'qoijs';
 import sharp, { type Sharp } from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, fromRgb8, screenOnly, toLab } from '../color/index.ts';
@@ -47,6 +48,29 @@ describe('a TIFF of floating-point numbers', () => {
     expect(picture!.note).toMatch(
       /linear light.*What is brighter than white \(up to 1\.5 times\) became white/,
     );
+  });
+});
+
+describe('QOI', () => {
+  it('is what the package qoijs wrote, whatever the pixels', async () => {
+    let state = 7;
+    const next = () => {
+      state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+      return state >>> 24;
+    };
+    // runs, small and middling steps, colours seen before, and noise
+    const pixels = new Uint8ClampedArray(4 * 64 * 32);
+    for (let i = 0; i < 64 * 32; i++) {
+      const row = Math.floor(i / 64);
+      const like = row < 4 ? 0 : row < 12 ? i % 3 : row < 20 ? (i * 7) % 60 : next();
+      pixels.set([like, (2 * like) & 255, row < 20 ? 40 : next(), row % 5 === 0 ? next() : 255], 4 * i);
+    }
+    const file = Buffer.from(encodeQoi(pixels, { width: 64, height: 32, channels: 4, colorspace: 0 }));
+    expect(pictureType(file)).toBe('QOI');
+    const picture = await decode(file);
+    expect([picture!.width, picture!.height]).toEqual([64, 32]);
+    expect(Buffer.from(picture!.data).equals(Buffer.from(pixels))).toBe(true);
+    await expect(decode(file.subarray(0, 400))).rejects.toThrow(/not all there/);
   });
 });
 

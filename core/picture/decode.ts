@@ -6,6 +6,7 @@ import type { Picture } from './histogram.ts';
 import { Directory, ORIENTATION } from './ifd.ts';
 import { frameOf, segmentsOf } from './jpeg.ts';
 import { checkPixels } from './limits.ts';
+import { readQoi } from './qoi.ts';
 import { sizeOf } from './sniff.ts';
 import { linearToSrgb, SRGB } from './space.ts';
 import {
@@ -25,7 +26,7 @@ import {
 const JPEG = 7;
 
 /**
- * Decodes the pictures that not everything here reads, or each in its own way: TIFF, BMP, and JPEG in CMYK. The same here as
+ * Decodes the pictures that not everything here reads, or each in its own way: TIFF, BMP, QOI, and JPEG in CMYK. The same here as
  * everywhere, so that browser, server and shell see the same pixels. Of all kinds, those with too many pixels are refused
  * before anyone decodes them.
  *
@@ -39,6 +40,7 @@ export async function decodeHere(
   engine: () => Promise<ColorEngine>,
 ): Promise<Picture | null> {
   if (type === 'BMP') return { ...readBmp(bytes), space: spaceOf(bytes, type).space ?? SRGB };
+  if (type === 'QOI') return decodeQoi(bytes);
   if (type === 'TIFF') return decodeTiff(await readTiff(bytes), bytes, engine);
   const size = sizeOf(bytes, type);
   if (size) checkPixels(size.width, size.height);
@@ -53,6 +55,14 @@ export async function decodeHere(
   if (values.length !== 4 * width * height) throw new Error('its pixels are not all there');
   const rgb = inkPixels(await engine(), inkValues(values, ink), embeddedProfile(bytes, type));
   return turned({ width, height, data: opaque(rgb), space: SRGB }, ink.orientation);
+}
+
+function decodeQoi(bytes: Uint8Array): Picture {
+  const { isLinear, data, ...size } = readQoi(bytes);
+  if (isLinear)
+    for (let i = 0; i < data.length; i++)
+      if (i % 4 < 3) data[i] = Math.round(255 * linearToSrgb(data[i]! / 255));
+  return { ...size, data, space: SRGB };
 }
 
 async function decodeTiff(

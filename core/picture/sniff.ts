@@ -7,6 +7,7 @@ const signatures: [type: string, at: number, bytes: string][] = [
   ['GIF', 0, 'GIF8'],
   ['WebP', 8, 'WEBP'],
   ['BMP', 0, 'BM'],
+  ['QOI', 0, 'qoif'],
   ['TIFF', 0, 'II*\0'],
   ['TIFF', 0, 'MM\0*'],
   ['AVIF', 4, 'ftypavif'],
@@ -23,6 +24,7 @@ export const PICTURE_TYPES: { mime: string; endings: string[] }[] = [
   { mime: 'image/bmp', endings: ['bmp'] },
   { mime: 'image/tiff', endings: ['tif', 'tiff'] },
   { mime: 'image/avif', endings: ['avif'] },
+  { mime: 'image/qoi', endings: ['qoi'] },
 ];
 
 /** The picture format by the first bytes, whatever the file is called; null when it is none. */
@@ -49,6 +51,8 @@ export function sizeOf(bytes: Uint8Array, type: string | null): { width: number;
         return { width: view.getUint16(6, true), height: view.getUint16(8, true) };
       case 'BMP':
         return { width: Math.abs(view.getInt32(18, true)), height: Math.abs(view.getInt32(22, true)) };
+      case 'QOI':
+        return { width: view.getUint32(4), height: view.getUint32(8) };
       case 'JPEG':
         return frameOf(bytes);
       case 'WebP':

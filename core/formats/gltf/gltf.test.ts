@@ -1,12 +1,13 @@
-import { WebIO } from '@gltf-transform/core';
+import { Document, WebIO } from '@gltf-transform/core';
 import type { MeshPhongMaterial } from 'three';
 import { MTLLoader } from 'three/examples/jsm/loaders/MTLLoader.js';
 import { describe, expect, it } from 'vitest';
-import { toRgb } from '../../color/index.ts';
+import { toRgb, toRgb8 } from '../../color/index.ts';
 import type { Services } from '../../services.ts';
 import { LibraryRows, setSurface } from '../../swatch/index.ts';
 import { countingIds } from '../../swatch/model.ts';
-import { coated, fleet, libraryOf, readBy, services, writeBy } from '../../testing.ts';
+import { surfacesOf } from '../../swatch/surfaces.ts';
+import { coated, fleet, libraryOf, readBy, recognisedAs, services, writeBy } from '../../testing.ts';
 import { changes } from '../changes.ts';
 import { gpl } from '../gpl/gpl.ts';
 import { mtl } from '../mtl/mtl.ts';
@@ -25,6 +26,43 @@ describe('glTF materials', () => {
       0.02843, 0.20508, 0.14703, 1,
     ]);
     for (const m of materials) for (const v of m.getBaseColorFactor()) expect(v >= 0 && v <= 1).toBe(true);
+  });
+});
+
+describe('a model', () => {
+  it('gives its materials as swatches with their surfaces, from text and binary, as @gltf-transform/core writes them', async () => {
+    const document = new Document();
+    document.createBuffer();
+    // 128 of 255 is 0.21586 in linear light (IEC 61966-2-1)
+    document
+      .createMaterial('Brass')
+      .setBaseColorFactor([0.21586, 0, 1, 1])
+      .setMetallicFactor(1)
+      .setRoughnessFactor(0.25);
+    document
+      .createMaterial('Glass')
+      .setBaseColorFactor([1, 1, 1, 0.5])
+      .setAlphaMode('BLEND')
+      .setMetallicFactor(0);
+    document.createMaterial('Bare').setMetallicFactor(1).setRoughnessFactor(1);
+    const io = new WebIO();
+    const { json } = await io.writeJSON(document);
+    for (const bytes of [new TextEncoder().encode(JSON.stringify(json)), await io.writeBinary(document)]) {
+      const { swatches, library, warnings } = readBy(gltf, new Uint8Array(bytes));
+      expect(swatches.map((s) => [s.name, toRgb8(s.color, coated), s.alpha])).toEqual([
+        ['Brass', [128, 0, 255], undefined],
+        ['Glass', [255, 255, 255], 0.5],
+        ['Bare', [255, 255, 255], undefined],
+      ]);
+      expect(surfacesOf(library).get('Brass')).toEqual({ metalness: 1, roughness: 0.25 });
+      expect(warnings).toEqual([]);
+      expect(recognisedAs(new Uint8Array(bytes))).toBe('gltf');
+    }
+  });
+
+  it('without materials, or cut short, is refused', () => {
+    expect(() => readBy(gltf, '{"asset":{"version":"2.0"}}')).toThrow(/no materials/);
+    expect(() => readBy(gltf, 'glTF\u0002\u0000\u0000\u0000')).toThrow(/cut short/);
   });
 });
 

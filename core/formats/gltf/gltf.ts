@@ -1,11 +1,36 @@
 import { decodeSrgb, encodeSrgb, toRgb } from '../../color/index.ts';
 import { allSwatches } from '../../swatch/model.ts';
-import { surfaceOf, surfacesOf } from '../../swatch/surfaces.ts';
+import { SURFACES, type Surface, surfaceOf, surfacesOf } from '../../swatch/surfaces.ts';
 import { FormatError } from '../../text/error.ts';
 import { isRecord, parseJson } from '../../text/json.ts';
-import { writeText } from '../../text/text.ts';
-import { textDecoder } from '../draft.ts';
+import { beginningOf, plural, readText, writeText } from '../../text/text.ts';
+import { decoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
+
+const GLB = 'glTF';
+const GENERATOR = 'Papillon';
+const MAX_JSON_BYTES = 64 * 1024 * 1024;
+const startsWith = (bytes: Uint8Array, text: string) =>
+  String.fromCharCode(...bytes.subarray(0, text.length)) === text;
+
+/** The JSON of a model, from a file of its own or the first chunk of a binary one (glTF 2.0, 4.4). */
+function jsonOf(bytes: Uint8Array): string {
+  if (!startsWith(bytes, GLB)) return readText(bytes) ?? '';
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.length < 20) throw new FormatError('it is cut short. Export it again.');
+  const length = view.getUint32(12, true);
+  if (
+    view.getUint32(4, true) !== 2 ||
+    view.getUint32(16, true) !== 0x4e4f534a ||
+    length > MAX_JSON_BYTES ||
+    20 + length > bytes.length
+  )
+    throw new FormatError('it is cut short, or of a version that is not read (2 is). Export it again.');
+  return readText(bytes.subarray(20, 20 + length)) ?? '';
+}
+
+/** A factor, which is 1 where nothing is said. */
+const part = (value: unknown) => (typeof value === 'number' ? Math.min(1, Math.max(0, value)) : 1);
 
 export const gltf: PlainFormat = {
   id: 'gltf',
@@ -14,8 +39,7 @@ export const gltf: PlainFormat = {
   endings: ['gltf'],
   mime: 'model/gltf+json',
   traits: {
-    // decode is here for reading our own file back
-    read: false,
+    read: true,
     write: true,
     names: true,
     groups: false,
@@ -25,22 +49,54 @@ export const gltf: PlainFormat = {
     bits: 32,
   },
 
-  recognise: () => 0,
+  recognise(bytes) {
+    if (startsWith(bytes, GLB)) return 1;
+    const text = beginningOf(bytes);
+    return text && /^\s*\{/.test(text) && /"asset"\s*:/.test(text) && /"version"\s*:\s*"2\.\d"/.test(text)
+      ? 0.96
+      : 0;
+  },
 
-  decode: textDecoder((text, draft) => {
-    const data = parseJson(text);
-    const materials = isRecord(data) && Array.isArray(data.materials) ? data.materials : [];
-    for (const material of materials) {
-      const pbr = isRecord(material) ? material.pbrMetallicRoughness : null;
-      const factor = isRecord(pbr) ? pbr.baseColorFactor : null;
-      if (!Array.isArray(factor)) throw new FormatError('a material has no base colour.');
-      const [r, g, b, alpha] = factor.map(Number);
-      draft.add({
-        name: String(material.name ?? ''),
-        color: { space: 'rgb', components: [r, g, b].map(encodeSrgb) },
-        ...(alpha < 1 ? { alpha } : {}),
+  decode: decoder((bytes, draft) => {
+    const data = parseJson(jsonOf(bytes));
+    const materials = isRecord(data) && Array.isArray(data.materials) ? data.materials.filter(isRecord) : [];
+    if (materials.length === 0) throw new FormatError('the model has no materials, and so no colours.');
+    // our own has its roles in the library
+    const own = isRecord(data) && isRecord(data.asset) && data.asset.generator === GENERATOR;
+    const surfaces = new Map<string, Surface>();
+    let pictured = 0;
+    for (const [i, material] of materials.entries()) {
+      draft.step();
+      const pbr = isRecord(material.pbrMetallicRoughness) ? material.pbrMetallicRoughness : {};
+      const name = typeof material.name === 'string' ? material.name : '';
+      // without a factor it is white (glTF 2.0, 5.19)
+      const factor = Array.isArray(pbr.baseColorFactor) ? pbr.baseColorFactor.map(Number) : [1, 1, 1, 1];
+      if (isRecord(pbr.baseColorTexture)) pictured++;
+      draft.attempt(() => {
+        const [r = 1, g = 1, b = 1, alpha = 1] = factor;
+        if (factor.length < 3 || ![r, g, b, alpha].every((v) => v >= 0 && v <= 1))
+          throw new FormatError(
+            `the base colour of material ${i + 1} (“${name.slice(0, 80)}”) is not of numbers from 0 to 1.`,
+          );
+        const given = pbr.metallicFactor !== undefined || pbr.roughnessFactor !== undefined;
+        // what a role is made of stands under its name
+        const role = given && name !== '' && !own ? name : undefined;
+        if (role)
+          surfaces.set(role, { metalness: part(pbr.metallicFactor), roughness: part(pbr.roughnessFactor) });
+        draft.add({
+          name,
+          color: { space: 'rgb', components: [r, g, b].map(encodeSrgb) },
+          ...(material.alphaMode === 'BLEND' && alpha < 1 ? { alpha } : {}),
+          ...(role ? { role } : {}),
+        });
       });
     }
+    if (surfaces.size > 0)
+      draft.items.push({ kind: SURFACES, name: '', data: { byRole: Object.fromEntries(surfaces) } });
+    if (pictured > 0)
+      draft.warn(
+        `${plural(pictured, 'material has', 'materials have')} a picture for a colour; what it is multiplied with was read. Take colours from pictures in Gather.`,
+      );
   }),
 
   encode(library, { condition }) {
@@ -59,7 +115,7 @@ export const gltf: PlainFormat = {
       },
     }));
     return writeText(
-      `${JSON.stringify({ asset: { version: '2.0', generator: 'Papillon' }, ...(materials.length > 0 ? { materials } : {}) }, null, 1)}\n`,
+      `${JSON.stringify({ asset: { version: '2.0', generator: GENERATOR }, ...(materials.length > 0 ? { materials } : {}) }, null, 1)}\n`,
     );
   },
 };
