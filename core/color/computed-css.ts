@@ -33,16 +33,16 @@ export function computedCss(text: string): { color: Color; alpha?: number } | nu
     const [a, b, c] = found.channels.map((v) => (Number.isNaN(v) ? 'none' : v));
     const alpha = found.alpha < 1 ? ` / ${found.alpha}` : '';
     // what is mixed or made of another color may lie outside sRGB, what is written in its numbers may not
-    const isOpen =
+    const isMixed =
       found.syntaxFlags.has(SyntaxFlag.ColorMix) || found.syntaxFlags.has(SyntaxFlag.RelativeColorSyntax);
     const name: string = found.colorNotation;
     if (name === 'hex' || name === 'rgb') {
       const percent = (v: number | string | undefined) => (typeof v === 'number' ? `${v * 100}%` : 'none');
       return fromCss(
-        isOpen ? `color(srgb ${a} ${b} ${c}${alpha})` : `rgb(${[a, b, c].map(percent).join(' ')}${alpha})`,
+        isMixed ? `color(srgb ${a} ${b} ${c}${alpha})` : `rgb(${[a, b, c].map(percent).join(' ')}${alpha})`,
       );
     }
-    if (isOpen && (name === 'hsl' || name === 'hwb')) {
+    if (isMixed && (name === 'hsl' || name === 'hwb')) {
       const numbers = found.channels.map((v, i) => (Number.isNaN(v) ? 0 : i === 0 ? v : v / 100));
       const rgb = spaces.rgb.fromCulori(spaces[name].toCulori(numbers));
       return fromCss(`color(srgb ${rgb.join(' ')}${alpha})`);

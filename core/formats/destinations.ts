@@ -193,11 +193,27 @@ export const destinations: Destination[] = [
       'Send it to the tablet by cable, cloud folder or mail and open it there; choose the program in the share menu.',
   },
   {
+    id: 'maps',
+    name: 'Maps',
+    formats: [
+      {
+        format: 'cpt',
+        why: 'Scale of colours over values, one gradient to a file.',
+        usual: true,
+        perGroup: true,
+      },
+      { format: 'sld', why: 'Style of a raster layer, with opacity, for map servers.', perGroup: true },
+    ],
+    place: 'Choose it as the colour ramp of a layer, or upload it to the map server as a style.',
+  },
+  {
     id: 'archive',
     name: 'Archive',
     formats: [
       { format: 'papillon', why: 'Everything, lossless, to open again years later.', usual: true },
       { format: 'csv', why: 'Readable by any spreadsheet without Papillon.' },
+      { format: 'xlsx', why: 'Workbook to look at in colour, a sheet for each group.' },
+      { format: 'ods', why: 'The same as an open document.' },
       { format: 'pdf', why: 'To look at and to print.' },
     ],
     place: 'Keep it with the job. Papillon opens it again with everything in it.',

@@ -17,6 +17,9 @@ export interface Sheet {
 
 /** More than any table of colours has. */
 export const MAX_CELLS = 2_000_000;
+/** What sheets of swatches in no group are called when they are written. */
+export const NO_GROUP = 'Swatches';
+const isNoGroup = new RegExp(`^${NO_GROUP}(?: \\d+)?$`);
 const isWhite = (hex: string) => /^#f{6}$/i.test(hex);
 
 /** Swatches from filled cells: each is named by its own text, or else by the text beside it. */
@@ -46,9 +49,11 @@ function fillFromCells({ rows }: Sheet, draft: Draft, group: string | undefined)
 export function fillFromSheets(sheets: readonly Sheet[], draft: Draft): void {
   const several = sheets.filter((s) => s.rows.length > 0).length > 1;
   const without: string[] = [];
+  let tables = 0;
   for (const sheet of sheets) {
     if (sheet.rows.length === 0) continue;
-    const group = several ? { group: sheet.name } : {};
+    const called = isNoGroup.test(sheet.name) ? '' : sheet.name;
+    const group = several ? { group: called } : {};
     const place = several ? `sheet “${sheet.name.slice(0, 40)}”, row` : 'row';
     const rows = sheet.rows.map(({ number, cells }) => ({
       number,
@@ -56,11 +61,13 @@ export function fillFromSheets(sheets: readonly Sheet[], draft: Draft): void {
     }));
     // a table may begin under a title
     const from = rows.findIndex((_, i) => i < 20 && tableBegins(rows[i]!.cells));
-    draft.leave();
-    if (from >= 0 && fillFromRows(rows.slice(from), draft, { ...group, place })) continue;
-    if (fillFromCells(sheet, draft, several ? sheet.name : undefined) === 0) without.push(sheet.name);
+    if (from >= 0 && fillFromRows(rows.slice(from), draft, { ...group, place, isFirst: draft.isEmpty })) {
+      tables++;
+      continue;
+    }
+    if (fillFromCells(sheet, draft, several ? called : undefined) === 0) without.push(sheet.name);
   }
-  if (draft.count === 0 && draft.attempted === 0)
+  if (draft.count === 0 && tables === 0)
     throw new FormatError(
       'no sheet of it has a column of colours or filled cells. Give a table a first row of headings such as Name, Hex or Red, Green, Blue.',
     );

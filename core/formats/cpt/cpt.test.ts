@@ -10,7 +10,7 @@ const stopsOf = (text: string) =>
   );
 
 describe('CPT', () => {
-  // after the forms in the published reference of the Generic Mapping Tools (“Color palette tables”)
+  // after the forms in the published reference of such files (“Color palette tables”)
   it('reads numbers side by side, words with slashes, names, grays and HSV', () => {
     const old =
       '# COLOR_MODEL = RGB\n-10 0 0 255 0 255 255 255\n0 255 255 255 30 255 0 0\nB 0 0 0\nF 255 255 255\nN 128 128 128\n';

@@ -8,7 +8,7 @@ import { type Draft, textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
 import { gradientOf } from '../ggr/ggr.ts';
 
-// Colour palette tables of the Generic Mapping Tools, as their published reference describes them: a line from one value to
+// Colour palette tables of maps, as their published reference describes them: a line from one value to
 // the next with a colour for each; B, F and N for what lies below, above and nowhere.
 
 type Model = 'rgb' | 'hsv' | 'cmyk';
@@ -143,7 +143,7 @@ export const cpt: PlainFormat = {
       });
     }
     if (slices.length > 0) addStops(slices, draft);
-    if (slices.length === 0 && draft.attempted === 0)
+    if (slices.length === 0 && draft.attempted === 0 && !/COLOR_MODEL/.test(text))
       throw new FormatError('it has no steps, and so no colours.');
   }),
 
@@ -164,6 +164,8 @@ export const cpt: PlainFormat = {
         : [];
     });
     const [first, last] = [stops[0], stops.at(-1)];
+    // one colour alone is the same from end to end
+    if (first && lines.length === 0) lines.push(`0\t${word(first.rgb)}\t1\t${word(first.rgb)}`);
     const ends = first && last ? [`B\t${word(first.rgb)}`, `F\t${word(last.rgb)}`] : [];
     return writeText(
       [`# ${oneLine(gradient.name)}`, '# COLOR_MODEL = RGB', ...lines, ...ends, ''].join('\n'),

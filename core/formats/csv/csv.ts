@@ -297,6 +297,7 @@ const inByte = (cell = '') => /^\s*\d{1,3}\s*$/.test(cell) && Number(cell) <= 25
  * @param unsafe takes the mark off that keeps a cell from being run
  * @param group what swatches are in where the table has no groups; none of their own when not given
  * @param place what rows are called in messages
+ * @param isFirst whether no other table came before
  */
 export function fillFromRows(
   rows: readonly Row[],
@@ -305,18 +306,21 @@ export function fillFromRows(
     unsafe = (cell: string) => cell,
     group,
     place = 'row',
-  }: { unsafe?: (cell: string) => string; group?: string; place?: string } = {},
+    isFirst = true,
+  }: { unsafe?: (cell: string) => string; group?: string; place?: string; isFirst?: boolean } = {},
 ): boolean {
   const headings = rows.length > 0 ? readHeadings(rows[0].cells) : null;
   const columns = headings ?? (rows.length > 0 ? guessColumns(rows[0].cells) : null);
   if (!columns) return false;
   const list = headings ? rows.slice(1) : [...rows];
-  const groups = list.map((r) => unsafe(r.cells[columns.words.group ?? -1] ?? '') || (group ?? ''));
+  const { group: at } = columns.words;
+  const groups = list.map((r) => (at === undefined ? (group ?? '') : unsafe(r.cells[at] ?? '')));
   const runs = groups.filter((g, i) => i === 0 || g !== groups[i - 1]).length;
   // a table sorted by something else than its groups has them in pieces, which belong together
   const scattered = runs > 2 * new Set(groups).size;
   const scales = scalesOf(list, columns, headings ? rows[0].cells : [], draft);
-  let last = '';
+  // what is in no group stands before all groups, and later only in one without a name
+  let last = isFirst ? '' : null;
   list.forEach(({ cells, number }, i) => {
     const own = groups[i];
     if (scattered) draft.into(own);

@@ -60,9 +60,10 @@ export const gltf: PlainFormat = {
   decode: decoder((bytes, draft) => {
     const data = parseJson(jsonOf(bytes));
     const materials = isRecord(data) && Array.isArray(data.materials) ? data.materials.filter(isRecord) : [];
-    if (materials.length === 0) throw new FormatError('the model has no materials, and so no colours.');
     // our own has its roles in the library
     const own = isRecord(data) && isRecord(data.asset) && data.asset.generator === GENERATOR;
+    if (materials.length === 0 && !own)
+      throw new FormatError('the model has no materials, and so no colours.');
     const surfaces = new Map<string, Surface>();
     let pictured = 0;
     for (const [i, material] of materials.entries()) {

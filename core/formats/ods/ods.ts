@@ -6,7 +6,7 @@ import { holds, pack, unpack } from '../archive.ts';
 import { cellsOf } from '../csv/csv.ts';
 import { decoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { type Cell, fillFromSheets, fillOf, MAX_CELLS, type Sheet } from '../spreadsheet.ts';
+import { type Cell, fillFromSheets, fillOf, MAX_CELLS, NO_GROUP, type Sheet } from '../spreadsheet.ts';
 
 // OpenDocument spreadsheets: OASIS OpenDocument 1.3, part 3, 9 (tables) and 17 (cell properties).
 
@@ -103,8 +103,12 @@ export const ods: PlainFormat = {
       looks.set(hex, known);
       return known;
     };
+    // the same columns in each sheet
+    const { headings, rows: all, words, hex } = cellsOf(library, condition);
+    let from = 0;
     const tables = library.groups.map((group) => {
-      const { headings, rows, words, hex } = cellsOf({ ...library, groups: [group] }, condition);
+      const rows = all.slice(from, from + group.swatches.length);
+      from += group.swatches.length;
       const text = (value: string, look = '') =>
         value === ''
           ? '<table:table-cell/>'
@@ -123,7 +127,7 @@ export const ods: PlainFormat = {
       const lines = [headings.map((h) => text(h)), ...body].map(
         (cells) => `<table:table-row>${cells.join('')}</table:table-row>`,
       );
-      return `<table:table table:name="${escapeXml(called(group.name || 'Swatches'))}">${lines.join('')}</table:table>`;
+      return `<table:table table:name="${escapeXml(called(group.name || NO_GROUP))}">${lines.join('')}</table:table>`;
     });
     const styles = [...looks].map(
       ([hex, name]) =>

@@ -431,7 +431,7 @@ describe('PDF of others', () => {
             0,
             PDFHexString.of('80c01a'),
           ] as never,
-          N: [
+          Mix: [
             'DeviceN',
             ['Gold', 'Black'],
             'DeviceCMYK',
@@ -459,7 +459,7 @@ describe('PDF of others', () => {
       PDFName.of('Contents'),
       context.register(
         context.flateStream(
-          '/T cs 1 sc 0 0 9 9 re f 0 sc 0 0 9 9 re f /L cs 0 sc 0 0 9 9 re f /N cs 1 0 scn 0 0 9 9 re f /P cs 0.5 0.25 scn 0 0 9 9 re f /Pattern cs /Tile scn 0 0 9 9 re f /Mesh sh 1 1 0 rg 0 0 9 9 re n',
+          '/T cs 1 sc 0 0 9 9 re f 0 sc 0 0 9 9 re f /L cs 0 sc 0 0 9 9 re f /Mix cs 1 0 scn 0 0 9 9 re f /P cs 0.5 0.25 scn 0 0 9 9 re f /Pattern cs /Tile scn 0 0 9 9 re f /Mesh sh 1 1 0 rg 0 0 9 9 re n',
         ),
       ),
     );

@@ -87,7 +87,8 @@ export const sld: PlainFormat = {
         seen.add(key);
         draft.add({ name: '', ...read, ...(node.attributes.name === 'stroke' ? { role: 'stroke' } : {}) });
       }
-    if (draft.count === 0 && draft.attempted === 0) throw new FormatError('nothing in it has a colour.');
+    if (draft.count === 0 && draft.attempted === 0 && [...elements(root, 'ColorMap')].length === 0)
+      throw new FormatError('nothing in it has a colour.');
   }),
 
   encode(library, { condition }) {

@@ -1,5 +1,4 @@
 import { toHex } from '../../color/index.ts';
-import { isLoose } from '../../swatch/model.ts';
 import { FormatError } from '../../text/error.ts';
 import { uniquely } from '../../text/text.ts';
 import { childOf, elements, escapeXml, parseXml, type XmlNode, xmlText } from '../../text/xml.ts';
@@ -8,7 +7,15 @@ import { cellsOf } from '../csv/csv.ts';
 import { decoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
 import { officeTheme } from '../office-theme/office-theme.ts';
-import { type Cell, fillFromSheets, fillOf, MAX_CELLS, type Sheet, tinted } from '../spreadsheet.ts';
+import {
+  type Cell,
+  fillFromSheets,
+  fillOf,
+  MAX_CELLS,
+  NO_GROUP,
+  type Sheet,
+  tinted,
+} from '../spreadsheet.ts';
 
 // Office Open XML spreadsheets: ECMA-376-1, 18.
 
@@ -177,12 +184,12 @@ export const xlsx: PlainFormat = {
     };
     const letters = (i: number): string =>
       (i < 26 ? '' : letters(Math.floor(i / 26) - 1)) + String.fromCharCode(65 + (i % 26));
+    // the same columns in each sheet
+    const { headings, rows: all, words, hex } = cellsOf(library, condition);
+    let from = 0;
     const sheets = library.groups.map((group) => {
-      const part = { ...library, groups: [group] };
-      const { headings, rows, words, hex } = cellsOf(
-        isLoose(library, group) ? { ...part, groups: [{ ...group, name: '' }] } : part,
-        condition,
-      );
+      const rows = all.slice(from, from + group.swatches.length);
+      from += group.swatches.length;
       const text = (at: string, value: string, look = 0) =>
         `<c r="${at}"${look ? ` s="${look}"` : ''} t="inlineStr"><is><t xml:space="preserve">${escapeXml(value)}</t></is></c>`;
       const body = [headings, ...rows].map((cells, r) => {
@@ -203,7 +210,7 @@ export const xlsx: PlainFormat = {
         group.name
           .replace(/[[\]:*?/\\']+/g, ' ')
           .trim()
-          .slice(0, 26) || 'Swatches';
+          .slice(0, 26) || NO_GROUP;
       return { name: called(plain), xml: `<sheetData>${body.join('')}</sheetData>` };
     });
     const main = 'http://schemas.openxmlformats.org/spreadsheetml/2006/main';
@@ -238,7 +245,7 @@ export const xlsx: PlainFormat = {
       ),
       part(
         'xl/styles.xml',
-        `<styleSheet xmlns="${main}"><fonts count="1"><font><sz val="11"/><name val="Calibri"/></font></fonts><fills count="${fills.length + 2}"><fill><patternFill patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill>${fillXml.join('')}</fills><borders count="1"><border><left/><right/><top/><bottom/><diagonal/></border></borders><cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs><cellXfs count="${fills.length + 1}"><xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/>${fills.map((_, i) => `<xf numFmtId="0" fontId="0" fillId="${i + 2}" borderId="0" xfId="0" applyFill="1"/>`).join('')}</cellXfs></styleSheet>`,
+        `<styleSheet xmlns="${main}"><fonts count="1"><font><sz val="11"/></font></fonts><fills count="${fills.length + 2}"><fill><patternFill patternType="none"/></fill><fill><patternFill patternType="gray125"/></fill>${fillXml.join('')}</fills><borders count="1"><border><left/><right/><top/><bottom/><diagonal/></border></borders><cellStyleXfs count="1"><xf numFmtId="0" fontId="0" fillId="0" borderId="0"/></cellStyleXfs><cellXfs count="${fills.length + 1}"><xf numFmtId="0" fontId="0" fillId="0" borderId="0" xfId="0"/>${fills.map((_, i) => `<xf numFmtId="0" fontId="0" fillId="${i + 2}" borderId="0" xfId="0" applyFill="1"/>`).join('')}</cellXfs></styleSheet>`,
       ),
       ...sheets.map((s, i) =>
         part(`xl/worksheets/sheet${i + 1}.xml`, `<worksheet xmlns="${main}">${s.xml}</worksheet>`),
