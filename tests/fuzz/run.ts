@@ -94,12 +94,20 @@ async function countTaken(bytes: Uint8Array): Promise<number> {
 }
 
 /** Files of every format that is written, archives of them, and archives in archives. */
+/** Formats that are only read have no files of ours to damage. */
+const ONLY_READ = [
+  'scale:\n  900: "#111111"\n  50: &light \'#eeeeee\'\npaper: *light\nink: { cmyk: [0, 10, 20, 90] }\n',
+  'paper = "#ffffff" # white\n[scale]\n900 = "#111111"\nsea.deep = "#14304a"\n[[swatches]]\nhex = "#c8a064"\n',
+  '[WIF]\nVersion=1.1\n[COLOR PALETTE]\nRange=0,999\n[COLOR TABLE]\n1=999,999,999\n2=0,0,999\n',
+];
+
 async function swatchFiles(seed: number): Promise<Uint8Array[]> {
   const written = fc.sample(anyLibrary(), { numRuns: 40, seed }).flatMap((library, n) =>
     // of sheets with their fonts a few are enough
     writable.filter((f) => f.id !== 'pdf' || n < 2).map((format) => format.encode(library, services)),
   );
   const corpus: Uint8Array[] = (await Promise.all(written)).filter((bytes) => bytes.length > 0);
+  for (const text of ONLY_READ) for (let i = 0; i < 40; i++) corpus.push(new TextEncoder().encode(text));
   for (let i = 0; i < 40; i++) {
     const inner = pack([{ path: 'a', bytes: corpus[i] }]);
     corpus.push(

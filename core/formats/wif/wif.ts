@@ -6,6 +6,9 @@ import type { PlainFormat } from '../format.ts';
 // Weaving Information File 1.1, as published in 1997: sections of keys and values; [COLOR TABLE] numbers colours, whose parts
 // go over the range that [COLOR PALETTE] states.
 
+/** Longer than any key with its values. */
+const MAX_LINE_CHARACTERS = 1000;
+
 export const wif: PlainFormat = {
   id: 'wif',
   name: 'WIF',
@@ -25,8 +28,12 @@ export const wif: PlainFormat = {
   },
 
   recognise(bytes) {
-    const text = beginningOf(bytes, 65_536);
-    return text && /^\s*(?:;.*\s*)*\[WIF\]/i.test(text) ? 1 : 0;
+    const text = beginningOf(bytes, 8192);
+    if (!text?.includes('[')) return 0;
+    const first = text
+      .split(/[\r\n]+/, 100)
+      .find((line) => line.trim() !== '' && !line.trimStart().startsWith(';'));
+    return first && /^\[WIF\]/i.test(first.trim()) ? 1 : 0;
   },
 
   decode: textDecoder((text, draft) => {
@@ -34,18 +41,20 @@ export const wif: PlainFormat = {
     let range: [number, number] | null = null;
     const rows: { line: number; number: string; values: string }[] = [];
     let n = 0;
-    for (const line of linesOf(text)) {
+    for (const given of linesOf(text)) {
       n++;
       draft.step();
-      const head = /^\s*\[([^\]]{1,60})\]/.exec(line);
+      const line = given.slice(0, MAX_LINE_CHARACTERS).trim();
+      const head = /^\[([^\]]{1,60})\]/.exec(line);
       if (head) section = head[1]!.trim().toUpperCase();
-      const [, key, value] = /^\s*([^=;]{1,60}?)\s*=\s*([^;]*)/.exec(line) ?? [];
+      const [, key, value] = /^([^=;]{1,60})=([^;]*)/.exec(line) ?? [];
       if (key === undefined || value === undefined) continue;
-      if (section === 'TEXT' && /^title$/i.test(key)) draft.name = value.trim();
-      else if (section === 'COLOR PALETTE' && /^range$/i.test(key)) {
+      const called = key.trim();
+      if (section === 'TEXT' && /^title$/i.test(called)) draft.name = value.trim();
+      else if (section === 'COLOR PALETTE' && /^range$/i.test(called)) {
         const [low = Number.NaN, high = Number.NaN] = value.split(',').map(Number);
         if (high > low) range = [low, high];
-      } else if (section === 'COLOR TABLE') rows.push({ line: n, number: key, values: value });
+      } else if (section === 'COLOR TABLE') rows.push({ line: n, number: called, values: value });
     }
     if (rows.length === 0) throw new FormatError('it has no colour table.');
     const [low, high] = range ?? [0, 255];
