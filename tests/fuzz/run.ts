@@ -93,7 +93,6 @@ async function countTaken(bytes: Uint8Array): Promise<number> {
   return swatches;
 }
 
-/** Files of every format that is written, archives of them, and archives in archives. */
 /** Formats that are only read have no files of ours to damage. */
 const ONLY_READ = [
   'scale:\n  900: "#111111"\n  50: &light \'#eeeeee\'\npaper: *light\nink: { cmyk: [0, 10, 20, 90] }\n',
@@ -101,6 +100,7 @@ const ONLY_READ = [
   '[WIF]\nVersion=1.1\n[COLOR PALETTE]\nRange=0,999\n[COLOR TABLE]\n1=999,999,999\n2=0,0,999\n',
 ];
 
+/** Files of every format that is written, archives of them, and archives in archives. */
 async function swatchFiles(seed: number): Promise<Uint8Array[]> {
   const written = fc.sample(anyLibrary(), { numRuns: 40, seed }).flatMap((library, n) =>
     // of sheets with their fonts a few are enough
