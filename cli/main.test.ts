@@ -250,7 +250,7 @@ describe('papillon', () => {
     expect(result).toBe(1);
   });
 
-  it('does not write a file over itself in a format that keeps less, unless it is told to', async () => {
+  it('does not write a file over itself in a format that keeps less without --force', async () => {
     const start = file('own.gpl', gpl);
     const refused = await run('convert', start, path('own.gpl'), '--to', 'act');
     expect([refused.code, refused.err]).toEqual([
@@ -277,7 +277,7 @@ describe('papillon', () => {
     expect(JSON.parse(out).groups[0].swatches[0].hex).toBe('#102030');
   });
 
-  it('ends at once when it is told to, and says when nothing more can be written', async () => {
+  it('ends at once on Ctrl-C, and reports an output that is full', async () => {
     const rows = Array.from(
       { length: 60_000 },
       (_, i) => `Rope ${i},#${(i * 97).toString(16).padStart(6, '0')}`,

@@ -46,7 +46,7 @@ export interface PictureCanvas {
     name: string,
     stage: (text: string) => void,
   ): Promise<Pixels & { small: Picture; note: string | undefined | null }>;
-  /** A copy of at most so many pixels a side. */
+  /** A copy whose longer side has at most `side` pixels. */
   copyOf(
     pixels: Pixels & { file: Blob },
     side: number,

@@ -45,7 +45,7 @@ async function load(
   return { picture, preview, ours, small, note };
 }
 
-/** The pixels of a file with the space they are in, and what is told of that. */
+/** The pixels of a file, their colour space, and a warning about it. */
 async function read(colors: Colors, file: Blob, decoded: () => void = () => undefined) {
   const bytes = new Uint8Array(await file.arrayBuffer());
   const { space, note } = spaceOf(bytes, pictureType(bytes));
@@ -157,7 +157,7 @@ export function pngOf(data: Uint8ClampedArray<ArrayBuffer>, width: number, heigh
   return canvas.convertToBlob({ type: 'image/png' });
 }
 
-/** The pixels of a flat picture, read as those of any other, and what is told of them. */
+/** The pixels of a flat picture, read like those of any other picture, with a warning. */
 export async function flatPixels(
   colors: Colors,
   file: Blob,

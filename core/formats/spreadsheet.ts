@@ -31,7 +31,7 @@ function fillFromCells({ rows }: Sheet, draft: Draft, group: string | undefined)
       if (!cell?.fill || isWhite(cell.fill)) return;
       const beside = [cells[i + 1], cells[i - 1]].find((c) => c && c.text.trim() !== '' && !c.fill);
       const text = cell.text.trim();
-      // a code in a cell of its colour is no name
+      // a code in a cell of its colour is not a name
       const named = text !== '' && !fromCss(text) ? text : (beside?.text.trim() ?? '');
       const read = fromCss(cell.fill);
       if (!read) return;

@@ -128,7 +128,7 @@ function toEightBits({ bits, float }: Samples): (value: number) => number {
   return (v) => (v * 255) / (2 ** bits - 1);
 }
 
-/** What is told of light beyond white, if there is any. */
+/** A warning about light beyond white; empty when there is none. */
 function aboveWhite(values: ArrayLike<number>): string {
   let most = 1;
   for (let i = 0; i < values.length; i++) if (values[i]! > most) most = values[i]!;

@@ -7,7 +7,7 @@ export interface Picture {
   data: Uint8ClampedArray | Uint8Array;
   /** What the numbers mean; sRGB when not given. */
   space?: PixelSpace;
-  /** What is to be told of how the file was read. */
+  /** A warning about how the file was read. */
   note?: string;
 }
 

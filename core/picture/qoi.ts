@@ -5,7 +5,7 @@ import { checkPixels } from './limits.ts';
 
 const HEADER_BYTES = 14;
 const [RGB, RGBA] = [0xfe, 0xff];
-/** A chunk stands for at most so many pixels. */
+/** The most pixels that one chunk can stand for. */
 const MAX_RUN = 62;
 
 /**

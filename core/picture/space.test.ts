@@ -214,7 +214,7 @@ describe('what a PNG says of its pixels in its own words', () => {
       });
   });
 
-  it('is told where it is of no screen that is converted', async () => {
+  it('give a warning when they name a space that is not converted', async () => {
     const file = await pngWith(pixels, ['cICP', [9, 16, 0, 1]]);
     expect((await decodePicture('x.png', file)).note).toMatch(/cICP 9, 16, 0, 1.*read as sRGB/);
   });

@@ -13,7 +13,7 @@ export interface InSrgb {
 /** How far outside 0–1 a value lies that eight bits would show. */
 const NOTICEABLE = 0.5 / 255;
 
-/** What is to be told of a picture that was brought to sRGB. */
+/** Warnings about a picture that was converted to sRGB. */
 export const warningOf = ({ from, outside }: InSrgb): string[] =>
   from === null
     ? []

@@ -67,6 +67,8 @@ describe('CPT', () => {
   });
 
   it('says which line is none', () => {
-    expect(() => readBy(cpt, '# COLOR_MODEL = RGB\n0 nothing 1\n')).toThrow(/line 2 .*is no step of a scale/);
+    expect(() => readBy(cpt, '# COLOR_MODEL = RGB\n0 nothing 1\n')).toThrow(
+      /line 2 .*is not a step of a scale/,
+    );
   });
 });

@@ -137,7 +137,7 @@ export const cpt: PlainFormat = {
         const slice = sliceOf(line, model);
         if (!slice)
           throw new FormatError(
-            `line ${at} (“${line.trim().slice(0, 40)}”) is no step of a scale: a value and a colour should stand there twice. Correct the line or delete it.`,
+            `line ${at} (“${line.trim().slice(0, 40)}”) is not a step of a scale. Write a value and a colour twice, or delete the line.`,
           );
         slices.push(slice);
       });

@@ -58,7 +58,7 @@ interface NumberColumn {
 }
 const channels = (space: Space, ...list: [heading: string, also: string, factor: number][]): NumberColumn[] =>
   list.map(([heading, also, factor]) => ({ space, heading, also: words(also), factor }));
-/** The columns of numbers. Words that could be of HSB and of HSL are told; see {@link AMBIGUOUS}. */
+/** The columns of numbers. Words that fit both HSB and HSL give a warning; see {@link AMBIGUOUS}. */
 const NUMBERS: NumberColumn[] = [
   ...channels(
     'rgb',
@@ -607,7 +607,7 @@ function table(library: Library, condition: Condition): string {
   });
 }
 
-/** The headings and cells of a table; the first so many columns are words, the others numbers. */
+/** The headings and cells of a table: `words` columns of words come first, then columns of numbers. */
 export function cellsOf(
   library: Library,
   condition: Condition,

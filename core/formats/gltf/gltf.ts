@@ -29,7 +29,7 @@ function jsonOf(bytes: Uint8Array): string {
   return readText(bytes.subarray(20, 20 + length)) ?? '';
 }
 
-/** A factor, which is 1 where nothing is said. */
+/** A factor; 1 when it is missing. */
 const part = (value: unknown) => (typeof value === 'number' ? Math.min(1, Math.max(0, value)) : 1);
 
 export const gltf: PlainFormat = {

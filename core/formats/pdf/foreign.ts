@@ -35,7 +35,7 @@ interface Plain {
   count: number;
 }
 
-/** What the operands of `sc` mean in a colour space; null for those that are no colour of their own. */
+/** The colour that operands of `sc` give in a colour space; null when they give none. */
 type Reading = (values: number[]) => Color | null;
 
 /** A color as it is painted. */

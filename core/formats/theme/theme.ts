@@ -158,7 +158,7 @@ export function readTheme(root: unknown, draft: Draft): void {
       const expects = expected || codes || EXPECTING.test(key);
       const own = leaf(key, value, expects);
       if (!own) {
-        // the fields of a row are no names of colours
+        // the fields of a row do not name colours
         if (isRecord(value)) inner.push([key, value, expects && !Array.isArray(node)]);
         else if (Array.isArray(value)) inner.push([key, value, expects]);
         continue;

@@ -62,7 +62,7 @@ describe('design tokens', () => {
     ]);
   });
 
-  it('take their code where the space is unknown or the numbers are on another scale, and are told without one', () => {
+  it('take their code where the space is unknown or the numbers are on another scale, and give a warning when there is no code', () => {
     const { lines, warnings } = readBy(
       tokens,
       JSON.stringify({

@@ -8,7 +8,7 @@ import { readTheme } from '../theme/theme.ts';
 
 const MAX_ALIASES = 1000;
 const MAX_DEPTH = 100;
-/** A code behind a colon that is not in quotes, and so a remark. */
+/** A code behind a colon without quotes, which YAML takes for a comment. */
 const BARE_CODE = /^[ \t]*(?:- )?[^#\n:]{1,100}:[ \t]+#(?:[\da-f]{3,4}|[\da-f]{6}|[\da-f]{8})[ \t]*$/gim;
 const QUOTED_CODE =
   /^[ \t]*(?:- )?(?:["'][^"'\n]{1,100}["']|[^#\n:"'{}]{1,100}):[ \t]+(["'])(?:#[\da-f]{3,8}|(?:rgb|hsl|oklch|lab|lch)a?\([^)\n]{1,60}\))\1[ \t]*(?:#.*)?$/im;
@@ -82,7 +82,7 @@ export const yaml: PlainFormat = {
     const bare = text.match(BARE_CODE)?.length ?? 0;
     if (bare > 0)
       draft.warn(
-        `${plural(bare, 'code stands', 'codes stand')} without quotes, where # begins a remark in YAML, and ${bare === 1 ? 'was' : 'were'} left out. Put quotes around ${bare === 1 ? 'it' : 'them'}.`,
+        `${plural(bare, 'code stands', 'codes stand')} without quotes, where # begins a comment in YAML, and ${bare === 1 ? 'was' : 'were'} left out. Put quotes around ${bare === 1 ? 'it' : 'them'}.`,
       );
   }),
 

@@ -48,7 +48,7 @@ const EVEN: [Evenness, string][] = [
   ['lightness', 'in lightness'],
   ['difference', 'in ΔE00'],
 ];
-/** What steps are named by; a step is told by its contrast, where it is made for one, and else by its lightness. */
+/** What steps are named by: their contrast in a contrast scale, their lightness in other scales, or their order. */
 const namings = (contrast: boolean) =>
   [
     ['{name}-{step}', contrast ? 'by contrast' : 'by lightness'],
