@@ -1,12 +1,10 @@
 import { type Color, fromCss, fromRgb8 } from '../../color/index.ts';
-import { plainStops } from '../../gradient/index.ts';
-import { resolvedStops, type Stop } from '../../swatch/gradient.ts';
-import { allSwatches } from '../../swatch/model.ts';
+import type { Stop } from '../../swatch/gradient.ts';
 import { FormatError } from '../../text/error.ts';
 import { beginningOf, linesOf, oneLine, short, writeText } from '../../text/text.ts';
 import { type Draft, textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { gradientOf } from '../ggr/ggr.ts';
+import { writtenGradient } from '../ggr/ggr.ts';
 
 // Colour palette tables of maps, as their published reference describes them: a line from one value to
 // the next with a colour for each; B, F and N for what lies below, above and nowhere.
@@ -148,13 +146,7 @@ export const cpt: PlainFormat = {
   }),
 
   encode(library, { condition }) {
-    const byId = new Map(allSwatches(library).map((s) => [s.id, s]));
-    const gradient = gradientOf(library);
-    const stops = plainStops(
-      gradient.data,
-      resolvedStops(gradient, (id) => byId.get(id)),
-      condition,
-    );
+    const { name, stops } = writtenGradient(library, condition);
     const word = (rgb: readonly number[]) =>
       rgb.map((v) => Math.round(255 * Math.min(1, Math.max(0, v)))).join('/');
     const lines = stops.slice(1).flatMap((stop, i) => {
@@ -167,8 +159,6 @@ export const cpt: PlainFormat = {
     // one colour alone is the same from end to end
     if (first && lines.length === 0) lines.push(`0\t${word(first.rgb)}\t1\t${word(first.rgb)}`);
     const ends = first && last ? [`B\t${word(first.rgb)}`, `F\t${word(last.rgb)}`] : [];
-    return writeText(
-      [`# ${oneLine(gradient.name)}`, '# COLOR_MODEL = RGB', ...lines, ...ends, ''].join('\n'),
-    );
+    return writeText([`# ${oneLine(name)}`, '# COLOR_MODEL = RGB', ...lines, ...ends, ''].join('\n'));
   },
 };

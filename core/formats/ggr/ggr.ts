@@ -1,4 +1,4 @@
-import { type Color, INTERPOLATIONS } from '../../color/index.ts';
+import { type Color, type Condition, INTERPOLATIONS } from '../../color/index.ts';
 import { plainStops } from '../../gradient/index.ts';
 import {
   type Gradient,
@@ -39,6 +39,18 @@ export function gradientOf(library: Library): Gradient {
   const here = new Set(swatches.map((s) => s.id));
   const own = gradientsOf(library).find((g) => g.refs.length === 0 || g.refs.some((id) => here.has(id)));
   return own ?? gradientThrough('gradient', library.name, swatches.slice(0, MAX_STOPS), 'oklab');
+}
+
+/** The gradient a library is written as, with its name and its stops in plain sRGB. */
+export function writtenGradient(library: Library, condition: Condition) {
+  const gradient = gradientOf(library);
+  const byId = new Map(allSwatches(library).map((s) => [s.id, s]));
+  const stops = plainStops(
+    gradient.data,
+    resolvedStops(gradient, (id) => byId.get(id)),
+    condition,
+  );
+  return { name: gradient.name, stops };
 }
 
 export const ggr: PlainFormat = {
@@ -126,13 +138,7 @@ export const ggr: PlainFormat = {
   }),
 
   encode(library, { condition }) {
-    const gradient = gradientOf(library);
-    const byId = new Map(allSwatches(library).map((s) => [s.id, s]));
-    const stops = plainStops(
-      gradient.data,
-      resolvedStops(gradient, (id) => byId.get(id)),
-      condition,
-    );
+    const { name, stops } = writtenGradient(library, condition);
     const segments: string[] = [];
     const f = (v: number) => v.toFixed(6);
     stops.slice(1).forEach((to, i) => {
@@ -153,9 +159,7 @@ export const ggr: PlainFormat = {
       const c = only ? [...only.rgb, only.alpha] : [0, 0, 0, 1];
       segments.push([0, 0.5, 1, ...c, ...c].map(f).join(' ').concat(' 0 0 0 0'));
     }
-    return writeText(
-      `${MAGIC}\nName: ${oneLine(gradient.name)}\n${segments.length}\n${segments.join('\n')}\n`,
-    );
+    return writeText(`${MAGIC}\nName: ${oneLine(name)}\n${segments.length}\n${segments.join('\n')}\n`);
   },
 };
 

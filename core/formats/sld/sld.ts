@@ -1,13 +1,11 @@
 import { fromCss, toHex } from '../../color/index.ts';
-import { plainStops } from '../../gradient/index.ts';
-import { resolvedStops, type Stop } from '../../swatch/gradient.ts';
-import { allSwatches } from '../../swatch/model.ts';
+import type { Stop } from '../../swatch/gradient.ts';
 import { FormatError } from '../../text/error.ts';
 import { short, writeText } from '../../text/text.ts';
 import { elements, escapeXml, parseXml, rootIs } from '../../text/xml.ts';
 import { xmlDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
-import { gradientOf } from '../ggr/ggr.ts';
+import { writtenGradient } from '../ggr/ggr.ts';
 
 // Styled Layer Descriptors: OGC 02-070 and 05-078r4; colour maps OGC 02-070, 11.6.
 
@@ -92,20 +90,14 @@ export const sld: PlainFormat = {
   }),
 
   encode(library, { condition }) {
-    const byId = new Map(allSwatches(library).map((s) => [s.id, s]));
-    const gradient = gradientOf(library);
-    const stops = plainStops(
-      gradient.data,
-      resolvedStops(gradient, (id) => byId.get(id)),
-      condition,
-    );
+    const { name, stops } = writtenGradient(library, condition);
     const entries = stops.map(({ rgb, at, alpha }) => {
       const hex = toHex({ space: 'rgb', components: [...rgb] }, condition);
       return `<ColorMapEntry color="${hex}" quantity="${short(at, 6)}"${alpha < 1 ? ` opacity="${short(alpha, 4)}"` : ''}/>\n`;
     });
-    const name = escapeXml(gradient.name);
+    const title = escapeXml(name);
     return writeText(
-      `<?xml version="1.0" encoding="UTF-8"?>\n<StyledLayerDescriptor version="1.0.0" xmlns="http://www.opengis.net/sld">\n<NamedLayer><Name>${name}</Name><UserStyle><Name>${name}</Name><FeatureTypeStyle><Rule><RasterSymbolizer><ColorMap>\n${entries.join('')}</ColorMap></RasterSymbolizer></Rule></FeatureTypeStyle></UserStyle></NamedLayer>\n</StyledLayerDescriptor>\n`,
+      `<?xml version="1.0" encoding="UTF-8"?>\n<StyledLayerDescriptor version="1.0.0" xmlns="http://www.opengis.net/sld">\n<NamedLayer><Name>${title}</Name><UserStyle><Name>${title}</Name><FeatureTypeStyle><Rule><RasterSymbolizer><ColorMap>\n${entries.join('')}</ColorMap></RasterSymbolizer></Rule></FeatureTypeStyle></UserStyle></NamedLayer>\n</StyledLayerDescriptor>\n`,
     );
   },
 };
