@@ -282,4 +282,28 @@ describe('converting without opening', () => {
     expect((await (await fetch(`${harness.url}/libraries`)).json()).length).toBe(before);
     expect(screen.errors).toEqual([]);
   });
+
+  it('takes files that are dropped while the screen is still on its way', async () => {
+    const { page } = screen;
+    let arrive = () => {};
+    const there = new Promise<void>((resolve) => {
+      arrive = resolve;
+    });
+    const hold = async (request: import('puppeteer-core').HTTPRequest) => {
+      if (request.url().endsWith('.icc')) await there;
+      await request.continue();
+    };
+    await page.setCacheEnabled(false);
+    await page.setRequestInterception(true);
+    page.on('request', hold);
+    await screen.go('/convert');
+    await screen.drop([{ name: 'fleet.ase', bytes: ase.encode(fleet(), services) }]);
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    expect(await page.$('[role=dialog]')).toBeNull();
+    arrive();
+    await screen.text(/All 3 swatches arrive exactly/);
+    page.off('request', hold);
+    await page.setRequestInterception(false);
+    await page.setCacheEnabled(true);
+  });
 });

@@ -165,7 +165,14 @@ export class Screen {
 
   /** What a failed wait leaves behind: where it was, and what was to be read there. */
   private async missing(what: string): Promise<never> {
-    const text = await this.page.evaluate(() => document.body.textContent ?? '').catch(() => '');
+    const text = await this.page
+      .evaluate(() =>
+        [...document.body.children]
+          .filter((e) => e.localName !== 'script')
+          .map((e) => e.textContent)
+          .join('\n'),
+      )
+      .catch(() => '');
     await this.shot(join(tmpdir(), 'papillon-missing.png')).catch(() => undefined);
     throw new Error(`${what} is not on ${this.page.url()}, where it says:\n${text.slice(0, 1500)}`);
   }

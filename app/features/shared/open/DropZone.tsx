@@ -6,13 +6,16 @@ interface DropZoneProps {
   /** Given the handlers of what is dragged over the root, and null when they end. */
   handlers: RefObject<DropzoneRootProps | null>;
   onDrop(files: File[]): void;
+  /** What was dropped could not be read. */
+  onUnread(): void;
   onActive(active: boolean): void;
 }
 
 /** Takes files and folders that are dropped on an element around it; loaded once the page is there. */
-export function DropZone({ root, handlers, onDrop, onActive }: DropZoneProps) {
+export function DropZone({ root, handlers, onDrop, onUnread, onActive }: DropZoneProps) {
   const { getRootProps, isDragActive } = useDropzone({
     onDrop,
+    onError: onUnread,
     noClick: true,
     noKeyboard: true,
     useFsAccessApi: false,

@@ -42,6 +42,8 @@ interface Opening {
   open(): void;
   /** A screen that has its own use for files gets them instead, wherever they are dropped. */
   setTaker(taker: Taker | null): void;
+  /** Files that come in wait until what this gives is called. */
+  hold(): () => void;
   /** The same for pasted text. */
   setTextTaker(taker: TextTaker | null): void;
 }
@@ -49,6 +51,7 @@ interface Opening {
 const OpenContext = createContext<Opening>({
   open: () => undefined,
   setTaker: () => undefined,
+  hold: () => () => undefined,
   setTextTaker: () => undefined,
 });
 
@@ -62,6 +65,12 @@ export function useFileTaker(taker: Taker): void {
     setTaker(taker);
     return () => setTaker(null);
   }, [taker, setTaker]);
+}
+
+/** Files that come in wait for the screen they were dropped on, while it is still on its way. */
+export function useFilesWait(waits: boolean): void {
+  const { hold } = useContext(OpenContext);
+  useEffect(() => (waits ? hold() : undefined), [waits, hold]);
 }
 
 /** Gives a screen the text that is pasted while it is shown, outside of fields. */
@@ -89,6 +98,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
     files: { file: File; path: string }[];
   } | null>(null);
   const taker = useRef<Taker | null>(null);
+  const screen = useRef(Promise.resolve());
   const textTaker = useRef<TextTaker | null>(null);
   const drops = useRef(0);
   const files = useClient(openFilesClient);
@@ -110,6 +120,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   const take = useCallback(
     async (given: File[]) => {
       if (given.length === 0) return;
+      await screen.current;
       let list: Given[] = given.map((file) => ({ file, path: pathOf(file) }));
       if (taker.current) list = (await taker.current(list)) ?? [];
       if (list.length === 0) return;
@@ -151,6 +162,14 @@ export function OpenFiles({ children }: { children: ReactNode }) {
   const handlers = useRef<DropzoneRootProps | null>(null);
   const [isDragActive, setDragActive] = useState(false);
   const onDrop = useCallback((dropped: File[]) => void take(dropped), [take]);
+  const onUnread = useCallback(
+    () =>
+      toast({
+        text: 'The browser could not read what was dropped. Save it as a file, then choose it here.',
+        stays: true,
+      }),
+    [toast],
+  );
   const drags = useMemo(() => {
     const pass =
       (name: 'onDragEnter' | 'onDragOver' | 'onDragLeave' | 'onDrop') => (event: DragEvent<HTMLElement>) => {
@@ -214,6 +233,13 @@ export function OpenFiles({ children }: { children: ReactNode }) {
       setTaker: (next: Taker | null) => {
         taker.current = next;
       },
+      hold: () => {
+        let go = () => {};
+        screen.current = new Promise((resolve) => {
+          go = resolve;
+        });
+        return () => go();
+      },
       setTextTaker: (next: TextTaker | null) => {
         textTaker.current = next;
       },
@@ -241,7 +267,13 @@ export function OpenFiles({ children }: { children: ReactNode }) {
         <div className={css.veil}>Drop to open: swatch files, drawings, folders, zips or a picture</div>
       )}
       <Suspense>
-        <DropZone root={root} handlers={handlers} onDrop={onDrop} onActive={setDragActive} />
+        <DropZone
+          root={root}
+          handlers={handlers}
+          onDrop={onDrop}
+          onUnread={onUnread}
+          onActive={setDragActive}
+        />
       </Suspense>
       <Suspense>
         {job && <Progress {...job} onStop={stop} />}
