@@ -289,9 +289,10 @@ describe('converting without opening', () => {
     const there = new Promise<void>((resolve) => {
       arrive = resolve;
     });
-    const hold = async (request: import('puppeteer-core').HTTPRequest) => {
-      if (request.url().endsWith('.icc')) await there;
-      await request.continue();
+    const hold = (request: import('puppeteer-core').HTTPRequest) => {
+      const go = () => void request.continue();
+      if (request.url().endsWith('.icc')) void there.then(go);
+      else go();
     };
     await page.setCacheEnabled(false);
     await page.setRequestInterception(true);
