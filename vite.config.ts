@@ -5,6 +5,7 @@ import { promisify } from 'node:util';
 import { brotliCompress, constants } from 'node:zlib';
 import { reactRouter } from '@react-router/dev/vite';
 import { defineConfig, type Plugin } from 'vite';
+import { chunks } from './scripts/chunks.ts';
 import { compileChecks } from './scripts/compile-checks.ts';
 import { loadModule } from './scripts/load.mjs';
 
@@ -79,9 +80,6 @@ function scopedName(name: string, file: string): string {
 /** The one part of core that does something when it is loaded: it tells the colour library which spaces there are. */
 const REGISTERS = /core\/color\/culori\.ts$/;
 
-/** What so many parts of the pages share is loaded as one, since each file costs a request. */
-const MIN_SCREENS = { base: 10, steps: 5 };
-
 export default defineConfig(({ isSsrBuild }) => ({
   plugins: [compiledChecks(), factsAsData(), reactRouter(), isSsrBuild ? null : packed()],
   resolve: { alias },
@@ -100,12 +98,7 @@ export default defineConfig(({ isSsrBuild }) => ({
             output: {
               // chunks that are joined may import each other
               strictExecutionOrder: true,
-              codeSplitting: {
-                groups: [
-                  { name: 'base', minShareCount: MIN_SCREENS.base, priority: 2 },
-                  { name: 'steps', minShareCount: MIN_SCREENS.steps, priority: 1 },
-                ],
-              },
+              codeSplitting: { groups: chunks },
             },
           }),
     },

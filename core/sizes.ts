@@ -6,3 +6,5 @@ export const USUAL_BYTES = MB;
 export const LIBRARY_BYTES = 64 * MB;
 /** Larger ICC profiles are not taken in. */
 export const MAX_PROFILE_BYTES = 16 * MB;
+/** Larger drawings are refused. */
+export const MAX_ARTWORK_BYTES = 20 * MB;

@@ -1,8 +1,7 @@
 import type { Take } from '#core/picture/index';
 import type { ListedProfile } from '#server/profiles';
-import { MAX_ARTWORK_BYTES } from '../../core/artwork/source';
 import { COPY_BYTES } from '../../core/picture/limits';
-import { MAX_PROFILE_BYTES, MB } from '../../core/sizes';
+import { MAX_ARTWORK_BYTES, MAX_PROFILE_BYTES, MB } from '../../core/sizes';
 import { bytes, form, givesJson, givesNothing, givesRaw, json } from './endpoint';
 
 /** Many takes with all their colours. */

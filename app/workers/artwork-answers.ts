@@ -7,7 +7,6 @@ import {
   codeOfPart,
   type FlatPicture,
   factsOf,
-  MAX_ARTWORK_BYTES,
   type MadeArtwork,
   madeOf,
   madeSvg,
@@ -22,6 +21,7 @@ import {
 } from '#core/artwork/index';
 import { FormatError, type LoadFont } from '#core/formats/index';
 import { inSrgb, type Picture, pictureType, warningOf } from '#core/picture/index';
+import { MAX_ARTWORK_BYTES } from '#core/sizes';
 import type { Library } from '#core/swatch/index';
 import type { Colors } from '~/colors/colors';
 import type { ArtworkQueries, Made, Press } from '~/messages/artwork-messages';

@@ -44,4 +44,4 @@ export { artworkPdf } from './pdf.ts';
 export { type FlatPicture, readFlat, recoloredPixels } from './pixels.ts';
 export { recolored } from './recolor.ts';
 export { type ArtworkSize, trueSize } from './size.ts';
-export { artworkText, MAX_ARTWORK_BYTES } from './source.ts';
+export { artworkText } from './source.ts';

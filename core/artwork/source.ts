@@ -1,8 +1,6 @@
+import { MAX_ARTWORK_BYTES } from '../sizes.ts';
 import { FormatError } from '../text/error.ts';
 import { parseXml, type XmlNode, xmlText } from '../text/xml.ts';
-
-/** Larger drawings are refused. */
-export const MAX_ARTWORK_BYTES = 20 * 1024 * 1024;
 
 /** Replaces a piece of a text. */
 export interface Edit {
