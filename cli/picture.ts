@@ -1,6 +1,9 @@
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
 import sharp from 'sharp';
 import { FormatError } from '../core/formats/index.ts';
 import {
+  type Decoders,
   decodeHere,
   MAX_PIXELS,
   type Picture,
@@ -14,6 +17,19 @@ import { colorEngine } from './engine.ts';
 sharp.cache(false);
 sharp.concurrency(1);
 
+const WASM = {
+  heic: 'libheif-js/libheif-wasm/libheif.wasm',
+  jxl: '@jsquash/jxl/codec/dec/jxl_dec.wasm',
+};
+
+const decoders: Decoders = {
+  engine: colorEngine,
+  async wasm(of) {
+    const { buffer } = new Uint8Array(await readFile(createRequire(import.meta.url).resolve(WASM[of])));
+    return buffer;
+  },
+};
+
 /**
  * Decodes a picture to 8 bits a channel, turned as its EXIF says. The numbers stay as they are in the file and come with
  * the space they are in, as they do in the browser; only profiles of tables are applied here, towards sRGB.
@@ -24,7 +40,7 @@ export async function decodePicture(name: string, bytes: Uint8Array): Promise<Pi
   const type = pictureType(bytes);
   const { space, note } = spaceOf(bytes, type);
   try {
-    const here = await decodeHere(new Uint8Array(bytes), type, colorEngine).catch((error) => {
+    const here = await decodeHere(new Uint8Array(bytes), type, decoders).catch((error) => {
       // a TIFF of a rare kind, which sharp may know
       if (type === 'TIFF' && !(error instanceof PictureRefusedError)) return null;
       throw error;

@@ -1,3 +1,5 @@
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
 import fc from 'fast-check';
 import { loadEngine } from '../profiles/load.ts';
@@ -15,6 +17,7 @@ import {
 import type { Format, PlainFormat } from './formats/format.ts';
 import { recognise } from './formats/registry.ts';
 import type { Options } from './options.ts';
+import type { Decoders } from './picture/index.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
 
 // the same examples in every run, so that a failure is of the change and not of the dice; FC_SEED chooses others
@@ -22,6 +25,15 @@ fc.configureGlobal({ seed: Number(process.env.FC_SEED ?? 20_261_125) });
 
 /** The engine, and the two conditions whose profiles ship. */
 export const engine = await loadEngine(fileURLToPath(new URL('../profiles/', import.meta.url)));
+/** What the decoders of pictures need. */
+export const decoders: Decoders = {
+  engine: async () => engine,
+  async wasm(of) {
+    const file =
+      of === 'heic' ? 'libheif-js/libheif-wasm/libheif.wasm' : '@jsquash/jxl/codec/dec/jxl_dec.wasm';
+    return new Uint8Array(await readFile(createRequire(import.meta.url).resolve(file))).buffer;
+  },
+};
 export const coated = conditionIn(engine, USUAL_CONDITION);
 export const uncoated = conditionIn(engine, { ...USUAL_CONDITION, profile: SHIPPED.uncoated });
 /** The services of formats that set no type. */

@@ -66,7 +66,7 @@ export const fileAnswers = (
         const problem = (why: string) => came.push({ kind: 'problem', path, message: `${path}: ${why}` });
         try {
           const head = new Uint8Array(await file.slice(0, 200).arrayBuffer());
-          if (pictureType(head)) {
+          if (pictureType(head, file.size)) {
             came.push({ kind: 'picture', path, file });
             continue;
           }

@@ -1,5 +1,7 @@
 /// <reference lib="webworker" />
+import jxlUrl from '@jsquash/jxl/codec/dec/jxl_dec.wasm?url';
 import { decode as decodePng } from 'fast-png';
+import heicUrl from 'libheif-js/libheif-wasm/libheif.wasm?url';
 import {
   checkPictureBytes,
   checkPixels,
@@ -68,7 +70,10 @@ async function decode(
 ): Promise<{ bitmap: ImageBitmap; here: Picture | null }> {
   const type = pictureType(bytes);
   try {
-    const here = await decodeHere(bytes, type, () => colors.load());
+    const here = await decodeHere(bytes, type, {
+      engine: () => colors.load(),
+      wasm: async (of) => (await fetch(of === 'heic' ? heicUrl : jxlUrl)).arrayBuffer(),
+    });
     const bitmap = here
       ? await createImageBitmap(imageOf(here), { premultiplyAlpha: 'none' })
       : await createImageBitmap(file, {

@@ -1,13 +1,29 @@
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
+import { initializeCanvas, readPsd, writePsdUint8Array } from 'ag-psd';
 import { encode as encodeQoi } from 'qoijs';
 import sharp, { type Sharp } from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { deltaE00, fromRgb8, screenOnly, toLab } from '../color/index.ts';
-import { engine } from '../testing.ts';
-import { decodeHere, type Picture, pictureType } from './index.ts';
+import { deltaE00, fromRgb8, screenOnly, toLab, toRgb } from '../color/index.ts';
+import { decoders, coated as paper } from '../testing.ts';
+import { decodeHere, type Picture, PictureRefusedError, pictureType, sizeOf, spaceOf } from './index.ts';
+
+/** All that its encoder wants to be told. */
+const LOSSLESS = {
+  effort: 3,
+  quality: 100,
+  progressive: false,
+  epf: -1,
+  lossyPalette: false,
+  decodingSpeedTier: 0,
+  photonNoiseIso: 0,
+  lossyModular: false,
+  lossless: true,
+};
 
 const coated = fileURLToPath(new URL('../../profiles/coated-offset.icc', import.meta.url));
-const decode = (file: Buffer) => decodeHere(new Uint8Array(file), pictureType(file), async () => engine);
+const decode = (file: Buffer) => decodeHere(new Uint8Array(file), pictureType(file), decoders);
 
 /** Brass on the left, deep blue on the right. */
 const flag = () =>
@@ -225,5 +241,139 @@ describe('TIFF', () => {
     const { data, info } = await elsewhere(file);
     expect([here.width, here.height]).toEqual([info.width, info.height]);
     expect(Buffer.from(here.data).equals(data)).toBe(true);
+  });
+});
+
+/** Each cut of a file is refused in words of its own, and none of them is taken for more than it is. */
+async function cutShort(file: Buffer): Promise<void> {
+  for (let length = 30; length < file.length - 1; length += Math.ceil(file.length / 60)) {
+    const part = file.subarray(0, length);
+    spaceOf(part, pictureType(part));
+    await expect(decode(part)).rejects.toThrow();
+  }
+}
+
+describe('a layered picture (PSD)', () => {
+  // as ImageMagick 6.9.11 writes them: brass on the left, deep blue on the right; the deep one from above to below
+  const files: Record<string, string> = {
+    CMYK: 'OEJQUwABAAAAAAAAAAQAAAAEAAAACAAIAAQAAAAAAAAAHDhCSU0D7QAAAAAAEAAAAAEAAQABAAAAAQABAAEAAACfAAAAmAABAAAAAAAAAAAAAAAEAAAACAAEAAAAAAAUAAEAAAAUAAIAAAATAAMAAAAUOEJJTW5vcm3/AAEAAAAADAAAAAAAAAAAAkwxAAACeJz7////f1cg+I+DBgBljxRBAAJ4nDt48ODBpUBwEAcNAHTfFmEAAnic8/Hx8fkPBD44aAA/JxSxAAJ4nLt58+ZNLyC4iYMGAD4nEjEAAAAAAAEABQAFAAUABQAFAAUABQAFAAUABQAFAAUABQAFAAUABf3//UWA/f/9RYD9//1FgP3//UWA/cH9pYD9wf2lgP3B/aWA/cH9pYD9TP3/gP1M/f+A/Uz9/4D9TP3/gP3Z/UqA/dn9SoD92f1KgP3Z/UqA',
+    '16 bits':
+      'OEJQUwABAAAAAAAAAAMAAAAEAAAACAAQAAMAAAAAAAAAHDhCSU0D7QAAAAAAEAAAAAEAAQABAAAAAQABAAEAAAEQAAABCAABAAAAAAAAAAAAAAAEAAAACAADAAAAAABCAAEAAABCAAIAAABCOEJJTW5vcm3/AAEAAAAADAAAAAAAAAAAAkwxAAAA2dnZ2dnZ2dnZ2dnZ2dnZ2Zftl+2X7Zftl+2X7Zftl+1WAFYAVgBWAFYAVgBWAFYAFBQUFBQUFBQUFBQUFBQUFAAApKSkpKSkpKSkpKSkpKSkpH3TfdN9033TfdN9033TfdNXAVcBVwFXAVcBVwFXAVcBMDAwMDAwMDAwMDAwMDAwMAAAQUFBQUFBQUFBQUFBQUFBQURERERERERERERERERERERHR0dHR0dHR0dHR0dHR0dHSkpKSkpKSkpKSkpKSkpKSgAAAAAAANnZ2dnZ2dnZ2dnZ2dnZ2dmX7Zftl+2X7Zftl+2X7ZftVgBWAFYAVgBWAFYAVgBWABQUFBQUFBQUFBQUFBQUFBSkpKSkpKSkpKSkpKSkpKSkfdN9033TfdN9033TfdN901cBVwFXAVcBVwFXAVcBVwEwMDAwMDAwMDAwMDAwMDAwQUFBQUFBQUFBQUFBQUFBQURERERERERERERERERERERHR0dHR0dHR0dHR0dHR0dHSkpKSkpKSkpKSkpKSkpKSg==',
+    PSB: 'OEJQUwACAAAAAAAAAAMAAAAEAAAACAAIAAMAAAAAAAAAHDhCSU0D7QAAAAAAEAAAAAEAAQABAAAAAQABAAEAAAAAAAAAlQAAAAAAAACKAAEAAAAAAAAAAAAAAAQAAAAIAAMAAAAAAAAAAAAUAAEAAAAAAAAAFAACAAAAAAAAABM4QklNbm9ybf8AAQAAAAAMAAAAAAAAAAACTDEAAAJ4nLt58+ZNESC4iYMGAA03DtEAAnicW7JkyRIDIFiCgwYA6UANQQACeJxzdHR09AICRxw0AI5YCLEAAAAAAAEAAAAFAAAABQAAAAUAAAAFAAAABQAAAAUAAAAFAAAABQAAAAUAAAAFAAAABQAAAAX92f0UgP3Z/RSA/dn9FID92f0UgP2k/TCA/aT9MID9pP0wgP2k/TCA/UH9SoD9Qf1KgP1B/UqA/UH9SoA=',
+    Lab: 'OEJQUwABAAAAAAAAAAMAAAAEAAAACAAIAAMAAAAAAAAAHDhCSU0D7QAAAAAAEAAAAAEAAQABAAAAAQABAAEAAACFAAAAfgABAAAAAAAAAAAAAAAEAAAACAADAAAAAAAUAAEAAAAUAAIAAAATOEJJTW5vcm3/AAEAAAAADAAAAAAAAAAAAkwxAAACeJy7efPmTREguImDBgANNw7RAAJ4nFuyZMkSAyBYgoMGAOlADUEAAnicc3R0dPQCAkccNACOWAixAAAAAAABAAUABQAFAAUABQAFAAUABQAFAAUABQAF/dn9FID92f0UgP3Z/RSA/dn9FID9pP0wgP2k/TCA/aT9MID9pP0wgP1B/UqA/UH9SoD9Qf1KgP1B/UqA',
+    greys:
+      'OEJQUwABAAAAAAAAAAEAAAAEAAAACAAIAAEAAAAAAAAAHDhCSU0D7QAAAAAAEAAAAAEAAQABAAAAAQABAAEAAABSAAAASgABAAAAAAAAAAAAAAAEAAAACAABAAAAAAAUOEJJTW5vcm3/AAEAAAAADAAAAAAAAAAAAkwxAAACeJxbsWLFCh0gWIGDBgDqQA1BAAAAAAABAAUABQAFAAX9qP0sgP2o/SyA/aj9LID9qP0sgA==',
+  };
+  const brass = [217, 164, 65];
+  const blue = [20, 48, 74];
+  const ink = (components: number[]) =>
+    toRgb({ space: 'cmyk', components }, paper).map((v) => Math.round(255 * v));
+  it.each([
+    // ImageMagick's inks of the two colours without a profile are the plain ones
+    ['CMYK', ink([0, 0.244, 0.7, 0.149]), 7, 0, ink([0.73, 0.351, 0, 0.71])],
+    ['16 bits', brass, 0, 3, blue],
+    ['PSB', brass, 7, 0, blue],
+    ['Lab', brass, 7, 0, blue],
+    ['greys', [168, 168, 168], 7, 0, [44, 44, 44]],
+  ])('of %s has the colours it was written with', async (name, first, x, y, other) => {
+    const file = Buffer.from(files[name]!, 'base64');
+    expect(sizeOf(file, pictureType(file))).toEqual({ width: 8, height: 4 });
+    const { data } = (await decode(file))!;
+    expect(apart(at(data, 0, 0, 8), first)).toBeLessThan(0.7);
+    expect(apart(at(data, x, y, 8), other)).toBeLessThan(0.7);
+    await cutShort(file);
+  });
+
+  it('with an opacity is as the package ag-psd reads it', async () => {
+    initializeCanvas(
+      (width, height) =>
+        ({
+          width,
+          height,
+          getContext: () => ({
+            createImageData: (w: number, h: number) => ({
+              width: w,
+              height: h,
+              data: new Uint8ClampedArray(4 * w * h),
+            }),
+            putImageData: () => undefined,
+          }),
+        }) as never,
+    );
+    const [width, height] = [5, 3];
+    const data = Uint8ClampedArray.from({ length: 4 * width * height }, (_, i) => (i * 37) & 255);
+    const imageData = { width, height, data, colorSpace: 'srgb' as const };
+    const file = writePsdUint8Array({ width, height, imageData, children: [{ name: 'One', imageData }] });
+    const theirs = readPsd(file, { useImageData: true }).imageData!.data;
+    expect([...(await decode(Buffer.from(file)))!.data]).toEqual([...theirs]);
+  });
+
+  it('without a composite says how to get one', async () => {
+    const file = Buffer.from(files.PSB!, 'base64');
+    // a resource that says so, before the layers
+    const said = Buffer.from('3842494d042100000000000500000001000000', 'hex');
+    const at = 34;
+    const without = Buffer.concat([file.subarray(0, at), said, file.subarray(at + file.readUInt32BE(30))]);
+    without.writeUInt32BE(said.length, 30);
+    await expect(decode(without)).rejects.toThrow(PictureRefusedError);
+    await expect(decode(without)).rejects.toThrow(/without the composite of its layers.*Save it again/);
+  });
+});
+
+describe('HEIC', () => {
+  // as ImageMagick writes it with libheif and x265
+  const file = Buffer.from(
+    'AAAAHGZ0eXBoZWljAAAAAG1pZjFoZWljbWlhZgAAAT9tZXRhAAAAAAAAACFoZGxyAAAAAAAAAABwaWN0AAAAAAAAAAAAAAAAAAAAAA5waXRtAAAAAAABAAAAImlsb2MAAAAAREAAAQABAAAAAAFjAAEAAAAAAAAALgAAACNpaW5mAAAAAAABAAAAFWluZmUCAAAAAAEAAGh2YzEAAAAAv2lwcnAAAAChaXBjbwAAAHVodmNDAQNwAAAAAAAAAAAAHvAA/P34+AAADwMgAAEAGEABDAH//wNwAAADAJAAAAMAAAMAHroCQCEAAQAoQgEBA3AAAAMAkAAAAwAAAwAeoCCBBZbqSSmubAgAAAMACAAAAwAIQCIAAQAHRAHBcrAiQAAAABRpc3BlAAAAAAAAAEAAAABAAAAAEHBpeGkAAAAAAwgICAAAABZpcG1hAAAAAAAAAAEAAQOBAoMAAAA2bWRhdAAAACooAa8GuGOw0H/Okt///zYh+h/CfQ1qb/ORHD7+4RX//qZGf/sDCb/zhA8=',
+    'base64',
+  );
+
+  it('has the colours it was written with, and its size', async () => {
+    expect(pictureType(file)).toBe('HEIC');
+    expect(sizeOf(file, 'HEIC')).toEqual({ width: 64, height: 64 });
+    const { data, width } = (await decode(file))!;
+    // the coding loses a step of 255 here and there
+    expect(apart(at(data, 8, 8, width), [217, 164, 65])).toBeLessThan(1.5);
+    expect(apart(at(data, 56, 8, width), [20, 48, 74])).toBeLessThan(1.5);
+    await cutShort(file);
+  });
+
+  it('is told from AVIF by what it says it follows', () => {
+    const box = (main: string, ...others: string[]) =>
+      Buffer.from(
+        `\0\0\0${String.fromCharCode(16 + 4 * others.length)}ftyp${main}\0\0\0\0${others.join('')}`,
+        'latin1',
+      );
+    expect(pictureType(box('mif1', 'mif1', 'heic'))).toBe('HEIC');
+    expect(pictureType(box('mif1', 'avif', 'miaf'))).toBe('AVIF');
+    expect(pictureType(box('isom', 'mp42'))).toBeNull();
+  });
+
+  it('says what its numbers mean, also without a profile', () => {
+    const colr = Buffer.from('\0\0\0\x13colrnclx\0\x0c\0\x0d\0\x06\x80', 'latin1');
+    expect(spaceOf(Buffer.concat([file.subarray(0, 32), colr]), 'HEIC').space?.name).toBe('Display P3');
+  });
+});
+
+describe('JPEG XL', () => {
+  it('is what its reference encoder wrote without loss, whatever its size', async () => {
+    const { default: open } = await import('@jsquash/jxl/codec/enc/jxl_enc.js');
+    const { resolve } = createRequire(import.meta.url);
+    const { buffer } = new Uint8Array(await readFile(resolve('@jsquash/jxl/codec/enc/jxl_enc.wasm')));
+    const encoder = await open({ wasmBinary: buffer, noInitialRun: true });
+    for (const [width, height] of [
+      [5, 3],
+      [24, 16],
+      [320, 240],
+      [301, 300],
+    ] as const) {
+      const data = Uint8ClampedArray.from({ length: 4 * width * height }, (_, i) =>
+        i % 4 === 3 ? 255 : (i * 7) & 255,
+      );
+      const file = Buffer.from(encoder.encode(data, width, height, LOSSLESS));
+      expect(pictureType(file)).toBe('JPEG XL');
+      expect(sizeOf(file, 'JPEG XL')).toEqual({ width, height });
+      const picture = (await decode(file))!;
+      expect(Buffer.compare(Buffer.from(picture.data.buffer), Buffer.from(data.buffer))).toBe(0);
+    }
   });
 });

@@ -1,11 +1,14 @@
 import { getDecoder } from 'geotiff';
-import { type ColorEngine, inkPixels } from '../color/index.ts';
+import { type ColorEngine, inkPixels, screenOnly, toRgb } from '../color/index.ts';
 import { readBmp } from './bmp.ts';
 import { embeddedProfile, spaceOf } from './embedded.ts';
+import { readHeic } from './heic.ts';
 import type { Picture } from './histogram.ts';
 import { Directory, ORIENTATION } from './ifd.ts';
 import { frameOf, segmentsOf } from './jpeg.ts';
+import { readJxl } from './jxl.ts';
 import { checkPixels } from './limits.ts';
+import { type Composite, readPsd } from './psd.ts';
 import { readQoi } from './qoi.ts';
 import { sizeOf } from './sniff.ts';
 import { linearToSrgb, SRGB } from './space.ts';
@@ -25,22 +28,33 @@ import {
 /** JPEG as a Compression of TIFF (technical note 2). */
 const JPEG = 7;
 
+/** What some pictures need, asked for only when one comes. */
+export interface Decoders {
+  /** For pictures in CMYK. */
+  engine(): Promise<ColorEngine>;
+  /** The WebAssembly of a decoder that is a package. */
+  wasm(of: 'heic' | 'jxl'): Promise<ArrayBuffer>;
+}
+
 /**
- * Decodes the pictures that not everything here reads, or each in its own way: TIFF, BMP, QOI, and JPEG in CMYK. The same here as
- * everywhere, so that browser, server and shell see the same pixels. Of all kinds, those with too many pixels are refused
- * before anyone decodes them.
+ * Decodes the pictures that not everything here reads, or each in its own way: TIFF, BMP, QOI, HEIC, JPEG XL, PSD, and JPEG in
+ * CMYK. The same here as everywhere, so that browser, server and shell see the same pixels. Of all kinds, those with too
+ * many pixels are refused before anyone decodes them.
  *
- * @param engine is asked for only when the picture is in CMYK
  * @returns null when the picture is of another kind; the caller has a decoder for those
  * @throws PictureRefusedError for one that is too large; else whatever the decoders throw at a damaged file
  */
 export async function decodeHere(
   bytes: Uint8Array<ArrayBuffer>,
   type: string | null,
-  engine: () => Promise<ColorEngine>,
+  { engine, wasm }: Decoders,
 ): Promise<Picture | null> {
   if (type === 'BMP') return { ...readBmp(bytes), space: spaceOf(bytes, type).space ?? SRGB };
   if (type === 'QOI') return decodeQoi(bytes);
+  if (type === 'HEIC')
+    return { ...(await readHeic(bytes, () => wasm('heic'))), space: spaceOf(bytes, type).space ?? SRGB };
+  if (type === 'JPEG XL') return { ...(await readJxl(bytes, () => wasm('jxl'))), space: SRGB };
+  if (type === 'PSD') return decodePsd(bytes, engine);
   if (type === 'TIFF') return decodeTiff(await readTiff(bytes), bytes, engine);
   const size = sizeOf(bytes, type);
   if (size) checkPixels(size.width, size.height);
@@ -63,6 +77,64 @@ function decodeQoi(bytes: Uint8Array): Picture {
     for (let i = 0; i < data.length; i++)
       if (i % 4 < 3) data[i] = Math.round(255 * linearToSrgb(data[i]! / 255));
   return { ...size, data, space: SRGB };
+}
+
+async function decodePsd(
+  bytes: Uint8Array<ArrayBuffer>,
+  engine: () => Promise<ColorEngine>,
+): Promise<Picture> {
+  const { width, height, kind, channels, alpha, note } = readPsd(bytes, linearToSrgb);
+  const data = await composed(bytes, kind, channels, width * height, engine);
+  if (alpha)
+    for (let i = 0; i < alpha.length; i++) {
+      const a = alpha[i]!;
+      data[4 * i + 3] = a;
+      // the composite lies on white
+      if (a > 0)
+        for (let c = 0; c < 3; c++) data[4 * i + c] = Math.round(((data[4 * i + c]! - (255 - a)) * 255) / a);
+    }
+  const inOwnSpace = kind === 'rgb' || kind === 'grey';
+  const space = (inOwnSpace && spaceOf(bytes, 'PSD').space) || SRGB;
+  return { width, height, data, space, ...(note ? { note } : {}) };
+}
+
+/** The pixels of channels that lie one behind the other. */
+async function composed(
+  bytes: Uint8Array<ArrayBuffer>,
+  kind: Composite['kind'],
+  channels: readonly Uint8Array[],
+  pixels: number,
+  engine: () => Promise<ColorEngine>,
+): Promise<Uint8ClampedArray<ArrayBuffer>> {
+  const interleaved = new Uint8Array(channels.length * pixels);
+  for (const [c, plane] of channels.entries())
+    for (let i = 0; i < pixels; i++) interleaved[channels.length * i + c] = plane[i]!;
+  if (kind === 'cmyk') return opaque(inkPixels(await engine(), interleaved, embeddedProfile(bytes, 'PSD')));
+  if (kind === 'rgb') return opaque(interleaved);
+  if (kind === 'lab') return opaque(labPixels(interleaved));
+  const data = new Uint8ClampedArray(4 * pixels).fill(255);
+  for (let i = 0; i < pixels; i++) data.fill(channels[0]![i]!, 4 * i, 4 * i + 3);
+  return data;
+}
+
+/** Lab of eight bits (TIFF 6.0 and its likes: L from 0 to 100, a and b from −128) as sRGB, clipped. */
+function labPixels(lab: Uint8Array): Uint8Array {
+  const known = new Map<number, number[]>();
+  const rgb = new Uint8Array(lab.length);
+  for (let i = 0; i < lab.length; i += 3) {
+    const [l, a, b] = [lab[i]!, lab[i + 1]!, lab[i + 2]!];
+    const key = (l << 16) | (a << 8) | b;
+    let found = known.get(key);
+    if (!found) {
+      const components = [(l * 100) / 255, a - 128, b - 128];
+      found = toRgb({ space: 'lab', components }, screenOnly).map((v) =>
+        Math.round(255 * Math.min(1, Math.max(0, v))),
+      );
+      known.set(key, found);
+    }
+    rgb.set(found, i);
+  }
+  return rgb;
 }
 
 async function decodeTiff(

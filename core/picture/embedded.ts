@@ -3,6 +3,7 @@ import { joined } from '../join.ts';
 import { MAX_PROFILE_BYTES } from '../sizes.ts';
 import { Directory, ICC_PROFILE } from './ifd.ts';
 import { segmentsOf } from './jpeg.ts';
+import { profileOfPsd } from './psd.ts';
 import {
   inverse,
   multiply,
@@ -109,9 +110,28 @@ function pngSpace(bytes: Uint8Array, hasProfile: boolean): { space: PixelSpace; 
   };
 }
 
+/** What images in boxes say of their pixels by number: `colr` of type `nclx` (ISO/IEC 14496-12, 12.1.5); null for sRGB and Rec. 709. */
+function boxedSpace(bytes: Uint8Array): { space: PixelSpace; note?: string } | null {
+  const head = new TextDecoder('latin1').decode(bytes.subarray(0, 1 << 16));
+  const at = head.indexOf('colrnclx');
+  if (at < 0) return null;
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const [primaries, transfer] = [view.getUint16(at + 8), view.getUint16(at + 10)];
+  // 2 is “not said”, and what is made for Rec. 709 is shown as sRGB (common practice, no source)
+  const usual = [1, 2].includes(primaries) && [1, 2, 6, 13].includes(transfer);
+  if (usual) return null;
+  const own = PRIMARIES[primaries === 2 ? 1 : primaries];
+  const light = TRANSFER[transfer === 2 || transfer === 1 || transfer === 6 ? 13 : transfer];
+  if (own && light) return { space: spaceFrom(PRIMARIES_NAMES[primaries]!, own, light) };
+  return {
+    space: SRGB,
+    note: `Its pixels are for another kind of screen (nclx ${primaries}, ${transfer}), which Papillon does not convert; they are read as sRGB.`,
+  };
+}
+
 /**
  * The ICC profile inside a picture file; null when there is none. Sources: PNG (ISO/IEC 15948) iCCP, JPEG APP2 as ICC.1
- * annex B says, WebP container ICCP, ISO/IEC 14496-12 `colr` of type `prof` or `rICC` (AVIF), TIFF tag 34675 (ICC.1 annex B).
+ * annex B says, WebP container ICCP, ISO/IEC 14496-12 `colr` of type `prof` or `rICC` (AVIF, HEIC), resource 1039 (PSD), TIFF tag 34675 (ICC.1 annex B).
  */
 export function embeddedProfile(bytes: Uint8Array, type: string | null): Uint8Array | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -143,7 +163,8 @@ export function embeddedProfile(bytes: Uint8Array, type: string | null): Uint8Ar
         at += 8 + length + (length & 1);
       }
     }
-    if (type === 'AVIF') {
+    if (type === 'PSD') return profileOfPsd(bytes);
+    if (type === 'AVIF' || type === 'HEIC') {
       // the box lies in the first kilobytes, inside boxes that need not be understood to find it
       const head = new TextDecoder('latin1').decode(bytes.subarray(0, 1 << 16));
       const at = head.search(/colr(prof|rICC)/);
@@ -172,7 +193,12 @@ export function embeddedProfile(bytes: Uint8Array, type: string | null): Uint8Ar
 export function spaceOf(bytes: Uint8Array, type: string | null): { space: PixelSpace | null; note?: string } {
   const icc = embeddedProfile(bytes, type);
   try {
-    const said = type === 'PNG' ? pngSpace(bytes, icc !== null) : null;
+    const said =
+      type === 'PNG'
+        ? pngSpace(bytes, icc !== null)
+        : !icc && (type === 'HEIC' || type === 'AVIF')
+          ? boxedSpace(bytes)
+          : null;
     if (said) return said;
     if (!icc) return { space: SRGB };
     return { space: pixelSpaceOf(icc) };

@@ -18,4 +18,8 @@ it.each([
 it('does not take text or a swatch file for a picture', () => {
   for (const text of ['BM is how a bitmap begins', 'GIMP Palette\n', 'ASEF', '#112233', ''])
     expect(pictureType(new TextEncoder().encode(text))).toBeNull();
+  // a colour table whose first colour is a red begins like a JPEG XL
+  const table = new Uint8Array(768).fill(255, 0, 1).fill(10, 1, 2);
+  expect(pictureType(table)).toBeNull();
+  expect(pictureType(table.subarray(0, 200), 768)).toBeNull();
 });

@@ -1,4 +1,8 @@
 import { frameOf } from './jpeg.ts';
+import { sizeOfJxl } from './jxl.ts';
+
+/** A JPEG XL without a container (ISO/IEC 18181-1). */
+const NAKED_JXL = '\xff\x0a';
 
 /** How the supported picture formats begin. */
 const signatures: [type: string, at: number, bytes: string][] = [
@@ -10,10 +14,31 @@ const signatures: [type: string, at: number, bytes: string][] = [
   ['QOI', 0, 'qoif'],
   ['TIFF', 0, 'II*\0'],
   ['TIFF', 0, 'MM\0*'],
-  ['AVIF', 4, 'ftypavif'],
-  ['AVIF', 4, 'ftypavis'],
-  ['AVIF', 4, 'ftypmif1'],
+  ['PSD', 0, '8BPS\0\x01\0\0\0\0\0\0'],
+  ['PSD', 0, '8BPS\0\x02\0\0\0\0\0\0'],
+  ['JPEG XL', 0, NAKED_JXL],
+  ['JPEG XL', 0, '\0\0\0\x0cJXL \r\n\x87\n'],
 ];
+
+/** What a file of images in boxes says it follows (ISO/IEC 23008-12 annex B, and AV1 Image File Format 6): the coding. */
+const BRANDS: [type: string, brands: string[]][] = [
+  ['AVIF', ['avif', 'avis']],
+  ['HEIC', ['heic', 'heix', 'heim', 'heis', 'hevc', 'hevx', 'hevm', 'hevs']],
+];
+
+/** The coding of images in boxes; null when the bytes are none, or of another coding. */
+function codingOf(text: string): string | null {
+  if (!text.startsWith('ftyp', 4)) return null;
+  const size = text.charCodeAt(2) * 256 + text.charCodeAt(3);
+  // the main brand comes first, and the version after it
+  const all = [text.slice(8, 12)];
+  for (let at = 16; at + 4 <= Math.min(size, text.length); at += 4) all.push(text.slice(at, at + 4));
+  for (const brand of all) {
+    const found = BRANDS.find(([, brands]) => brands.includes(brand));
+    if (found) return found[0];
+  }
+  return null;
+}
 
 /** The picture formats as systems and the web know them (IANA media types). */
 export const PICTURE_TYPES: { mime: string; endings: string[] }[] = [
@@ -25,20 +50,31 @@ export const PICTURE_TYPES: { mime: string; endings: string[] }[] = [
   { mime: 'image/tiff', endings: ['tif', 'tiff'] },
   { mime: 'image/avif', endings: ['avif'] },
   { mime: 'image/qoi', endings: ['qoi'] },
+  { mime: 'image/heic', endings: ['heic', 'heif'] },
+  { mime: 'image/jxl', endings: ['jxl'] },
+  { mime: 'image/vnd.adobe.photoshop', endings: ['psd', 'psb'] },
 ];
 
-/** The picture format by the first bytes, whatever the file is called; null when it is none. */
-export function pictureType(head: Uint8Array): string | null {
-  const text = String.fromCharCode(...head.subarray(0, 32));
+/** Colour tables without a mark at their beginning have these sizes; what begins like a picture by two bytes is one of them. */
+const TABLE_BYTES = [768, 772];
+
+/**
+ * The picture format by the first bytes, whatever the file is called; null when it is none.
+ *
+ * @param size of the whole file, bytes
+ */
+export function pictureType(head: Uint8Array, size = head.length): string | null {
+  const text = String.fromCharCode(...head.subarray(0, 128));
   const found = signatures.find(([, at, bytes]) => text.startsWith(bytes, at));
   // “BM” could begin a text; a bitmap goes on with its size and four zero bytes
   if (found?.[0] === 'BMP' && (head.length < 14 || head[6] || head[7] || head[8] || head[9])) return null;
-  return found?.[0] ?? null;
+  if (found?.[2] === NAKED_JXL && TABLE_BYTES.includes(size)) return null;
+  return found?.[0] ?? codingOf(text);
 }
 
 /**
  * The size that a picture's header tells; null when it cannot be told from it, as of TIFF. Sources: PNG (ISO/IEC 15948),
- * GIF89a, ITU-T T.81, RFC 9649 (WebP), ISO/IEC 23008-12 `ispe` (AVIF); BMP: common practice, no source.
+ * GIF89a, ITU-T T.81, RFC 9649 (WebP), ISO/IEC 23008-12 `ispe` (AVIF, HEIC); BMP: common practice, no source.
  */
 export function sizeOf(bytes: Uint8Array, type: string | null): { width: number; height: number } | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -66,6 +102,11 @@ export function sizeOf(bytes: Uint8Array, type: string | null): { width: number;
           return { width: 1 + (packed & 0x3fff), height: 1 + ((packed >>> 14) & 0x3fff) };
         }
         return { width: view.getUint16(26, true) & 0x3fff, height: view.getUint16(28, true) & 0x3fff };
+      case 'PSD':
+        return { width: view.getUint32(18), height: view.getUint32(14) };
+      case 'JPEG XL':
+        return sizeOfJxl(bytes);
+      case 'HEIC':
       case 'AVIF': {
         // of a grid, each part has a size of its own, and the whole the largest
         const head = new TextDecoder('latin1').decode(bytes.subarray(0, 1 << 16));

@@ -142,7 +142,9 @@ describe('a take', () => {
     await click(0.8, 0.9);
     await screen.text(/Put 2 in the tray/);
     const before = await hexes();
-    await expect.poll(() => screen.keptColors(), { timeout: 20_000 }).toContain(2);
+    await expect
+      .poll(async () => (await screen.keptColors()).some((take) => take.endsWith(': 2')), { timeout: 20_000 })
+      .toBe(true);
     await screen.reload();
     await screen.text(/Put 2 in the tray/);
     expect(await hexes()).toEqual(before);

@@ -347,10 +347,10 @@ export class Screen {
     return found as Record<string, T>;
   }
 
-  /** How many colours the takes have that are written down. */
-  async keptColors(): Promise<number[]> {
-    const takes = await this.shelf<{ take: { colors: unknown[] } }>('takes');
-    return Object.values(takes).map(({ take }) => take.colors.length);
+  /** Of the takes that are written down, how many colours were asked for, and how many there are. */
+  async keptColors(): Promise<string[]> {
+    const takes = await this.shelf<{ take: { recipe: { count: number }; colors: unknown[] } }>('takes');
+    return Object.values(takes).map(({ take }) => `${take.recipe.count}: ${take.colors.length}`);
   }
 
   async shot(path: string): Promise<void> {

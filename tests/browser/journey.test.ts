@@ -82,7 +82,7 @@ describe('from a picture to a file and back', () => {
 
   it('the picture and what was done to its palette are still there after a reload', async () => {
     // written down a moment after the last change, later on a machine that has much to do
-    await expect.poll(() => screen.keptColors(), { timeout: 20_000 }).toContain(10);
+    await expect.poll(() => screen.keptColors(), { timeout: 20_000 }).toContain('24: 10');
     await screen.reload();
     await screen.text(/signal flag\.png/);
     await screen.text(/Put 10 in the tray/);

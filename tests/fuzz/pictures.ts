@@ -1,11 +1,8 @@
 import sharp, { type Sharp } from 'sharp';
 import { decodePicture as decode } from '../../cli/picture.ts';
-import type { ColorEngine } from '../../core/color/index.ts';
 import { FormatError } from '../../core/formats/index.ts';
 import { decodeHere, pictureType, sizeOf, spaceOf } from '../../core/picture/index.ts';
-import { engine } from '../../core/testing.ts';
-
-const inks = async (): Promise<ColorEngine> => engine;
+import { decoders } from '../../core/testing.ts';
 
 /** Small pictures of every kind that is read. */
 export async function pictures(): Promise<Uint8Array<ArrayBuffer>[]> {
@@ -177,7 +174,7 @@ export async function readPicture(
   sizeOf(bytes, type);
   spaceOf(bytes, type);
   try {
-    return (await decodeHere(bytes, type, inks)) ? 'read' : 'left to others';
+    return (await decodeHere(bytes, type, decoders)) ? 'read' : 'left to others';
   } catch (error) {
     if (!(error instanceof Error)) throw error;
     return 'refused';

@@ -1,11 +1,9 @@
-import { decodeSrgb, encodeSrgb, toRgb } from '../../color/index.ts';
-import { allSwatches } from '../../swatch/model.ts';
-import { SURFACES, type Surface, surfaceOf, surfacesOf } from '../../swatch/surfaces.ts';
 import { FormatError } from '../../text/error.ts';
 import { isRecord, parseJson } from '../../text/json.ts';
-import { beginningOf, plural, readText, writeText } from '../../text/text.ts';
+import { beginningOf, readText, writeText } from '../../text/text.ts';
 import { decoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
+import { fromLinear, Materials, materialsOf } from '../materials.ts';
 
 const GLB = 'glTF';
 const GENERATOR = 'Papillon';
@@ -29,8 +27,7 @@ function jsonOf(bytes: Uint8Array): string {
   return readText(bytes.subarray(20, 20 + length)) ?? '';
 }
 
-/** A factor; 1 when it is missing. */
-const part = (value: unknown) => (typeof value === 'number' ? Math.min(1, Math.max(0, value)) : 1);
+const numberIn = (value: unknown) => (typeof value === 'number' ? value : undefined);
 
 export const gltf: PlainFormat = {
   id: 'gltf',
@@ -64,15 +61,15 @@ export const gltf: PlainFormat = {
     const own = isRecord(data) && isRecord(data.asset) && data.asset.generator === GENERATOR;
     if (materials.length === 0 && !own)
       throw new FormatError('the model has no materials, and so no colours.');
-    const surfaces = new Map<string, Surface>();
-    let pictured = 0;
+    // without a factor it is bare metal, and matt (glTF 2.0, 5.22)
+    const read = new Materials(draft, own, { metalness: 1, roughness: 1 });
     for (const [i, material] of materials.entries()) {
       draft.step();
       const pbr = isRecord(material.pbrMetallicRoughness) ? material.pbrMetallicRoughness : {};
       const name = typeof material.name === 'string' ? material.name : '';
       // without a factor it is white (glTF 2.0, 5.19)
       const factor = Array.isArray(pbr.baseColorFactor) ? pbr.baseColorFactor.map(Number) : [1, 1, 1, 1];
-      if (isRecord(pbr.baseColorTexture)) pictured++;
+      if (isRecord(pbr.baseColorTexture)) read.isPictured();
       draft.attempt(() => {
         const [r = 1, g = 1, b = 1, alpha = 1] = factor;
         if (factor.length < 3 || ![r, g, b, alpha].every((v) => v >= 0 && v <= 1))
@@ -80,39 +77,28 @@ export const gltf: PlainFormat = {
             `the base colour of material ${i + 1} (“${name.slice(0, 80)}”) is not of numbers from 0 to 1.`,
           );
         const given = pbr.metallicFactor !== undefined || pbr.roughnessFactor !== undefined;
-        // what a role is made of stands under its name
-        const role = given && name !== '' && !own ? name : undefined;
-        if (role)
-          surfaces.set(role, { metalness: part(pbr.metallicFactor), roughness: part(pbr.roughnessFactor) });
-        draft.add({
+        read.add({
           name,
-          color: { space: 'rgb', components: [r, g, b].map(encodeSrgb) },
-          ...(material.alphaMode === 'BLEND' && alpha < 1 ? { alpha } : {}),
-          ...(role ? { role } : {}),
+          rgb: fromLinear([r, g, b]),
+          alpha: material.alphaMode === 'BLEND' ? alpha : undefined,
+          surface: given
+            ? { metalness: numberIn(pbr.metallicFactor), roughness: numberIn(pbr.roughnessFactor) }
+            : undefined,
         });
       });
     }
-    if (surfaces.size > 0)
-      draft.items.push({ kind: SURFACES, name: '', data: { byRole: Object.fromEntries(surfaces) } });
-    if (pictured > 0)
-      draft.warn(
-        `${plural(pictured, 'material has', 'materials have')} a picture for a colour; what it is multiplied with was read. Take colours from pictures in Gather.`,
-      );
+    read.done();
   }),
 
   encode(library, { condition }) {
-    const surfaces = surfacesOf(library);
     // glTF 2.0 wants factors in linear light
-    const materials = allSwatches(library).map(({ name, color, role, alpha = 1 }) => ({
+    const materials = materialsOf(library, condition).map(({ name, linear, alpha, surface }) => ({
       name,
       ...(alpha < 1 ? { alphaMode: 'BLEND' } : {}),
       pbrMetallicRoughness: {
-        baseColorFactor: [
-          ...toRgb(color, condition).map((v) => decodeSrgb(Math.min(1, Math.max(0, v)))),
-          alpha,
-        ],
-        metallicFactor: surfaceOf(surfaces, role).metalness,
-        roughnessFactor: surfaceOf(surfaces, role).roughness,
+        baseColorFactor: [...linear, alpha],
+        metallicFactor: surface.metalness,
+        roughnessFactor: surface.roughness,
       },
     }));
     return writeText(

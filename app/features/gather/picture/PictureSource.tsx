@@ -269,7 +269,7 @@ function Nothing({ kept }: { kept: KeptPicture[] }) {
       <Empty
         level="h2"
         title="Take colours from a picture"
-        text="Drop one or several here, paste one, or open files: PNG, JPEG, WebP, GIF, AVIF, BMP or TIFF, up to 40 megapixels. They stay on this machine."
+        text="Drop one or several here, paste one, or open files: PNG, JPEG, WebP, GIF, AVIF, HEIC, JPEG XL, BMP, TIFF or PSD, up to 40 megapixels. They stay on this machine."
       >
         <Button variant="contained" onClick={openFiles}>
           Open a picture

@@ -18,7 +18,7 @@ interface Given {
 /** Whether a file is for Apply: a drawing, or a picture. */
 export async function isArtworkFile(file: Blob): Promise<boolean> {
   const head = new Uint8Array(await file.slice(0, 4096).arrayBuffer());
-  if (pictureType(head)) return true;
+  if (pictureType(head, file.size)) return true;
   return /<(?:\w+:)?svg[\s>]/i.test(new TextDecoder().decode(head).replaceAll('\0', ''));
 }
 
