@@ -58,7 +58,7 @@ describe('papillon', () => {
   it('formats lists all with their traits', async () => {
     const { json } = await run('formats', '--json');
     expect(json.map((f: { id: string }) => f.id)).toEqual(
-      'ase aco act gpl hex css acb riff-pal jasc-pal soc tablet csv tokens papillon cxf cgats icc-named svg png ggr strip pdf dxf mtl gltf scss less theme resources asset-catalogue office-theme kpl layout-xml clr yaml toml xlsx ods cpt sld wif'.split(
+      'ase aco act gpl hex css acb riff-pal jasc-pal soc tablet csv tokens papillon cxf cgats icc-named svg png ggr strip pdf dxf mtl gltf scss less theme resources asset-catalogue office-theme kpl layout-xml clr yaml toml xlsx ods cpt sld wif materialx usda 3mf odf ps stylus'.split(
         ' ',
       ),
     );

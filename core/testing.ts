@@ -19,6 +19,7 @@ import { recognise } from './formats/registry.ts';
 import type { Options } from './options.ts';
 import type { Decoders } from './picture/index.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
+import { SURFACES } from './swatch/surfaces.ts';
 
 // the same examples in every run, so that a failure is of the change and not of the dice; FC_SEED chooses others
 fc.configureGlobal({ seed: Number(process.env.FC_SEED ?? 20_261_125) });
@@ -169,6 +170,23 @@ export const fleet: Library = {
           color: { space: 'cmyk', components: [0, 1, 0, 0] },
         },
       ],
+    },
+  ],
+};
+
+/** The same with surfaces: the first swatches of its groups are of brass, the others of painted boards. */
+export const shiny: Library = {
+  ...fleet,
+  groups: fleet.groups.map((g) => ({
+    ...g,
+    swatches: g.swatches.map((s, i) => ({ ...s, role: i === 0 ? 'brass' : 'deck' })),
+  })),
+  items: [
+    {
+      id: 'surfaces',
+      kind: SURFACES,
+      name: '',
+      data: { byRole: { brass: { roughness: 0.25, metalness: 1 }, deck: { roughness: 0.8, metalness: 0 } } },
     },
   ],
 };

@@ -126,6 +126,9 @@ export const destinations: Destination[] = [
     formats: [
       { format: 'gltf', why: 'One material per colour, in linear light as renderers want it.', usual: true },
       { format: 'mtl', why: 'Material list that nearly every modelling program reads.', usual: true },
+      { format: 'materialx', why: 'Materials for films and games, with their shaders.' },
+      { format: 'usda', why: 'Materials of a scene, for programs that work on scenes together.' },
+      { format: '3mf', why: 'Materials and colour groups for printing in three dimensions.' },
       { format: 'hex', why: 'For colour fields that take codes.' },
       { format: 'png', why: 'Palette texture: point faces at its chips.' },
       { format: 'strip', why: 'Gradients as ramp textures.' },

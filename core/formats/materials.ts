@@ -1,7 +1,6 @@
-import type { Condition } from '../color/index.ts';
-import { decodeSrgb, encodeSrgb, toRgb } from '../color/index.ts';
-import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
-import { SURFACES, type Surface, surfaceOf, surfacesOf } from '../swatch/surfaces.ts';
+import { type Color, type Condition, decodeSrgb, encodeSrgb, spaces, toRgb } from '../color/index.ts';
+import { allSwatches, type Library } from '../swatch/model.ts';
+import { SURFACES, type Surface, surfacesOf } from '../swatch/surfaces.ts';
 import { FormatError } from '../text/error.ts';
 import { plural } from '../text/text.ts';
 import type { Draft } from './draft.ts';
@@ -9,8 +8,7 @@ import type { Draft } from './draft.ts';
 /** A material as a 3D file has it. */
 export interface Material {
   name: string;
-  /** Its main colour as sRGB, 0 to 1. */
-  rgb: readonly number[];
+  color: Color;
   alpha?: number | undefined;
   /** How it takes the light, where the file says so. */
   surface?: { [P in keyof Surface]?: number | undefined } | undefined;
@@ -40,9 +38,9 @@ export class Materials {
   }
 
   /** @throws FormatError when its colour is none */
-  add({ name, rgb, alpha, surface }: Material): void {
-    if (rgb.length !== 3 || !rgb.every((v) => v >= 0 && v <= 1))
-      throw new FormatError(`the colour of “${name.slice(0, 80)}” is not of numbers from 0 to 1.`);
+  add({ name, color, alpha, surface }: Material): void {
+    if (!color.components.every(Number.isFinite))
+      throw new FormatError(`the colour of “${name.slice(0, 80)}” is not of three numbers.`);
     // what a role is made of stands under its name
     const role = surface && name !== '' && !this.own ? name : undefined;
     if (role && surface)
@@ -52,7 +50,7 @@ export class Materials {
       });
     this.draft.add({
       name,
-      color: { space: 'rgb', components: [...rgb] },
+      color,
       ...(alpha !== undefined && alpha >= 0 && alpha < 1 ? { alpha } : {}),
       ...(role ? { role } : {}),
     });
@@ -72,29 +70,42 @@ export class Materials {
   }
 }
 
-/** Linear light as sRGB, each 0 to 1; what is beyond stays beyond. */
-export const fromLinear = (light: readonly number[]): number[] => light.map(encodeSrgb);
+/** Linear light with the primaries of sRGB as a colour; one beyond sRGB is given in Lab. */
+export function fromLinear(light: readonly number[]): Color {
+  // rounding of a conversion does not lead out of the range
+  const components = light
+    .map(encodeSrgb)
+    .map((v) => (Math.abs(v - Math.round(v)) < 1e-6 ? Math.round(v) : v));
+  if (components.every((v) => v >= 0 && v <= 1)) return { space: 'rgb', components };
+  return { space: 'lab', components: spaces.lab.fromCulori(spaces.rgb.toCulori(components)) };
+}
 
-/** The materials that a library is written as, in its order. */
-export function materialsOf(
-  library: Library,
-  condition: Condition,
-): (Required<Omit<Material, 'rgb'>> & {
-  swatch: Swatch;
+/** A name of letters, digits and underscores that begins with a letter, as elements of scenes have. */
+export function nameInScene(name: string): string {
+  const plain = name
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .replace(/[^A-Za-z0-9_]+/g, '_')
+    .replace(/^_+|_+$/g, '')
+    .slice(0, 200);
+  return /^[A-Za-z]/.test(plain) ? plain : plain ? `m_${plain}` : 'material';
+}
+
+/** A swatch as a material: its colour as sRGB and as linear light, each 0 to 1. */
+interface WrittenMaterial {
+  name: string;
   rgb: number[];
   linear: number[];
-  surface: Surface;
-})[] {
+  alpha: number;
+  /** Undefined where its role has none. */
+  surface: Surface | undefined;
+}
+
+/** The materials that a library is written as, in its order. */
+export function materialsOf(library: Library, condition: Condition): WrittenMaterial[] {
   const surfaces = surfacesOf(library);
-  return allSwatches(library).map((swatch) => {
-    const rgb = toRgb(swatch.color, condition).map((v) => Math.min(1, Math.max(0, v)));
-    return {
-      swatch,
-      name: swatch.name,
-      rgb,
-      linear: rgb.map(decodeSrgb),
-      alpha: swatch.alpha ?? 1,
-      surface: surfaceOf(surfaces, swatch.role),
-    };
+  return allSwatches(library).map(({ name, color, alpha = 1, role = '' }) => {
+    const rgb = toRgb(color, condition).map((v) => Math.min(1, Math.max(0, v)));
+    return { name, rgb, linear: rgb.map(decodeSrgb), alpha, surface: surfaces.get(role) };
   });
 }

@@ -24,22 +24,28 @@ import { iccNamed } from './icc-named/icc-named.ts';
 import { jascPal } from './jasc-pal/jasc-pal.ts';
 import { kpl } from './kpl/kpl.ts';
 import { layoutXml } from './layout-xml/layout-xml.ts';
+import { materialx } from './materialx/materialx.ts';
 import { mtl } from './mtl/mtl.ts';
+import { odf } from './odf/odf.ts';
 import { ods } from './ods/ods.ts';
 import { officeTheme } from './office-theme/office-theme.ts';
 import { papillon } from './papillon/papillon.ts';
 import { pdf } from './pdf/pdf.ts';
 import { png } from './png/png.ts';
+import { ps } from './ps/ps.ts';
 import { resources } from './resources/resources.ts';
 import { riffPal } from './riff-pal/riff-pal.ts';
 import { sld } from './sld/sld.ts';
 import { soc } from './soc/soc.ts';
 import { strip } from './strip/strip.ts';
+import { stylus } from './stylus/stylus.ts';
 import { svg } from './svg/svg.ts';
 import { tablet } from './tablet/tablet.ts';
 import { theme } from './theme/theme.ts';
+import { threeMf } from './three-mf/three-mf.ts';
 import { tokens } from './tokens/tokens.ts';
 import { toml } from './toml/toml.ts';
+import { usda } from './usda/usda.ts';
 import { less, scss } from './variables/variables.ts';
 import { wif } from './wif/wif.ts';
 import { xlsx } from './xlsx/xlsx.ts';
@@ -88,6 +94,12 @@ export const formats: Format[] = [
   cpt,
   sld,
   wif,
+  materialx,
+  usda,
+  threeMf,
+  odf,
+  ps,
+  stylus,
 ];
 
 /** Those that can be opened, and those that can be written. */

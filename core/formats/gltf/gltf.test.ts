@@ -4,10 +4,8 @@ import { MTLLoader } from 'three/examples/jsm/loaders/MTLLoader.js';
 import { describe, expect, it } from 'vitest';
 import { toRgb, toRgb8 } from '../../color/index.ts';
 import type { Services } from '../../services.ts';
-import { LibraryRows, setSurface } from '../../swatch/index.ts';
-import { countingIds } from '../../swatch/model.ts';
 import { surfacesOf } from '../../swatch/surfaces.ts';
-import { coated, fleet, libraryOf, readBy, recognisedAs, services, writeBy } from '../../testing.ts';
+import { coated, fleet, libraryOf, readBy, recognisedAs, services, shiny, writeBy } from '../../testing.ts';
 import { changes } from '../changes.ts';
 import { gpl } from '../gpl/gpl.ts';
 import { mtl } from '../mtl/mtl.ts';
@@ -67,16 +65,7 @@ describe('a model', () => {
 });
 
 describe('surfaces', () => {
-  const rows = LibraryRows.of({
-    ...fleet,
-    groups: fleet.groups.map((g) => ({
-      ...g,
-      swatches: g.swatches.map((s, i) => (i === 0 ? { ...s, role: 'brass' } : { ...s, role: 'deck' })),
-    })),
-  });
-  rows.apply(setSurface(rows, 'brass', { roughness: 0.25, metalness: 1 }, countingIds('s')).ops);
-  rows.apply(setSurface(rows, 'deck', { roughness: 0.8, metalness: 0 }, countingIds('t')).ops);
-  const { library } = rows;
+  const library = shiny;
 
   it('go by role into glTF, as @gltf-transform/core reads it', async () => {
     const document = await new WebIO().readJSON({ json: JSON.parse(writeBy(gltf, library)), resources: {} });
@@ -150,6 +139,9 @@ describe('MTL', () => {
     expect(lines).toEqual(['Hull red #ff0000', 'grey #808080']);
     expect(read.map((s) => s.alpha)).toEqual([0.5, 0.75]);
     expect(warnings.join()).toMatch(/left out: none/);
+    const { swatches, library } = readBy(mtl, 'newmtl Brass\nKd 1 0.5 0\nPr 0.25\nPm 1\n');
+    expect(swatches[0].role).toBe('Brass');
+    expect(surfacesOf(library).get('Brass')).toEqual({ roughness: 0.25, metalness: 1 });
     expect(() => readBy(mtl, 'newmtl x\nKd 1 0 two\n')).toThrow(/line 2 \(“Kd 1 0 two”\) is not a colour/);
   });
 });

@@ -1,3 +1,4 @@
+import { PLAIN_SURFACE } from '../../swatch/surfaces.ts';
 import { FormatError } from '../../text/error.ts';
 import { isRecord, parseJson } from '../../text/json.ts';
 import { beginningOf, readText, writeText } from '../../text/text.ts';
@@ -79,7 +80,7 @@ export const gltf: PlainFormat = {
         const given = pbr.metallicFactor !== undefined || pbr.roughnessFactor !== undefined;
         read.add({
           name,
-          rgb: fromLinear([r, g, b]),
+          color: fromLinear([r, g, b]),
           alpha: material.alphaMode === 'BLEND' ? alpha : undefined,
           surface: given
             ? { metalness: numberIn(pbr.metallicFactor), roughness: numberIn(pbr.roughnessFactor) }
@@ -92,15 +93,17 @@ export const gltf: PlainFormat = {
 
   encode(library, { condition }) {
     // glTF 2.0 wants factors in linear light
-    const materials = materialsOf(library, condition).map(({ name, linear, alpha, surface }) => ({
-      name,
-      ...(alpha < 1 ? { alphaMode: 'BLEND' } : {}),
-      pbrMetallicRoughness: {
-        baseColorFactor: [...linear, alpha],
-        metallicFactor: surface.metalness,
-        roughnessFactor: surface.roughness,
-      },
-    }));
+    const materials = materialsOf(library, condition).map(
+      ({ name, linear, alpha, surface = PLAIN_SURFACE }) => ({
+        name,
+        ...(alpha < 1 ? { alphaMode: 'BLEND' } : {}),
+        pbrMetallicRoughness: {
+          baseColorFactor: [...linear, alpha],
+          metallicFactor: surface.metalness,
+          roughnessFactor: surface.roughness,
+        },
+      }),
+    );
     return writeText(
       `${JSON.stringify({ asset: { version: '2.0', generator: GENERATOR }, ...(materials.length > 0 ? { materials } : {}) }, null, 1)}\n`,
     );

@@ -1,10 +1,9 @@
-import { toRgb } from '../../color/index.ts';
-import { allSwatches } from '../../swatch/model.ts';
-import { type Surface, surfacesOf } from '../../swatch/surfaces.ts';
+import { PLAIN_SURFACE, type Surface } from '../../swatch/surfaces.ts';
 import { FormatError } from '../../text/error.ts';
 import { linesOf, short, sniff, uniquely, writeText } from '../../text/text.ts';
 import { textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
+import { type Material, Materials, materialsOf } from '../materials.ts';
 
 /**
  * A surface as the old highlight (Ks and Ns, from roughness by the usual 2/α² − 2 with α = roughness²; B. Walter et al. 2007) and
@@ -19,6 +18,9 @@ function shine(surface: Surface | undefined, rgb: string[]): string {
   const mirrored = rgb.map((v) => short(0.04 + (Number(v) - 0.04) * metalness, 6));
   return `Ks ${mirrored.join(' ')}\nNs ${short(exponent, 3)}\nPr ${short(roughness, 4)}\nPm ${short(metalness, 4)}\nillum 2\n`;
 }
+
+/** The first line of what Papillon writes: its roles are in the library. */
+const MARK = '# Papillon';
 
 export const mtl: PlainFormat = {
   id: 'mtl',
@@ -44,14 +46,15 @@ export const mtl: PlainFormat = {
   },
 
   decode: textDecoder((text, draft) => {
+    const materials = new Materials(draft, text.startsWith(MARK), PLAIN_SURFACE);
     let name: string | null = null;
     let color: number[] | null = null;
     let alpha = 1;
+    let surface: Material['surface'];
     const without: string[] = [];
     const finish = () => {
       if (name === null) return;
-      if (color)
-        draft.add({ name, color: { space: 'rgb', components: color }, ...(alpha < 1 ? { alpha } : {}) });
+      if (color) materials.add({ name, color: { space: 'rgb', components: color }, alpha, surface });
       else without.push(name);
     };
     let n = 0;
@@ -61,13 +64,13 @@ export const mtl: PlainFormat = {
       const at = n;
       if (key === 'newmtl') {
         finish();
-        [name, color, alpha] = [line.trim().slice(7).trim(), null, 1];
+        [name, color, alpha, surface] = [line.trim().slice(7).trim(), null, 1, undefined];
       } else if (key === 'Kd') {
         // one number stands for three; a spectral file or XYZ is something else
         if (words[0] === 'spectral' || words[0] === 'xyz') continue;
         draft.attempt(() => {
           const values = words.slice(0, 3).map(Number);
-          if (values.length === 0 || !values.every((v) => Number.isFinite(v) && v >= 0 && v <= 100))
+          if (values.length === 0 || !values.every((v) => v >= 0 && v <= 1))
             throw new FormatError(
               `line ${at} (“${line.trim().slice(0, 40)}”) is not a colour: three numbers from 0 to 1 should stand there.`,
             );
@@ -77,8 +80,14 @@ export const mtl: PlainFormat = {
         if (!color) name = null;
       } else if (key === 'd' && Number(words[0]) >= 0 && Number(words[0]) <= 1) alpha = Number(words[0]);
       else if (key === 'Tr' && Number(words[0]) >= 0 && Number(words[0]) <= 1) alpha = 1 - Number(words[0]);
+      else if (key === 'Pr' || key === 'Pm') {
+        const value = Number(words[0]);
+        if (words[0] && value >= 0 && value <= 1)
+          surface = { ...surface, [key === 'Pr' ? 'roughness' : 'metalness']: value };
+      } else if (key === 'map_Kd') materials.isPictured();
     }
     finish();
+    materials.done();
     if (without.length > 0)
       draft.warn(
         `Without a diffuse colour (Kd), so left out: ${without.slice(0, 8).join(', ')}${without.length > 8 ? '…' : ''}.`,
@@ -87,8 +96,7 @@ export const mtl: PlainFormat = {
 
   encode(library, { condition }) {
     const unique = uniquely('_');
-    const surfaces = surfacesOf(library);
-    const materials = allSwatches(library).map(({ name, color, role, alpha }) => {
+    const materials = materialsOf(library, condition).map(({ name, rgb, alpha, surface }) => {
       const own = unique(
         name
           .toWellFormed()
@@ -96,10 +104,10 @@ export const mtl: PlainFormat = {
           .replace(/[\s\0-\x1f\x7f]+/g, '_')
           .replace(/^#/, '_') || 'swatch',
       );
-      const rgb = toRgb(color, condition).map((v) => short(Math.min(1, Math.max(0, v)), 6));
-      const opacity = alpha === undefined || alpha === 1 ? '' : `d ${alpha}\n`;
-      return `newmtl ${own}\nKd ${rgb.join(' ')}\n${opacity}${shine(surfaces.get(role ?? ''), rgb)}\n`;
+      const diffuse = rgb.map((v) => short(v, 6));
+      const opacity = alpha === 1 ? '' : `d ${alpha}\n`;
+      return `newmtl ${own}\nKd ${diffuse.join(' ')}\n${opacity}${shine(surface, diffuse)}\n`;
     });
-    return writeText(materials.join(''));
+    return writeText(`${MARK}\n${materials.join('')}`);
   },
 };

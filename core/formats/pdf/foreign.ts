@@ -1,10 +1,10 @@
 import type * as Pdf from '@cantoo/pdf-lib';
 import type { Color, Space } from '../../color/index.ts';
+import { type Objects, type Tint, tintFunction } from '../../pdf/functions.ts';
 import type { Stop } from '../../swatch/gradient.ts';
 import { FormatError } from '../../text/error.ts';
 import { plural } from '../../text/text.ts';
 import type { Draft } from '../draft.ts';
-import { type Objects, type Tint, tintFunction } from './functions.ts';
 
 // Colour spaces and operators: ISO 32000-1, 8.6.
 

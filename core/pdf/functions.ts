@@ -37,10 +37,8 @@ export function tintFunction<T>(objects: Objects<T>, object: T | undefined, dept
         return inner[k]?.([high > low ? e0 + ((x - low) / (high - low)) * (e1 - e0) : e0]) ?? null;
       };
     }
-    case 4: {
-      const program = parseProgram(new TextDecoder('latin1').decode(objects.bytes(object)));
-      return program && ((amounts) => run(program, amounts));
-    }
+    case 4:
+      return calculator(new TextDecoder('latin1').decode(objects.bytes(object)));
     default:
       return null;
   }
@@ -71,6 +69,12 @@ function sampled<T>(objects: Objects<T>, object: T | undefined): Tint | null {
     }
     return values.every(Number.isFinite) ? values : null;
   };
+}
+
+/** The function of a calculator's program (7.10.5), a part of PostScript; null when it is none. */
+export function calculator(text: string): Tint | null {
+  const program = parseProgram(text);
+  return program && ((amounts) => run(program, amounts));
 }
 
 type Program = (string | number | Program)[];

@@ -1,0 +1,4 @@
+declare module 'stylus' {
+  const stylus: { render(text: string): string };
+  export default stylus;
+}
