@@ -1,6 +1,7 @@
-import { defineConfig, parse } from '@terrazzo/parser';
+import { defineConfig, Logger, parse } from '@terrazzo/parser';
 import Color from 'colorjs.io';
 import { describe, expect, it } from 'vitest';
+import { toHex } from '../../color/index.ts';
 import { coated, fleet, readBy, services, writeBy } from '../../testing.ts';
 import { compareWritten, summarize } from '../changes.ts';
 import { tokens } from './tokens.ts';
@@ -202,5 +203,81 @@ describe('design tokens', () => {
       gap: { value: '4px', type: 'dimension', original: { $value: '4px' } },
     });
     expect(readBy(tokens, text).lines).toEqual(['ansi-black #2f3742']);
+  });
+
+  describe('of a resolver', () => {
+    // sets, modifiers, contexts and the order of resolution as the Resolver module of Design Tokens has them
+    const resolver = (more: object = {}) =>
+      JSON.stringify({
+        name: 'Fleet',
+        version: '2025.10',
+        sets: {
+          core: {
+            sources: [
+              {
+                sea: { $type: 'color', 500: { $value: '#2f7d6b' }, 50: { $value: '#e6f2ef' } },
+                surface: { $type: 'color', $value: '{sea.50}' },
+              },
+            ],
+          },
+        },
+        modifiers: {
+          theme: {
+            default: 'day',
+            contexts: {
+              day: [{ text: { $type: 'color', $value: '{sea.500}' } }],
+              night: [
+                {
+                  surface: { $type: 'color', $value: '{sea.500}' },
+                  text: { $type: 'color', $value: '{surface}' },
+                },
+              ],
+            },
+          },
+        },
+        resolutionOrder: [{ $ref: '#/sets/core' }, { $ref: '#/modifiers/theme' }],
+        ...more,
+      });
+
+    it('each mode is a group, with what its own tokens are in it', () => {
+      const { library } = readBy(tokens, resolver());
+      expect(library.name).toBe('Fleet');
+      const groups = library.groups.filter((g) => g.swatches.length > 0);
+      expect(
+        groups.map((g) => [g.name, g.swatches.map((s) => `${s.name} ${toHex(s.color, coated)}`)]),
+      ).toEqual([
+        ['core', ['surface #e6f2ef']],
+        ['core / sea', ['50 #e6f2ef', '500 #2f7d6b']],
+        ['theme / day', ['text #2f7d6b']],
+        // where the surface is another, so is the text that refers to it
+        ['theme / night', ['surface #2f7d6b', 'text #2f7d6b']],
+      ]);
+    });
+
+    it('comes to what @terrazzo/parser resolves in each mode', async () => {
+      const { library } = readBy(tokens, resolver());
+      const config = defineConfig({ lint: { rules: {} } }, { cwd: new URL('file:///tmp/') });
+      const logger = new Logger({ level: 'silent' });
+      const file = { filename: new URL('file:///tmp/fleet.resolver.json'), src: resolver() };
+      const theirs = await parse([file], { config, logger });
+      for (const theme of ['day', 'night']) {
+        const resolved = theirs.resolver.apply({ theme });
+        const own = library.groups.find((g) => g.name === `theme / ${theme}`)!;
+        for (const { name, color } of own.swatches) {
+          const { components } = resolved[name]!.$value as { components: number[] };
+          expect(color.components).toEqual(components);
+        }
+      }
+    });
+
+    it('says which tokens lie in other files', () => {
+      const sets = { core: { sources: [{ $ref: './core.json' }] } };
+      const night = { theme: { contexts: { night: [{ deep: { $value: '#14304a', $type: 'color' } }] } } };
+      const { warnings } = readBy(tokens, resolver({ sets, modifiers: night }));
+      expect(warnings).toEqual([expect.stringMatching(/other files.*: \.\/core\.json/)]);
+      expect(() => readBy(tokens, resolver({ sets, modifiers: {} }))).toThrow(
+        /lie in other files \(\.\/core\.json\)/,
+      );
+    });
   });
 });

@@ -235,6 +235,75 @@ function follower(root: Json, step: () => void): (value: unknown) => Followed {
   };
 }
 
+/** Tokens that count together, and how what is in them is called. */
+interface Scope {
+  /** Where references lead. */
+  root: Json;
+  /** What is listed of it. */
+  own: Json;
+  path: string[];
+  label: string;
+}
+
+/** Whether a file says how sets of tokens and modes go together (Design Tokens, Resolver module). */
+const isResolver = (root: Json) =>
+  Array.isArray(root.resolutionOrder) && (isRecord(root.sets) || isRecord(root.modifiers));
+
+/**
+ * The sets of a resolver and each mode of its modifiers, laid over each other in its order; from memory.
+ *
+ * @param elsewhere is told of tokens that lie in other files
+ */
+function scopesOf(root: Json, step: () => void, elsewhere: (file: string) => void): Scope[] {
+  const inner = (value: unknown) => (isRecord(value) ? value : {});
+  const merged = (sources: unknown, depth = 0): Json => {
+    let all: Json = {};
+    if (!Array.isArray(sources) || depth > DEEPEST_EXTENDS) return all;
+    for (const source of sources) {
+      if (!isRecord(source)) continue;
+      const reference = typeof source.$ref === 'string' ? source.$ref : null;
+      if (reference !== null && !reference.startsWith('#')) {
+        elsewhere(reference);
+        continue;
+      }
+      let there: unknown = source;
+      if (reference !== null) {
+        there = root;
+        for (const part of pathOf(reference)) there = within(there, part);
+      }
+      const own = inner(there);
+      all = overlaid(all, Array.isArray(own.sources) ? merged(own.sources, depth + 1) : own, step);
+    }
+    return all;
+  };
+  const sets = entriesOf(inner(root.sets)).map(([name, set]) => ({ name, own: merged(inner(set).sources) }));
+  const modifiers = entriesOf(inner(root.modifiers)).map(([name, modifier]) => {
+    const modes = entriesOf(inner(inner(modifier).contexts)).map(([mode, sources]) => ({
+      mode,
+      own: merged(sources),
+    }));
+    return { name, modes, usual: modes.find((m) => m.mode === inner(modifier).default) ?? modes[0] };
+  });
+  const base = sets.reduce((all: Json, { own }) => overlaid(all, own, step), {});
+  const withUsual = (but?: string) =>
+    modifiers.reduce(
+      (all, { name, usual }) => (usual && name !== but ? overlaid(all, usual.own, step) : all),
+      base,
+    );
+  const whole = withUsual();
+  return [
+    ...sets.map(({ name, own }) => ({ root: whole, own, path: [name], label: name })),
+    ...modifiers.flatMap(({ name, modes }) =>
+      modes.map(({ mode, own }) => ({
+        root: overlaid(withUsual(name), own, step),
+        own,
+        path: [name, mode],
+        label: `${name} / ${mode}`,
+      })),
+    ),
+  ];
+}
+
 /** A token as build tools write it once they have followed its references: the outcome in `value`, what stood there in `original`. */
 const settled = (token: Json): Json =>
   token.$value === undefined && token.value !== undefined && isRecord(token.original)
@@ -260,20 +329,22 @@ export const tokens: PlainFormat = {
   recognise(bytes) {
     const text = beginningOf(bytes);
     if (!text || !/^\uFEFF?\s*\{/.test(text)) return 0;
-    return /"\$value"\s*:/.test(text) ? 0.95 : 0;
+    return /"(?:\$value|resolutionOrder)"\s*:/.test(text) ? 0.95 : 0;
   },
 
   ownWords: true,
   decode: textDecoder((text, draft, options) => {
-    const root = parseJson(text);
-    if (!isRecord(root)) throw new FormatError('its outermost value is not an object, as design tokens are.');
+    const whole = parseJson(text);
+    if (!isRecord(whole))
+      throw new FormatError('its outermost value is not an object, as design tokens are.');
     const troubles: string[] = [];
     let more = 0;
     const trouble = (path: string[], key: string, why: string) => {
       if (troubles.length < 20) troubles.push(`${[...path, key].join('.').slice(0, 200)}: ${why}`);
       else more++;
     };
-    const follow = follower(root, () => draft.step(2));
+    let root = whole;
+    let follow = follower(root, () => draft.step(2));
     let others = 0;
     const walk = (given: Json, path: string[], label: string, type: unknown) => {
       const node = given.$extends === undefined ? given : extended(root, given, () => draft.step());
@@ -337,11 +408,28 @@ export const tokens: PlainFormat = {
         walk(child, [...path, key], path.length > 0 ? `${label} / ${own}` : own, here);
       }
     };
-    if (typeof root.$description === 'string') draft.note = root.$description;
-    const { name, columns } = ownWords(root, options);
+    const description = whole.$description ?? (isResolver(whole) ? whole.description : undefined);
+    if (typeof description === 'string') draft.note = description;
+    const { name, columns } = ownWords(whole, options);
     if (typeof name === 'string') draft.name = name;
     if (typeof columns === 'number') draft.columns = columns;
-    walk(root, [], '', undefined);
+    if (isResolver(whole)) {
+      const files = new Set<string>();
+      for (const { own, path, label, ...scope } of scopesOf(
+        whole,
+        () => draft.step(),
+        (file) => files.add(file),
+      )) {
+        root = scope.root;
+        follow = follower(root, () => draft.step(2));
+        walk(own, path, label, undefined);
+      }
+      if (typeof whole.name === 'string') draft.name = whole.name;
+      const list = [...files].slice(0, 8).join(', ').slice(0, 300);
+      if (files.size > 0 && draft.count === 0)
+        throw new FormatError(`its tokens lie in other files (${list}). Drop those.`);
+      if (files.size > 0) draft.warn(`What lies in other files was left out; drop them to have it: ${list}.`);
+    } else walk(whole, [], '', undefined);
     if (others > 0)
       draft.warn(
         `${plural(others, 'token is not a colour', 'tokens are not colours')} and ${others === 1 ? 'was' : 'were'} left out.`,
