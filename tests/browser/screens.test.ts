@@ -224,3 +224,43 @@ describe('handing over', () => {
     await screen.text(/Rope 50\d/);
   });
 });
+
+describe('in the colours of a system with high contrast', () => {
+  it('swatches keep theirs, and what is chosen, filled or current is told by the system’s', async () => {
+    const id = await harness.keep(hull());
+    const cdp = await screen.page.createCDPSession();
+    const features = [{ name: 'forced-colors', value: 'active' }];
+    await cdp.send('Emulation.setEmulatedMedia', { features });
+    await screen.go(`/libraries/${id}/arrange`);
+    await screen.choose('Navy');
+    const look = await screen.page.evaluate(() => {
+      const of = (selector: string) => getComputedStyle(document.querySelector(selector)!);
+      const system = (color: string) => {
+        const probe = document.body.appendChild(document.createElement('i'));
+        probe.style.color = color;
+        const found = getComputedStyle(probe).color;
+        probe.remove();
+        return found;
+      };
+      const [chosen, other] = ['true', 'false'].map((is) =>
+        of(`[role=option][aria-selected=${is}] > :first-child`),
+      );
+      return {
+        chosen: [chosen!.backgroundColor, chosen!.outlineColor === system('Highlight')],
+        other: [other!.backgroundColor, other!.outlineColor === system('CanvasText')],
+        strip: of('.swatch-strip').backgroundImage.includes('gradient'),
+        step: of('[aria-current=page]').borderBottomColor === of('[aria-current=page]').color,
+        rest: of('nav a:not([aria-current=page])').borderBottomColor === system('Canvas'),
+      };
+    });
+    expect(look).toEqual({
+      chosen: ['rgb(20, 48, 74)', true],
+      other: ['rgb(255, 255, 255)', true],
+      strip: true,
+      step: true,
+      rest: true,
+    });
+    await cdp.send('Emulation.setEmulatedMedia', { features: [] });
+    await cdp.detach();
+  });
+});
