@@ -237,3 +237,49 @@ describe('everything that is tapped', () => {
     expect(small).toEqual([]);
   });
 });
+
+describe.each([360, 390, 480])('on a phone of %i px', (width) => {
+  beforeAll(() => screen.page.setViewport({ ...TABLET, width, height: 780 }));
+  afterAll(() => screen.page.setViewport(TABLET));
+
+  it.each([
+    ['the libraries', '/'],
+    ['Gather', '/gather'],
+    ['Harmony', '/libraries/ID/gather?from=harmony'],
+    ['Arrange', '/libraries/ID/arrange'],
+    ['Apply', '/libraries/ID/apply'],
+    ['Check', '/libraries/ID/check'],
+    ['Hand over', '/libraries/ID/hand-over'],
+    ['Convert', '/convert'],
+  ])('nothing of %s lies beyond the edge, and what was in the bar is under one button', async (_, path) => {
+    await screen.go(path.replace('ID', id));
+    await screen.button('More');
+    await screen.find('button', 'Keys and shortcuts');
+    const beyond = await screen.page.evaluate(() => [
+      document.documentElement.scrollWidth - innerWidth,
+      ...[...document.querySelectorAll('button, input, h1, h2, select')]
+        .filter((e) => !e.closest('.unseen, [role=tablist], nav, [inert]') && e.getClientRects().length > 0)
+        .filter((e) => e.getBoundingClientRect().right > innerWidth + 1)
+        .map((e) => e.getAttribute('aria-label') ?? e.textContent),
+    ]);
+    expect(beyond).toEqual([0]);
+  });
+
+  it('a swatch is chosen, its values come from below, and a kit is taken under the list of destinations', async () => {
+    await arrange();
+    await screen.choose('Old brass');
+    await screen.button('Readout');
+    await screen.text(/CMYK/);
+    const [sheet] = await seen('[role=dialog]');
+    expect(sheet!.width).toBe(width);
+    expect(sheet!.y).toBeGreaterThan(200);
+    await screen.page.keyboard.press('Escape');
+    await screen.go(`/libraries/${id}/hand-over`);
+    await screen.text(/change on the way|arrive/);
+    const [list] = await seen('[aria-label="Where do the colours go?"]');
+    const [report] = await seen('[aria-label="What changes"]');
+    expect([list!.width, report!.width]).toEqual([width, width]);
+    expect(report!.y).toBeGreaterThanOrEqual(list!.y + list!.height);
+    await screen.find('button', 'Download kit');
+  });
+});

@@ -274,9 +274,30 @@ function Nothing({ kept }: { kept: KeptPicture[] }) {
         <Button variant="contained" onClick={openFiles}>
           Open a picture
         </Button>
+        <TakePhoto />
       </Empty>
       {kept.length > 0 ? <KeptList kept={kept} /> : <Samples />}
     </div>
+  );
+}
+
+/** Where there is a camera at hand: a photo taken now. */
+function TakePhoto() {
+  const { pictures } = useStores();
+  return (
+    <Button component="label" className={css.photo}>
+      Take a photo
+      <input
+        className="unseen"
+        type="file"
+        accept="image/*"
+        capture="environment"
+        onChange={({ target }) => {
+          pictures.open([...(target.files ?? [])].map((file) => ({ file, name: file.name })));
+          target.value = '';
+        }}
+      />
+    </Button>
   );
 }
 

@@ -1,5 +1,5 @@
-import { CircleHelp, LogOut } from 'lucide-react';
-import { lazy, type ReactNode, Suspense, useState } from 'react';
+import { CircleHelp, LogOut, Menu } from 'lucide-react';
+import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'react';
 import { Link, useRouteLoaderData } from 'react-router';
 import { call } from '~/api/call';
 import { signOut } from '~/api/session';
@@ -15,6 +15,26 @@ const Shortcuts = lazy(() => import('./Shortcuts').then((m) => ({ default: m.Sho
 /** The top bar of every screen. */
 export function Header({ children, right }: { children?: ReactNode; right?: ReactNode }) {
   const [help, setHelp] = useState(false);
+  // a phone has room for these only when they are asked for
+  const [more, setMore] = useState(false);
+  const rest = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (!more) return;
+    const shut = (event: Event) => {
+      if (
+        event instanceof KeyboardEvent
+          ? event.key === 'Escape'
+          : !rest.current?.contains(event.target as Node)
+      )
+        setMore(false);
+    };
+    window.addEventListener('keydown', shut);
+    window.addEventListener('pointerdown', shut);
+    return () => {
+      window.removeEventListener('keydown', shut);
+      window.removeEventListener('pointerdown', shut);
+    };
+  }, [more]);
   useShortcut('help', () => setHelp(true));
   return (
     <header className={css.header}>
@@ -25,17 +45,30 @@ export function Header({ children, right }: { children?: ReactNode; right?: Reac
       </Link>
       {children}
       <div className={css.right}>
-        {right}
-        <SurroundChoice />
-        <SignOut />
-        <PlainButton
-          look="icon"
-          title="Keys and shortcuts (?)"
-          aria-label="Keys and shortcuts"
-          onClick={() => setHelp(true)}
-        >
-          <CircleHelp size={17} strokeWidth={1.6} />
-        </PlainButton>
+        <div ref={rest} className={css.gathered}>
+          <PlainButton
+            look="icon"
+            className={css.more}
+            aria-label="More"
+            aria-expanded={more}
+            onClick={() => setMore(!more)}
+          >
+            <Menu size={17} strokeWidth={1.7} />
+          </PlainButton>
+          <div className={css.rest} data-shown={more}>
+            {right}
+            <SurroundChoice />
+            <SignOut />
+            <PlainButton
+              look="icon"
+              title="Keys and shortcuts (?)"
+              aria-label="Keys and shortcuts"
+              onClick={() => setHelp(true)}
+            >
+              <CircleHelp size={17} strokeWidth={1.6} />
+            </PlainButton>
+          </div>
+        </div>
         <DrawerButton side="readout" />
       </div>
       <Suspense>{help && <Shortcuts onClose={() => setHelp(false)} />}</Suspense>
