@@ -283,3 +283,27 @@ describe.each([360, 390, 480])('on a phone of %i px', (width) => {
     await screen.find('button', 'Download kit');
   });
 });
+
+describe('on a page made twice as large', () => {
+  it.each([
+    [640, 400],
+    [320, 256],
+  ])('of %i × %i px, the picture is seen, and what sets it is scrolled to', async (width, height) => {
+    await screen.page.setViewport({ width, height });
+    await gather();
+    const bytes = await sharp({ create: { width: 600, height: 400, channels: 3, background: '#2f7d6b' } })
+      .png()
+      .toBuffer();
+    await screen.drop([{ name: 'green.png', bytes }]);
+    await screen.text(/Put 1 in the tray/);
+    const zoomed = async () => Number(/(\d+) %/.exec((await screen.text(/\d+ %/)) ?? '')?.[1]);
+    await expect.poll(zoomed).toBeGreaterThan(10);
+    const button = await screen.find('button', 'Put 1 in the tray');
+    await button.scrollIntoView();
+    const box = (await button.boundingBox())!;
+    expect(box.x).toBeGreaterThanOrEqual(0);
+    expect(box.x + box.width).toBeLessThanOrEqual(width);
+    expect(box.y + box.height).toBeLessThanOrEqual(height);
+    await screen.page.setViewport(TABLET);
+  });
+});

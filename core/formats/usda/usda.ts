@@ -12,6 +12,7 @@ const SHADER = 'UsdPreviewSurface';
 /** What Papillon writes says so: its roles are in the library. */
 const MARK = 'Materials of a library of Papillon';
 const MAX_DEPTH = 200;
+const MAX_WORDS = 8;
 /** The colour and the roughness of the shader where none is given. */
 const USUAL_LIGHT = [0.18, 0.18, 0.18];
 const USUAL = { ...PLAIN_SURFACE, roughness: 0.5 };
@@ -119,6 +120,8 @@ class Scene {
         words = [];
       } else {
         words.push(token);
+        // a head has few words, and a list without end is none
+        if (words.length > MAX_WORDS) words.shift();
         const begins = words.findIndex((w) => w === 'def' || w === 'over' || w === 'class');
         if (begins >= 0 && /^["']/.test(token))
           named = prim(words.length - begins > 2 ? words[begins + 1]! : '', unquoted(token));
