@@ -52,7 +52,7 @@ export const PICTURE_TYPES: { mime: string; endings: string[] }[] = [
   { mime: 'image/qoi', endings: ['qoi'] },
   { mime: 'image/heic', endings: ['heic', 'heif'] },
   { mime: 'image/jxl', endings: ['jxl'] },
-  { mime: 'image/vnd.adobe.photoshop', endings: ['psd', 'psb'] },
+  { mime: 'image/x-psd', endings: ['psd', 'psb'] },
 ];
 
 /** Colour tables without a mark at their beginning have these sizes; what begins like a picture by two bytes is one of them. */

@@ -97,7 +97,7 @@ async function countTaken(bytes: Uint8Array): Promise<number> {
 const ONLY_READ = [
   'scale:\n  900: "#111111"\n  50: &light \'#eeeeee\'\npaper: *light\nink: { cmyk: [0, 10, 20, 90] }\n',
   'paper = "#ffffff" # white\n[scale]\n900 = "#111111"\nsea.deep = "#14304a"\n[[swatches]]\nhex = "#c8a064"\n',
-  '%!PS-Adobe-3.0 EPSF-3.0\n%%CMYKCustomColor: 0 0.9 0.8 0.05 (Hull red)\n/k { setcmykcolor } bind def\n0 0.5 1 0 k fill\n[/Separation (Signal) /DeviceCMYK { dup 0.3 mul exch 0 exch 0 exch pop 0 }] setcolorspace 1 setcolor\n',
+  '%!PS\n%%CMYKCustomColor: 0 0.9 0.8 0.05 (Hull red)\n/k { setcmykcolor } bind def\n0 0.5 1 0 k fill\n[/Separation (Signal) /DeviceCMYK { dup 0.3 mul exch 0 exch 0 exch pop 0 }] setcolorspace 1 setcolor\n',
   '$deep = #14304a // hull\nsigns = {\n  stop: #b3262b\n  more: { soft: #abc }\n}\n',
   '[WIF]\nVersion=1.1\n[COLOR PALETTE]\nRange=0,999\n[COLOR TABLE]\n1=999,999,999\n2=0,0,999\n',
 ];

@@ -45,7 +45,7 @@ const SHADERS: Record<string, Shader> = {
 };
 
 const gamma = (exponent: number) => (v: number) => Math.sign(v) * Math.abs(v) ** exponent;
-/** ACEScg to linear Rec. 709, with the white adapted by Bradford (AMPAS S-2014-004; the matrix as OpenColorIO has it). */
+/** ACEScg to linear Rec. 709, with the white adapted by Bradford (AMPAS S-2014-004; the matrix from memory, held against colorjs.io). */
 const AP1_TO_709 = [
   [1.7050509926579815, -0.6217921206507293, -0.0832588720072522],
   [-0.1302564175070484, 1.1408047365754297, -0.0105483190683813],

@@ -8,7 +8,7 @@ const colors = (text: string | Uint8Array) =>
   readBy(ps, text).swatches.map((s) => [s.name, s.kind, s.color.space, s.color.components]);
 
 // operators, comments and spaces as the PostScript Language Reference and the Document Structuring Conventions have them
-const drawing = `%!PS-Adobe-3.0 EPSF-3.0
+const drawing = `%!PS
 %%Title: (Fleet)
 %%DocumentProcessColors: Cyan Black
 %%DocumentCustomColors: (Hull red)
@@ -87,6 +87,6 @@ describe('PostScript', () => {
     expect(colors(file)).toEqual(colors(drawing));
     expect(recognisedAs(file)).toBe('ps');
     expect(() => readBy(ps, file.subarray(0, 200))).toThrow(/cut short/);
-    expect(() => readBy(ps, '%!PS-Adobe-3.0\n0 0 moveto\n')).toThrow(/nothing in it sets a colour/);
+    expect(() => readBy(ps, '%!PS\n0 0 moveto\n')).toThrow(/nothing in it sets a colour/);
   });
 });
