@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import LinearProgress from '@mui/material/LinearProgress';
 import { Bookmark, X } from 'lucide-react';
-import { useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { screenOnly, toHex } from '#core/color/index';
 import { colorKey, type PaletteColor } from '#core/picture/index';
@@ -284,11 +284,15 @@ function Nothing({ kept }: { kept: KeptPicture[] }) {
 /** Where there is a camera at hand: a photo taken now. */
 function TakePhoto() {
   const { pictures } = useStores();
+  const input = useRef<HTMLInputElement>(null);
   return (
-    <Button component="label" className={css.photo}>
-      Take a photo
+    <>
+      <Button className={css.photo} onClick={() => input.current?.click()}>
+        Take a photo
+      </Button>
       <input
-        className="unseen"
+        ref={input}
+        hidden
         type="file"
         accept="image/*"
         capture="environment"
@@ -297,7 +301,7 @@ function TakePhoto() {
           target.value = '';
         }}
       />
-    </Button>
+    </>
   );
 }
 
