@@ -302,7 +302,7 @@ describe('a layered picture (PSD)', () => {
     );
     const [width, height] = [5, 3];
     const data = Uint8ClampedArray.from({ length: 4 * width * height }, (_, i) => (i * 37) & 255);
-    const imageData = { width, height, data, colorSpace: 'srgb' as const };
+    const imageData = { width, height, data };
     const file = writePsdUint8Array({ width, height, imageData, children: [{ name: 'One', imageData }] });
     const theirs = readPsd(file, { useImageData: true }).imageData!.data;
     expect([...(await decode(Buffer.from(file)))!.data]).toEqual([...theirs]);
@@ -337,7 +337,7 @@ describe('HEIC', () => {
     await cutShort(file);
   });
 
-  it('is told from AVIF by what it says it follows', () => {
+  it('is distinguished from AVIF by the brands in its header', () => {
     const box = (main: string, ...others: string[]) =>
       Buffer.from(
         `\0\0\0${String.fromCharCode(16 + 4 * others.length)}ftyp${main}\0\0\0\0${others.join('')}`,

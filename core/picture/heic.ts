@@ -21,7 +21,7 @@ function load(wasm: () => Promise<ArrayBuffer>): Promise<Heif> {
   return loading;
 }
 
-/** How an image is wanted: RGB, with an opacity, in one plane. */
+/** An image as RGBA, four bytes a pixel. */
 interface Decoded {
   width: number;
   height: number;

@@ -10,7 +10,7 @@ import { fromLinear, type Material, Materials, materialsOf, nameInScene } from '
 // MaterialX Specification 1.38 and 1.39 (Academy Software Foundation): elements, inputs, colour spaces, and its libraries of
 // surface shaders.
 
-/** What Papillon writes says so: its roles are in the library. */
+/** Marks files that Papillon wrote: their roles are in the library. */
 const MARK = '<!-- Papillon -->';
 
 /** What the inputs of a surface shader are called. */

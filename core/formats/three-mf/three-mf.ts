@@ -16,7 +16,7 @@ const CORE = 'http://schemas.microsoft.com/3dmanufacturing/core/2015/02';
 const PROPERTIES = 'http://schemas.microsoft.com/3dmanufacturing/material/2015/02';
 const MODEL_RELATION = 'http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel';
 const PACKAGE = 'http://schemas.openxmlformats.org/package/2006';
-/** What Papillon writes says so: its roles are in the library. */
+/** Marks files that Papillon wrote: their roles are in the library. */
 const OWN = 'Papillon';
 const isModel = (path: string) => /\.model$/i.test(path);
 const isTypes = (path: string) => path === '[Content_Types].xml';

@@ -252,7 +252,7 @@ const isResolver = (root: Json) =>
 /**
  * The sets of a resolver and each mode of its modifiers, laid over each other in its order; from memory.
  *
- * @param elsewhere is told of tokens that lie in other files
+ * @param elsewhere called with the name of each other file that holds tokens
  */
 function scopesOf(root: Json, step: () => void, elsewhere: (file: string) => void): Scope[] {
   const inner = (value: unknown) => (isRecord(value) ? value : {});

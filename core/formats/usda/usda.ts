@@ -9,7 +9,7 @@ import { fromLinear, type Material, Materials, materialsOf, nameInScene } from '
 // UsdPreviewSurface 2.6. Colours of a shader are linear light with the primaries of Rec. 709.
 
 const SHADER = 'UsdPreviewSurface';
-/** What Papillon writes says so: its roles are in the library. */
+/** Marks files that Papillon wrote: their roles are in the library. */
 const MARK = 'Materials of a library of Papillon';
 const MAX_DEPTH = 200;
 const MAX_WORDS = 8;
