@@ -41,8 +41,18 @@ export default defineConfig({
       {
         resolve: { alias },
         test: {
+          name: 'server',
+          include: ['tests/server/*.test.ts'],
+          fileParallelism: false,
+          testTimeout: 120_000,
+          hookTimeout: 180_000,
+        },
+      },
+      {
+        resolve: { alias },
+        test: {
           name: 'browser',
-          include: ['tests/{browser,server}/*.test.ts'],
+          include: ['tests/browser/*.test.ts'],
           // two browsers on two cores keep each other waiting for longer than some tests do
           fileParallelism: false,
           testTimeout: 120_000,

@@ -1,5 +1,5 @@
 // Everything, on a fresh machine: packages, browser, type check, lint, unit and browser tests.
-import { spawn, spawnSync } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { mkdtempSync, readFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -12,46 +12,35 @@ const folder = mkdtempSync(join(tmpdir(), 'papillon-test-'));
 let passed = 0;
 let failed = 0;
 
-function step(name, command, args) {
-  console.log(`\n— ${name}`);
-  return spawnSync(command, args, { stdio: 'inherit', env }).status === 0;
-}
-
-/** Runs a script beside others, and shows what it said when it is done. */
-const beside = (name, script) =>
+/** Runs a program beside others; what it prints comes in whole lines. */
+const beside = (name, command, args) =>
   new Promise((resolve) => {
-    const child = spawn('npm', ['run', '-s', script], { env });
-    let said = '';
+    const child = spawn(command, args, { env });
+    let rest = '';
     for (const stream of [child.stdout, child.stderr])
       stream.on('data', (data) => {
-        said += data;
+        const end = (rest + data).lastIndexOf('\n') + 1;
+        process.stdout.write((rest + data).slice(0, end));
+        rest = (rest + data).slice(end);
       });
     child.on('close', (code) => {
-      console.log(`\n— ${name}${code === 0 ? '' : ': failed'}\n${said}`);
+      console.log(`${rest}— ${name}: ${code === 0 ? 'done' : 'failed'}`);
       resolve(code === 0);
     });
   });
+const script = (name) => beside(name, 'npm', ['run', '-s', name]);
 
-for (const ok of await Promise.all([
-  beside('type check', 'typecheck'),
-  beside('lint', 'lint').then(async (ok) => (await beside('build', 'build')) && ok),
-])) {
-  if (ok) passed++;
-  else failed++;
-}
-for (const [name, ...projects] of [
-  ['unit', 'unit', 'core'],
-  ['browser', 'browser'],
-]) {
+/** Runs tests of some projects, and counts them. */
+async function tests(name, projects, ...options) {
   const report = join(folder, `${name}.json`);
-  const ok = step(`${name} tests`, 'npx', [
+  const ok = await beside(`${name} tests`, 'npx', [
     'vitest',
     'run',
     ...projects.flatMap((project) => ['--project', project]),
     '--reporter=default',
     '--reporter=json',
     `--outputFile.json=${report}`,
-    ...(name === 'unit' ? ['--coverage'] : []),
+    ...options,
   ]);
   try {
     const { numPassedTests, numFailedTests } = JSON.parse(readFileSync(report, 'utf8'));
@@ -62,6 +51,21 @@ for (const [name, ...projects] of [
     failed++;
   }
 }
+
+function count(ok) {
+  if (ok) passed++;
+  else failed++;
+}
+
+// two lanes: a browser keeps one core busy, and what needs none of it runs on the other
+const lint = script('lint');
+const build = lint.then(() => script('build'));
+const checked = Promise.all([lint, build, script('typecheck')]);
+for (const ok of await checked) count(ok);
+await Promise.all([
+  tests('browser', ['browser']),
+  tests('unit', ['unit', 'core'], '--maxWorkers=1', '--coverage').then(() => tests('server', ['server'])),
+]);
 for (const { name, without } of missingTools().optional)
   console.log(`\n${name} is not on this machine: ${without}.`);
 console.log(`\n${passed} passed, ${failed} failed`);

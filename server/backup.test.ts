@@ -45,11 +45,9 @@ const ropes = (name: string, n = 900): Library => ({
 const run = async (...args: string[]) => {
   const env = { ...process.env, DATABASE_URL: `file:${file}` };
   try {
-    const { stdout } = await promisify(execFile)(
-      process.execPath,
-      ['--import', 'tsx', 'scripts/data.ts', ...args],
-      { env },
-    );
+    const { stdout } = await promisify(execFile)(process.execPath, ['scripts/command.mjs', 'data', ...args], {
+      env,
+    });
     return { code: 0, text: stdout };
   } catch (error) {
     const { code, stderr } = error as { code: number; stderr: string };
@@ -161,7 +159,7 @@ it('a backup that is killed leaves no file that could be taken for one', async (
   const to = path('killed.db');
   let killed = 0;
   for (let ms = 500; ms < 3000; ms += 500) {
-    const child = spawn(process.execPath, ['--import', 'tsx', 'scripts/data.ts', 'backup', to], {
+    const child = spawn(process.execPath, ['build/data/main.mjs', 'backup', to], {
       env: { ...process.env, DATABASE_URL: `file:${file}` },
     });
     const ended = new Promise((done) => child.once('exit', done));

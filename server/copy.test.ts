@@ -37,11 +37,9 @@ const rename = (name: string, n: number) => ({
 const run = async (...args: string[]) => {
   const env = { ...process.env, DATABASE_URL: `file:${file}` };
   try {
-    const { stdout } = await promisify(execFile)(
-      process.execPath,
-      ['--import', 'tsx', 'scripts/data.ts', ...args],
-      { env },
-    );
+    const { stdout } = await promisify(execFile)(process.execPath, ['scripts/command.mjs', 'data', ...args], {
+      env,
+    });
     return { code: 0, text: stdout };
   } catch (error) {
     const { code, stderr } = error as { code: number; stderr: string };

@@ -287,6 +287,34 @@ describe('search', () => {
     expect(await found('halyard')).toEqual([]);
   });
 
+  it('finds colours in words, the most typical first, beside what is called so', async () => {
+    const named = (name: string, hex: string) => ({
+      ...swatch(`w-${name}`, name),
+      color: fromRgb8(
+        ...([1, 3, 5].map((at) => Number.parseInt(hex.slice(at, at + 2), 16)) as [number, number, number]),
+      ),
+    });
+    await createLibrary(db, {
+      ...ropes,
+      name: 'Words',
+      groups: [
+        {
+          id: 'g',
+          name: '',
+          swatches: [
+            named('Night', '#101c3c'),
+            named('Abyss', '#16305e'),
+            named('Dawn', '#e7cfa6'),
+            named('Dark blue', '#b3262b'),
+          ],
+        },
+      ],
+    });
+    const [library] = await listLibraries(db, 'Dark blue');
+    expect(library?.found).toEqual(['Dark blue', 'Abyss', 'Night']);
+    expect((await listLibraries(db, 'pale greyish green')).map((l) => l.name)).not.toContain('Words');
+  });
+
   it('finds colours close to one, by ΔE00, in every part of Lab', async () => {
     const all = [0, 60, 128, 200, 255].flatMap((r) =>
       [0, 60, 128, 200, 255].flatMap((g) => [0, 60, 128, 200, 255].map((b) => [r, g, b] as const)),

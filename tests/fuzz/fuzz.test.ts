@@ -5,16 +5,16 @@ import { watched } from './watch.ts';
 const LIMIT_MS = 20_000;
 
 it('damaged files of every format and pictures of every kind open or are refused with a reason', async () => {
-  const { files, opened, refused, peakMB } = await watched({ files: 3000, seed: 20 }, LIMIT_MS);
+  const { files, opened, refused, peakMB } = await watched({ files: 1500, seed: 20 }, LIMIT_MS);
   expect(opened + refused).toBe(files);
   // a fuzzer that breaks everything, or nothing, would test nothing
-  expect(opened).toBeGreaterThan(300);
-  expect(refused).toBeGreaterThan(300);
+  expect(opened).toBeGreaterThan(150);
+  expect(refused).toBeGreaterThan(150);
   expect(peakMB).toBeLessThan(700);
 }, 300_000);
 
 it('files that are made to take for ever end', async () => {
-  const { files, opened, refused, peakMB } = await watched({ shapes: 150_000 }, LIMIT_MS);
+  const { files, opened, refused, peakMB } = await watched({ shapes: 80_000 }, LIMIT_MS);
   expect(opened + refused).toBe(files);
   expect(files).toBeGreaterThan(2000);
   expect(peakMB).toBeLessThan(900);
