@@ -376,4 +376,22 @@ describe('JPEG XL', () => {
       expect(Buffer.compare(Buffer.from(picture.data.buffer), Buffer.from(data.buffer))).toBe(0);
     }
   });
+
+  // written by libjxl through imagecodecs 2026.3.6: grey, with transparency, of 16 bits, and linear of 32
+  const INSIDE = {
+    grey: 'ff0a414050dc080804010058004b188b15c2494348be0008000e390800000000000000',
+    transparent: 'ff0a41c04a081010006c004b188b15c24943a2bc80080041f6d81bf2bf030600000000000000',
+    deep: 'ff0a41f00350b4080804010070004b188b15428a04225e20048021237f8cfc450e100000000000000000',
+    linear: 'ff0a41c801142d020804010060004b18938e838300cbaffe417c9c00006b938c8cf42323237d',
+  };
+
+  it('says when its colours were brought to sRGB, and only then', async () => {
+    for (const hex of Object.values(INSIDE)) {
+      const picture = (await decode(Buffer.from(hex, 'hex')))!;
+      expect([picture.width, picture.height, picture.note]).toEqual([8, 8, undefined]);
+    }
+    // the last with one bit of its transfer function changed: PQ (ISO/IEC 18181-1, ColorEncoding)
+    const bright = Buffer.from(INSIDE.linear.replace('142d', '143d'), 'hex');
+    expect((await decode(bright))!.note).toMatch(/not in sRGB.*clipped/);
+  });
 });

@@ -7,11 +7,13 @@ import Ajv from 'ajv';
 import aseUtils from 'ase-utils';
 import { parse as parseColor } from 'culori';
 import DxfParser from 'dxf-parser';
+import exceljs from 'exceljs';
 import { XMLParser } from 'fast-xml-parser';
 import { unzipSync } from 'fflate';
 import Papa from 'papaparse';
 import postcss, { type Root } from 'postcss';
 import { parse as parseScss } from 'postcss-scss';
+import { read as readWorkbook } from 'xlsx';
 import { localServices } from '../../cli/engine.ts';
 import { fromRgb8 } from '../../core/color/index.ts';
 import { ase } from '../../core/formats/ase/ase.ts';
@@ -54,6 +56,8 @@ const time = async <T>(run: () => T | Promise<T>): Promise<[ms: number, result: 
 const textOf = (bytes: Uint8Array) => Buffer.from(bytes).toString();
 const byXml = (bytes: Uint8Array) => new XMLParser({ ignoreAttributes: false }).parse(textOf(bytes));
 
+const byZippedXml = (bytes: Uint8Array) => Object.values(unzipSync(bytes)).map(byXml);
+
 /** Other people's readers of the same bytes; they build no library and check less. */
 const others: Record<string, [name: string, read: (bytes: Uint8Array) => unknown]> = {
   ase: ['ase-utils', (bytes) => aseUtils.decode(Buffer.from(bytes))],
@@ -69,7 +73,13 @@ const others: Record<string, [name: string, read: (bytes: Uint8Array) => unknown
     'fflate, JSON',
     (bytes) => Object.values(unzipSync(bytes)).map((file) => JSON.parse(textOf(file))),
   ],
-  kpl: ['fflate, fast-xml-parser', (bytes) => Object.values(unzipSync(bytes)).map(byXml)],
+  kpl: ['fflate, fast-xml-parser', byZippedXml],
+  'office-theme': ['fflate, fast-xml-parser', byZippedXml],
+  '3mf': ['fflate, fast-xml-parser', byZippedXml],
+  materialx: ['fast-xml-parser', byXml],
+  xlsx: ['exceljs', async (bytes) => new exceljs.Workbook().xlsx.load(bytes.slice().buffer)],
+  ods: ['xlsx', (bytes) => readWorkbook(bytes)],
+  gltf: ['JSON.parse', (bytes) => JSON.parse(textOf(bytes))],
   theme: ['JSON.parse', (bytes) => JSON.parse(textOf(bytes))],
   papillon: [
     'Ajv, its schema',

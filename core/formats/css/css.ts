@@ -35,6 +35,9 @@ function placeOf({ selectors, medium }: StyleRule): { group: string; selector: s
   return { group, selector: page || dark ? '' : texts.join(', ') };
 }
 
+/** The comment behind a declaration in which our own writer keeps a name. */
+const OWN_NAME = /;?[ \t]*\/\* ("(?:[^"\\\n]|\\.)*") \*\//y;
+
 /** The custom properties of a style sheet, each where it is declared last; of other selectors only what differs. */
 function propertiesOf(text: string): Property[] {
   const found = new Map<string, Property>();
@@ -42,8 +45,9 @@ function propertiesOf(text: string): Property[] {
     const { group, selector } = placeOf(rule);
     for (const { property, value, end, important } of rule.declared) {
       if (!property.startsWith('--')) continue;
-      const behind = /^;?[ \t]*\/\* ("(?:[^"\\\n]|\\.)*") \*\//.exec(text.slice(end, end + 200_000));
-      const own = behind ? unquoted(behind[1]!) : undefined;
+      OWN_NAME.lastIndex = end;
+      const quotedName = OWN_NAME.exec(text)?.[1];
+      const own = quotedName === undefined ? undefined : unquoted(quotedName);
       const one: Property = {
         name: property.slice(2).replace(/\\(.)/g, '$1'),
         value,
@@ -52,7 +56,7 @@ function propertiesOf(text: string): Property[] {
         important,
         ...(own === undefined ? {} : { own }),
       };
-      const key = `${group}\n${property}`;
+      const key = group ? `${group}\n${property}` : property;
       const before = found.get(key);
       // what is important yields to nothing but the same (CSS Cascade 4, 6.1)
       if (before?.selector === selector && before.important && !important) continue;
@@ -125,10 +129,11 @@ export const css: PlainFormat = {
     const byGroup = new Map<string, Map<string, string>>();
     for (const { group, name, value } of properties) {
       const known = byGroup.get(group) ?? new Map<string, string>();
-      known.set(`--${name}`, value);
+      known.set(name, value);
       byGroup.set(group, known);
     }
     const plain = byGroup.get('');
+    const declaredAs = (group: string, name: string) => byGroup.get(group)?.get(name) ?? plain?.get(name);
     const colors = new Map<string, NonNullable<ReturnType<typeof fromCss>>>();
     const gradients: { name: string; value: string; group: string }[] = [];
     let passed = 0;
@@ -139,7 +144,7 @@ export const css: PlainFormat = {
         gradients.push({ name: called, value, group });
         continue;
       }
-      const given = withVariables(value, (v) => byGroup.get(group)?.get(v) ?? plain?.get(v));
+      const given = withVariables(value, (v) => declaredAs(group, v.replace(/^--/, '')));
       const color = given === null ? null : colorIn(given.trim());
       if (!color) {
         if (COLOR_FUNCTION.test(value)) {
