@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, isNotNull, isNull, ne, or, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
-import { type Condition, conditionOf } from '../core/color/index.ts';
+import { type Condition, colorWords, conditionOf } from '../core/color/index.ts';
 import { checkLibrary } from '../core/swatch/checks.ts';
 import {
   arrived,
@@ -46,7 +46,7 @@ import {
   rowStatements,
 } from './rows.ts';
 import { type Band, groups, items, libraries } from './schema.ts';
-import { findColor, findSwatches, isColorQuery } from './search.ts';
+import { findByWords, findColor, findSwatches, isColorQuery } from './search.ts';
 import { Turns } from './turns.ts';
 
 /** The tray is a library too, so that it is edited, kept and undone in the same way. It is in no list. */
@@ -231,6 +231,8 @@ async function search(db: Db, query: string, wanted: string): Promise<Map<number
       .orderBy(asc(items.library), asc(items.orderKey)))
       add(num, name);
     for (const { library, text } of await findSwatches(tx, wanted)) add(library, text);
+    const words = colorWords(query);
+    if (words) for (const { library, text } of await findByWords(tx, words)) add(library, text);
     return found;
   } finally {
     close();
@@ -239,19 +241,40 @@ async function search(db: Db, query: string, wanted: string): Promise<Map<number
 
 const MAX_FOUND = 6;
 
+/** A library as a choice among others shows it. */
+export interface LibraryName {
+  id: string;
+  name: string;
+  swatchCount: number;
+  /** Milliseconds since 1970. */
+  changedAt: number;
+  /** Some of its colours in their order, as hex. */
+  colors: string[];
+}
+
+const STRIP_COLORS = 16;
+
 /** The libraries by name, newest change first, without the books. */
-export async function listNames(db: Db): Promise<{ id: string; name: string; swatchCount: number }[]> {
+export async function listNames(db: Db): Promise<LibraryName[]> {
   const rows = await db
-    .select({
-      id: libraries.id,
-      name: libraries.name,
-      data: libraries.data,
-      swatchCount: libraries.swatchCount,
-    })
+    .select(summaryColumns)
     .from(libraries)
     .where(and(isNull(libraries.deletedAt), eq(libraries.book, false), ne(libraries.id, TRAY)))
     .orderBy(desc(libraries.changedAt));
-  return rows.map(({ data, ...row }) => ({ ...row, name: plainName(row.name, data) }));
+  return (await summaries(db, rows)).map(({ id, name, swatchCount, changedAt, band }) => {
+    const colors = band.flat();
+    const step = Math.max(1, colors.length / STRIP_COLORS);
+    return {
+      id,
+      name,
+      swatchCount,
+      changedAt: changedAt.getTime(),
+      colors: Array.from(
+        { length: Math.min(STRIP_COLORS, colors.length) },
+        (_, i) => colors[Math.floor(i * step)]!,
+      ),
+    };
+  });
 }
 
 /** Deleted libraries, which can be brought back, latest first. */

@@ -2,9 +2,11 @@ import { sql } from 'drizzle-orm';
 import {
   boxOf,
   type Color,
+  type ColorWords,
   conditionOf,
   deltaE00,
   type Lab,
+  offWords,
   type Reach,
   reachOf,
   toLab,
@@ -100,6 +102,9 @@ async function matching(db: Tx, wanted: string): Promise<string | null> {
 const CLOSE = 5;
 /** At most this many different colours are enough. */
 const MAX_CLOSE_MATCHES = 100;
+const MAX_MEANT = 400;
+/** Words mean whole regions of colour: in a very large database at most this many different colours are compared. */
+const MAX_LOOKED_AT = 20_000;
 
 /** A query that is a colour, with or without “close to” before it; null when it is none. */
 export const isColorQuery = (query: string): Color | null =>
@@ -110,7 +115,7 @@ export async function findColor(db: Tx, color: Color): Promise<Hit[]> {
   // a colour that is typed in inks is looked for as the usual paper shows it
   const wanted = toLab(color, await conditionFor(db, conditionOf({})));
   const around = reachOf(wanted, CLOSE);
-  const different = await db.all<{ cell: number; l: number; a: number; b: number }>(
+  const different = await db.all<Place>(
     sql`SELECT DISTINCT cell, l, a, b FROM swatches
       WHERE cell IN (SELECT value FROM json_each(${JSON.stringify(cellsAround(wanted, around))}))
       AND abs((a - ${wanted[1]}) * ${around.toGrey[0]} + (b - ${wanted[2]}) * ${around.toGrey[1]}) <= ${around.chroma}
@@ -121,9 +126,35 @@ export async function findColor(db: Tx, color: Color): Promise<Hit[]> {
     .filter((c) => c.deltaE00 <= CLOSE)
     .sort((x, y) => x.deltaE00 - y.deltaE00)
     .slice(0, MAX_CLOSE_MATCHES);
+  return hitsAt(db, close);
+}
+
+/** Swatches that words such as “dark blue” mean, the most typical first, some of every library that has any. */
+export async function findByWords(db: Tx, words: ColorWords): Promise<Hit[]> {
+  const different = await db.all<Place>(
+    sql`SELECT DISTINCT cell, l, a, b FROM swatches
+      WHERE cell IN (SELECT value FROM json_each(${JSON.stringify(cellsMeant(words))})) LIMIT ${MAX_LOOKED_AT}`,
+  );
+  const meant = different.flatMap((c) => {
+    const off = offWords([c.l, c.a, c.b], words);
+    return off === null ? [] : [{ ...c, off }];
+  });
+  return hitsAt(db, meant.sort((x, y) => x.off - y.off).slice(0, MAX_MEANT));
+}
+
+/** A color as the index of colors has it. */
+interface Place {
+  cell: number;
+  l: number;
+  a: number;
+  b: number;
+}
+
+/** The first swatch of every library at each of these places, in their order; a few of each library. */
+async function hitsAt(db: Tx, places: readonly Place[]): Promise<Hit[]> {
   // a number written as text and read again may be another in its last place
   const first = await db.all<{ n: number; at: number }>(
-    sql`SELECT min(s.n) AS n, j.key AS at FROM json_each(${JSON.stringify(close)}) AS j CROSS JOIN swatches AS s
+    sql`SELECT min(s.n) AS n, j.key AS at FROM json_each(${JSON.stringify(places)}) AS j CROSS JOIN swatches AS s
       ON s.cell = j.value->>'cell' AND s.l BETWEEN (j.value->>'l') - 1e-9 AND (j.value->>'l') + 1e-9
       AND abs(s.a - (j.value->>'a')) < 1e-9 AND abs(s.b - (j.value->>'b')) < 1e-9
       GROUP BY j.key, s.n >> ${NUMBER_BITS} ORDER BY j.key`,
@@ -144,6 +175,19 @@ export async function findColor(db: Tx, color: Color): Promise<Hit[]> {
     const row = byNumber.get(n);
     return row ? [{ library: row.library, text: row.name || row.hex.toUpperCase() }] : [];
   });
+}
+
+/** Finer than a cell, so that none is left out. */
+const STEP = 4;
+
+/** The cells that words mean something of. */
+function cellsMeant(words: ColorWords): number[] {
+  const cells = new Set<number>();
+  for (let l = 0; l <= 100; l += STEP)
+    for (let a = -128; a <= 128; a += STEP)
+      for (let b = -128; b <= 128; b += STEP)
+        if (offWords([l, a, b], words) !== null) cells.add(cellNumber(cellsOf([l, a, b])));
+  return [...cells];
 }
 
 /** The cells that those colours can lie in. */

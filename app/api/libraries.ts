@@ -1,13 +1,14 @@
 import type { Library, News, Reply, Sent, Swatch } from '#core/swatch/index';
 import type { Columns } from '#server/books';
 import type { HistoryEntry, WayBack } from '#server/changes';
+import type { LibraryName } from '#server/libraries';
 import { LIBRARY_BYTES } from '../../core/sizes';
 import { givesJson, givesRaw, givesText, json } from './endpoint';
 
 const checkLibrary = async () => (await import('#core/swatch/checks')).checkLibrary;
 
 /** The libraries by name, to choose one from. */
-export const listLibraries = givesJson<{ id: string; name: string; swatchCount: number }[]>()({
+export const listLibraries = givesJson<LibraryName[]>()({
   method: 'GET',
   path: '/libraries',
 });

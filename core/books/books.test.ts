@@ -2,11 +2,13 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, type Lab, lchToLab, toLab } from '../color/index.ts';
 import { papillon } from '../formats/papillon/papillon.ts';
+import type { Swatch } from '../swatch/index.ts';
 import { coated, readBy, services } from '../testing.ts';
 import {
   allLeaves,
   findEntries,
   folded,
+  groupsToPlace,
   hueWord,
   leavesOf,
   processingSteps,
@@ -124,6 +126,17 @@ describe('what is taken from a book', () => {
   };
 
   it('keeps what the ink is and finds its book again; a tint is of its ink', () => {
+    // what is taken with sets is placed in groups of their names, a number in two sets in both
+    const [one, two, three] = [
+      ['a', 'Night'],
+      ['b', 'Dawn'],
+      ['c', undefined],
+    ].map(([id, set]) => takenFrom(book, ink, id!, set)) as [Swatch, Swatch, Swatch];
+    expect(groupsToPlace([one, two, three, { ...one, id: 'd' }], 'New palette')).toEqual([
+      { name: 'Night', swatches: [one, { ...one, id: 'd' }] },
+      { name: 'Dawn', swatches: [two] },
+      { name: 'New palette', swatches: [three] },
+    ]);
     expect(takenFrom(book, ink, 'new')).toEqual({
       ...ink,
       id: 'new',

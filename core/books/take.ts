@@ -1,9 +1,36 @@
 import type { Lab } from '../color/index.ts';
 import type { Library, Swatch } from '../swatch/index.ts';
 
-/** A swatch for a library, taken from a book: it keeps what the ink is, and finds its book again. */
-export function takenFrom(book: Pick<Library, 'id' | 'name'>, entry: Swatch, id: string): Swatch {
-  return { ...entry, id, origin: originIn(book, entry) };
+/**
+ * A swatch for a library, taken from a book: it keeps what the ink is, and finds its book again.
+ *
+ * @param set the set it was taken with, if it was one
+ */
+export function takenFrom(
+  book: Pick<Library, 'id' | 'name'>,
+  entry: Swatch,
+  id: string,
+  set?: string,
+): Swatch {
+  return { ...entry, id, origin: { ...originIn(book, entry), ...(set ? { set } : {}) } };
+}
+
+/**
+ * Swatches as the groups they are placed in: those taken with a set of a book under its name, all others under the name given, in
+ * the order they come.
+ */
+export function groupsToPlace(
+  swatches: readonly Swatch[],
+  name: string,
+): { name: string; swatches: Swatch[] }[] {
+  const groups = new Map<string | undefined, { name: string; swatches: Swatch[] }>();
+  for (const swatch of swatches) {
+    const set = swatch.origin?.set;
+    const group = groups.get(set) ?? { name: set ?? name, swatches: [] };
+    group.swatches.push(swatch);
+    groups.set(set, group);
+  }
+  return [...groups.values()];
 }
 
 export const originIn = (book: Pick<Library, 'id' | 'name'>, entry: Pick<Swatch, 'code' | 'name'>) => ({

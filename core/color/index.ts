@@ -20,3 +20,4 @@ export * from './profile.ts';
 export * from './shipped.ts';
 export * from './spaces.ts';
 export * from './vision.ts';
+export * from './words.ts';

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { coated } from '../testing.ts';
-import { fromCss, suggestNames } from './index.ts';
+import { fromCss, renewNames, suggestNames } from './index.ts';
 
 const color = (css: string) => {
   const read = fromCss(css);
@@ -54,5 +54,13 @@ describe('suggested names', () => {
     const wide = color('color(display-p3 0 1 0)');
     expect(suggestNames([wide], coated)).toEqual(suggestNames([wide], coated));
     expect(suggestNames([wide], coated)[0]).toMatch(/green/);
+  });
+
+  it('lose the numbers that kept them clear of names which are gone; typed ones stay', () => {
+    const colors = ['#2f7d6b', '#2f7d6b', '#b3262b', '#8a5cc2'].map(color);
+    const before = suggestNames(colors.slice(0, 2), coated);
+    const now = suggestNames(colors.slice(0, 2), coated, before);
+    const typed = ['Deck 2', 'Route 66'];
+    expect(renewNames([...now, ...typed], colors, coated)).toEqual([...before, ...typed]);
   });
 });

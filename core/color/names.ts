@@ -227,3 +227,26 @@ export function suggestNames(
     return name;
   });
 }
+
+/**
+ * Suggests names again after other names have become free, so that “muted tan 6” becomes “muted tan”. Names that somebody typed
+ * stay.
+ *
+ * @param names as {@link suggestNames} or somebody gave them, one for each color
+ */
+export function renewNames(
+  names: readonly string[],
+  colors: readonly Color[],
+  condition: Condition,
+): string[] {
+  const isSuggested = names.map((name, i) =>
+    candidates(colors[i]!, condition).includes(name.replace(/ \d+$/, '')),
+  );
+  const renewed = suggestNames(
+    colors.filter((_, i) => isSuggested[i]),
+    condition,
+    names.filter((_, i) => !isSuggested[i]),
+  );
+  let next = 0;
+  return names.map((name, i) => (isSuggested[i] ? renewed[next++]! : name));
+}

@@ -17,6 +17,8 @@ export interface Origin {
   /** The book's id, and the number in it. */
   book?: string;
   code?: string;
+  /** The set of the book that it was taken with. */
+  set?: string;
   /** Pixel position in the picture, from its upper left corner. */
   point?: [x: number, y: number];
   /** The family it was made in, which can be opened again, and the key of the member it was. */

@@ -85,6 +85,7 @@ const origin = {
     format: textSchema,
     book: id,
     code: textSchema,
+    set: textSchema,
     point: { type: 'array', items: { type: 'number' }, minItems: 2, maxItems: 2 },
     family: { $ref: 'asked' },
     member: { type: 'string', maxLength: 64 },

@@ -205,6 +205,7 @@ p { margin: 0 }
 </style>
 </head>
 <body>
+<main>
 <form method="post" action="/sign-in">
 <h1>Papillon</h1>
 ${said ? `<p role="alert">${escaped(said)}</p>` : ''}
@@ -212,6 +213,7 @@ ${said ? `<p role="alert">${escaped(said)}</p>` : ''}
 <label>Password <input type="password" name="password" autocomplete="current-password" required autofocus></label>
 <button>Sign in</button>
 </form>
+</main>
 </body>
 </html>
 `);
