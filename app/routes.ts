@@ -15,6 +15,7 @@ export default [
   answer(libraries.listLibraries, 'routes/libraries.ts'),
   answer(assets.readSample, 'routes/sample.ts'),
   route('convert', 'routes/convert.tsx'),
+  route('formats', 'routes/formats.tsx'),
   route('away', 'routes/away.tsx'),
   route('manifest.webmanifest', 'routes/manifest.ts'),
   route('backups', 'routes/backups.tsx'),

@@ -8,7 +8,7 @@ const intent = (name: string, ...fields: string[]) =>
 
 export const checkIntent = checker<HomeIntent>({
   oneOf: [
-    intent('new', 'id'),
+    object({ intent: { const: 'new' }, id, name: { type: 'string', minLength: 1, maxLength: 1000 } }),
     intent('duplicate', 'id', 'copy'),
     intent('delete', 'id'),
     intent('restore', 'id'),

@@ -21,7 +21,7 @@ async function act(request: Request) {
   const db = await database();
   switch (wanted.intent) {
     case 'new': {
-      const empty = { id: 'new', name: 'New library', groups: [{ id: 'none', name: '', swatches: [] }] };
+      const empty = { id: 'new', name: wanted.name, groups: [{ id: 'none', name: '', swatches: [] }] };
       return redirect(`/libraries/${await createLibrary(db, empty, wanted.id)}/arrange`);
     }
     case 'duplicate':

@@ -4,6 +4,7 @@ import { isLoose } from '#core/swatch/index';
 import { loaded } from '#server/answers';
 import { readTitle } from '#server/libraries';
 import { database } from '#server/open';
+import { useSteps } from '~/features/shared/frame/steps';
 import type { LibraryStore } from '~/state/library-store';
 import { usePart, useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
@@ -53,6 +54,7 @@ function LibraryFrame({ id, name, book }: { id: string; name: string; book: bool
 
   useShortcut('undo', () => void store.undo());
   useShortcut('redo', () => void store.redo());
+  useSteps(id, book);
 
   const workspace = useMemo(
     () => ({

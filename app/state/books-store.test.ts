@@ -43,6 +43,22 @@ function made(answers: Record<string, unknown>, shelf = new Shelf(`books-${Math.
 }
 
 describe('the books store', () => {
+  it('finds a number of another book, to go to what is closest to it', async () => {
+    const { store } = made({
+      '/books/kept': [listed('b'), listed('other')],
+      '/libraries/b/colors': book,
+      '/libraries/other/colors': {
+        ...book,
+        id: 'other',
+        swatches: { ...book.swatches, code: ['9', '8', '7', '6'] },
+      },
+    });
+    await store.load();
+    expect(await store.findElsewhere(' 8 ', 'b')).toEqual({ name: '8', book: 'other', lab: [60, -60, 50] });
+    expect(await store.findElsewhere('8', 'other')).toBeNull();
+    expect(await store.findElsewhere('no such', 'b')).toBeNull();
+  });
+
   it('opens a book of the user’s first, once, and walks to where a number lies', async () => {
     const { store, asked } = made({
       '/books/kept': [listed('steps', true), listed('b')],

@@ -1,3 +1,4 @@
+import type { Lab } from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
 import type { ListedBook, Use } from '#server/books';
 import type { BookMade } from '~/api/bodies';
@@ -107,6 +108,23 @@ export class BooksStore extends NoteStore<BooksState, KeptBooks> {
       })().finally(() => this.opening.delete(id));
     this.opening.set(id, opening);
     return opening.catch(() => null);
+  }
+
+  /** What has just this number or name in another book; null where nothing has. */
+  async findElsewhere(
+    typed: string,
+    without: string,
+  ): Promise<{ name: string; book: string; lab: Lab } | null> {
+    const wanted = typed.trim().toLowerCase();
+    for (const { id, name } of this.snapshot().list ?? []) {
+      const book = id === without ? null : await this.open(id);
+      const place = book?.named.findIndex((n) => n.code === wanted || n.name === wanted) ?? -1;
+      if (book && place >= 0) {
+        const { code, name: names } = book.swatches;
+        return { name: code[place] || names[place]!, book: name, lab: book.labs[place]! };
+      }
+    }
+    return null;
   }
 
   /** Looks at another book; at an ink of it told by its number, when one is given. */

@@ -1,6 +1,7 @@
 import { nanoid } from 'nanoid';
 import { createContext, useContext, useEffect } from 'react';
 import type { Library } from '#core/swatch/index';
+import type { LibraryName } from '#server/libraries';
 import { keepBook } from '~/api/books';
 import { call, valueFrom } from '~/api/call';
 import * as api from '~/api/libraries';
@@ -131,7 +132,7 @@ export class Stores {
   }
 
   /** The libraries there are, newest change first; null when the server does not answer. */
-  async listLibraries(): Promise<{ id: string; name: string; swatchCount: number }[] | null> {
+  async listLibraries(): Promise<LibraryName[] | null> {
     const came = await call(api.listLibraries, {}, this.env.fetch);
     return came.ok ? came.value : null;
   }

@@ -9,7 +9,9 @@ import {
   useRef,
   useState,
 } from 'react';
+import { useNavigationType } from 'react-router';
 import css from './Frame.module.css';
+import { focusWork } from './focus-work';
 import { PlainButton } from './plain-button';
 
 /** Outline on the left, readout on the right. On an upright tablet both are drawers. */
@@ -137,8 +139,20 @@ export function Panel({
 /** What the step is about. */
 export function Stage({ wide, row, children }: { wide?: boolean; row?: boolean; children: ReactNode }) {
   const { open } = useContext(DrawersContext);
+  const how = useNavigationType();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once a step comes, and not when a page is first loaded
+  useEffect(() => {
+    if (how !== 'POP') focusWork();
+  }, []);
   return (
-    <main className={css.stage} data-wide={wide} data-row={row} inert={open !== null}>
+    <main
+      id="stage"
+      tabIndex={-1}
+      className={css.stage}
+      data-wide={wide}
+      data-row={row}
+      inert={open !== null}
+    >
       {children}
     </main>
   );

@@ -8,3 +8,7 @@ export function isTyping(event: KeyboardEvent): boolean {
 
 /** Ctrl on most systems, Cmd on others. */
 export const isCommand = (event: { ctrlKey: boolean; metaKey: boolean }) => event.ctrlKey || event.metaKey;
+
+/** Whether a key is meant for a dialog or a menu rather than for the screen behind it. */
+export const isInDialog = ({ target }: KeyboardEvent): boolean =>
+  !!(target as HTMLElement | null)?.closest?.('[role=dialog], [role=menu]');

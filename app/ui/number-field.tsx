@@ -65,7 +65,11 @@ export function NumberField({
         }}
         onBlur={leave}
         onKeyDown={(e) => {
-          if (e.key === 'Enter') leave();
+          if (e.key === 'Enter') {
+            leave();
+            // the next number takes its place
+            e.currentTarget.select();
+          }
           const by = { ArrowUp: step, ArrowDown: -step }[e.key];
           if (!by) return;
           e.preventDefault();

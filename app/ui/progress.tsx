@@ -17,7 +17,13 @@ export function Progress({ title, stage, onStop }: { title: string; stage: strin
     return () => clearTimeout(wait);
   }, []);
   return (
-    <Dialog open={shown} onClose={onStop} fullWidth maxWidth="xs" aria-label={title}>
+    <Dialog
+      open={shown}
+      onClose={onStop}
+      fullWidth
+      maxWidth="xs"
+      slotProps={{ paper: { 'aria-label': title } }}
+    >
       <DialogContent sx={{ pt: 3 }}>
         <strong>{title}</strong>
         <p className={`second cut ${css.stage}`} role="status">

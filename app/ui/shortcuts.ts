@@ -1,16 +1,29 @@
 import { useEffect, useRef } from 'react';
-import { isCommand, isTyping } from './keys';
+import type { Act } from './acts';
+import { isCommand, isInDialog, isTyping } from './keys';
 
 /** Where a key is heard: on every screen, on those of a library, on some, or by what is in focus. */
-export type Scope = 'everywhere' | 'library' | 'arrange' | 'apply' | 'gather' | 'check' | 'focus';
+export type Scope =
+  | 'everywhere'
+  | 'library'
+  | 'arrange'
+  | 'apply'
+  | 'gather'
+  | 'check'
+  | 'hand-over'
+  | 'focus';
 
 export interface Shortcut {
   /** `mod` is Ctrl, or Cmd where there is one; `digit` and `letter` stand for any. */
   keys: readonly string[];
   scope: Scope | readonly Scope[];
+  /** Heard in a field, too. */
+  inFields?: true;
   /** How the page of keys calls them; made of `keys` where that is plain enough. */
   shown?: string;
   does: string;
+  /** What the list of commands calls it, where no button does the same. */
+  command?: string;
 }
 
 const ANY: Record<string, RegExp> = { digit: /^\d$/, letter: /^[\p{L}\p{N}#]$/u };
@@ -42,9 +55,16 @@ export const shortcuts = register({
     shown: 'Space, Shift or Ctrl with a click',
     does: 'choose one, a run, or several',
   },
-  chooseAll: { keys: ['mod+a'], scope: 'arrange', does: 'choose all' },
+  chooseAll: { keys: ['mod+a'], scope: 'arrange', does: 'choose all', command: 'Choose all' },
+  add: { keys: ['a'], scope: 'arrange', does: 'add a swatch by its code' },
   rename: { keys: ['enter'], scope: 'focus', does: 'rename' },
-  remove: { keys: ['delete', 'backspace'], scope: 'arrange', shown: 'Delete', does: 'delete what is chosen' },
+  remove: {
+    keys: ['delete', 'backspace'],
+    scope: 'arrange',
+    shown: 'Delete',
+    does: 'delete what is chosen',
+    command: 'Delete what is chosen',
+  },
   move: { keys: ['alt+arrow'], scope: 'focus', shown: 'Alt + ← →', does: 'move what is chosen' },
   copy: { keys: ['mod+c'], scope: 'arrange', does: 'copy the hex codes' },
   paste: {
@@ -71,6 +91,7 @@ export const shortcuts = register({
     keys: ['n'],
     scope: ['arrange', 'gather', 'check'],
     does: 'the nearest to what is chosen, in books and libraries; type a number to swap for it',
+    command: 'Nearest in books and libraries',
   },
   number: { keys: ['digit'], scope: 'gather', shown: 'A digit, in a book', does: 'go to a number' },
   begin: {
@@ -91,8 +112,29 @@ export const shortcuts = register({
     shown: 'Arrow keys on a handle',
     does: 'move a member of a family, a stop or a joint; finer with Shift',
   },
-  find: { keys: ['/'], scope: 'everywhere', does: 'find' },
-  help: { keys: ['?'], scope: 'everywhere', does: 'this page' },
+  toTray: {
+    keys: ['mod+enter'],
+    scope: 'gather',
+    inFields: true,
+    does: 'put what is gathered in the tray',
+  },
+  takeKit: { keys: ['mod+enter'], scope: 'hand-over', inFields: true, does: 'download the kit' },
+  place: {
+    keys: ['mod+shift+enter'],
+    scope: 'everywhere',
+    inFields: true,
+    does: 'place what is in the tray',
+  },
+  nextStep: { keys: [']'], scope: 'library', does: 'next step', command: 'Next step' },
+  previousStep: { keys: ['['], scope: 'library', does: 'previous step', command: 'Previous step' },
+  commands: {
+    keys: ['mod+k'],
+    scope: 'everywhere',
+    inFields: true,
+    does: 'find every act, step, library, swatch and format by typing',
+  },
+  find: { keys: ['/'], scope: 'everywhere', does: 'find', command: 'Find' },
+  help: { keys: ['?'], scope: 'everywhere', does: 'help for the screen, and this list' },
 });
 
 export type ShortcutId = keyof typeof shortcuts;
@@ -109,6 +151,37 @@ export function keysShown({ keys, shown }: Shortcut): string {
         NAMES[part] ?? (part.length === 1 ? part.toUpperCase() : part[0]!.toUpperCase() + part.slice(1)),
     )
     .join(' + ');
+}
+
+/** The keys as `aria-keyshortcuts` of what they press. */
+export const ariaKeys = (id: ShortcutId): string =>
+  (shortcuts[id] as Shortcut).keys
+    .flatMap((chord) =>
+      chord.includes('mod') ? [chord.replace('mod', 'Control'), chord.replace('mod', 'Meta')] : [chord],
+    )
+    .map((chord) => chord.replace(/(^|\+)([a-z])/g, (_, plus, letter) => plus + letter.toUpperCase()))
+    .join(' ');
+
+/** The shortcuts that are commands on this screen, each as pressing its key. */
+export function shortcutActs(scope: Scope | undefined, inLibrary: boolean): Act[] {
+  return Object.values<Shortcut>(shortcuts).flatMap((shortcut) => {
+    const { command, keys } = shortcut;
+    const isHeard = scopesOf(shortcut).some(
+      (s) => s === 'everywhere' || s === scope || (s === 'library' && inLibrary),
+    );
+    if (!command || !isHeard) return [];
+    const parts = keys[0]!.length > 1 ? keys[0]!.split('+') : [keys[0]!];
+    const key = parts.at(-1)!;
+    return {
+      label: command,
+      keys: keysShown(shortcut),
+      run: () => {
+        const target = document.activeElement ?? document.body;
+        const pressed = { key, ctrlKey: parts.includes('mod'), bubbles: true };
+        target.dispatchEvent(new KeyboardEvent('keydown', pressed));
+      },
+    };
+  });
 }
 
 type Pressed = Pick<KeyboardEvent, 'key' | 'ctrlKey' | 'metaKey' | 'shiftKey' | 'altKey'> &
@@ -132,7 +205,7 @@ export function isPressed(id: ShortcutId, event: Pressed): boolean {
 }
 
 /**
- * Does something when a key is pressed anywhere on the screen, but in a field.
+ * Does something when a key is pressed anywhere on the screen, but in a field, unless it is heard there, too.
  *
  * @param run gives false where there is nothing to do: the key goes on to the browser then
  */
@@ -141,7 +214,8 @@ export function useShortcut(id: ShortcutId, run: (event: KeyboardEvent) => unkno
   latest.current = run;
   useEffect(() => {
     const listen = (event: KeyboardEvent) => {
-      if (!isPressed(id, event) || isTyping(event)) return;
+      const { inFields } = shortcuts[id] as Shortcut;
+      if (!isPressed(id, event) || (inFields ? isInDialog(event) : isTyping(event))) return;
       if (latest.current(event) !== false) event.preventDefault();
     };
     window.addEventListener('keydown', listen);

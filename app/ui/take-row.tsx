@@ -41,8 +41,9 @@ export function TakeRow({
         ) : (
           <PlainButton
             className={`${css.name} cut`}
-            title="Double-click to rename"
+            title="Double-click or F2 to rename; Delete removes it"
             aria-pressed={current}
+            data-work={current || undefined}
             onClick={onChoose}
             onDoubleClick={() => setRenaming(true)}
             onKeyDown={(e) => {
@@ -58,6 +59,8 @@ export function TakeRow({
           <PlainButton
             look="icon"
             className={css.drop}
+            // Delete on the take does the same
+            tabIndex={-1}
             aria-label={`Delete the take ${name}`}
             onClick={onDrop}
           >

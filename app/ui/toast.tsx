@@ -19,7 +19,6 @@ export interface Toast {
 type Shown = Toast & { key: number };
 
 const SHOWN_MS = 5000;
-const MAX_SHOWN = 4;
 
 const ToastContext = createContext<(toast: Toast) => void>(() => undefined);
 
@@ -78,9 +77,8 @@ export function Toasts({ children }: { children: ReactNode }) {
     setToasts((all) => {
       // the same words again take the place of the first, and what stays is not pushed out
       const others = all.filter((t) => t.text !== toast.text);
-      const passing = others.filter((t) => !t.stays);
-      const least = passing.length >= MAX_SHOWN - 1 ? passing[0] : null;
-      return [...others.filter((t) => t !== least), { ...toast, key }];
+      // one passing message at a time: that before has been seen, and what it took back Undo takes back
+      return [...others.filter((t) => t.stays), { ...toast, key }];
     });
   }, []);
   const away = useCallback((key: number) => setToasts((all) => all.filter((t) => t.key !== key)), []);

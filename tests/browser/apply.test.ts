@@ -259,7 +259,17 @@ describe('colourways', () => {
     await screen.page.keyboard.type('Second\n');
     await screen.find('button', 'Second');
     await screen.button('Compare…');
-    await screen.text(/Second beside another/);
+    await screen.text(/Compare colourways/);
+    // as pictures, the first beside the others that are chosen
+    const pictures = () =>
+      screen.page.$$eval('.Dialogs-figure img', (all) => all.map((i) => i.getAttribute('alt')));
+    await expect.poll(pictures).toEqual(['Second', 'Colourway']);
+    await screen.button('As drawn');
+    await expect.poll(pictures).toEqual(['Second', 'Colourway', 'As drawn']);
+    const first = () => screen.page.$eval('.Dialogs-figure img', (i) => i.getAttribute('src'));
+    const before = await first();
+    await screen.click('checkbox', 'Colour only the parts that differ');
+    await expect.poll(first).not.toBe(before);
     expect((await screen.page.$$('.Dialogs-strays > li')).length).toBeGreaterThan(0);
     await screen.button('Close');
     await screen.button('Delete');

@@ -69,6 +69,31 @@ const screens: [string, () => Promise<unknown>][] = [
   ['a search that finds nothing', () => screen.go('/?q=nothing-is-named-so')],
   ['an address that is none', () => screen.go('/no/such/page')],
   ['a library that is none', () => screen.go('/libraries/none/arrange')],
+  ['all formats', () => screen.go('/formats')],
+  [
+    'Arrange, a swatch being added',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange`);
+      await screen.button('Add…');
+      await screen.fill('Colour', '#8a1c24 #102030');
+    },
+  ],
+  [
+    'commands',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange`);
+      await screen.button('Commands');
+      await screen.text(/arrow keys to choose/);
+    },
+  ],
+  [
+    'a new library being named',
+    async () => {
+      await screen.go('/');
+      await screen.button('New library');
+      await screen.find('textbox', 'Name of the library');
+    },
+  ],
   ['Convert, empty', () => screen.go('/convert')],
   [
     'Convert, with a file',
@@ -353,7 +378,7 @@ const screens: [string, () => Promise<unknown>][] = [
     'what the keyboard does',
     async () => {
       await screen.dismissDialog();
-      await screen.button('Keys and shortcuts');
+      await screen.button('Help and keys');
       await screen.page.waitForSelector('[role=dialog]');
     },
   ],

@@ -62,6 +62,21 @@ describe('Gather › Book', () => {
     await expect.poll(() => screen.text(/Leaf \d+ of \d+ · blues/)).toBeTruthy();
   });
 
+  it('finds inks by hue and nuance in words, in any order', async () => {
+    await screen.fill('Number, name or colour', 'dark blue');
+    await screen.text(/\d+ of (?:\d+|many), ↓ for the next/);
+    const isDarkBlue = async () => {
+      const [, r, g, b] = /sRGB(\d+) (\d+) (\d+)/.exec(await readout('Ink')) ?? [];
+      return Number(b) > Number(r) && Number(b) > Number(g) && Number(b) < 150;
+    };
+    await expect.poll(isDarkBlue).toBe(true);
+    const first = await ink();
+    await screen.fill('Number, name or colour', 'green');
+    await expect.poll(isDarkBlue).toBe(false);
+    await screen.fill('Number, name or colour', 'blue, dark');
+    await isInk(first!);
+  });
+
   it('is walked with arrow keys, on into the next leaf, and takes several', async () => {
     await screen.fill('Number, name or colour', '101');
     await isInk('KW 101');

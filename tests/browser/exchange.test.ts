@@ -108,8 +108,11 @@ describe('the kit', () => {
     await screen.text(/saved/);
     await screen.go(`/libraries/${id}/hand-over`);
     await screen.text(/at revision 0, changed since/);
+    await screen.button('What changed');
+    await screen.text(/rename/);
+    await screen.page.keyboard.press('Escape');
     await screen.text(/3 destinations · 7 files/);
-    await screen.button('Download again');
+    await screen.button('Update kit');
     await screen.text(/at revision 1, unchanged since/);
   });
 

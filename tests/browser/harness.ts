@@ -260,13 +260,18 @@ export class Screen {
   async tabTo(name: RegExp): Promise<void> {
     for (let i = 0; i < 120; i++) {
       await this.page.keyboard.press('Tab');
-      const called = await this.page.evaluate(() => {
-        const e = document.activeElement as HTMLInputElement | null;
-        return `${e?.getAttribute('aria-label') ?? ''} ${e?.labels?.[0]?.textContent ?? ''} ${e?.textContent ?? ''}`;
-      });
-      if (name.test(called)) return;
+      if (name.test(await this.focused())) return;
     }
     throw new Error(`Tab does not come to ${name}.`);
+  }
+
+  /** What has the focus is called; empty where it is the page or the stage, which hold everything. */
+  focused(): Promise<string> {
+    return this.page.evaluate(() => {
+      const e = document.activeElement as HTMLInputElement | null;
+      if (!e || e.matches('body, main')) return '';
+      return `${e.getAttribute('aria-label') ?? ''} ${e.labels?.[0]?.textContent ?? ''} ${e.textContent ?? ''}`;
+    });
   }
 
   async fill(name: string, value: string): Promise<void> {

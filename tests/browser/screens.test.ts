@@ -169,6 +169,8 @@ describe('arranging', () => {
   it('a library of nothing says how to begin', async () => {
     await screen.go('/');
     await screen.button('New library');
+    await screen.fill('Name of the library', 'New library');
+    await screen.button('Make library');
     await screen.text(/No swatches yet/);
     await screen.find('link', 'Gather from a picture');
   });

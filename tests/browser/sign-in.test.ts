@@ -30,6 +30,8 @@ it('asks, says what is wrong, and leads to where one wanted to go', async () => 
 it('what is done after the session has ended waits until one has signed in again', async () => {
   await screen.go('/');
   await screen.button('New library');
+  await screen.fill('Name of the library', 'New library');
+  await screen.button('Make library');
   await screen.page.waitForFunction(() => location.pathname.endsWith('/arrange'));
   const path = new URL(screen.page.url()).pathname;
   // nothing can be changed until the library has come in

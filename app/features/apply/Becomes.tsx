@@ -226,13 +226,13 @@ function Outlines({ state }: { state: ApplyState }) {
             </span>
             <PlainButton
               look="link"
-              aria-label={`Take the line ${o.name} off`}
+              aria-label={`Remove the line ${o.name}`}
               onClick={() => {
                 const done = store.edit(removeOutline(artwork, o.id));
                 if (done) toast({ text: 'Line removed.', ...wayBack([store, done]) });
               }}
             >
-              take off
+              Remove
             </PlainButton>
           </li>
         );

@@ -75,6 +75,7 @@ export function ColorList({
         style={{ maxHeight: Math.max(1, entries.length) * LINE }}
         role="listbox"
         aria-label="Colours of the artwork"
+        data-work
         aria-activedescendant={at >= 0 ? `color-${at}` : undefined}
         tabIndex={0}
         onKeyDown={key}

@@ -36,7 +36,8 @@ export function RepairDialog({ state, onClose }: { state: ApplyState; onClose():
       >
         <DialogTitle>{count(strays.length, 'colour')} off the palette</DialogTitle>
         <DialogContent>
-          <ul className={css.strays}>
+          {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached from the keyboard, too */}
+          <ul className={css.strays} aria-label="Colours off the palette" tabIndex={0}>
             {strays.map(({ row, nearest, deltaE00 }) => (
               <li key={row.key} data-far={deltaE00 > within}>
                 <span className={css.pair}>

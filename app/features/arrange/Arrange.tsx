@@ -36,9 +36,10 @@ import { Empty } from '~/ui/empty';
 import { Stage, Toolbar } from '~/ui/Frame';
 import { isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
-import { useShortcut } from '~/ui/shortcuts';
+import { ariaKeys, useShortcut } from '~/ui/shortcuts';
 import { count, swatchLabel } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
+import { AddSwatch } from './AddSwatch';
 import css from './Arrange.module.css';
 import { Board } from './Board';
 import { Readout } from './Readout';
@@ -60,6 +61,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
   const [sorting, setSorting] = useState<HTMLElement | null>(null);
   const [sending, setSending] = useState<ReadonlySet<string> | null>(null);
   const [merging, setMerging] = useState(false);
+  const [adding, setAdding] = useState(false);
   const [making, setMaking] = useState<HTMLElement | null>(null);
   const [gradient, setGradient] = useState<string | null>(null);
   const [materials, setMaterials] = useState(false);
@@ -125,6 +127,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
     store.edit(sortSwatches(store.rows, ids, by(condition), label.toLowerCase()));
   };
 
+  useShortcut('add', () => setAdding(true));
   useShortcut('remove', remove);
   useShortcut('chooseAll', () => select(allSwatches(library).map((s) => s.id)));
   useEffect(() => {
@@ -156,6 +159,15 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
             </PlainButton>
           ))}
           <span className={css.rule} />
+          <PlainButton
+            look="tab"
+            aria-expanded={adding}
+            aria-keyshortcuts={ariaKeys('add')}
+            title="Add a swatch by its code (A)"
+            onClick={() => setAdding(!adding)}
+          >
+            Add…
+          </PlainButton>
           <PlainButton
             look="tab"
             aria-haspopup="menu"
@@ -238,6 +250,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
             </span>
           )}
         </Toolbar>
+        {adding && <AddSwatch onClose={() => setAdding(false)} />}
         {!whole && total === 0 ? (
           <Reading />
         ) : total === 0 && library.groups.every((g) => g.name === '') ? (
@@ -250,6 +263,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
               Gather from a picture
             </Button>
             <Button onClick={openFiles}>Open a swatch file</Button>
+            <Button onClick={() => setAdding(true)}>Type a colour</Button>
           </Empty>
         ) : (
           <Board view={view} size={size} scrollTo={scrollTo} onSend={setSending} />

@@ -312,6 +312,7 @@ export function Board({
               const id = swatchAt(e.target);
               if (id) setRenaming(id);
             }}
+            data-work
             onKeyDown={onKeyDown}
             onFocus={() =>
               setAt((was) => (swatchOf(was) ? was : ([...selection][0] ?? order()[0]?.id ?? null)))

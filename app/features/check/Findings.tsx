@@ -54,6 +54,7 @@ export function Findings({
         className={css.list}
         role="listbox"
         aria-label="Findings"
+        data-work
         aria-activedescendant={at >= 0 ? `finding-${at}` : undefined}
         tabIndex={0}
         onKeyDown={key}

@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button';
 import { X } from 'lucide-react';
 import { nanoid } from 'nanoid';
-import { useCallback, useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { type FileChoice, factsById, partsOf, perGroup, writableFacts } from '#core/formats/plan';
 import { allSwatches, countSwatches, type Library } from '#core/swatch/index';
 import { FormatLine, FormatOptions } from '~/features/shared/formats/FormatOptions';
@@ -47,7 +48,12 @@ export function Convert() {
   const [rest, setRest] = useState<Remark[]>([]);
   const [chosen, setChosen] = useState<FileChoice[]>([]);
   const [sourceKey, setSourceKey] = useState<string | null>(null);
+  const [search] = useSearchParams();
+  const asked = search.get('format') ?? '';
   const [formatId, setFormatId] = useState('ase');
+  useEffect(() => {
+    if (writableFacts.some((f) => f.id === asked)) setFormatId(asked);
+  }, [asked]);
   const [drafts, setDrafts] = useState<Record<string, FileChoice>>({});
   const files = useClient(openFilesClient);
   const { job, start, stop } = useJob(files.stop);

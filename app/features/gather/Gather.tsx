@@ -3,6 +3,7 @@ import { Link, useSearchParams } from 'react-router';
 import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import type { KeptPicture } from '~/state/picture-store';
 import { Stage, Toolbar } from '~/ui/Frame';
+import { useOneStop } from '~/ui/one-stop';
 import css from './Gather.module.css';
 import { sourceIn, sources } from './sources';
 
@@ -10,6 +11,7 @@ import { sourceIn, sources } from './sources';
 export function Gather({ kept = [] }: { kept?: KeptPicture[] }) {
   const [search] = useSearchParams();
   const openFiles = useOpenFiles();
+  const stop = useOneStop<HTMLElement>();
   const [first] = sources;
   const source = sourceIn(search);
   return (
@@ -17,7 +19,7 @@ export function Gather({ kept = [] }: { kept?: KeptPicture[] }) {
       <Stage wide={!source.Readout}>
         <h1 className="unseen">Gather</h1>
         <Toolbar>
-          <nav className={css.sources} aria-label="Sources">
+          <nav {...stop} className={css.sources} aria-label="Sources">
             {sources.map((s) => (
               <Link
                 key={s.id}

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { Check } from 'lucide-react';
-import { type KeyboardEvent, useMemo, useState } from 'react';
+import { type KeyboardEvent, useEffect, useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { type Destination, destinationById, destinations } from '#core/formats/destinations';
 import {
   type FileChoice,
@@ -58,6 +59,13 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
     destination: chosen[0]?.id ?? 'drawing',
     format: chosen[0]?.files[0]?.format ?? 'ase',
   });
+  // an address can ask for a format: it is shown, and taken once it is ticked
+  const [search] = useSearchParams();
+  const asked = search.get('format');
+  useEffect(() => {
+    const into = destinations.find((d) => d.formats.some((f) => f.format === asked));
+    if (into && asked) setAt({ destination: into.id, format: asked });
+  }, [asked]);
   const artworks = useMemo(() => artworksOf(library), [library]);
   // what there is goes along until the user says otherwise
   const [artwork, setArtwork] = useState(last?.artwork ?? true);

@@ -5,6 +5,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import Menu from '@mui/material/Menu';
 import MenuItem from '@mui/material/MenuItem';
+import Popover from '@mui/material/Popover';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { useRevalidator } from 'react-router';
@@ -13,6 +14,7 @@ import type { Preset, TakenKit } from '#server/kits';
 import type { PresetChange } from '~/api/bodies';
 import { call } from '~/api/call';
 import { changePreset, keepKit } from '~/api/kits';
+import { readHistory } from '~/api/libraries';
 import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
 import { download } from '~/ui/download';
@@ -20,8 +22,10 @@ import { BottomBar } from '~/ui/Frame';
 import { Field } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
+import { ariaKeys, useShortcut } from '~/ui/shortcuts';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
+import { useAsked } from '~/ui/use-asked';
 import { useJob } from '~/ui/use-job';
 import { when } from '~/ui/when';
 import { openFilesClient } from '~/workers/clients';
@@ -57,6 +61,8 @@ export function KitBar({
   const { revalidate } = useRevalidator();
   const toast = useToast();
   const [last] = kits;
+  const isStale = !!last && (revision > last.revision || waiting > 0);
+  const [changed, setChanged] = useState<HTMLElement | null>(null);
 
   const take = async (wanted: KitChoices) => {
     if (job) return;
@@ -97,6 +103,12 @@ export function KitBar({
 
   const sameAsLast = last && JSON.stringify(last.choices) === JSON.stringify(choices);
   const nothing = choices.destinations.length === 0 && !choices.artwork;
+  const cannot = empty || nothing || !!job;
+  useShortcut('takeKit', () => {
+    if (cannot) return false;
+    void take(choices);
+    return true;
+  });
   return (
     <BottomBar label="Download kit">
       <strong>Kit</strong>
@@ -149,8 +161,22 @@ export function KitBar({
       </Menu>
       <span className={`caption ${css.last}`} suppressHydrationWarning>
         {last &&
-          `handed over ${when(last.at, new Date())} at revision ${last.revision}${revision > last.revision || waiting ? ', changed since' : ', unchanged since'}`}
+          `handed over ${when(last.at, new Date())} at revision ${last.revision}${isStale ? ', changed since' : ', unchanged since'}`}
       </span>
+      {last && revision > last.revision && (
+        <PlainButton look="link" aria-haspopup="dialog" onClick={(e) => setChanged(e.currentTarget)}>
+          What changed
+        </PlainButton>
+      )}
+      <Popover
+        open={!!changed}
+        anchorEl={changed}
+        onClose={() => setChanged(null)}
+        anchorOrigin={{ vertical: 'top', horizontal: 'left' }}
+        transformOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+      >
+        {last && <Changed library={library.id} since={last.revision} now={revision} />}
+      </Popover>
       {last && !sameAsLast && (
         <Button
           disabled={!!job || empty}
@@ -159,11 +185,17 @@ export function KitBar({
             void take(again(last.choices));
           }}
         >
-          Download the last kit again
+          {isStale ? 'Update the last kit' : 'Download the last kit again'}
         </Button>
       )}
-      <Button variant="contained" disabled={empty || nothing || !!job} onClick={() => void take(choices)}>
-        {sameAsLast ? 'Download again' : 'Download kit'}
+      <Button
+        variant="contained"
+        disabled={cannot}
+        title="Ctrl or Cmd + Enter"
+        aria-keyshortcuts={ariaKeys('takeKit')}
+        onClick={() => void take(choices)}
+      >
+        {!sameAsLast ? 'Download kit' : isStale ? 'Update kit' : 'Download again'}
       </Button>
       {job && <Progress {...job} onStop={stop} />}
       {naming && (
@@ -221,5 +253,31 @@ function PresetName({
         </DialogActions>
       </form>
     </Dialog>
+  );
+}
+
+/** What was done to a library since a kit of it was taken, the latest first. */
+function Changed({ library, since, now }: { library: string; since: number; now: number }) {
+  const { value, problem } = useAsked(async () => {
+    const came = await call(readHistory, { params: { id: library } });
+    if (!came.ok) throw new Error(came.why);
+    return came.value.entries.filter((e) => e.seq > since && !e.undone && e.step !== 'undo');
+  }, [library, since, now]);
+  const more = now - since - (value?.length ?? 0);
+  return (
+    <div className={css.changed} role="dialog" aria-label="What changed since the kit">
+      {problem && <p role="alert">{problem}</p>}
+      {!value && !problem && <p className="second">Reading the history…</p>}
+      {value && (
+        <ul>
+          {value.map((e) => (
+            <li key={e.seq}>{e.label}</li>
+          ))}
+          {more > 0 && (
+            <li className="second">{count(more, 'more step', 'more steps')}, taken back or earlier</li>
+          )}
+        </ul>
+      )}
+    </div>
   );
 }

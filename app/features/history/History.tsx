@@ -184,7 +184,7 @@ function Entries({
   choose(seq: number): void;
   more: (() => void) | null;
 }) {
-  const scroller = useRef<HTMLDivElement>(null);
+  const scroller = useRef<HTMLElement>(null);
   const virtual = useVirtualizer({
     count: entries.length,
     getScrollElement: () => scroller.current,
@@ -192,7 +192,8 @@ function Entries({
     overscan: 6,
   });
   return (
-    <div ref={scroller} className={css.list}>
+    // biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached from the keyboard, too
+    <section ref={scroller} className={css.list} aria-label="Changes" tabIndex={0}>
       <div className={css.lines} style={{ height: virtual.getTotalSize() }}>
         {virtual.getVirtualItems().map((item) => {
           const entry = entries[item.index];
@@ -224,6 +225,6 @@ function Entries({
           Show earlier ones
         </Button>
       )}
-    </div>
+    </section>
   );
 }

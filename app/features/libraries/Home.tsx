@@ -1,4 +1,8 @@
 import Button from '@mui/material/Button';
+import Dialog from '@mui/material/Dialog';
+import DialogActions from '@mui/material/DialogActions';
+import DialogContent from '@mui/material/DialogContent';
+import DialogTitle from '@mui/material/DialogTitle';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { BookCopy, Copy, Pencil, Trash2 } from 'lucide-react';
 import { nanoid } from 'nanoid';
@@ -22,6 +26,7 @@ import { useToast } from '~/ui/toast';
 import { when } from '~/ui/when';
 import css from './Home.module.css';
 import type { HomeIntent } from './intents';
+import { sampleLibrary } from './sample';
 
 const LINE = 81;
 
@@ -48,6 +53,7 @@ export function Home({
   const [renaming, setRenaming] = useState<string | null>(null);
   const [showDeleted, setShowDeleted] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
+  const [naming, setNaming] = useState(false);
   const find = useRef<HTMLInputElement>(null);
   /** Deleted libraries that have been brought back, and who waits to hear of it. */
   const back = useRef(new Set<string>());
@@ -107,6 +113,13 @@ export function Home({
       toast({ text: `No book was made. ${(error as Error).message}`, stays: true });
     }
   };
+  const beginWithSample = async () => {
+    try {
+      await navigate(`/libraries/${await stores.createLibrary(sampleLibrary)}/arrange`);
+    } catch (error) {
+      toast({ text: `The sample was not made. ${(error as Error).message}`, stays: true });
+    }
+  };
   const total = libraries.reduce((n, l) => n + l.swatchCount, 0);
   const remove = (library: Summary) => {
     void ask({ intent: 'delete', id: library.id });
@@ -157,11 +170,7 @@ export function Home({
             Convert files
           </Button>
           <Button onClick={openFiles}>Open files</Button>
-          <Button
-            variant="contained"
-            disabled={fetcher.state !== 'idle'}
-            onClick={() => ask({ intent: 'new', id: nanoid(12) })}
-          >
+          <Button variant="contained" disabled={fetcher.state !== 'idle'} onClick={() => setNaming(true)}>
             New library
           </Button>
         </div>
@@ -171,16 +180,22 @@ export function Home({
             title={query ? 'No matches' : 'No libraries yet'}
             text={
               query
-                ? 'Names of libraries, groups and swatches, roles and codes are searched; “close to #8a1c24” finds colours.'
+                ? 'Names of libraries, groups and swatches, roles and codes are searched; “dark blue” and “close to #8a1c24” find colours.'
                 : 'Drop a picture here to take colours from it, or swatch files, drawings, folders or zips to open them. All common formats are supported.'
             }
           >
             {query ? (
               <Button onClick={() => setTyped('')}>Show all</Button>
             ) : (
-              <Button variant="contained" onClick={openFiles}>
-                Open a picture or a file
-              </Button>
+              <>
+                <Button variant="contained" onClick={openFiles}>
+                  Open a picture or a file
+                </Button>
+                <Button component={Link} to="/gather?from=codes">
+                  Type or paste codes
+                </Button>
+                <Button onClick={() => void beginWithSample()}>Open a sample library</Button>
+              </>
             )}
           </Empty>
         ) : (
@@ -286,7 +301,50 @@ export function Home({
         )}
       </Stage>
       <Tray />
+      {naming && (
+        <NewLibrary
+          onMake={(name) => {
+            setNaming(false);
+            void ask({ intent: 'new', id: nanoid(12), name });
+          }}
+          onClose={() => setNaming(false)}
+        />
+      )}
     </Frame>
+  );
+}
+
+/** Asks what a new library is called. */
+function NewLibrary({ onMake, onClose }: { onMake(name: string): void; onClose(): void }) {
+  const [name, setName] = useState('');
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          onMake(name.trim());
+        }}
+      >
+        <DialogTitle>New library</DialogTitle>
+        <DialogContent>
+          <Field
+            autoFocus
+            dir="auto"
+            style={{ width: '100%' }}
+            placeholder="Client, project, season…"
+            aria-label="Name of the library"
+            value={name}
+            onChange={(e) => setName(e.target.value.slice(0, 1000))}
+          />
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" variant="contained" disabled={name.trim() === ''}>
+            Make library
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
   );
 }
 

@@ -7,6 +7,7 @@ import { useWorkspace } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
 import { Notice } from '~/ui/notice';
+import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
 import { count, groupLabel, swatchLabel } from '~/ui/swatch';
 import css from './BasePicker.module.css';
@@ -90,10 +91,11 @@ function Chips({
   condition: Condition;
   onPick(picked: Picked): void;
 }) {
+  const stop = useOneStop<HTMLDivElement>();
   let left = MAX_SHOWN;
   const unseen = countSwatches(library) - MAX_SHOWN;
   return (
-    <>
+    <div {...stop} className={css.groups} data-no-act>
       {library.groups.map((group, i) => {
         const some = group.swatches.slice(0, Math.max(0, left));
         left -= some.length;
@@ -122,6 +124,6 @@ function Chips({
           {count(unseen, 'more swatch', 'more swatches')} not shown; choose them in Arrange and come back.
         </p>
       )}
-    </>
+    </div>
   );
 }

@@ -22,6 +22,7 @@ import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
 import { StoppedError } from '~/workers/worker-client';
+import { ToTray } from '../ToTray';
 import css from './ArtworkSource.module.css';
 
 const ORDERS = [
@@ -197,7 +198,8 @@ function Colors({
             ))}
           </SelectField>
         </div>
-        <ul className={css.list}>
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached from the keyboard, too */}
+        <ul className={css.list} aria-label="Colours of the artwork" tabIndex={0}>
           {colors.map((c, i) => (
             <li key={c.hex}>
               <i style={{ background: c.hex }} />
@@ -212,9 +214,7 @@ function Colors({
           ))}
         </ul>
         <div className={css.ways}>
-          <Button variant="contained" onClick={() => void toTray(swatches())}>
-            Put {colors.length} in the tray
-          </Button>
+          <ToTray n={colors.length} onPut={() => void toTray(swatches())} />
           {workspace && (
             <>
               <Button

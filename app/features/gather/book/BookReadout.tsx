@@ -104,7 +104,7 @@ function Ink({
           {entry?.note ? ` · ${entry.note}` : ''}
         </p>
         <div className={css.ways}>
-          <Button variant="contained" onClick={() => void take(book, [id[place]!])}>
+          <Button variant="contained" onClick={() => void take(book, [{ ids: [id[place]!] }])}>
             To the tray
           </Button>
           <Button onClick={() => nearest({ color, name: name[place]!, not: [book.id, id[place]!] })}>

@@ -1,8 +1,17 @@
 import Popover from '@mui/material/Popover';
 import { Pipette } from 'lucide-react';
-import { type KeyboardEvent, useRef, useState } from 'react';
+import { type KeyboardEvent, useEffect, useRef, useState } from 'react';
 import { findEntries } from '#core/books/index';
-import { type Color, NearIndex, toHex, toLab, typedColor } from '#core/color/index';
+import {
+  type Color,
+  colorWords,
+  findByWords,
+  type Lab,
+  NearIndex,
+  toHex,
+  toLab,
+  typedColor,
+} from '#core/color/index';
 import { allSwatches, type Swatch } from '#core/swatch/index';
 import type { OpenBook } from '~/state/books';
 import { usePart } from '~/state/store';
@@ -13,8 +22,12 @@ import { Field } from '~/ui/field';
 import { PlainButton } from '~/ui/plain-button';
 import { useShortcut } from '~/ui/shortcuts';
 import { SwatchFace, swatchLabel } from '~/ui/swatch';
+import { useAsked } from '~/ui/use-asked';
 import css from './EntryField.module.css';
 import { useTake } from './use-take';
+
+const MIN_FOREIGN = 2;
+const TYPING_MS = 250;
 
 /** Goes to a number, a name or the colour closest to one while it is typed. */
 export function EntryField({ book }: { book: OpenBook }) {
@@ -27,13 +40,27 @@ export function EntryField({ book }: { book: OpenBook }) {
   const [beside, setBeside] = useState<HTMLElement | null>(null);
   // made when a colour is first looked for: most look for numbers
   const index = useRef<{ book: OpenBook; index: NearIndex } | null>(null);
-  const closestTo = (color: Color) => {
+  const closestAt = (lab: Lab) => {
     if (index.current?.book !== book) index.current = { book, index: new NearIndex(book.labs) };
-    return index.current.index.closest(toLab(color, condition));
+    return index.current.index.closest(lab);
   };
+  const closestTo = (color: Color) => closestAt(toLab(color, condition));
   const color = typedColor(text);
   const near = color && closestTo(color);
   const [hits, setHits] = useState<number[]>([]);
+
+  // a number of another book leads to what is closest to it in this one
+  const isForeign = hits.length === 0 && !color && text.trim().length >= MIN_FOREIGN;
+  const { value: foreign } = useAsked(
+    isForeign ? () => books.findElsewhere(text, book.id) : null,
+    [text, isForeign, book, books],
+    { wait: TYPING_MS },
+  );
+  const equal = isForeign && foreign ? closestAt(foreign.lab) : null;
+  const equalPlace = equal?.place;
+  useEffect(() => {
+    if (equalPlace !== undefined) books.choose(book, equalPlace);
+  }, [equalPlace, book, books]);
 
   useShortcut('number', () => {
     setText('');
@@ -46,7 +73,11 @@ export function EntryField({ book }: { book: OpenBook }) {
     setText(typed);
     setHit(0);
     const wanted = typedColor(typed);
-    const found = wanted ? [] : findEntries(book.named, typed);
+    const words = wanted ? null : colorWords(typed);
+    const named = wanted ? [] : findEntries(book.named, typed);
+    // names go first: an ink can be called so
+    const byWords = words ? findByWords(book.labs, words).filter((place) => !named.includes(place)) : [];
+    const found = [...named, ...byWords];
     setHits(found);
     const place = wanted ? closestTo(wanted)?.place : found[0];
     if (place !== undefined) books.choose(book, place);
@@ -68,6 +99,8 @@ export function EntryField({ book }: { book: OpenBook }) {
   };
   const said = () => {
     if (color) return near ? `closest, ΔE00 ${near.difference.toFixed(1)}` : 'nothing here';
+    if (isForeign && foreign && equal)
+      return `closest to ${foreign.name} of ${foreign.book}, ΔE00 ${equal.difference.toFixed(1)}`;
     if (hits.length === 0) return 'no match';
     return hits.length === 1
       ? '1 found'
@@ -81,7 +114,7 @@ export function EntryField({ book }: { book: OpenBook }) {
           ref={input}
           className="mono"
           aria-label="Number, name or colour"
-          title="A number, a name, or a colour such as #8a1c24 or Lab 40 57 33. ↓ goes to the next, Enter takes it."
+          title="A number, a name, words such as “dark blue”, or a colour such as #8a1c24 or Lab 40 57 33. ↓ goes to the next, Enter takes it."
           autoComplete="off"
           spellCheck={false}
           value={text}

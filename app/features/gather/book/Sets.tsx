@@ -18,7 +18,7 @@ export function Sets({ book }: { book: OpenBook }) {
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const kinds = [...new Set(book.sets.map((s) => s.by).filter(Boolean))];
   const shown = book.sets.filter((s) => by === '' || s.by === by);
-  const wanted = book.sets.filter((s) => chosen.includes(s.id)).flatMap((s) => s.refs);
+  const wanted = book.sets.filter((s) => chosen.includes(s.id));
   const { hex, code, name } = book.swatches;
   return (
     <>
@@ -34,7 +34,11 @@ export function Sets({ book }: { book: OpenBook }) {
           variant="contained"
           disabled={wanted.length === 0}
           onClick={() => {
-            void take(book, [...new Set(wanted)]);
+            // a number in two sets is in both
+            void take(
+              book,
+              wanted.map((s) => ({ name: s.name, ids: s.refs })),
+            );
             setChosen([]);
           }}
         >

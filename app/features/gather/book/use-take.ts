@@ -6,21 +6,35 @@ import type { OpenBook } from '~/state/books';
 import { useStores } from '~/state/stores';
 import { useToast } from '~/ui/toast';
 
-/** Puts inks of a book in the tray: those named, else those that are marked, else the one that is looked at. */
+/** Inks by their ids, and the set they are taken with. */
+export interface TakenSet {
+  name?: string;
+  ids: readonly string[];
+}
+
+/** Puts inks of a book in the tray: those of sets, else those that are marked, else the one that is looked at. */
 export function useTake() {
   const { books } = useStores();
   const toTray = useToTray();
   const toast = useToast();
-  return async (book: OpenBook, ids?: readonly string[]) => {
+  return async (book: OpenBook, sets?: readonly TakenSet[]) => {
     const { marked } = books.snapshot();
     const looked = book.swatches.id[books.placeIn(book)];
-    const wanted = ids ?? (marked.length > 0 ? marked : looked === undefined ? [] : [looked]);
+    const ids = marked.length > 0 ? marked : looked === undefined ? [] : [looked];
+    const wanted: { id: string; set?: string | undefined }[] = sets
+      ? sets.flatMap((s) => s.ids.map((id) => ({ id, set: s.name })))
+      : ids.map((id) => ({ id }));
     try {
-      const entries = await Promise.all(wanted.map((id) => books.entry(book.id, id)));
-      const found = entries.filter((e): e is Swatch => e !== null);
+      const taken = await Promise.all(
+        wanted.map(async ({ id, set }) => {
+          const entry = await books.entry(book.id, id);
+          return entry && takenFrom(book, entry, nanoid(12), set);
+        }),
+      );
+      const found = taken.filter((s): s is Swatch => s !== null);
       if (found.length === 0) return;
-      await toTray(found.map((entry) => takenFrom(book, entry, nanoid(12))));
-      if (!ids) books.unmark();
+      await toTray(found);
+      if (!sets) books.unmark();
     } catch (error) {
       toast({ text: `Nothing was taken. ${(error as Error).message}`, stays: true });
     }

@@ -24,6 +24,7 @@ import { Choices } from '~/ui/setting';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
+import { ToTray } from '../ToTray';
 import css from './CodesSource.module.css';
 import { type CodeEntry, useEntries } from './use-entries';
 
@@ -425,9 +426,7 @@ function Side({ list, onClear }: { list: ReturnType<typeof useEntries>; onClear(
         />
       )}
       <div className={css.ways}>
-        <Button variant="contained" sx={{ flex: 1 }} disabled={taken.length === 0} onClick={put}>
-          Put {taken.length.toLocaleString('en-GB')} in the tray
-        </Button>
+        <ToTray n={taken.length} onPut={put} />
         <Button onClick={onClear}>Clear</Button>
       </div>
     </section>

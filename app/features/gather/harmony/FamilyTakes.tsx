@@ -4,6 +4,7 @@ import { familyOf, ruleOf } from '#core/harmony/index';
 import type { FamilyTake } from '~/state/harmony';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { useOneStop } from '~/ui/one-stop';
 import { TakeRow } from '~/ui/take-row';
 import { useToast } from '~/ui/toast';
 import css from './FamilyTakes.module.css';
@@ -16,8 +17,9 @@ const takeName = ({ name, asked }: FamilyTake): string =>
 export function FamilyTakes({ family: { gamut, condition } }: { family: Family }) {
   const { harmony } = useStores();
   const { takes, current } = useStore(harmony);
+  const stop = useOneStop<HTMLElement>('[aria-pressed]');
   return (
-    <section aria-label="Takes" className={css.takes}>
+    <section {...stop} aria-label="Takes" className={css.takes}>
       <strong>Takes</strong>
       {takes.map((take) => (
         <One key={take.id} take={take} current={take.id === current} gamut={gamut} condition={condition} />

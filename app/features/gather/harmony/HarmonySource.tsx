@@ -16,6 +16,7 @@ import { droppedSwatch } from '~/ui/drag-swatch';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices } from '~/ui/setting';
 import { useToast } from '~/ui/toast';
+import { ToTray } from '../ToTray';
 import css from './HarmonySource.module.css';
 import { Members } from './Members';
 import { Ribbon } from './Ribbon';
@@ -192,9 +193,7 @@ function TakeIt({ family }: { family: Family }) {
       <span className="caption">poster · interface · cloth</span>
       <div className={css.buttons}>
         <Button onClick={() => harmony.again()}>New take</Button>
-        <Button variant="contained" disabled={family.waiting} onClick={put}>
-          Put {members.length} in the tray
-        </Button>
+        <ToTray n={members.length} disabled={family.waiting} onPut={put} />
       </div>
     </div>
   );

@@ -1,5 +1,6 @@
-import { type PointerEvent, useRef } from 'react';
+import { type PointerEvent, useCallback, useRef, useState } from 'react';
 import { inkOn, toHex } from '#core/color/index';
+import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
 import css from './Members.module.css';
 import { type Family, memberName } from './use-family';
@@ -20,6 +21,16 @@ export function Members({
 }) {
   const { members, areas, take, condition } = family;
   const row = useRef<HTMLDivElement>(null);
+  const { ref, ...stop } = useOneStop<HTMLDivElement>();
+  const both = useCallback(
+    (element: HTMLDivElement | null) => {
+      row.current = element;
+      ref(element);
+    },
+    [ref],
+  );
+
+  const [joint, setJoint] = useState(0);
   const held = useRef<{ start: number; areas: number[] } | null>(null);
   const move = (i: number, from: readonly number[], by: number) => {
     const next = [...from];
@@ -44,7 +55,7 @@ export function Members({
   let edge = 0;
   return (
     <section className={css.members} aria-label="Members">
-      <div className={css.row} ref={row}>
+      <div className={css.row} ref={both} {...stop}>
         {members.map((member, i) => {
           const hex = toHex(member.color, condition);
           return (
@@ -69,7 +80,10 @@ export function Members({
             <span
               key={member.key}
               role="slider"
-              tabIndex={0}
+              // one of them is reached with Tab, and the others from it with up and down
+              tabIndex={i === joint ? 0 : -1}
+              data-joint={i}
+              onFocus={() => setJoint(i)}
               className={css.joint}
               style={{ left: `${edge * 100}%` }}
               aria-label={name}
@@ -82,6 +96,8 @@ export function Members({
               onPointerUp={let_}
               onPointerCancel={let_}
               onKeyDown={(e) => {
+                const other = i + ({ ArrowDown: 1, ArrowUp: -1 }[e.key] ?? 0);
+                if (other !== i) row.current?.querySelector<HTMLElement>(`[data-joint='${other}']`)?.focus();
                 const by = { ArrowLeft: -0.01, ArrowRight: 0.01 }[e.key];
                 if (!by) return;
                 e.preventDefault();

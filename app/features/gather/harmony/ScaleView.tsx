@@ -41,6 +41,7 @@ import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
 import { Setting } from '~/ui/setting';
 import { count } from '~/ui/swatch';
+import { ToTray } from '../ToTray';
 import css from './ScaleView.module.css';
 
 const EVEN: [Evenness, string][] = [
@@ -212,13 +213,7 @@ export function ScaleView({ contrast }: { contrast: boolean }) {
             ))}
           </div>
           <div className={css.take}>
-            <Button
-              variant="contained"
-              disabled={made.length === 0}
-              onClick={() => void toTray(made.map((s) => ({ ...s, id: nanoid(12) })))}
-            >
-              Put {made.length} in the tray
-            </Button>
+            <ToTray n={made.length} onPut={() => void toTray(made.map((s) => ({ ...s, id: nanoid(12) })))} />
           </div>
         </>
       )}

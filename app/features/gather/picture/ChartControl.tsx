@@ -8,16 +8,17 @@ import type { TakeState } from './use-take';
 
 /** What was recognised of a chart, and the ways to correct it. */
 export function ChartControl({
-  state: { recipe, set, answer },
+  state: { recipe, set, answer, answered },
   opened,
 }: {
   state: TakeState;
   opened: OpenedPicture;
 }) {
-  if (!answer)
+  // what the method before found says nothing of a chart
+  if (!answer || answered !== 'chart')
     return (
       <p className="second" role="status">
-        Looking for the chips…
+        Reading the chart…
       </p>
     );
   if (!answer.chart)

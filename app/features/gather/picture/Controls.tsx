@@ -18,6 +18,7 @@ import {
 } from '#core/picture/index';
 import type { OpenedPicture } from '~/messages/picture-messages';
 import { NumberField } from '~/ui/number-field';
+import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
 import { Setting } from '~/ui/setting';
 import { count as many } from '~/ui/swatch';
@@ -144,6 +145,7 @@ type Set = TakeState['set'];
 
 // each is redrawn only when its own value changes, so that a dragging hand moves one slider and not all
 const CountControl = memo(function CountControl({ count, set }: { count: number; set: Set }) {
+  const stop = useOneStop<HTMLDivElement>();
   const onChange = (next: number) => set({ count: next });
   const within = (n: number) => Math.min(MAX_PALETTE_COLORS, Math.max(MIN_PALETTE_COLORS, n));
   return (
@@ -184,7 +186,7 @@ const CountControl = memo(function CountControl({ count, set }: { count: number;
         scale={fromStep}
         aria-label="Colours"
       />
-      <div className={`caption ${css.usual}`}>
+      <div {...stop} className={`caption ${css.usual}`}>
         {[5, 10, 24, 64, 256].map((n) => (
           <PlainButton
             look="tab"

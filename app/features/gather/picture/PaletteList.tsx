@@ -9,6 +9,7 @@ import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } 
 import type { Origin, Swatch } from '#core/swatch/index';
 import { useToTray } from '~/features/shared/use-to-tray';
 import type { OpenPicture } from '~/state/picture-store';
+import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { count } from '~/ui/swatch';
@@ -16,6 +17,7 @@ import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
 import { openFilesClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
+import { ToTray } from '../ToTray';
 import { FitCharts } from './FitCharts';
 import css from './PaletteList.module.css';
 import { fits, remove, rename, type TakeState, useNames } from './use-take';
@@ -34,6 +36,7 @@ export const PaletteList = memo(function PaletteList({
   const { recipe, colors, pairs, set, change, take } = state;
   const names = useNames(state);
   const toTray = useToTray();
+  const stop = useOneStop<HTMLDivElement>('[data-stop]');
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [renaming, setRenaming] = useState<string | null>(null);
   const largest = Math.max(...colors.map((c) => c.share), 1e-9);
@@ -86,12 +89,13 @@ export const PaletteList = memo(function PaletteList({
         </Menu>
       </div>
       {/* by place: a colour that changes is the same row in another colour, and nothing is rebuilt while a hand drags */}
-      <div className={css.list}>
+      <div {...stop} className={css.list} data-no-act>
         {colors.length > MAX_ROWS ? (
           <div className={css.grid}>
             {colors.map((color, i) => (
               <PlainButton
                 key={i}
+                data-stop
                 title={`${names[i].text} · ${toHex(color.color, screenOnly).toUpperCase()} · ${percent(color.share)} · click to remove`}
                 aria-label={`Remove ${names[i].text}`}
                 onClick={() => remove(state, color)}
@@ -122,8 +126,10 @@ export const PaletteList = memo(function PaletteList({
                   ) : (
                     <PlainButton
                       className={`${css.name} cut ${take.suggest || names[i].typed ? '' : 'mono'}`}
-                      title={`${names[i].text} · ${hex.toUpperCase()} · click to rename`}
+                      data-stop
+                      title={`${names[i].text} · ${hex.toUpperCase()} · click to rename, Delete removes it`}
                       onClick={() => setRenaming(key)}
+                      onKeyDown={(e) => e.key === 'Delete' && remove(state, color)}
                     >
                       {names[i].text}
                     </PlainButton>
@@ -144,6 +150,7 @@ export const PaletteList = memo(function PaletteList({
                 <PlainButton
                   look="icon"
                   className={css.remove}
+                  tabIndex={-1}
                   aria-label={`Remove ${names[i].text}`}
                   onClick={() => remove(state, color)}
                 >
@@ -159,13 +166,10 @@ export const PaletteList = memo(function PaletteList({
       </div>
       {colors.length > 0 && (
         <div className={css.actions}>
-          <Button
-            variant="contained"
-            sx={{ flex: '1 0 auto' }}
-            onClick={() => toTray(swatches, (i) => take.suggest && !names[i].typed)}
-          >
-            Put {colors.length} in the tray
-          </Button>
+          <ToTray
+            n={colors.length}
+            onPut={() => void toTray(swatches, (i) => take.suggest && !names[i].typed)}
+          />
           <CopyButton
             name={pictures.map((p) => p.name.replace(/\.\w+$/, '')).join(', ')}
             swatches={swatches}

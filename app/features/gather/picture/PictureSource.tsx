@@ -12,6 +12,7 @@ import { ALL, type KeptPicture, type OpenPicture } from '~/state/picture-store';
 import { useSamples } from '~/state/samples';
 import { usePictures, useStores } from '~/state/stores';
 import { Empty } from '~/ui/empty';
+import { focusWork } from '~/ui/focus-work';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
@@ -54,6 +55,15 @@ export function PictureSource({ kept }: { kept: KeptPicture[] }) {
     () => pictures.filter((p) => p.opened && (shown === ALL || p.id === shown)),
     [pictures, shown],
   );
+  // the keyboard goes to the takes of a picture that has just come
+  const open = pictures.filter((p) => p.opened).length;
+  const openBefore = useRef(open);
+  const isThere = !!take;
+  useEffect(() => {
+    if (!isThere) return;
+    if (open > openBefore.current) focusWork();
+    openBefore.current = open;
+  }, [isThere, open]);
   const closed = kept.filter((k) => !pictures.some((p) => p.id === k.id));
   const one = pictures.find((p) => p.id === shown) ?? null;
   const onLine = useLine(one, take);

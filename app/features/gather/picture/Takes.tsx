@@ -3,6 +3,7 @@ import { memo } from 'react';
 import { screenOnly, toHex } from '#core/color/index';
 import type { Take } from '#core/picture/index';
 import type { Board, PictureStore } from '~/state/picture-store';
+import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
 import { TakeRow } from '~/ui/take-row';
@@ -34,6 +35,7 @@ export const Takes = memo(function Takes({
   state: TakeState | null;
 }) {
   const toast = useToast();
+  const stop = useOneStop<HTMLElement>('[aria-pressed]');
   const drop = (take: Take) => {
     const back = store.removeTake(source, take.id);
     toast({
@@ -50,7 +52,7 @@ export const Takes = memo(function Takes({
     });
   };
   return (
-    <section aria-label="Takes" className={css.takes}>
+    <section {...stop} aria-label="Takes" className={css.takes}>
       {board.takes.map((kept) => {
         const live = kept.id === state?.take.id && state.board === source;
         const take = live ? { ...kept, colors: state.colors, mean: state.fit?.mean ?? kept.mean } : kept;

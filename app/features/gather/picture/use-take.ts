@@ -29,6 +29,8 @@ export interface TakeState {
   change(next: (take: Take) => Take): void;
   /** What the worker found beside the colours, for this very recipe or the one before it. */
   answer: Palette | null;
+  /** The method that {@link answer} is of. */
+  answered: Method | null;
   /** The palette with what the user changed in it, in the chosen order. */
   colors: PaletteColor[];
   pairs: Pair[];
@@ -57,7 +59,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
   );
   const sourceKey = ready.join();
   const source = useMemo(() => sourceKey.split(',').filter(Boolean), [sourceKey]);
-  const [result, setResult] = useState<{ of: string; answer: Palette } | null>(null);
+  const [result, setResult] = useState<{ of: string; method: Method; answer: Palette } | null>(null);
   const [fit, setFit] = useState<Fit | null>(null);
 
   const takeId = take?.id;
@@ -67,7 +69,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
       latestOnly(
         (ask: { source: Source; recipe: Recipe; of: string }) =>
           store.client.ask('palette', { source: ask.source, recipe: ask.recipe }),
-        (answer, { of }) => setResult({ of, answer }),
+        (answer, { of, recipe: { method } }) => setResult({ of, method, answer }),
         store.report,
       ),
     [store],
@@ -95,6 +97,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
   }, [source, takeKey, recipe, askPalette]);
 
   const answer = result?.of === takeKey ? result.answer : null;
+  const answered = (answer && result?.method) ?? null;
   // until the worker has answered, what the take showed last
   const colors = answer?.colors ?? take?.colors ?? NONE;
 
@@ -148,6 +151,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
         set,
         change,
         answer,
+        answered,
         colors,
         pairs,
         fit,

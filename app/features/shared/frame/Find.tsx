@@ -1,72 +1,18 @@
 import Popover from '@mui/material/Popover';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { type Condition, toHex } from '#core/color/index';
-import {
-  type Group,
-  gradientsOf,
-  type Library,
-  resolvedStops,
-  type Swatch,
-  toSearchText,
-} from '#core/swatch/index';
+import { toHex } from '#core/color/index';
+import { gradientsOf, resolvedStops } from '#core/swatch/index';
 import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
 import { useShortcut } from '~/ui/shortcuts';
-import { inSlices } from '~/ui/slices';
 import { groupLabel, SwatchFace, sideBySide, swatchLabel } from '~/ui/swatch';
 import css from './Find.module.css';
+import { useHits } from './use-hits';
 
 const MAX_SHOWN = 12;
-
-/** What a swatch is found by, made once as long as it stays the same. */
-const texts = new WeakMap<Condition, WeakMap<Swatch, string>>();
-function textOf(swatch: Swatch, condition: Condition): string {
-  const known = texts.get(condition) ?? new WeakMap<Swatch, string>();
-  texts.set(condition, known);
-  let text = known.get(swatch);
-  if (text === undefined) {
-    text = toSearchText(swatch, condition);
-    known.set(swatch, text);
-  }
-  return text;
-}
-
-interface Hit {
-  swatch: Swatch;
-  group: Group;
-}
-interface Hits {
-  of: string;
-  /** As it was when it was looked through. */
-  library: Library | null;
-  found: readonly Hit[];
-}
-
-/** The swatches that are meant, looked for a little at a time, so that the typing is never held up. */
-function useHits(library: Library | null, wanted: string, condition: Condition): Hits {
-  const [hits, setHits] = useState<Hits>({ of: '', library: null, found: [] });
-  useEffect(() => {
-    if (!library) {
-      setHits({ of: '', library: null, found: [] });
-      return;
-    }
-    const stop = new AbortController();
-    const found: Hit[] = [];
-    function* look() {
-      for (const group of library!.groups)
-        for (const swatch of group.swatches) {
-          if (textOf(swatch, condition).includes(wanted)) found.push({ swatch, group });
-          yield;
-        }
-    }
-    void inSlices(look(), stop.signal).then((done) => done && setHits({ of: wanted, library, found }));
-    return () => stop.abort();
-  }, [library, wanted, condition]);
-  return hits;
-}
 
 /** Finds a swatch of the open library by name, code, role or hex, or a gradient by name, and goes to it. */
 export function Find() {
@@ -78,7 +24,8 @@ export function Find() {
   const input = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
 
-  useShortcut('find', () => input.current?.focus());
+  // on a phone it is behind a button, which the header opens for it
+  useShortcut('find', () => requestAnimationFrame(() => input.current?.focus()));
 
   const wanted = useDeferredValue(query.trim().toLocaleLowerCase('en'));
   // the library matters only while something is looked for in it
@@ -214,7 +161,7 @@ export function Find() {
         </div>
         <p className={`caption ${css.note}`}>
           {total === 0
-            ? 'No swatch or gradient has that name. Names, codes, roles and hex codes are searched.'
+            ? 'No match. Names, codes, roles, hex codes and words such as “dark blue” are searched.'
             : found.length > MAX_SHOWN
               ? `${found.length - MAX_SHOWN} more; type on to narrow it down.`
               : 'Enter goes to it.'}

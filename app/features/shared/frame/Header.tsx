@@ -1,20 +1,23 @@
-import { CircleHelp, LogOut, Menu } from 'lucide-react';
+import { CircleHelp, LogOut, Menu, SquareSlash } from 'lucide-react';
 import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'react';
 import { Link, useRouteLoaderData } from 'react-router';
 import { call } from '~/api/call';
 import { signOut } from '~/api/session';
 import { DrawerButton } from '~/ui/Frame';
 import { PlainButton } from '~/ui/plain-button';
-import { useShortcut } from '~/ui/shortcuts';
+import { ariaKeys, useShortcut } from '~/ui/shortcuts';
 import css from './Header.module.css';
 import { Mark } from './Mark';
 import { SurroundChoice } from './SurroundChoice';
 
 const Shortcuts = lazy(() => import('./Shortcuts').then((m) => ({ default: m.Shortcuts })));
 
+const Commands = lazy(() => import('./Commands').then((m) => ({ default: m.Commands })));
+
 /** The top bar of every screen. */
 export function Header({ children, right }: { children?: ReactNode; right?: ReactNode }) {
   const [help, setHelp] = useState(false);
+  const [commands, setCommands] = useState(false);
   // a phone has room for these only when they are asked for
   const [more, setMore] = useState(false);
   const rest = useRef<HTMLDivElement>(null);
@@ -35,11 +38,19 @@ export function Header({ children, right }: { children?: ReactNode; right?: Reac
       window.removeEventListener('pointerdown', shut);
     };
   }, [more]);
+  useShortcut('find', () => {
+    setMore(true);
+    return false;
+  });
   useShortcut('help', () => setHelp(true));
+  useShortcut('commands', () => setCommands(true));
   return (
     <header className={css.header}>
+      <a href="#stage" className={css.skip} data-no-act>
+        Skip to the work
+      </a>
       <DrawerButton side="outline" />
-      <Link to="/" className={css.home} aria-label="Papillon, all libraries">
+      <Link to="/" className={css.home} aria-label="Papillon, all libraries" data-no-act>
         <Mark />
         <span className={css.word}>Papillon</span>
       </Link>
@@ -61,8 +72,19 @@ export function Header({ children, right }: { children?: ReactNode; right?: Reac
             <SignOut />
             <PlainButton
               look="icon"
-              title="Keys and shortcuts (?)"
-              aria-label="Keys and shortcuts"
+              title="Commands (Ctrl or Cmd + K)"
+              aria-label="Commands"
+              aria-keyshortcuts={ariaKeys('commands')}
+              data-no-act
+              onClick={() => setCommands(true)}
+            >
+              <SquareSlash size={17} strokeWidth={1.6} />
+            </PlainButton>
+            <PlainButton
+              look="icon"
+              title="Help and keys (?)"
+              aria-label="Help and keys"
+              aria-keyshortcuts={ariaKeys('help')}
               onClick={() => setHelp(true)}
             >
               <CircleHelp size={17} strokeWidth={1.6} />
@@ -71,7 +93,10 @@ export function Header({ children, right }: { children?: ReactNode; right?: Reac
         </div>
         <DrawerButton side="readout" />
       </div>
-      <Suspense>{help && <Shortcuts onClose={() => setHelp(false)} />}</Suspense>
+      <Suspense>
+        {help && <Shortcuts onClose={() => setHelp(false)} />}
+        {commands && <Commands onClose={() => setCommands(false)} />}
+      </Suspense>
     </header>
   );
 }

@@ -7,18 +7,12 @@ import { usePart } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
+import { ariaKeys } from '~/ui/shortcuts';
 import { count } from '~/ui/swatch';
 import { Find } from './Find';
 import { Header } from './Header';
 import css from './LibraryHeader.module.css';
-
-const steps = [
-  ['gather', 'Gather'],
-  ['arrange', 'Arrange'],
-  ['apply', 'Apply'],
-  ['check', 'Check'],
-  ['hand-over', 'Hand over'],
-] as const;
+import { steps } from './steps';
 
 /** The top bar of an open library: its name, the steps, find, undo. */
 export function LibraryHeader() {
@@ -73,6 +67,7 @@ function Steps({ store }: { store: LibraryStore }) {
         look="icon"
         title={undo ? `Undo: ${undo}` : 'Nothing to undo'}
         aria-label="Undo"
+        aria-keyshortcuts={ariaKeys('undo')}
         disabled={!undo}
         onClick={() => store.undo()}
       >
@@ -82,6 +77,7 @@ function Steps({ store }: { store: LibraryStore }) {
         look="icon"
         title={redo ? `Redo: ${redo}` : 'Nothing to redo'}
         aria-label="Redo"
+        aria-keyshortcuts={ariaKeys('redo')}
         disabled={!redo}
         onClick={() => store.redo()}
       >

@@ -6,6 +6,7 @@ import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
 import { Panel, useShutDrawers } from '~/ui/Frame';
+import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
 import { groupLabel, Strip, stripColors } from '~/ui/swatch';
 import css from './Outline.module.css';
@@ -15,6 +16,7 @@ export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
   const { store, groupId, setGroupId } = useLibrary();
   const { library } = useStore(store);
   const shut = useShutDrawers();
+  const stop = useOneStop<HTMLDivElement>();
   const addGroup = () => {
     const id = nanoid(12);
     if (!store.edit(addGroups(store.rows, [{ id, name: freeGroupName(library), swatches: [] }]))) return;
@@ -31,17 +33,19 @@ export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
   return (
     <Panel side="outline" label="Groups">
       <h2 className={`caption ${css.heading}`}>Groups</h2>
-      {library.groups.map((group, i) =>
-        isLoose(library, group) && group.swatches.length === 0 ? null : (
-          <Row
-            key={group.id}
-            group={group}
-            label={groupLabel(library, i)}
-            current={group.id === groupId}
-            onChoose={choose}
-          />
-        ),
-      )}
+      <div {...stop} data-no-act>
+        {library.groups.map((group, i) =>
+          isLoose(library, group) && group.swatches.length === 0 ? null : (
+            <Row
+              key={group.id}
+              group={group}
+              label={groupLabel(library, i)}
+              current={group.id === groupId}
+              onChoose={choose}
+            />
+          ),
+        )}
+      </div>
       <PlainButton look="tab" className={css.add} onClick={addGroup}>
         <Plus size={13} /> New group
       </PlainButton>

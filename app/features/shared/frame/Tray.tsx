@@ -6,8 +6,9 @@ import { useLibraryState, useTray } from '~/state/stores';
 import { ConditionContext, useCondition } from '~/ui/condition';
 import { dragSwatch } from '~/ui/drag-swatch';
 import { BottomBar } from '~/ui/Frame';
+import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
-import { isPressed } from '~/ui/shortcuts';
+import { ariaKeys, isPressed, useShortcut } from '~/ui/shortcuts';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { useTold } from '~/ui/toast';
 import { useNearest } from '../match/nearest';
@@ -31,7 +32,13 @@ export function Tray() {
   const swatches = allSwatches(library).filter(
     (s) => condition !== screenOnly || !screenOnly.isDevice(s.color),
   );
+  const stop = useOneStop<HTMLDivElement>();
   const wide = swatches.length <= 12;
+  useShortcut('place', () => {
+    if (swatches.length === 0) return false;
+    setPlacing(true);
+    return true;
+  });
   if (swatches.length === 0)
     return (
       <BottomBar label="Tray">
@@ -51,7 +58,7 @@ export function Tray() {
           <strong>Tray</strong>
           <div className="caption">{swatches.length} waiting</div>
         </div>
-        <div className={css.colors} data-wide={wide}>
+        <div {...stop} className={css.colors} data-wide={wide} data-no-act>
           {swatches.slice(0, MAX_SHOWN).map((s) => (
             <PlainButton
               key={s.id}
@@ -85,7 +92,12 @@ export function Tray() {
           </Button>
         )}
         <Button onClick={() => tray.edit(removeSwatches(swatches.map((s) => s.id)))}>Empty</Button>
-        <Button variant="contained" onClick={() => setPlacing(true)}>
+        <Button
+          variant="contained"
+          aria-keyshortcuts={ariaKeys('place')}
+          title="Place in a library or group (Ctrl or Cmd + Shift + Enter)"
+          onClick={() => setPlacing(true)}
+        >
           Place in…
         </Button>
         <Suspense>{placing && <PlaceDialog onClose={() => setPlacing(false)} />}</Suspense>

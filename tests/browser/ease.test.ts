@@ -1,0 +1,159 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { fleet, libraryOf } from '../../core/testing.ts';
+import { Harness, type Screen } from './harness.ts';
+
+// What a person expects to be there: written from where hands stopped.
+
+let harness: Harness;
+let screen: Screen;
+let id = '';
+beforeAll(async () => {
+  harness = await Harness.start();
+  id = await harness.keep({ ...fleet, name: 'Fleet' });
+  screen = await harness.page(`/libraries/${id}/arrange`);
+});
+afterAll(() => harness?.stop());
+
+const swatchesOf = async (library: string) => {
+  const { library: found } = await (await fetch(`${harness.url}/libraries/${library}/changes`)).json();
+  return (found.groups as { name: string; swatches: Record<string, unknown>[] }[]).map((g) => ({
+    name: g.name,
+    swatches: g.swatches.map((s) => s.name),
+  }));
+};
+
+describe('a swatch is added where it is wanted', () => {
+  it('by its colour in any notation, name, code and kind, from the keyboard', async () => {
+    const { keyboard } = screen.page;
+    await screen.text(/5 swatches · saved/);
+    await screen.names();
+    await keyboard.press('a');
+    await expect.poll(() => screen.focused()).toMatch(/^Colour/);
+    for (const text of ['cmyk 20 95 85 10', 'Signal red', 'SR-1']) {
+      if (text !== 'cmyk 20 95 85 10') await keyboard.press('Tab');
+      await keyboard.type(text);
+    }
+    await keyboard.press('Enter');
+    await screen.text(/6 swatches · saved/);
+    expect((await screen.names()).at(-1)).toBe('Signal red');
+    // and the next one at once
+    await keyboard.type('not a colour');
+    await keyboard.press('Enter');
+    await screen.text(/“not a colour” is not a colour\. Type one as #B3262B/);
+    expect((await screen.names()).length).toBe(6);
+  });
+
+  it('several at once when they are pasted, which one Undo takes back', async () => {
+    await screen.fill('Colour', '');
+    // as the browser itself puts what is pasted into a field
+    await screen.page.evaluate(() =>
+      document.execCommand('insertText', false, 'Dawn #e7cfa6\nDusk rgb 20 30 60\n#0a7f5b'),
+    );
+    await screen.button('Add 3');
+    await screen.text(/9 swatches · saved/);
+    expect((await screen.names()).slice(-3, -1)).toEqual(['Dawn', 'Dusk']);
+    await screen.button('Undo');
+    await screen.text(/6 swatches · saved/);
+  });
+});
+
+describe('gathered colours are placed', () => {
+  const gather = async (text: string, n: number) => {
+    await screen.go('/gather?from=codes');
+    await screen.fill('Type or paste codes', text);
+    await screen.page.keyboard.press('Enter');
+    await screen.button(`Put ${n} in the tray`);
+    await screen.text(new RegExp(`${n} waiting`));
+  };
+
+  it('in any group of any library, without opening it first, and the last place is offered again', async () => {
+    await gather('#112233 #445566', 2);
+    await screen.button('Place in…');
+    await screen.click('radio', 'A library that is there');
+    await screen.page.waitForSelector('[aria-label=Library]');
+    await screen.page.select('[aria-label=Library]', id);
+    await screen.page.waitForSelector('[aria-label=Group]');
+    const hull = await screen.page.$eval(
+      '[aria-label=Group]',
+      (e) => [...(e as HTMLSelectElement).options].find((o) => o.text === 'Hull')!.value,
+    );
+    await screen.page.select('[aria-label=Group]', hull);
+    await screen.button('Place');
+    await screen.text(/8 swatches · saved/);
+    expect(new URL(screen.page.url()).pathname).toBe(`/libraries/${id}/arrange`);
+    await gather('#778899 #99aabb', 4);
+    await screen.button('Place in…');
+    await screen.page.waitForSelector('[aria-label=Group]');
+    await expect
+      .poll(() => screen.page.$eval('[aria-label=Group]', (e) => (e as HTMLSelectElement).value))
+      .toBe(hull);
+    await screen.click('radio', 'Replace what is in it');
+    await screen.text(/This removes \d+ swatches: .*Undo brings them back/);
+    await screen.button('Replace');
+    await screen.text(/swatches · saved/);
+    const groups = await swatchesOf(id);
+    expect(groups.find((g) => g.name === 'Hull')!.swatches.length).toBe(4);
+  });
+});
+
+describe('a library among many', () => {
+  it('is found by typing, with its colours and when it was changed', async () => {
+    for (let i = 0; i < 14; i++)
+      await harness.keep(
+        libraryOf(`Season ${i + 1}`, {
+          Sky: [
+            ['Dawn', '#e7cfa6'],
+            ['Dusk', '#14203c'],
+          ],
+        }),
+      );
+    await screen.go(`/libraries/${id}/arrange`);
+    await screen.button('Merge…');
+    await screen.text(/15 libraries|14 libraries/);
+    await screen.fill('Find a library', 'season 12');
+    await screen.text(/Season 12.*2 swatches · today.*1 library/);
+    await screen.press('Season 12');
+    await screen.button('Compare');
+    await screen.text(/Season 12/);
+  });
+});
+
+it('a new library asks for its name', async () => {
+  await screen.go('/');
+  await screen.button('New library');
+  await screen.page.keyboard.type('Timetables');
+  await screen.page.keyboard.press('Enter');
+  await screen.text(/No swatches yet/);
+  await screen.text(/Timetables/);
+});
+
+it('an empty installation offers a picture, a file, codes and a sample', async () => {
+  const other = await Harness.start();
+  try {
+    const empty = await other.page('/');
+    await empty.find('button', 'Open a picture or a file');
+    await empty.find('link', 'Type or paste codes');
+    await empty.button('Open a sample library');
+    await empty.text(/9 swatches · saved/);
+    expect(await empty.names()).toContain('Boot-top red');
+    expect(empty.errors).toEqual([]);
+  } finally {
+    await other.stop();
+  }
+});
+
+describe('help', () => {
+  it('says what the step is for, with its commonest jobs, and leads to all formats', async () => {
+    await screen.go(`/libraries/${id}/check`);
+    await screen.page.keyboard.press('?');
+    await screen.text(/Shows what may fail.*See what prints differently.*Keys/);
+    await screen.click('link', 'All formats: what each keeps, and how to open it');
+    await screen.text(/4\d formats/);
+    await screen.fill('Find a format', 'gpl');
+    await screen.text(/GPL\.gpl · read and written/);
+  });
+});
+
+it('nothing threw on the way', () => {
+  expect(screen.errors).toEqual([]);
+});
