@@ -163,7 +163,15 @@ async function convertAll(
   for await (const one of found) {
     if (one.kind === 'problem') problems.push(one.message);
     else if (one.kind !== 'swatches')
-      skipped.push({ in: one.path, why: one.kind === 'picture' ? 'a picture; see extract' : one.message });
+      skipped.push({
+        in: one.path,
+        why:
+          one.kind === 'picture'
+            ? 'a picture; see extract'
+            : one.kind === 'drawing'
+              ? 'artwork of the kit'
+              : one.message,
+      });
     else {
       const whole = { ...one.opened.library, name: one.opened.library.name || baseName(one.path) };
       const parts = perGroup ? partsOf(whole, to, true) : [one.opened.library];

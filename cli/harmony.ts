@@ -93,10 +93,11 @@ export function addHarmony(program: Command, shell: Shell): void {
         role: m.role,
         oklch: m.lch,
         ...(m.gaveUp > 0 ? { gaveUpChroma: m.gaveUp } : {}),
+        ...(m.inside ? { inside: toHex(m.inside, condition) } : {}),
       }));
       const lines = swatches.map(
         (s) =>
-          `${s.hex}  ${s.role}${s.gaveUpChroma ? `  (lost ${s.gaveUpChroma.toFixed(3)} of chroma)` : ''}\n`,
+          `${s.hex}  ${s.role}${s.gaveUpChroma ? `  (lost ${s.gaveUpChroma.toFixed(3)} of chroma)` : ''}${s.inside ? `  (outside ${gamut.name}; inside it would be ${s.inside})` : ''}\n`,
       );
       shell.print(
         options.json,

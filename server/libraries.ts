@@ -84,17 +84,36 @@ const summaryColumns = {
 };
 type SummaryRow = Omit<Summary, 'band' | 'found'> & { num: number; data: string; band: Band | null };
 
-/** Summaries with bands, which are rebuilt where a change has made them old. */
+/** Summaries with bands. */
 async function summaries(db: Db, rows: SummaryRow[]): Promise<Summary[]> {
+  const bands = await bandsOf(db, rows);
+  return rows.map(({ num, data, name, ...row }) => ({
+    ...row,
+    name: plainName(name, data),
+    band: bands.get(num) ?? [],
+  }));
+}
+
+/** The bands of libraries by their numbers, rebuilt where a change has made them old. */
+async function bandsOf(
+  db: Db,
+  rows: readonly { num: number; seq: number; band: Band | null }[],
+): Promise<Map<number, Band>> {
   const fresh = await freshBands(
     db,
     rows.filter((row) => row.band === null),
   );
-  return rows.map(({ num, data, band, name, ...row }) => ({
-    ...row,
-    name: plainName(name, data),
-    band: band ?? fresh.get(num) ?? [],
-  }));
+  return new Map(rows.map(({ num, band }) => [num, band ?? fresh.get(num) ?? []]));
+}
+
+/** The bands of all books by their ids. */
+export async function bandsOfBooks(db: Db): Promise<Map<string, Band>> {
+  const rows = await db
+    .select({ id: libraries.id, num: libraries.num, seq: libraries.seq, band: libraries.band })
+    .from(libraries)
+    .where(and(eq(libraries.book, true), isNull(libraries.deletedAt)));
+  const bands = await bandsOf(db, rows);
+  return new Map(rows.map(({ id, num }) => [id, bands.get(num) ?? []]));
 }
 
 /**

@@ -1,9 +1,18 @@
 import { asc, eq } from 'drizzle-orm';
 import { instantiate } from 'lcms-wasm';
-import { ColorEngine, hashOf, ProfileError, type ProfileInfo, SHIPPED } from '../core/color/index.ts';
+import {
+  type Color,
+  ColorEngine,
+  hashOf,
+  ProfileError,
+  type ProfileInfo,
+  SHIPPED,
+  toHex,
+  USUAL_CONDITION,
+} from '../core/color/index.ts';
 import { dropUnused, keepAsset, readAsset } from './assets.ts';
 import { RefusedError } from './changes.ts';
-import { colorEngine, inUse } from './conditions.ts';
+import { colorEngine, conditionFor, inUse } from './conditions.ts';
 import { type Db, write } from './db.ts';
 import { profiles } from './schema.ts';
 
@@ -25,6 +34,42 @@ export async function listProfiles(db: Db): Promise<ListedProfile[]> {
     ...own,
     ...rows.map(({ size, at: _, ...row }): ListedProfile => ({ ...row, bytes: size, shipped: false })),
   ];
+}
+
+/** Device values that show what a profile is for: paper with its inks and their overprints, the primaries, or the grays. */
+const PATCHES: Record<string, number[][]> = {
+  cmyk: [
+    [0, 0, 0, 0],
+    [0, 0, 1, 0],
+    [0, 1, 1, 0],
+    [0, 1, 0, 0],
+    [1, 1, 0, 0],
+    [1, 0, 0, 0],
+    [1, 0, 1, 0],
+    [0, 0, 0, 1],
+  ],
+  rgb: [
+    [1, 1, 1],
+    [1, 1, 0],
+    [1, 0, 0],
+    [1, 0, 1],
+    [0, 0, 1],
+    [0, 1, 1],
+    [0, 1, 0],
+    [0, 0, 0],
+  ],
+  gray: [1, 0.85, 0.7, 0.55, 0.4, 0.25, 0.12, 0].map((v) => [v]),
+};
+
+/** What a profile makes of its device's plain colours, as hex; none where it cannot be read. */
+export async function patchesOf(db: Db, { hash, space }: ListedProfile): Promise<string[]> {
+  const colors = (PATCHES[space] ?? []).map((components) => ({ space, components, profile: hash }) as Color);
+  try {
+    const condition = await conditionFor(db, USUAL_CONDITION, colors);
+    return colors.map((color) => toHex(color, condition));
+  } catch {
+    return [];
+  }
 }
 
 /**

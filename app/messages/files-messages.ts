@@ -18,9 +18,10 @@ interface Brought {
   profiles?: Uint8Array<ArrayBuffer>[] | undefined;
 }
 
-/** What became of one file that came in, alone or out of an archive. */
+/** What became of one file that came in, alone or out of an archive. `richer` has the same colours, and more with them. */
 export type Came =
-  | { kind: 'swatches'; path: string; read: ReadLibrary }
+  | { kind: 'swatches'; path: string; read: ReadLibrary; richer?: string }
+  | { kind: 'drawing'; path: string; file: Blob }
   | { kind: 'picture'; path: string; file: Blob }
   | { kind: 'problem'; path: string; message: string; sound?: ReadLibrary }
   | { kind: 'skipped'; path: string; message: string };

@@ -10,6 +10,7 @@ import {
   pack,
   partsOf,
   type ReportRow,
+  richerThan,
   type Services,
   shownReport,
   type Typesetting,
@@ -90,7 +91,7 @@ export const fileAnswers = (
           for await (const found of takeIn(bytes, path, newId, { text }, unpacked)) {
             if (found.kind === 'swatches')
               came.push({ kind: 'swatches', path: found.path, read: travelling(found.opened) });
-            else if (found.kind === 'picture')
+            else if (found.kind === 'picture' || found.kind === 'drawing')
               came.push({ ...found, file: new Blob([found.bytes as Uint8Array<ArrayBuffer>]) });
             else if (found.kind === 'problem') {
               const { sound, ...told } = found;
@@ -102,6 +103,20 @@ export const fileAnswers = (
           problem('it cannot be read. Is it still there?');
         }
       }
+      const read = came.filter((c) => c.kind === 'swatches');
+      if (read.length < 2) return came;
+      const [{ read: first }] = read as [(typeof read)[0]];
+      await colors.bring(read.flatMap((c) => c.read.profiles ?? []));
+      const condition = await colors.condition(
+        conditionOf(first.library),
+        read.flatMap((c) => allSwatches(c.read.library).map((s) => s.color)),
+      );
+      richerThan(
+        read.map((c) => c.read),
+        condition,
+      ).forEach((rich, i) => {
+        if (rich !== null) read[i]!.richer = read[rich]!.path;
+      });
       return came;
     },
 

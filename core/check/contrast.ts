@@ -42,8 +42,8 @@ export const contrastCheck: Check = {
       values: CONTRAST_STEPS.map((s) => [String(s), `${s} : 1`] as const),
       initial: '4.5',
     },
-    { id: 'text', label: 'Text', type: 'role', none: 'by their roles', initial: '' },
-    { id: 'ground', label: 'Ground', type: 'role', none: 'by their roles', initial: '' },
+    { id: 'text', label: 'Role of the text', type: 'role', none: 'any that means text', initial: '' },
+    { id: 'ground', label: 'Role of the ground', type: 'role', none: 'any that means a ground', initial: '' },
   ],
   about: (options) => `pairs that pass ${optionOf(contrastCheck, options, 'step')}`,
 

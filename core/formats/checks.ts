@@ -1,4 +1,4 @@
-import { checker } from '../checker.ts';
+import { checker, object } from '../checker.ts';
 import { destinations } from './destinations.ts';
 import type { KitChoices } from './plan.ts';
 import { writable } from './registry.ts';
@@ -53,3 +53,35 @@ export const checkKitChoices = checker<KitChoices>({
     },
   },
 });
+
+export interface Manifest {
+  library: string;
+  revision: number;
+  takenAt: string;
+  swatches: number;
+  files: { path: string; format?: string; swatches?: number; bytes: number; sha256: string }[];
+}
+
+const amount = { type: 'integer', minimum: 0 };
+
+/** What a kit says of its files. */
+export const checkManifest = checker<Manifest>(
+  object({
+    library: { type: 'string', maxLength: 1000 },
+    revision: amount,
+    takenAt: { type: 'string', maxLength: 64 },
+    swatches: amount,
+    files: {
+      type: 'array',
+      maxItems: 5000,
+      items: object(
+        {
+          path: { type: 'string', maxLength: 1000 },
+          bytes: amount,
+          sha256: { type: 'string', pattern: '^[0-9a-f]{64}$' },
+        },
+        { format: textId, swatches: amount },
+      ),
+    },
+  }),
+);

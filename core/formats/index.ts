@@ -10,6 +10,7 @@ export * from './facts.ts';
 export * from './format.ts';
 export * from './intake.ts';
 export * from './kit.ts';
+export * from './overlap.ts';
 export * from './plan.ts';
 export * from './registry.ts';
 export * from './sheet.ts';

@@ -2,8 +2,9 @@ import type { Options } from '../options.ts';
 import { pictureType } from '../picture/sniff.ts';
 import type { NewId } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
-import { isZip, type Unpacked, unpack } from './archive.ts';
+import { type Entry, isZip, type Unpacked, unpack } from './archive.ts';
 import { PartlyRead } from './format.ts';
+import { type KitContent, kitIn } from './overlap.ts';
 import { type Opened, openSwatchFile, recognise } from './registry.ts';
 
 /** A zip in a zip in a zip is looked into; a fourth is not. */
@@ -13,6 +14,8 @@ const MAX_DEPTH = 3;
 export type Intake =
   | { kind: 'swatches'; path: string; opened: Opened }
   | { kind: 'picture'; path: string; bytes: Uint8Array }
+  /** A drawing that belongs to the library it came with. */
+  | { kind: 'drawing'; path: string; bytes: Uint8Array }
   /** Recognised but not sound, or not readable; `sound` is what could be read before the damage. */
   | { kind: 'problem'; path: string; message: string; sound?: Opened }
   /** No swatch file, such as a letter in an archive; of no interest, but told. */
@@ -48,8 +51,11 @@ export async function* takeIn(
     try {
       const entries = unpack(bytes, undefined, unpacked);
       if (entries.length === 0) yield { kind: 'problem', path, message: `${path}: the archive is empty.` };
-      for (const entry of entries)
-        yield* takeIn(entry.bytes, `${path}/${entry.path}`, newId, options, unpacked, depth + 1);
+      const kit = kitIn(entries);
+      if (kit) yield* takeInKit(kit, entries, path, newId, options);
+      else
+        for (const entry of entries)
+          yield* takeIn(entry.bytes, `${path}/${entry.path}`, newId, options, unpacked, depth + 1);
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
       yield { kind: 'problem', path, message: `${path}: ${error.message}` };
@@ -76,4 +82,25 @@ export async function* takeIn(
       ...(error instanceof PartlyRead ? { sound: error.sound as Opened } : {}),
     };
   }
+}
+
+/** Opens a kit: its library once, and its drawings. */
+async function* takeInKit(
+  { library, name, drawings }: KitContent,
+  entries: readonly Entry[],
+  path: string,
+  newId: NewId,
+  options?: Options,
+): AsyncGenerator<Intake> {
+  const best = `${path}/${library.path}`;
+  const opened = await openSwatchFile(library.bytes, best, newId, undefined, options);
+  yield { kind: 'swatches', path: best, opened: { ...opened, library: { ...opened.library, name } } };
+  for (const { path: own, bytes } of drawings) yield { kind: 'drawing', path: `${path}/${own}`, bytes };
+  for (const entry of entries)
+    if (entry !== library && !drawings.includes(entry))
+      yield {
+        kind: 'skipped',
+        path: `${path}/${entry.path}`,
+        message: `part of the same kit; ${library.path} carries its library.`,
+      };
 }

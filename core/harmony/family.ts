@@ -30,6 +30,8 @@ export interface Member {
   gaveUp: number;
   /** By how much its lightness had to change for the same reason. */
   lightened: number;
+  /** Of a base outside the gamut, which stays as it is: what it would be inside. */
+  inside?: Color;
 }
 
 export const AS_BASE: Along = { by: 'base', amount: 0, bend: 1 };
@@ -120,7 +122,8 @@ interface Rough {
 }
 
 /**
- * A family of colors that belong together by a rule, every one inside the gamut.
+ * A family of colors that belong together by a rule, every companion inside the gamut. Bases stay as they are, and say what they
+ * would be inside.
  *
  * @param condition what bases that are inks look like
  */
@@ -144,7 +147,8 @@ export function familyOf(asked: Asked, gamut: Gamut, condition: Condition): Memb
     const own = asked.bases[base]!.color;
     // an ink of the press lies on the press, whatever the screen makes of it
     const here = own.space === 'cmyk' && !own.profile && gamut.id === condition.setting.profile;
-    const asIs = isBase && !held && !by && (here || (gaveUp === 0 && lightened === 0));
+    const asIs = isBase && !held && !by;
+    const outside = asIs && !here && (gaveUp > 0 || lightened !== 0);
     return {
       key,
       base,
@@ -156,6 +160,7 @@ export function familyOf(asked: Asked, gamut: Gamut, condition: Condition): Memb
       color: asIs ? own : { space: 'oklch', components: [...lch] },
       gaveUp: asIs ? 0 : gaveUp,
       lightened: asIs ? 0 : lightened,
+      ...(outside ? { inside: { space: 'oklch', components: [...lch] } } : {}),
     };
   });
 }

@@ -61,6 +61,9 @@ const anyBase = fc
   )
   .map(([L, C, h]) => oklch(L, C, h));
 
+/** Where a member lies inside: a base itself may lie outside. */
+const insideOf = (m: Member) => (m.inside?.components ?? m.lch) as Member['lch'];
+
 describe('rules', () => {
   // turns from the base, as the trade defines them (common practice, no source)
   const TURNS: Record<string, number[]> = {
@@ -214,7 +217,9 @@ describe('lightness and chroma', () => {
             even: true,
             circle,
           });
-          const steps = all.slice(1).map((m, i) => deltaE00(labOf(all[i]!), labOf(m)));
+          // a base outside is stepped to as it would be inside
+          const labs = all.map((m) => labOf({ lch: insideOf(m) }));
+          const steps = labs.slice(1).map((lab, i) => deltaE00(labs[i]!, lab));
           const mean = steps.reduce((a, b) => a + b, 0) / steps.length;
           for (const step of steps) expect(Math.abs(step / mean - 1)).toBeLessThan(0.05);
         },
@@ -253,7 +258,7 @@ describe('gamuts', () => {
         fc.constantFrom(SRGB, DISPLAY_P3),
         (color, rule, circle, gamut) => {
           for (const m of members(rule.id, { bases: [{ color }], circle, also: [...EXTRAS] }, gamut)) {
-            expect(inside(gamut, m.lch)).toBe(true);
+            expect(inside(gamut, insideOf(m))).toBe(true);
             expect(m.gaveUp).toBeGreaterThanOrEqual(0);
           }
         },
@@ -302,9 +307,9 @@ describe('gamuts', () => {
       const all = fc
         .sample(anyBase, { numRuns: 400, seed: 7 })
         .flatMap((color) => members('tetradic', { bases: [{ color }], also: ['neutral'] }, press));
-      for (const m of all) expect(inside(press, m.lch)).toBe(true);
+      for (const m of all) expect(inside(press, insideOf(m))).toBe(true);
       const prints = nearestPrints(
-        all.map((m) => toLab(m.color, condition)),
+        all.map((m) => toLab(m.inside ?? m.color, condition)),
         condition,
         condition.setting.inkLimit / 100,
       );
@@ -313,6 +318,20 @@ describe('gamuts', () => {
       expect(off.length).toBeLessThan(all.length * 0.005);
       for (const p of off) expect(p.deltaE00).toBeLessThan(2.5);
     }
+  });
+
+  it('leave a base as it was typed, and say what it would be inside', () => {
+    const color: Color = { space: 'oklch', components: [0.7, 0.3, 150] };
+    for (const gamut of [SRGB, pressGamutOf(coated)]) {
+      const [base, other] = members('complementary', { bases: [{ color }] }, gamut);
+      expect([base!.color, base!.gaveUp, base!.lightened]).toEqual([color, 0, 0]);
+      const { components } = base!.inside!;
+      expect(components[0]).toBeCloseTo(0.7, 9);
+      expect(components[1]).toBeLessThan(0.25);
+      expect([inside(gamut, insideOf(base!)), inside(gamut, other!.lch)]).toEqual([true, true]);
+    }
+    const small: Color = { space: 'oklch', components: [0.7, 0.05, 150] };
+    expect(members('complementary', { bases: [{ color: small }] }, SRGB)[0]!.inside).toBeUndefined();
   });
 
   it('leave an ink of the press as it is', () => {

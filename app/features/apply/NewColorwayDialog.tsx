@@ -9,8 +9,9 @@ import { addColorways, addGroups, allSwatches, type Swatch, type Wish, withLinks
 import { usePainted } from '~/features/shared/artwork/use-painted';
 import { LibraryChoice } from '~/features/shared/merge/LibraryChoice';
 import { useStores } from '~/state/stores';
-import { Field, SelectField } from '~/ui/field';
+import { Field } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
+import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
 import { groupLabel } from '~/ui/swatch';
 import { useAsked } from '~/ui/use-asked';
@@ -108,30 +109,28 @@ export function NewColorwayDialog({ state, onClose }: { state: ApplyState; onClo
         <DialogContent>
           <div className={css.fields}>
             {url ? <img className={css.preview} src={url} alt="Preview" /> : <span className={css.preview} />}
-            <SelectField
-              aria-label="Assign colours"
-              value={way}
-              onChange={(e) => setWay(e.target.value as Way)}
-            >
-              {WAYS.map(([id, words]) => (
-                <option key={id} value={id}>
-                  {words}
-                </option>
-              ))}
-            </SelectField>
-            {way !== 'drawn' && (
-              <SelectField aria-label="Taken from" value={from} onChange={(e) => setFrom(e.target.value)}>
-                <option value="">all of {library.name || 'this library'}</option>
-                {library.groups.map((g, i) =>
-                  g.swatches.length > 0 ? (
-                    <option key={g.id} value={g.id}>
-                      {groupLabel(library, i)}
-                    </option>
-                  ) : null,
-                )}
-                <option value={ELSEWHERE}>another library…</option>
-              </SelectField>
-            )}
+            <div className={css.labelled}>
+              <Choose
+                label="Assign colours"
+                value={way}
+                values={WAYS}
+                onChange={(next) => setWay(next as Way)}
+              />
+              {way !== 'drawn' && (
+                <Choose
+                  label="Taken from"
+                  value={from}
+                  values={[
+                    ['', `all of ${library.name || 'this library'}`],
+                    ...library.groups.flatMap((g, i): [string, string][] =>
+                      g.swatches.length > 0 ? [[g.id, groupLabel(library, i)]] : [],
+                    ),
+                    [ELSEWHERE, 'another library…'],
+                  ]}
+                  onChange={setFrom}
+                />
+              )}
+            </div>
             {way !== 'drawn' && from === ELSEWHERE && (
               <LibraryChoice
                 without={store.id}

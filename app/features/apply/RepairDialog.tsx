@@ -18,6 +18,8 @@ const USUAL = 2;
 export function RepairDialog({ state, onClose }: { state: ApplyState; onClose(): void }) {
   const { strays, condition } = state;
   const [within, setWithin] = useState(USUAL);
+  // the surest first
+  const sorted = strays.toSorted((a, b) => a.deltaE00 - b.deltaE00);
   const near = strays.filter((s) => s.deltaE00 <= within);
   const repair = () => {
     state.paint(
@@ -38,16 +40,22 @@ export function RepairDialog({ state, onClose }: { state: ApplyState; onClose():
         <DialogContent>
           {/* biome-ignore lint/a11y/noNoninteractiveTabindex: what scrolls is reached from the keyboard, too */}
           <ul className={css.strays} aria-label="Colours off the palette" tabIndex={0}>
-            {strays.map(({ row, nearest, deltaE00 }) => (
+            {sorted.map(({ row, nearest, deltaE00 }) => (
               <li key={row.key} data-far={deltaE00 > within}>
                 <span className={css.pair}>
                   <WingPair left={row.to} right={toHex(nearest.color, condition)} />
                 </span>
-                <span className="cut" dir="auto">
-                  {row.names[0] || row.to.toUpperCase()}
+                <span className={css.code}>
+                  <span className="cut" dir="auto">
+                    {row.names[0] || 'Colour without a name'}
+                  </span>
+                  <span className="mono caption">{row.to.toUpperCase()}</span>
                 </span>
-                <span className="cut second" dir="auto">
-                  {swatchLabel(nearest, condition)}
+                <span className={css.code}>
+                  <span className="cut" dir="auto">
+                    {swatchLabel(nearest, condition)}
+                  </span>
+                  <span className="mono caption">{toHex(nearest.color, condition).toUpperCase()}</span>
                 </span>
                 <span className="mono">{deltaE00.toFixed(1)}</span>
               </li>

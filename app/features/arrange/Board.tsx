@@ -13,6 +13,7 @@ import { memo, type ReactNode, useCallback, useEffect, useRef, useState } from '
 import { type Condition, spaces, toHex } from '#core/color/index';
 import {
   allSwatches,
+  countSwatches,
   moveSwatches,
   type Swatch,
   setFields,
@@ -70,6 +71,7 @@ export function Board({
   const options = useRef<HTMLDivElement>(null);
 
   const list = view === 'list';
+  const total = countSwatches(library);
   const chip = { width: size, height: Math.round(size * 0.67) };
   const withNames = list || size >= 48;
   const lineHeight = list ? LIST_LINE : chip.height + (withNames ? LABEL : 0) + GAP;
@@ -261,9 +263,18 @@ export function Board({
         if (to) store.edit(moveSwatches(store.rows, ids, to.groupId, to.index));
       }}
     >
+      {list && total > 0 && (
+        <div className={`caption ${css.columns}`} aria-hidden>
+          <span />
+          {['name', 'hex', 'kind', 'role', 'space'].map((label) => (
+            <span key={label}>{label}</span>
+          ))}
+        </div>
+      )}
       <div
         ref={scroller}
         className={css.board}
+        data-list={list}
         onPointerDown={(e) => {
           if (e.target !== e.currentTarget && (e.target as HTMLElement).dataset.blank === undefined) return;
           select([]);

@@ -95,7 +95,7 @@ export function BookPage({ book, band, kinds, specials, uses, names }: Props) {
           <Button onClick={() => void makeLibrary()}>Make a library of it</Button>
           {own && (
             <Button variant="text" onClick={() => void remove()}>
-              Take away
+              Remove
             </Button>
           )}
         </div>

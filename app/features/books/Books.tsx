@@ -2,15 +2,16 @@ import Button from '@mui/material/Button';
 import { useState } from 'react';
 import { Link, useRevalidator } from 'react-router';
 import type { ListedBook } from '#server/books';
+import type { Band } from '#server/schema';
 import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { useStores } from '~/state/stores';
 import { Stage } from '~/ui/Frame';
-import { count } from '~/ui/swatch';
+import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import css from './Books.module.css';
 
 /** Every book there is, and the ways to more. */
-export function Books({ books: list, away }: { books: ListedBook[]; away: ListedBook[] }) {
+export function Books({ books: list, away }: { books: (ListedBook & { band: Band })[]; away: ListedBook[] }) {
   const { books } = useStores();
   const openFiles = useOpenFiles();
   const toast = useToast();
@@ -37,30 +38,35 @@ export function Books({ books: list, away }: { books: ListedBook[]; away: Listed
   };
   return (
     <Stage wide>
-      <div className={css.page}>
-        <div className={css.head}>
-          <h1 className="title">Books</h1>
-          <Button variant="contained" onClick={openFiles}>
-            Open a file…
-          </Button>
+      <div className={css.head}>
+        <h1 className="title">Books</h1>
+        <span className="caption">
+          {count(list.length, 'book')} ·{' '}
+          {count(
+            list.reduce((n, b) => n + b.swatchCount, 0),
+            'ink',
+          )}
+        </span>
+        <span className={css.acts}>
           {!samples && (
             <Button disabled={busy} onClick={() => void add()}>
               Add the Kestrelmere Inks
             </Button>
           )}
-        </div>
-        <p className={`second ${css.intro}`}>
-          A book is a library that is not edited: numbered inks with what they measure on one paper. Every
-          library can take from it, and what is taken finds its book again. Open a file with one (ACB, ASE,
-          ACO, CxF, CGATS, ICC, CSV) and keep it as a book, or make one of a library, in the list of
-          libraries.
-        </p>
-        <ul className={css.list}>
+          <Button variant="contained" onClick={openFiles}>
+            Open a file…
+          </Button>
+        </span>
+      </div>
+      <div className={css.list}>
+        <ul className={css.lines}>
           {list.map((b) => (
-            <li key={b.id}>
-              <Link to={`/books/${b.id}`} className={css.book}>
-                <strong dir="auto">{b.name || 'Book without a name'}</strong>
-                <span className="second">
+            <li key={b.id} className={css.row}>
+              <div className={css.words}>
+                <Link to={`/books/${b.id}`} className={`cut ${css.name}`} dir="auto" title={b.name}>
+                  {b.name || 'Book without a name'}
+                </Link>
+                <span className={`caption cut ${css.facts}`}>
                   {[
                     count(b.swatchCount, b.facts.ownNames ? 'step' : 'ink'),
                     b.facts.edition && `edition ${b.facts.edition}`,
@@ -70,16 +76,29 @@ export function Books({ books: list, away }: { books: ListedBook[]; away: Listed
                     .filter(Boolean)
                     .join(' · ')}
                 </span>
+              </div>
+              <Link to={`/books/${b.id}`} tabIndex={-1} aria-hidden className={css.band}>
+                {b.band.map((group, g) => (
+                  <span key={g} style={{ flexGrow: group.length, background: sideBySide(group) }} />
+                ))}
               </Link>
-              <Link className={css.browse} to={`/gather?from=book&book=${b.id}`}>
-                browse
-              </Link>
+              <div className={css.end}>
+                <Link className={css.browse} to={`/gather?from=book&book=${b.id}`}>
+                  Browse
+                </Link>
+              </div>
             </li>
           ))}
         </ul>
+        <p className={`caption ${css.hint}`}>
+          A book is a library that is not edited: numbered inks with what they measure on one paper. Every
+          library can take from it, and what is taken finds its book again. Open a file with one (ACB, ASE,
+          ACO, CxF, CGATS, ICC, CSV) and keep it as a book, or make one of a library, in the list of
+          libraries.
+        </p>
         {away.length > 0 && (
-          <section aria-label="Taken away" className={css.away}>
-            <h2 className="caption">Taken away</h2>
+          <section aria-label="Removed" className={css.away}>
+            <h2 className="caption">Removed</h2>
             {away.map((b) => (
               <p key={b.id}>
                 <span className="cut" dir="auto">

@@ -257,9 +257,11 @@ function remark(came: Came): Remark[] {
   const message =
     came.kind === 'picture'
       ? `${path}: a picture; Gather takes a palette from it.`
-      : came.kind === 'skipped'
-        ? `${path}: ${came.message}`
-        : came.message;
+      : came.kind === 'drawing'
+        ? `${path}: artwork of the kit; open the kit to keep it.`
+        : came.kind === 'skipped'
+          ? `${path}: ${came.message}`
+          : came.message;
   const sound = came.kind === 'problem' ? came.sound : undefined;
   return [{ key: nanoid(8), path, message, problem: came.kind === 'problem', ...(sound ? { sound } : {}) }];
 }

@@ -10,6 +10,7 @@ import { keepProfile } from '~/features/shared/profiles/keep';
 import { Stage } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
+import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import css from './Profiles.module.css';
 
@@ -23,7 +24,7 @@ const size = (bytes: number) =>
   bytes < 1e6 ? `${Math.round(bytes / 1e3)} KB` : `${(bytes / 1e6).toFixed(1)} MB`;
 
 /** The ICC profiles that print conditions are chosen from: those that ship, and one's own. */
-export function Profiles({ profiles }: { profiles: ListedProfile[] }) {
+export function Profiles({ profiles }: { profiles: (ListedProfile & { patches: string[] })[] }) {
   const input = useRef<HTMLInputElement>(null);
   const { revalidate } = useRevalidator();
   const toast = useToast();
@@ -58,76 +59,80 @@ export function Profiles({ profiles }: { profiles: ListedProfile[] }) {
 
   return (
     <Stage wide>
-      <div className={css.page}>
-        <div className={css.head}>
-          <h1 className="title">Print profiles</h1>
-          <Button variant="contained" disabled={busy} onClick={() => input.current?.click()}>
-            Add profiles
-          </Button>
-          <input
-            ref={input}
-            type="file"
-            hidden
-            multiple
-            accept=".icc,.icm"
-            aria-label="Add profiles"
-            onChange={(e) => {
-              void add([...(e.target.files ?? [])].map((file) => ({ file })));
-              e.target.value = '';
-            }}
-          />
+      <div className={css.head}>
+        <h1 className="title">Print profiles</h1>
+        <span className="caption">{count(profiles.length, 'profile')}</span>
+        <Button
+          className={css.acts}
+          variant="contained"
+          disabled={busy}
+          onClick={() => input.current?.click()}
+        >
+          Add profiles
+        </Button>
+        <input
+          ref={input}
+          type="file"
+          hidden
+          multiple
+          accept=".icc,.icm"
+          aria-label="Add profiles"
+          onChange={(e) => {
+            void add([...(e.target.files ?? [])].map((file) => ({ file })));
+            e.target.value = '';
+          }}
+        />
+      </div>
+      {problems.length > 0 && (
+        <div className={css.problems}>
+          {problems.map((problem) => (
+            <Notice key={problem}>{problem}</Notice>
+          ))}
         </div>
-        <p className={`second ${css.intro}`}>
-          A profile says what a press makes of ink numbers on a paper. A library is printed under one of the
-          CMYK profiles; colours that name a profile of their own keep it. Drop ICC files of version 2 or 4
-          here, for RGB, CMYK or gray, up to 16 MB.
+      )}
+      <div className={css.list}>
+        <ul className={css.lines}>
+          {profiles.map((p) => (
+            <li key={p.hash} className={css.row}>
+              <div className={css.words}>
+                <strong className={`cut ${css.name}`} dir="auto" title={p.name}>
+                  {p.name}
+                </strong>
+                <span className={`caption cut ${css.facts}`}>
+                  {p.space === 'gray' ? 'Gray' : p.space.toUpperCase()}, {KINDS[p.kind]} · version {p.version}{' '}
+                  · {size(p.bytes)}
+                </span>
+                {!p.prints && (
+                  <span className={`caption cut ${css.facts}`}>Input only: cannot be used to print</span>
+                )}
+              </div>
+              <div className={css.band} aria-hidden>
+                {p.patches.map((hex, i) => (
+                  <span key={i} style={{ background: hex }} />
+                ))}
+              </div>
+              <div className={css.end}>
+                {p.shipped ? (
+                  <span className="caption">part of Papillon</span>
+                ) : (
+                  <PlainButton
+                    look="icon"
+                    aria-label={`Remove ${p.name}`}
+                    title="Remove it, unless a library uses it"
+                    onClick={() => void remove(p)}
+                  >
+                    <Trash2 size={15} strokeWidth={1.7} />
+                  </PlainButton>
+                )}
+              </div>
+            </li>
+          ))}
+        </ul>
+        <p className={`caption ${css.hint}`}>
+          A profile says what a press makes of ink numbers on a paper: shown are the paper, the inks and their
+          overprints. A library is printed under one of the CMYK profiles; colours that name a profile of
+          their own keep it. Drop ICC files of version 2 or 4 here, for RGB, CMYK or gray, up to 16 MB.
         </p>
-        {problems.map((problem) => (
-          <Notice key={problem}>{problem}</Notice>
-        ))}
-        <table className={css.table}>
-          <thead>
-            <tr className="caption">
-              <th scope="col">Profile</th>
-              <th scope="col">For</th>
-              <th scope="col">Version</th>
-              <th scope="col">Size</th>
-              <th scope="col">
-                <span className="unseen">Take away</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {profiles.map((p) => (
-              <tr key={p.hash}>
-                <td>
-                  <strong dir="auto">{p.name}</strong>
-                  <div className="caption mono">{p.hash.slice(0, 16)}</div>
-                </td>
-                <td>
-                  {p.space === 'gray' ? 'Gray' : p.space.toUpperCase()}, {KINDS[p.kind]}
-                  {!p.prints && <div className="caption">Input only: cannot be used to print</div>}
-                </td>
-                <td className="mono">{p.version}</td>
-                <td className="mono">{size(p.bytes)}</td>
-                <td className={css.end}>
-                  {p.shipped ? (
-                    <span className="caption">part of Papillon</span>
-                  ) : (
-                    <PlainButton
-                      look="icon"
-                      aria-label={`Take ${p.name} away`}
-                      title="Remove it, unless a library uses it"
-                      onClick={() => void remove(p)}
-                    >
-                      <Trash2 size={15} strokeWidth={1.7} />
-                    </PlainButton>
-                  )}
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
       </div>
     </Stage>
   );

@@ -3,6 +3,7 @@ import { type Leaf, type Way, walk } from '#core/books/index';
 import type { OpenBook } from '~/state/books';
 import { usePart } from '~/state/store';
 import { useStores } from '~/state/stores';
+import { UnseenTable } from '~/ui/unseen-table';
 import css from './Leaf.module.css';
 import { onHex } from './on-hex';
 
@@ -107,7 +108,7 @@ export const LeafGrid = memo(function LeafGrid({
     } else return;
     event.preventDefault();
   };
-  const { id } = book.swatches;
+  const { id, code, name, hex } = book.swatches;
   return (
     <fieldset
       ref={grid}
@@ -122,6 +123,14 @@ export const LeafGrid = memo(function LeafGrid({
         if (e.relatedTarget) inside.current = false;
       }}
     >
+      <UnseenTable
+        caption="Inks of this leaf by lightness, from grey to colourful"
+        head={['L*', 'Inks']}
+        rows={leaf.rows.map((row) => [
+          Math.round(row.lightness),
+          row.places.map((p) => `${code[p] || name[p]} ${hex[p]}`).join(', '),
+        ])}
+      />
       {leaf.rows.map((row) => (
         <div key={row.places[0]} className={css.row}>
           <span className={`caption ${css.light}`} title="L*">

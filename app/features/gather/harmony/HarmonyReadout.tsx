@@ -2,7 +2,7 @@ import Popover from '@mui/material/Popover';
 import Slider from '@mui/material/Slider';
 import { Plus, X } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { screenOnly, toHex } from '#core/color/index';
+import { type Color, differenceInWords, differenceOf, screenOnly, toHex, toLab } from '#core/color/index';
 import {
   type Along,
   angleOf,
@@ -12,6 +12,7 @@ import {
   EXTRAS,
   type Extra,
   MAX_BASES,
+  type Member,
   type Placed,
   placedBases,
   ruleOf,
@@ -28,6 +29,7 @@ import { PlainButton } from '~/ui/plain-button';
 import { Choices, Setting } from '~/ui/setting';
 import { count, sideBySide } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
+import { WingPair } from '~/ui/wing-pair';
 import { FamilyTakes } from './FamilyTakes';
 import css from './HarmonyReadout.module.css';
 import { moveMember } from './HarmonySource';
@@ -73,6 +75,7 @@ function Chosen({ family, chosen }: { family: Family; chosen: string }) {
   };
   const gave = members.filter((m) => m.gaveUp > 0.0005);
   const moved = members.filter((m) => Math.abs(m.lightened) > 0.0005);
+  const outside = members.filter((m) => m.inside);
   return (
     <>
       <div className={css.face} style={{ background: toHex(member.color, condition) }} />
@@ -116,12 +119,15 @@ function Chosen({ family, chosen }: { family: Family; chosen: string }) {
           />
           <Tick label="hold it here" checked={member.held} onChange={hold} />
         </NumberFields>
+        {member.inside && <BringInside family={family} member={member} inside={member.inside} />}
         <hr />
         <Slice family={family} chosen={chosen} onMove={move} />
         <Settings family={family} />
         <p className={`caption ${css.gave}`} role="status">
           {gave.length === 0 && moved.length === 0
-            ? 'Every member is inside as it is.'
+            ? outside.length === 0
+              ? 'Every member is inside as it is.'
+              : ''
             : [
                 gave.length > 0 &&
                   `${count(gave.length, 'member')} lost chroma to fit the gamut: ${gave.map((m) => `${memberName(m, take)} ${m.gaveUp.toFixed(3)}`).join(', ')}.`,
@@ -139,6 +145,34 @@ function Chosen({ family, chosen }: { family: Family; chosen: string }) {
         <FamilyTakes family={family} />
       </div>
     </>
+  );
+}
+
+/** A base outside the gamut stays as it was given; beside it stands what it would be inside. */
+function BringInside({ family, member, inside }: { family: Family; member: Member; inside: Color }) {
+  const { harmony } = useStores();
+  const { take, condition, gamut } = family;
+  const [was, is] = [toLab(member.color, condition), toLab(inside, condition)];
+  return (
+    <div className={css.inside}>
+      <span className={css.pair}>
+        <WingPair left={toHex(member.color, condition)} right={toHex(inside, condition)} />
+      </span>
+      <p className="caption">
+        Outside {gamut.name}, and kept as it is. Inside it would be {differenceInWords(was, is)} (ΔE00{' '}
+        {differenceOf(was, is).deltaE00.toFixed(1)}).
+      </p>
+      <PlainButton
+        look="link"
+        onClick={() =>
+          harmony.ask({
+            bases: take.asked.bases.map((b, i) => (i === member.base ? { ...b, color: inside } : b)),
+          })
+        }
+      >
+        Bring it inside
+      </PlainButton>
+    </div>
   );
 }
 

@@ -2,6 +2,7 @@ import { type PointerEvent, useCallback, useRef, useState } from 'react';
 import { inkOn, toHex } from '#core/color/index';
 import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
+import { UnseenTable } from '~/ui/unseen-table';
 import css from './Members.module.css';
 import { type Family, memberName } from './use-family';
 
@@ -107,6 +108,18 @@ export function Members({
           );
         })}
       </div>
+      <UnseenTable
+        caption="The family: places and shares"
+        head={['Member', 'Hex', 'Hue °', 'Lightness', 'Chroma', 'Share %']}
+        rows={members.map((m, i) => [
+          memberName(m, take),
+          toHex(m.color, condition).toUpperCase(),
+          Math.round(m.place),
+          m.lch[0].toFixed(2),
+          m.lch[1].toFixed(3),
+          Math.round(areas[i]! * 100),
+        ])}
+      />
       <div className={css.names} aria-hidden>
         {members.map((member, i) => (
           <span key={member.key} className="caption cut" dir="auto" style={{ width: `${areas[i]! * 100}%` }}>

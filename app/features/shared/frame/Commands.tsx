@@ -145,7 +145,8 @@ export function Commands({ onClose }: { onClose(): void }) {
   };
   // who presses Enter before the list has followed means the first of what was typed
   const [isEager, setEager] = useState(false);
-  const isReady = wanted === asked && (of === asked || (chosen >= 0 && chosen < shown.length - swatches.length));
+  const isReady =
+    wanted === asked && (of === asked || (chosen >= 0 && chosen < shown.length - swatches.length));
   // biome-ignore lint/correctness/useExhaustiveDependencies: it goes once, with what is there then
   useEffect(() => {
     if (!isEager || !isReady) return;

@@ -22,7 +22,7 @@ const MAX_SHOWN = 120;
 export function Tray() {
   const around = useCondition();
   const tray = useTray();
-  const { library, condition: own, undo, problem, said } = useLibraryState(tray);
+  const { library, condition: own, undo, problem, said, whole } = useLibraryState(tray);
   // the open library says how the colours look, once it is here
   const condition = around === screenOnly ? own : around;
   useTold(said, tray.dismiss);
@@ -43,7 +43,9 @@ export function Tray() {
     return (
       <BottomBar label="Tray">
         <strong>Tray</strong>
-        <span className="caption">empty · gathered colours wait here until you place them</span>
+        <span className="caption" role="status">
+          {problem ?? (whole ? 'empty · gathered colours wait here until you place them' : 'reading…')}
+        </span>
         {undo?.startsWith('delete') && (
           <Button variant="text" onClick={() => tray.undo()}>
             Restore the last ones

@@ -21,6 +21,7 @@ import {
 } from '#core/swatch/index';
 import { commonName } from '#core/text/names';
 import type { Came, ReadLibrary } from '~/messages/files-messages';
+import type { LibraryStore } from '~/state/library-store';
 import { useStores } from '~/state/stores';
 import { useCondition } from '~/ui/condition';
 import { Field } from '~/ui/field';
@@ -46,6 +47,8 @@ interface Row {
   read: ReadLibrary;
   /** Why only a part could be read. */
   damage?: string;
+  /** The file that has the same colours, and more with them. */
+  richer?: string;
 }
 
 /** Shows what came in before anything is kept: as new libraries, as groups of one, or added to the open one. */
@@ -66,7 +69,8 @@ export function Review({
   const rows = useMemo(
     () =>
       all.flatMap((c, key): Row[] => {
-        if (c.kind === 'swatches') return [{ key, path: c.path, read: c.read }];
+        if (c.kind === 'swatches')
+          return [{ key, path: c.path, read: c.read, ...(c.richer ? { richer: c.richer } : {}) }];
         return c.kind === 'problem' && c.sound
           ? [{ key, path: c.path, read: c.sound, damage: c.message }]
           : [];
@@ -77,18 +81,26 @@ export function Review({
   const pictures = all.flatMap((c) => (c.kind === 'picture' ? [c] : []));
   const skipped = all.flatMap((c) => (c.kind === 'skipped' ? [c] : []));
   const [names, setNames] = useState<Record<number, string>>({});
-  // a damaged file comes in only when the user says so
+  // a damaged file comes in only when the user says so, and so do colours that another file has with more
   const [chosen, setChosen] = useState<Record<number, boolean>>({});
-  const isChosen = (row: Row) => chosen[row.key] ?? !row.damage;
-  // what came as a file of its own, and is drawn
-  const drawings = rows.filter((r) => r.read.format === 'svg' && files.some((f) => f.path === r.path));
+  const isChosen = (row: Row) => chosen[row.key] ?? !(row.damage || row.richer);
+  // what came as a file of its own and is drawn, and what a kit has drawn
+  const drawings = [
+    ...files.filter((f) => rows.some((r) => r.read.format === 'svg' && r.path === f.path)),
+    ...all.flatMap((c) =>
+      c.kind === 'drawing' ? [{ path: c.path, file: new File([c.file], c.path.replace(/^.*\//, '')) }] : [],
+    ),
+  ];
+  const fromKit = all.some((c) => c.kind === 'drawing');
   const nameOf = (row: Row) => names[row.key] ?? row.read.library.name;
   const wanted = rows.filter(isChosen);
   const { id } = useParams();
   const stores = useStores();
   const here = id ? stores.library(id) : undefined;
   const hereName = here?.snapshot().library.name;
-  const [where, setWhere] = useState<Where>('each');
+  const [where, setWhere] = useState<Where>(here && drawings.length > 0 && !fromKit ? 'add' : 'each');
+  // what is opened in a library is for it, and a kit's drawings are for the kit's
+  const [withArtwork, setWithArtwork] = useState(!!here || fromKit);
   const [together, setTogether] = useState(() => commonName(files.map((f) => f.path)) ?? 'Opened files');
   const [busy, setBusy] = useState(false);
   const [merging, setMerging] = useState<Library | null>(null);
@@ -109,14 +121,10 @@ export function Review({
       return;
     }
     setBusy(true);
+    const draw = (own: typeof drawings, store: LibraryStore) =>
+      keepArtworks(own, { artworks: stores.artworks, store, toast, stage: () => undefined });
     if (where === 'artwork' && here) {
-      const own = files.filter((f) => drawings.some((row) => row.path === f.path));
-      const [made] = await keepArtworks(own, {
-        artworks: stores.artworks,
-        store: here,
-        toast,
-        stage: () => undefined,
-      });
+      const [made] = await draw(drawings, here);
       setBusy(false);
       if (!made) return;
       onClose();
@@ -130,10 +138,14 @@ export function Review({
         setBusy(false);
         return;
       }
+      const kept = withArtwork && drawings.length > 0 ? await draw(drawings, here) : [];
       onClose();
       if (!pathname.endsWith('/arrange')) await navigate(`/libraries/${id}/arrange`);
       toast({
-        text: `${count(libraries.length, 'file')} added.`,
+        text:
+          kept.length > 0
+            ? `${count(libraries.length, 'file')} added, and ${count(kept.length, 'drawing')} kept as artwork: see Apply.`
+            : `${count(libraries.length, 'file')} added.`,
         ...wayBack([here, added]),
       });
       return;
@@ -155,6 +167,13 @@ export function Review({
         return;
       }
     }
+    if (withArtwork && where !== 'book')
+      for (const [i, drawing] of drawings.entries()) {
+        // each to the library that was made of it
+        const own = wanted.findIndex((row) => row.path === drawing.path);
+        const to = made[made.length === 1 ? 0 : own >= 0 ? own : Math.min(i, made.length - 1)];
+        if (to) await draw([drawing], stores.library(to));
+      }
     onClose();
     if (where === 'book') await navigate(made.length === 1 ? `/books/${made[0]}` : '/books');
     else await navigate(made.length === 1 ? `/libraries/${made[0]}/arrange` : '/');
@@ -294,10 +313,22 @@ export function Review({
                 <FormControlLabel
                   value="artwork"
                   control={<Radio />}
-                  label={`As artwork of ${hereName}, to put its colours on`}
+                  label={`Only as artwork of ${hereName}, to put its colours on`}
                 />
               )}
             </RadioGroup>
+          )}
+          {drawings.length > 0 && (where === 'each' || where === 'groups' || where === 'add') && (
+            <Tick
+              className={css.text}
+              checked={withArtwork}
+              onChange={setWithArtwork}
+              label={
+                drawings.length === 1
+                  ? 'Keep the drawing as artwork, too, to put colours on it'
+                  : `Keep the ${drawings.length} drawings as artwork, too, to put colours on them`
+              }
+            />
           )}
         </DialogContent>
         <DialogActions>
@@ -306,15 +337,17 @@ export function Review({
             <Button type="submit" variant="contained" disabled={busy || wanted.length === 0} autoFocus>
               {where === 'add'
                 ? 'Add'
-                : where === 'merge'
-                  ? 'Compare and merge'
-                  : where === 'book'
-                    ? many
-                      ? 'Keep as books'
-                      : 'Keep as a book'
-                    : many && where === 'each'
-                      ? 'Open as libraries'
-                      : 'Open as a library'}
+                : where === 'artwork'
+                  ? 'Keep as artwork'
+                  : where === 'merge'
+                    ? 'Compare and merge'
+                    : where === 'book'
+                      ? many
+                        ? 'Keep as books'
+                        : 'Keep as a book'
+                      : many && where === 'each'
+                        ? 'Open as libraries'
+                        : 'Open as a library'}
             </Button>
           )}
         </DialogActions>
@@ -371,6 +404,11 @@ function FileRow({
             {row.damage} {count(swatches.length, 'swatch', 'swatches')} before the damage{' '}
             {swatches.length === 1 ? 'is' : 'are'} sound and can be opened: tick the box.
           </Notice>
+        )}
+        {row.richer && (
+          <p className={`caption ${css.warning}`}>
+            The same colours as {row.richer}, which carries more with them.
+          </p>
         )}
         {warnings.map((w) => (
           <p key={w} className={`caption ${css.warning}`}>
