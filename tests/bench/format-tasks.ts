@@ -63,7 +63,11 @@ const others: Record<string, [name: string, read: (bytes: Uint8Array) => unknown
   ase: ['ase-utils', (bytes) => aseUtils.decode(Buffer.from(bytes))],
   css: ['postcss, culori', (bytes) => colorsOf(postcss.parse(textOf(bytes)))],
   scss: ['postcss-scss, culori', (bytes) => colorsOf(parseScss(textOf(bytes)))],
-  csv: ['papaparse', (bytes) => Papa.parse(textOf(bytes))],
+  csv: [
+    'papaparse, culori',
+    (bytes) =>
+      (Papa.parse(textOf(bytes)).data as string[][]).filter((row) => row.some((c) => parseColor(c))).length,
+  ],
   soc: ['fast-xml-parser', byXml],
   cxf: ['fast-xml-parser', byXml],
   resources: ['fast-xml-parser', byXml],
@@ -74,7 +78,7 @@ const others: Record<string, [name: string, read: (bytes: Uint8Array) => unknown
     (bytes) => Object.values(unzipSync(bytes)).map((file) => JSON.parse(textOf(file))),
   ],
   kpl: ['fflate, fast-xml-parser', byZippedXml],
-  'office-theme': ['fflate, fast-xml-parser', byZippedXml],
+  'office-theme': ['fast-xml-parser', byXml],
   '3mf': ['fflate, fast-xml-parser', byZippedXml],
   materialx: ['fast-xml-parser', byXml],
   xlsx: ['exceljs', async (bytes) => new exceljs.Workbook().xlsx.load(bytes.slice().buffer)],

@@ -35,21 +35,16 @@ function placeOf({ selectors, medium }: StyleRule): { group: string; selector: s
   return { group, selector: page || dark ? '' : texts.join(', ') };
 }
 
-/** The comment behind a declaration in which our own writer keeps a name. */
-const OWN_NAME = /;?[ \t]*\/\* ("(?:[^"\\\n]|\\.)*") \*\//y;
-
 /** The custom properties of a style sheet, each where it is declared last; of other selectors only what differs. */
 function propertiesOf(text: string): Property[] {
   const found = new Map<string, Property>();
   for (const rule of rulesOf(text)) {
     const { group, selector } = placeOf(rule);
-    for (const { property, value, end, important } of rule.declared) {
+    for (const { property, value, remark, important } of rule.declared) {
       if (!property.startsWith('--')) continue;
-      OWN_NAME.lastIndex = end;
-      const quotedName = OWN_NAME.exec(text)?.[1];
-      const own = quotedName === undefined ? undefined : unquoted(quotedName);
+      const own = remark === undefined ? undefined : unquoted(remark);
       const one: Property = {
-        name: property.slice(2).replace(/\\(.)/g, '$1'),
+        name: property.includes('\\') ? property.slice(2).replace(/\\(.)/g, '$1') : property.slice(2),
         value,
         group,
         selector,
@@ -127,20 +122,23 @@ export const css: PlainFormat = {
       ];
     });
     const byGroup = new Map<string, Map<string, string>>();
-    for (const { group, name, value } of properties) {
-      const known = byGroup.get(group) ?? new Map<string, string>();
-      known.set(name, value);
-      byGroup.set(group, known);
-    }
+    // most sheets refer to nothing
+    if (text.includes('var('))
+      for (const { group, name, value } of properties) {
+        const known = byGroup.get(group) ?? new Map<string, string>();
+        known.set(name, value);
+        byGroup.set(group, known);
+      }
     const plain = byGroup.get('');
     const declaredAs = (group: string, name: string) => byGroup.get(group)?.get(name) ?? plain?.get(name);
     const colors = new Map<string, NonNullable<ReturnType<typeof fromCss>>>();
     const gradients: { name: string; value: string; group: string }[] = [];
+    const leads = /-gradient\(/i.test(text);
     let passed = 0;
     for (const { name, value, group, own } of properties) {
       draft.step();
       const called = (options?.asOthers ? undefined : own) ?? name;
-      if (/-gradient\(/i.test(value)) {
+      if (leads && /-gradient\(/i.test(value)) {
         gradients.push({ name: called, value, group });
         continue;
       }
@@ -154,11 +152,11 @@ export const css: PlainFormat = {
         passed++;
         continue;
       }
-      if (group === '') colors.set(name, color);
+      if (group === '' && leads) colors.set(name, color);
       draft.into(group);
       draft.add({ name: called, ...color });
     }
-    const bare = colors.size === 0;
+    const bare = draft.count === 0;
     for (const { name, value, group } of gradients) {
       draft.step(100);
       draft.into(group);

@@ -223,12 +223,14 @@ function numbersIn(cell: string): number[] | null {
 
 /** A spreadsheet runs a cell that begins so as a formula; an apostrophe before it makes it text. */
 const FORMULA = /^[=+\-@\t\r]/;
+const APOSTROPHE = 39;
 const safe = (text: string) => {
   // line breaks may stand in a quoted cell; other control characters make a file that is not text
   const plain = text.replace(/[\0-\x08\x0b\x0c\x0e-\x1f]+/g, ' ');
   return FORMULA.test(plain) || /^'+[=+\-@\t\r]/.test(plain) ? `'${plain}` : plain;
 };
-const withoutMark = (cell: string) => (/^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell);
+const withoutMark = (cell: string) =>
+  cell.charCodeAt(0) === APOSTROPHE && /^'+[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell;
 
 /** More than any table has whose rows are colours. */
 const MAX_ROWS = 300_000;
@@ -310,8 +312,13 @@ export function fillFromRows(
   }: { unsafe?: (cell: string) => string; group?: string; place?: string; isFirst?: boolean } = {},
 ): boolean {
   const headings = rows.length > 0 ? readHeadings(rows[0].cells) : null;
-  const columns = headings ?? (rows.length > 0 ? guessColumns(rows[0].cells) : null);
-  if (!columns) return false;
+  const found = headings ?? (rows.length > 0 ? guessColumns(rows[0].cells) : null);
+  if (!found) return false;
+  // the same for all rows
+  const inTable = SPACES_BY_WEIGHT.filter(
+    (space) => found.numbers[space] !== undefined || found.whole[space] !== undefined,
+  );
+  const columns = { ...found, inTable };
   const list = headings ? rows.slice(1) : [...rows];
   const { group: at } = columns.words;
   const groups = list.map((r) => (at === undefined ? (group ?? '') : unsafe(r.cells[at] ?? '')));
@@ -468,9 +475,18 @@ const kindOf = (word: string): Kind =>
       ? 'spot'
       : 'process';
 
-function readRow(row: string[], place: string, columns: Columns, scales: Scales, draft: Draft): void {
+function readRow(
+  row: string[],
+  place: string,
+  columns: Columns & { inTable: readonly Space[] },
+  scales: Scales,
+  draft: Draft,
+): void {
   const { words } = columns;
-  const word = (w: Word) => row[words[w] ?? -1] ?? '';
+  const word = (w: Word) => {
+    const at = words[w];
+    return at === undefined ? '' : (row[at] ?? '');
+  };
   const { colors, alpha: within } = readColors(row, place, word('hex'), columns, scales);
   const [color, ...alternates] = colors;
   const given = readNumber(word('alpha'));
@@ -495,11 +511,11 @@ function readColors(
   row: string[],
   place: string,
   hex: string,
-  { numbers, whole, words, xyz }: Columns,
+  { numbers, whole, words, xyz, inTable }: Columns & { inTable: readonly Space[] },
   scales: Scales,
 ): { colors: Color[]; alpha?: number } {
   const found: { at: number; color: Color; alpha?: number }[] = [];
-  for (const space of SPACES_BY_WEIGHT) {
+  for (const space of inTable) {
     const columns = numbers[space];
     const cells = columns?.map((i) => row[i] ?? '');
     let values: number[] | null = null;
