@@ -33,6 +33,18 @@ export async function listKits(db: Db, libraryId: string): Promise<TakenKit[]> {
   return rows.map((row) => ({ ...row, choices: kitData.read(row.choices) }));
 }
 
+/** The last kit taken of a library, if there is one. @throws RefusedError when the library is not there */
+export async function lastKit(db: Db, libraryId: string): Promise<Pick<TakenKit, 'revision' | 'at'> | null> {
+  const { num } = await findLibrary(db, libraryId);
+  const [row] = await db
+    .select({ revision: kits.revision, at: kits.at })
+    .from(kits)
+    .where(eq(kits.library, num))
+    .orderBy(desc(kits.id))
+    .limit(1);
+  return row ?? null;
+}
+
 /** Remembers that a kit was taken. @throws RefusedError when the library is not there */
 export function keepKit(db: Db, libraryId: string, revision: number, choices: KitChoices): Promise<TakenKit> {
   return write(db, async (tx) => {

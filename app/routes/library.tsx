@@ -1,17 +1,19 @@
-import { useEffect, useMemo, useState } from 'react';
-import { Outlet, redirect } from 'react-router';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Outlet, redirect, useLocation, useNavigate } from 'react-router';
 import { isLoose } from '#core/swatch/index';
 import { loaded } from '#server/answers';
+import { lastKit } from '#server/kits';
 import { readTitle } from '#server/libraries';
 import { database } from '#server/open';
 import { useSteps } from '~/features/shared/frame/steps';
 import type { LibraryStore } from '~/state/library-store';
 import { usePart, useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
-import { WorkspaceContext } from '~/state/workspace';
+import { useKitIsStale, useLibrary, type Workspace, WorkspaceContext } from '~/state/workspace';
 import { ConditionContext } from '~/ui/condition';
 import { useShortcut } from '~/ui/shortcuts';
 import { useToast, useTold } from '~/ui/toast';
+import { when } from '~/ui/when';
 import type { Route } from './+types/library';
 
 const NO_LIBRARY =
@@ -19,12 +21,13 @@ const NO_LIBRARY =
 
 export const loader = ({ params, request }: Route.LoaderArgs) =>
   loaded(async () => {
-    const title = await readTitle(await database(), params.id);
+    const db = await database();
+    const title = await readTitle(db, params.id);
     if (!title) throw new Response(NO_LIBRARY, { status: 404 });
     // a book is handed over and compared like a library, and else has a page of its own
     if (title.book && !/\/(check|hand-over)(\.data)?$/.test(new URL(request.url).pathname))
       throw redirect(`/books/${params.id}`);
-    return title;
+    return { ...title, kit: await lastKit(db, params.id) };
   });
 
 // the page keeps the library itself, and hears of changes through its store
@@ -41,19 +44,31 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 ];
 
 export default function LibraryRoute({ loaderData, params }: Route.ComponentProps) {
-  return <LibraryFrame key={params.id} id={params.id} name={loaderData.name} book={loaderData.book} />;
+  return <LibraryFrame key={params.id} {...loaderData} />;
 }
 
-function LibraryFrame({ id, name, book }: { id: string; name: string; book: boolean }) {
+function LibraryFrame({
+  id,
+  name,
+  book,
+  kit: first,
+}: {
+  id: string;
+  name: string;
+  book: boolean;
+  kit: Workspace['kit'];
+}) {
   const stores = useStores();
   const [store] = useState(() => stores.library(id, name));
   const [selection, setSelection] = useState<ReadonlySet<string>>(new Set());
   const [groupId, setGroupId] = useState<string | null>(null);
+  const [kit, setKit] = useState(first);
   const condition = usePart(store, (s) => s.condition);
   useEffect(() => store.open(), [store]);
 
-  useShortcut('undo', () => void store.undo());
-  useShortcut('redo', () => void store.redo());
+  // what is gathered has steps of its own
+  useShortcut('undo', (event) => !event.defaultPrevented && void store.undo());
+  useShortcut('redo', (event) => !event.defaultPrevented && void store.redo());
   useSteps(id, book);
 
   const workspace = useMemo(
@@ -64,13 +79,16 @@ function LibraryFrame({ id, name, book }: { id: string; name: string; book: bool
       select: (ids: Iterable<string>) => setSelection(new Set(ids)),
       groupId,
       setGroupId,
+      kit,
+      setKit,
     }),
-    [store, book, selection, groupId],
+    [store, book, selection, groupId, kit],
   );
   return (
     <WorkspaceContext value={workspace}>
       <ConditionContext value={condition}>
         <Listening store={store} groupId={groupId} setGroupId={setGroupId} />
+        <KitWatch />
         <Outlet />
       </ConditionContext>
     </WorkspaceContext>
@@ -101,5 +119,29 @@ function Listening({
   useEffect(() => {
     if (!there) setGroupId(first);
   }, [there, first, setGroupId]);
+  return null;
+}
+
+/** Says once when an edit has made the last kit stale, with the way to a new one. */
+function KitWatch() {
+  const { store, kit } = useLibrary();
+  const isStale = useKitIsStale();
+  const { pathname } = useLocation();
+  const navigate = useNavigate();
+  const toast = useToast();
+  // a kit that was stale before is no news
+  const was = useRef({ kit, isStale, isWhole: false });
+  const isWhole = usePart(store, (s) => s.whole);
+  useEffect(() => {
+    const before = was.current;
+    was.current = { kit, isStale, isWhole };
+    if (!kit || !isStale || before.isStale || !before.isWhole || before.kit !== kit) return;
+    // the bar of that step says it
+    if (pathname.endsWith('/hand-over')) return;
+    toast({
+      text: `The kit handed over ${when(kit.at, new Date())} does not have this change.`,
+      action: { label: 'Update kit', run: () => void navigate(`/libraries/${store.id}/hand-over`) },
+    });
+  }, [kit, isStale, isWhole, pathname, navigate, toast, store]);
   return null;
 }

@@ -10,6 +10,7 @@ import {
 } from './harmony';
 import { NoteStore } from './saved-store';
 import type { Shelf } from './shelf';
+import { type Steps, StepsOf } from './steps';
 
 const MAX_TAKES = 200;
 const EMPTY: HarmonyState = {
@@ -23,6 +24,8 @@ const EMPTY: HarmonyState = {
 
 /** The families of Gather › Harmony. They survive a reload on this machine. */
 export class HarmonyStore extends NoteStore<HarmonyState, KeptHarmony> {
+  private readonly steps = new StepsOf<FamilyTake>();
+
   constructor(shelf: Shelf) {
     super(EMPTY, shelf, 'harmony', async () => (await import('./checks')).checkKeptHarmony);
   }
@@ -68,6 +71,8 @@ export class HarmonyStore extends NoteStore<HarmonyState, KeptHarmony> {
   /** Changes the present take. */
   change(part: Partial<Omit<FamilyTake, 'id'>>): void {
     const { takes, current } = this.snapshot();
+    const { take } = this;
+    if (take) this.stepsOf(take.id).note(take, performance.now());
     this.put({ takes: takes.map((t) => (t.id === current ? { ...t, ...part } : t)) });
   }
 
@@ -75,6 +80,21 @@ export class HarmonyStore extends NoteStore<HarmonyState, KeptHarmony> {
   ask(part: Partial<Asked>): void {
     const { take } = this;
     if (take) this.change({ asked: { ...take.asked, ...part } });
+  }
+
+  /** The steps of a take; of the present one, when none is named. */
+  stepsOf(id = this.take?.id ?? ''): Steps<FamilyTake> {
+    return this.steps.of(id);
+  }
+
+  /** Goes one step back, or on, in the present take. Returns whether there was one. */
+  step(way: 'back' | 'on'): boolean {
+    const { take } = this;
+    const other = take && this.stepsOf()[way](take, performance.now());
+    if (!other) return false;
+    const { takes } = this.snapshot();
+    this.put({ takes: takes.map((t) => (t === take ? other : t)) });
+    return true;
   }
 
   choose(id: string): void {

@@ -204,8 +204,12 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
 
   // --- changing
 
+  /** When it was last edited here, ms. */
+  editedAt = Number.NEGATIVE_INFINITY;
+
   /** Makes a change. Returns its id, or null (and says why) when there is nothing it could do. */
   edit({ label, ops }: Draft): string | null {
+    this.editedAt = performance.now();
     if (!this.snapshot().whole) {
       this.say('The library is still being read. Try again in a moment.');
       return null;

@@ -13,6 +13,7 @@ import type { OpenedPicture } from '~/messages/picture-messages';
 import { openPictureClient, type PictureClient } from '~/workers/clients';
 import { SavedStore } from './saved-store';
 import type { Shelf, ShelfNews } from './shelf';
+import { type Steps, StepsOf } from './steps';
 
 export interface OpenPicture {
   id: string;
@@ -138,6 +139,7 @@ export class PictureStore extends SavedStore<PictureState> {
   private readonly unwritten = new Set<string>();
   private readonly openedAt = new Map<string, number>();
   private roomless = false;
+  private readonly steps = new StepsOf<Take>();
 
   constructor(
     private readonly shelf: Shelf,
@@ -388,10 +390,37 @@ export class PictureStore extends SavedStore<PictureState> {
 
   /** Changes the take that is worked on. */
   change(source: string, next: (take: Take) => Take): void {
+    const before = this.takeOf(source);
+    this.replace(source, next);
+    const after = this.takeOf(source);
+    if (before && after && !same(before, after)) this.stepsOf(source).note(before, performance.now());
+  }
+
+  private replace(source: string, next: (take: Take) => Take): void {
     this.board(source, ({ takes, current }) => ({
       takes: takes.map((t) => (t.id === current ? next(t) : t)),
       current,
     }));
+  }
+
+  private takeOf(source: string): Take | undefined {
+    const board = this.state.boards[source];
+    return board?.takes.find((t) => t.id === board.current);
+  }
+
+  /** The steps of the take that is worked on. */
+  stepsOf(source: string): Steps<Take> {
+    return this.steps.of(keyOf(source, this.takeOf(source)?.id ?? ''));
+  }
+
+  /** Goes one step back, or on, in the take that is worked on. Returns whether there was one. */
+  step(source: string, way: 'back' | 'on'): boolean {
+    const present = this.takeOf(source);
+    const other = present && this.stepsOf(source)[way](present, performance.now());
+    if (!other) return false;
+    // what it came to is found again
+    this.replace(source, (take) => ({ ...other, colors: take.colors, mean: take.mean }));
+    return true;
   }
 
   /** Keeps what a take came to. */

@@ -1,5 +1,6 @@
 import { createContext, useContext } from 'react';
 import type { LibraryStore } from './library-store';
+import { usePart } from './store';
 
 /** What the screens of one library share. */
 export interface Workspace {
@@ -12,6 +13,9 @@ export interface Workspace {
   /** The group the outline points at; gathered colours go there by default. */
   groupId: string | null;
   setGroupId(id: string | null): void;
+  /** The last kit that was handed over. */
+  kit: { revision: number; at: Date } | null;
+  setKit(kit: { revision: number; at: Date }): void;
 }
 
 export const WorkspaceContext = createContext<Workspace | null>(null);
@@ -24,4 +28,12 @@ export function useLibrary(): Workspace {
   const workspace = useContext(WorkspaceContext);
   if (!workspace) throw new Error('A library screen is used outside its library.');
   return workspace;
+}
+
+/** Whether the library has changed since its last kit. */
+export function useKitIsStale(): boolean {
+  const { store, kit } = useLibrary();
+  return usePart(store, ({ revision, waiting, whole }) =>
+    kit ? (whole && revision > kit.revision) || waiting > 0 : false,
+  );
 }

@@ -208,8 +208,9 @@ export function isPressed(id: ShortcutId, event: Pressed): boolean {
  * Does something when a key is pressed anywhere on the screen, but in a field, unless it is heard there, too.
  *
  * @param run gives false where there is nothing to do: the key goes on to the browser then
+ * @param isFirst hears the key before others, who see by the event that it was prevented
  */
-export function useShortcut(id: ShortcutId, run: (event: KeyboardEvent) => unknown): void {
+export function useShortcut(id: ShortcutId, run: (event: KeyboardEvent) => unknown, isFirst = false): void {
   const latest = useRef(run);
   latest.current = run;
   useEffect(() => {
@@ -218,7 +219,7 @@ export function useShortcut(id: ShortcutId, run: (event: KeyboardEvent) => unkno
       if (!isPressed(id, event) || (inFields ? isInDialog(event) : isTyping(event))) return;
       if (latest.current(event) !== false) event.preventDefault();
     };
-    window.addEventListener('keydown', listen);
-    return () => window.removeEventListener('keydown', listen);
-  }, [id]);
+    window.addEventListener('keydown', listen, isFirst);
+    return () => window.removeEventListener('keydown', listen, isFirst);
+  }, [id, isFirst]);
 }

@@ -105,7 +105,14 @@ describe('the kit', () => {
     await screen.choose('Navy');
     await screen.fill('Name', 'Night');
     await screen.page.keyboard.press('Enter');
+    // at the moment it happens, and from then on beside the step
+    await screen.text(/The kit handed over today \d\d:\d\d does not have this change/);
     await screen.text(/saved/);
+    expect(await screen.page.$eval('nav[aria-label=Steps] a[href$=hand-over]', (a) => a.title)).toMatch(
+      /^Changed since the kit/,
+    );
+    await screen.button('Update kit');
+    await screen.text(/at revision 0, changed since/);
     await screen.go(`/libraries/${id}/hand-over`);
     await screen.text(/at revision 0, changed since/);
     await screen.button('What changed');

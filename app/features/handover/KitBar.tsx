@@ -17,6 +17,7 @@ import { changePreset, keepKit } from '~/api/kits';
 import { readHistory } from '~/api/libraries';
 import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
+import { useLibrary } from '~/state/workspace';
 import { download } from '~/ui/download';
 import { BottomBar } from '~/ui/Frame';
 import { Field } from '~/ui/field';
@@ -56,6 +57,7 @@ export function KitBar({
   const { library, revision, waiting } = useStore(store);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [naming, setNaming] = useState(false);
+  const { setKit } = useLibrary();
   const worker = useClient(openFilesClient);
   const { job, start, stop } = useJob(worker.stop);
   const { revalidate } = useRevalidator();
@@ -81,7 +83,8 @@ export function KitBar({
           params: { id: library.id },
           body: { revision: at, choices: wanted },
         });
-        if (!kept.ok) toast({ text: `Kit downloaded, but not added to the history. ${kept.why}` });
+        if (kept.ok) setKit({ revision: at, at: new Date(takenAt) });
+        else toast({ text: `Kit downloaded, but not added to the history. ${kept.why}` });
         await revalidate();
       },
       (why) => `The kit could not be made. ${why}`,

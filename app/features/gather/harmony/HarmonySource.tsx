@@ -16,6 +16,7 @@ import { droppedSwatch } from '~/ui/drag-swatch';
 import { PlainButton } from '~/ui/plain-button';
 import { Choices } from '~/ui/setting';
 import { useToast } from '~/ui/toast';
+import { StepButtons } from '../StepButtons';
 import { ToTray } from '../ToTray';
 import css from './HarmonySource.module.css';
 import { Members } from './Members';
@@ -35,6 +36,7 @@ const VIEWS = [
 /** Gather › Harmony: colours that belong together by a rule, and scales through them. */
 export function HarmonySource() {
   const { harmony } = useStores();
+  // every change, for its steps
   const { view } = useStore(harmony);
   const condition = useCondition();
   const [finding, setFinding] = useState(false);
@@ -52,6 +54,7 @@ export function HarmonySource() {
             </PlainButton>
           ))}
         </Choices>
+        {view === 'family' && <StepButtons steps={harmony.stepsOf()} go={(way) => harmony.step(way)} />}
         <PlainButton look="tab" className={css.which} onClick={() => setFinding(true)}>
           Which rule is it…
         </PlainButton>

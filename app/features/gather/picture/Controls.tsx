@@ -24,6 +24,7 @@ import { Setting } from '~/ui/setting';
 import { count as many } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { WingPair } from '~/ui/wing-pair';
+import { StepButtons } from '../StepButtons';
 import { ChartControl } from './ChartControl';
 import css from './Controls.module.css';
 import { HeldColors } from './HeldColors';
@@ -126,17 +127,23 @@ export function Controls({
       )}
       {opened && onLine && <LineControl opened={opened} tool={tool} setTool={setTool} onLine={onLine} />}
       <hr />
-      <Button
-        variant="text"
-        sx={{ px: 0 }}
-        disabled={!altered}
-        onClick={() => {
-          setTool('look');
-          set({ ...plainRecipe, method, count: recipe.count, order: recipe.order, amendments: [] });
-        }}
-      >
-        {method === 'point' ? 'Clear the points' : 'Start over'}
-      </Button>
+      <div className={css.steps}>
+        <Button
+          variant="text"
+          sx={{ px: 0 }}
+          disabled={!altered}
+          onClick={() => {
+            setTool('look');
+            set({ ...plainRecipe, method, count: recipe.count, order: recipe.order, amendments: [] });
+          }}
+        >
+          {method === 'point' ? 'Clear the points' : 'Start over'}
+        </Button>
+        <StepButtons
+          steps={state.store.stepsOf(state.board)}
+          go={(way) => state.store.step(state.board, way)}
+        />
+      </div>
     </section>
   );
 }

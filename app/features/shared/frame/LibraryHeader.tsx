@@ -4,11 +4,12 @@ import { Link, NavLink } from 'react-router';
 import { countSwatches, renameLibrary } from '#core/swatch/index';
 import type { LibraryStore } from '~/state/library-store';
 import { usePart } from '~/state/store';
-import { useLibrary } from '~/state/workspace';
+import { useKitIsStale, useLibrary } from '~/state/workspace';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { ariaKeys } from '~/ui/shortcuts';
 import { count } from '~/ui/swatch';
+import { when } from '~/ui/when';
 import { Find } from './Find';
 import { Header } from './Header';
 import css from './LibraryHeader.module.css';
@@ -48,12 +49,26 @@ export function LibraryHeader() {
       <Count store={store} />
       <nav aria-label="Steps" className={css.steps}>
         {steps.map(([to, label]) => (
-          <NavLink key={to} to={`/libraries/${store.id}/${to}`} prefetch="intent">
-            {label}
-          </NavLink>
+          <StepLink key={to} to={to} label={label} />
         ))}
       </nav>
     </Header>
+  );
+}
+
+/** A step's link; Hand over has a mark while the last kit is not the library as it is. */
+function StepLink({ to, label }: { to: string; label: string }) {
+  const { store, kit } = useLibrary();
+  const isStale = useKitIsStale() && to === 'hand-over';
+  return (
+    <NavLink
+      to={`/libraries/${store.id}/${to}`}
+      prefetch="intent"
+      title={isStale && kit ? `Changed since the kit handed over ${when(kit.at, new Date())}` : undefined}
+    >
+      {label}
+      {isStale && <span className={css.mark} aria-hidden />}
+    </NavLink>
   );
 }
 
