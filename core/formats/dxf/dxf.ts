@@ -21,6 +21,22 @@ const HELPING = /^defpoints$/i;
 
 type Pair = [code: number, value: string];
 
+const RETURN = 13;
+/** A whole number between blanks, as `Number` reads it, without making a text of it first; NaN where it is none. */
+function wholeIn(text: string, from: number, to: number): number {
+  let [value, sign, digits, blankAfter] = [0, 1, 0, false];
+  for (let i = from; i < to; i++) {
+    const c = text.charCodeAt(i);
+    if (c >= 48 && c <= 57 && !blankAfter && digits < 9) {
+      value = value * 10 + c - 48;
+      digits++;
+    } else if (c === 32 || c === 9 || c === RETURN) blankAfter = digits > 0 || sign < 0;
+    else if (c === 45 && digits === 0 && sign > 0) sign = -1;
+    else return Number(text.slice(from, to).trim() || Number.NaN);
+  }
+  return digits > 0 ? sign * value : Number.NaN;
+}
+
 /** The things of a file: each a group code 0 and those of the pairs that follow it that are asked for. */
 function* thingsOf(text: string): Generator<Pair[]> {
   let thing: Pair[] = [];
@@ -30,20 +46,28 @@ function* thingsOf(text: string): Generator<Pair[]> {
   const next = () => {
     line++;
     const end = text.indexOf('\n', at);
-    const part = text.slice(at, end < 0 ? text.length : end);
+    const to = end < 0 ? text.length : end;
+    const part = text.slice(at, to > at && text.charCodeAt(to - 1) === RETURN ? to - 1 : to);
     at = end < 0 ? text.length + 1 : end + 1;
-    return part.endsWith('\r') ? part.slice(0, -1) : part;
+    return part;
   };
   const skip = () => {
     line++;
     at = text.indexOf('\n', at) + 1 || text.length + 1;
   };
   while (at < text.length) {
-    const first = next();
-    const code = Number(first.trim());
-    if (!Number.isInteger(code) || first.trim() === '')
+    const from = at;
+    skip();
+    const code = wholeIn(text, from, at - 1);
+    if (!Number.isInteger(code))
       throw new FormatError(
-        `line ${line} (“${first.trim().slice(0, 40)}”) should be a group code, a whole number. It is damaged; get it again from where it was made.`,
+        `line ${line} (“${text
+          .slice(from, at - 1)
+          .trim()
+          .slice(
+            0,
+            40,
+          )}”) should be a group code, a whole number. It is damaged; get it again from where it was made.`,
       );
     if (at > text.length) break;
     if (code === 0 && thing.length > 0) {
@@ -62,16 +86,18 @@ function* thingsOf(text: string): Generator<Pair[]> {
 const MULTIBYTE: Record<string, string> = { 1: 'ansi_932', 2: 'ansi_950', 3: 'ansi_949', 5: 'ansi_936' };
 /** Characters beyond ASCII are written as `\U+XXXX`, which every version reads. */
 const unescapeText = (text: string) =>
-  text
-    .replace(/\\U\+([0-9a-f]{4})/gi, (_, hex) => String.fromCharCode(Number.parseInt(hex, 16)))
-    .replace(
-      /\\M\+([1235])([0-9a-f]{2})([0-9a-f]{2})/gi,
-      (all, page, high, low) =>
-        decodeAs(
-          Uint8Array.from([high, low], (h) => Number.parseInt(h, 16)),
-          MULTIBYTE[page]!,
-        ) ?? all,
-    );
+  !text.includes('\\')
+    ? text
+    : text
+        .replace(/\\U\+([0-9a-f]{4})/gi, (_, hex) => String.fromCharCode(Number.parseInt(hex, 16)))
+        .replace(
+          /\\M\+([1235])([0-9a-f]{2})([0-9a-f]{2})/gi,
+          (all, page, high, low) =>
+            decodeAs(
+              Uint8Array.from([high, low], (h) => Number.parseInt(h, 16)),
+              MULTIBYTE[page]!,
+            ) ?? all,
+        );
 
 /** So much of the header is looked through for the code page. */
 const MAX_HEADER_BYTES = 1 << 16;

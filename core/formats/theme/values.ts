@@ -85,6 +85,7 @@ const numbersOf = (named: Named, list: readonly unknown[], opacity: unknown): Nu
  * @param named the space that the key states; an object's own letters do as well
  */
 export function numbersIn(value: unknown, named: Named | undefined): Numbers | null {
+  if (typeof value === 'string' && !named) return null;
   const list = typeof value === 'string' ? value.split(/[\s,;/]+/).filter(Boolean) : value;
   if (Array.isArray(list)) {
     const count = named?.factors.length ?? 0;
@@ -92,7 +93,7 @@ export function numbersIn(value: unknown, named: Named | undefined): Numbers | n
 
     return named && fits ? numbersOf(named, list.slice(0, count), list[count]) : null;
   }
-  if (!isRecord(value)) return null;
+  if (!isRecord(value) || hasMany(value)) return null;
   const lower = Object.fromEntries(Object.entries(value).map(([key, v]) => [key.toLowerCase(), v]));
   for (const one of named && named.letters.length > 0 ? [named] : NAMED)
     for (const letters of one.letters) {
@@ -107,6 +108,13 @@ export function numbersIn(value: unknown, named: Named | undefined): Numbers | n
   // OKLab and OKLCh have the letters of CIE's
   const like = named && { oklab: 'lab', oklch: 'lch' }[named.space as string];
   return like ? withSpace(numbersIn(value, spaceOf(like)), named) : null;
+}
+/** More keys than a colour has: such objects hold others, and may be large. */
+const MAX_COLOR_KEYS = 40;
+function hasMany(value: object): boolean {
+  let n = 0;
+  for (const _ in value) if (++n > MAX_COLOR_KEYS) return true;
+  return false;
 }
 const withSpace = (numbers: Numbers | null, named: Named) => numbers && { ...numbers, named };
 
