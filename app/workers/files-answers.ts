@@ -58,7 +58,7 @@ export const fileAnswers = (
   const held = new Held();
   const reports = new Map<string, ReportRow[]>();
   return {
-    async read({ files, text }, { stage, breathe }) {
+    async read({ files, text, chips }, { stage, breathe }) {
       const came: Came[] = [];
       const unpacked = { entries: 0, bytes: 0 };
       for (const [i, { file, path }] of files.entries()) {
@@ -88,7 +88,13 @@ export const fileAnswers = (
             );
             continue;
           }
-          for await (const found of takeIn(bytes, path, newId, { text }, unpacked)) {
+          for await (const found of takeIn(
+            bytes,
+            path,
+            newId,
+            { text, ...(chips === undefined ? {} : { chips }) },
+            unpacked,
+          )) {
             if (found.kind === 'swatches')
               came.push({ kind: 'swatches', path: found.path, read: travelling(found.opened) });
             else if (found.kind === 'picture' || found.kind === 'drawing')

@@ -1,8 +1,10 @@
 import { XMLParser } from 'fast-xml-parser';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { toHex } from '../../color/index.ts';
+import { screenOnly, toHex } from '../../color/index.ts';
+import { allSwatches, countingIds } from '../../swatch/model.ts';
 import { coated, fleet, readBy, writeBy } from '../../testing.ts';
+import { openSwatchFile } from '../registry.ts';
 import { svg } from './svg.ts';
 
 const drawing = (body: string, head = '') =>
@@ -254,5 +256,66 @@ describe('SVG, style sheets', () => {
         expect(String(error)).toMatch(/brackets more than 100 deep/);
       }
     }
+  });
+});
+
+describe('a sheet of chips', () => {
+  // laid out as drawing programs do: a page, chips with outlines, a name below each, and its code below that
+  const chip = (x: number, y: number, hex: string, name: string) =>
+    `<rect x="${x}" y="${y}" width="40" height="30" fill="${hex}" stroke="#000000"/><text x="${x}" y="${y + 40}" fill="#222222"><tspan x="${x}" dy="0">${name}</tspan><tspan x="${x}" dy="10">${hex}</tspan></text>`;
+  const chips = [
+    '#b3262b Signal red',
+    '#14304a Deep',
+    '#e7cfa6 Sand',
+    '#8a5cc2 Heather',
+    '#b3262b Again',
+  ].map((line, i) => chip(10 + 60 * (i % 3), 10 + 70 * Math.floor(i / 3), line.slice(0, 7), line.slice(8)));
+  const sheet = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 200 160"><rect width="200" height="160" fill="#ffffff"/>${chips.join('')}</svg>`;
+  const read = async (text: string, options?: Record<string, boolean>) => {
+    const { library, warnings } = await openSwatchFile(
+      new TextEncoder().encode(text),
+      'sheet.svg',
+      countingIds(),
+      undefined,
+      options,
+    );
+    return {
+      said: warnings,
+      list: allSwatches(library).map((s) => `${s.name} ${toHex(s.color, screenOnly)}`),
+    };
+  };
+
+  it('gives its chips alone, by the names beside them, and says so', async () => {
+    const { list, said } = await read(sheet);
+    expect(list).toEqual([
+      'Signal red #b3262b',
+      'Deep #14304a',
+      'Sand #e7cfa6',
+      'Heather #8a5cc2',
+      'Again #b3262b',
+    ]);
+    expect(said.join()).toMatch(/sheet of chips/);
+  });
+
+  it('is read whole when that is wanted', async () => {
+    const { list } = await read(sheet, { chips: false });
+    expect(list).toEqual(expect.arrayContaining([' #ffffff', ' #000000', ' #b3262b']));
+  });
+
+  it('names stand to the right as well, under a transform', async () => {
+    const beside = ['#b3262b Red', '#14304a Navy', '#e7cfa6 Sand', '#8a5cc2 Heather'].map(
+      (line, i) =>
+        `<g transform="translate(0 ${30 * i})"><circle cx="20" cy="20" r="10" fill="${line.slice(0, 7)}"/><text x="40" y="24">${line.slice(8)}</text></g>`,
+    );
+    const { list } = await read(`<svg xmlns="http://www.w3.org/2000/svg">${beside.join('')}</svg>`);
+    expect(list).toEqual(['Red #b3262b', 'Navy #14304a', 'Sand #e7cfa6', 'Heather #8a5cc2']);
+  });
+
+  it('a drawing with more in it is no sheet, but can be read as one', async () => {
+    const more = sheet.replace('</svg>', '<path d="M5 150h20v5h-20z" fill="#00aa00"/></svg>');
+    expect((await read(more)).list).toEqual(expect.arrayContaining([' #ffffff', ' #000000', ' #00aa00']));
+    const { list } = await read(more, { chips: true });
+    expect(list).toContain('Signal red #b3262b');
+    expect(list.join()).not.toMatch(/#ffffff|#000000/);
   });
 });

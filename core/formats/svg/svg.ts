@@ -27,6 +27,15 @@ import { elements, escapeXml, parseXml, rootIs, type XmlNode } from '../../text/
 import { xmlDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
 import { chipsOf, columnsOption } from '../sheet.ts';
+import {
+  type Box,
+  chipsAmong,
+  isPage,
+  linesOf,
+  namesBeside,
+  SHEET_OF_CHIPS,
+  type TextLine,
+} from './chips.ts';
 
 /** So much of a drawing is looked at: what it draws again and again counts each time. */
 const MAX_PAINTS = 80_000;
@@ -41,26 +50,27 @@ interface Found {
   stroke: boolean;
   alpha: number;
   name: string;
+  /** The number of its shape. */
+  shape: number;
   left: number;
   top: number;
+  right: number;
   bottom: number;
 }
 
 /** When so much has been followed, of the others only where they begin. */
 const MAX_OUTLINES = 3_000_000;
 const SHORT_OUTLINE = 100;
+const MAX_LINES = 20_000;
 
-function boxOf(
-  node: XmlNode,
-  matrix: Matrix | null,
-  longest: number,
-): { left: number; top: number; bottom: number } {
+function boxOf(node: XmlNode, matrix: Matrix | null, longest: number): Box {
   if (node.name === 'rect' && !matrix) {
     const n = (text = '') => Number.parseFloat(text) || 0;
-    const { x, y, height } = node.attributes;
-    return { left: n(x), top: n(y), bottom: n(y) + n(height) };
+    const { x, y, width, height } = node.attributes;
+    return { left: n(x), top: n(y), right: n(x) + n(width), bottom: n(y) + n(height) };
   }
-  let [left, top, bottom] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  let [left, top] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY];
+  let [right, bottom] = [Number.NEGATIVE_INFINITY, Number.NEGATIVE_INFINITY];
   let path = svgpath(outline(node).slice(0, longest));
   if (matrix) path = path.matrix(matrix);
   path
@@ -79,12 +89,13 @@ function boxOf(
       for (let i = 0; i + 1 < ends.length; i += 2) {
         left = Math.min(left, ends[i]);
         top = Math.min(top, ends[i + 1]);
+        right = Math.max(right, ends[i]);
         bottom = Math.max(bottom, ends[i + 1]);
       }
     });
   return Number.isFinite(left) && Number.isFinite(top)
-    ? { left, top, bottom }
-    : { left: 0, top: 0, bottom: 0 };
+    ? { left, top, right, bottom }
+    : { left: 0, top: 0, right: 0, bottom: 0 };
 }
 
 /** In reading order: rows from the top, each from the left. What begins above a row's middle belongs to it. */
@@ -100,6 +111,28 @@ function inReadingOrder(found: Found[]): Found[] {
     rows.at(-1)!.push(one);
   }
   return rows.flatMap((row) => row.sort((a, b) => a.f.left - b.f.left || a.i - b.i).map((r) => r.f));
+}
+
+/**
+ * The paints to be taken where a drawing is a sheet of chips, or is to be read as one: fills alone, without the page they lie on, with
+ * the names that are written beside them; null where all are taken.
+ */
+function asChips(
+  found: readonly Found[],
+  lines: readonly TextLine[],
+  wanted: boolean | undefined,
+): { found: Found[]; isSheet: boolean } | null {
+  if (wanted === false) return null;
+  const fills = found.filter((f) => !f.stroke);
+  const perShape = new Map<number, number>();
+  for (const { shape } of fills) perShape.set(shape, (perShape.get(shape) ?? 0) + 1);
+  // what has several paints is filled with a gradient
+  const plain = fills.filter((f) => perShape.get(f.shape) === 1);
+  const chips = plain.length === perShape.size ? chipsAmong(plain) : null;
+  if (!chips && !wanted) return null;
+  const own = chips ? plain.filter((_, i) => chips.has(i)) : fills.filter((f) => !isPage(f, fills));
+  const names = namesBeside(own, lines);
+  return { found: own.map((f, i) => ({ ...f, name: f.name || names[i]! })), isSheet: chips !== null };
 }
 
 export const svg: PlainFormat = {
@@ -133,6 +166,8 @@ export const svg: PlainFormat = {
     const found: Found[] = [];
     const drawing = drawingOf(root!);
     let texts = 0;
+    let shapes = 0;
+    const lines: TextLine[] = [];
     let looked = 0;
     const sofar = { characters: 0, outlines: 0 };
     // a drawing uses a colour many times; a sheet of ours means each of its chips
@@ -148,17 +183,19 @@ export const svg: PlainFormat = {
         return !enough() && !(sheet && node.attributes['data-gradient'] !== undefined);
       },
       shape({ node, style, matrix }) {
+        if (TEXT.has(node.name) && lines.length < MAX_LINES) lines.push(...linesOf(node, matrix));
         if (TEXT.has(node.name) && !options?.text) {
           texts++;
           return false;
         }
         const longest = sofar.outlines < MAX_OUTLINES ? MAX_OUTLINE_CHARACTERS : SHORT_OUTLINE;
-        const { left, top, bottom } = boxOf(node, matrix, longest);
+        const { left, top, right, bottom } = boxOf(node, matrix, longest);
+        shapes++;
         sofar.outlines += Math.min(longest, (node.attributes.d ?? node.attributes.points ?? '').length);
         const name = labelOf(node);
         for (const { paint, stroke, alpha } of paintsOf(style, drawing)) {
           // written out, since there may be a hundred thousand
-          found.push({ paint, stroke, alpha, name, left, top, bottom });
+          found.push({ paint, stroke, alpha, name, shape: shapes, left, top, right, bottom });
           sofar.characters += name.length + paint.length;
         }
         // a pattern has its colours once, wherever it is painted
@@ -196,7 +233,9 @@ export const svg: PlainFormat = {
     );
     const unknown = new Set<string>();
     let unread = 0;
-    for (const { paint, stroke, alpha, name } of sheet ? found : inReadingOrder(found)) {
+    const chips = sheet ? null : asChips(found, lines, options?.chips as boolean | undefined);
+    if (chips?.isSheet) draft.warn(SHEET_OF_CHIPS);
+    for (const { paint, stroke, alpha, name } of sheet ? found : inReadingOrder(chips?.found ?? found)) {
       const css = read(paint);
       if (!css) {
         unread++;

@@ -10,6 +10,7 @@ import { nanoid } from 'nanoid';
 import { useMemo, useState } from 'react';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import { factsById } from '#core/formats/plan';
+import { SHEET_OF_CHIPS } from '#core/formats/svg/chips';
 import {
   addGroups,
   allSwatches,
@@ -65,6 +66,8 @@ export function Review({
 }) {
   const [all, setAll] = useState(first);
   const [withText, setWithText] = useState(false);
+  // drawings are read as they look, until the user says otherwise
+  const [chips, setChips] = useState<boolean | undefined>(undefined);
   const worker = useClient(openFilesClient);
   const rows = useMemo(
     () =>
@@ -108,9 +111,10 @@ export function Review({
   const { pathname } = useLocation();
   const toast = useToast();
 
-  const readText = async (on: boolean) => {
-    setWithText(on);
-    setAll(await worker.ask('read', { files, text: on }));
+  const readAgain = async (text: boolean, chips: boolean | undefined) => {
+    setWithText(text);
+    setChips(chips);
+    setAll(await worker.ask('read', { files, text, ...(chips === undefined ? {} : { chips }) }));
   };
 
   const keep = async () => {
@@ -230,8 +234,16 @@ export function Review({
             <Tick
               className={css.text}
               checked={withText}
-              onChange={(on) => void readText(on)}
+              onChange={(on) => void readAgain(on, chips)}
               label="Take the colours of text in drawings too"
+            />
+          )}
+          {hasDrawing && (
+            <Tick
+              className={css.text}
+              checked={chips ?? rows.some((r) => r.read.warnings.includes(SHEET_OF_CHIPS))}
+              onChange={(on) => void readAgain(withText, on)}
+              label="Fills only, without page and outlines, named by the text beside them"
             />
           )}
           {pictures.map((p) => (
