@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, fromRgb8, toLab } from '../color/index.ts';
 import { coated } from '../testing.ts';
-import { type ChartGrid, findChart, type Picture, plainGrid, readChart } from './index.ts';
+import { type ChartGrid, findChart, type Picture, plainGrid, readChart, readLitChart } from './index.ts';
 
 type Rgb = [number, number, number];
 
@@ -26,7 +26,14 @@ interface Layout {
   noise?: number;
   /** Chips missing at the end. */
   missing?: number;
+  /** Parts of the light that the farthest corner lacks, and the page alone in the same way. */
+  shade?: number;
+  printed?: number;
 }
+
+/** Light is what is added up, not the numbers of eight bits (sRGB, IEC 61966-2-1). */
+const linear = (v: number) => (v <= 10.31 ? v / 255 / 12.92 : ((v / 255 + 0.055) / 1.055) ** 2.4);
+const eightBit = (v: number) => 255 * (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
 
 /** Colours all over the gamut, none twice, and not so dark that a step of eight bits is a large difference. */
 const chip = (i: number): Rgb => [
@@ -74,6 +81,20 @@ async function chart(layout: Layout): Promise<Picture> {
     state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
     return state / 2 ** 32;
   };
+  const { shade = 0, printed = 0 } = layout;
+  if (shade || printed) {
+    const ground = flat.data.subarray(0, 3).slice();
+    for (let i = 0; i < flat.data.length; i++) {
+      const [x, y] = [((i / 3) | 0) % flat.info.width, (i / 3 / flat.info.width) | 0];
+      const far = 0.6 * (x / flat.info.width) + 0.4 * (y / flat.info.height) ** 2;
+      const at = i - (i % 3);
+      const isPage = [0, 1, 2].every((c) => Math.abs(flat.data[at + c]! - ground[c]!) < 3);
+      const part = 1 - far * (shade || (isPage ? printed : 0));
+      if (i % 3 === 2)
+        for (let c = 0; c < 3; c++)
+          flat.data[at + c] = Math.round(eightBit(linear(flat.data[at + c]!) * part));
+    }
+  }
   if (layout.noise)
     for (let i = 0; i < flat.data.length; i++) {
       // twelve uniform numbers add up to a bell of deviation 1
@@ -103,6 +124,8 @@ describe('a chart as a photograph or scan', () => {
       { rows: 4, columns: 5, gap: 12, frames: true, labels: true, numbers: true, page: '#8a8a8a', turn: 1.4 },
     ],
     ['noise, on a black page', { rows: 4, columns: 6, gap: 8, noise: 7, page: '#101010', turn: -2.1 }],
+    ['turned by 8°', { rows: 4, columns: 6, gap: 10, turn: 8 }],
+    ['touching, turned by −11°', { rows: 4, columns: 6, turn: -11 }],
     ['many small chips', { rows: 10, columns: 14, width: 24, height: 24, gap: 5, quality: 95 }],
     ['one row', { rows: 1, columns: 8, gap: 12, turn: 2 }],
     ['one column', { rows: 9, columns: 1, width: 200, gap: 6, turn: -2 }],
@@ -123,6 +146,36 @@ describe('a chart as a photograph or scan', () => {
         `chip ${i}`,
       ).toBeLessThan(1);
     });
+  });
+
+  it.each<[string, Layout]>([
+    ['with wide gaps', { rows: 4, columns: 6, gap: 12, shade: 0.35 }],
+    ['with codes below, turned', { rows: 4, columns: 6, gap: 16, labels: true, shade: 0.3, turn: 5 }],
+    ['touching, with a page around, noisy', { rows: 5, columns: 7, margin: 40, shade: 0.4, noise: 2 }],
+    ['on a grey page', { rows: 4, columns: 6, gap: 12, page: '#b0b0b0', shade: 0.3 }],
+  ])('in uneven light, %s, each chip is corrected by the page around it', async (_, layout) => {
+    const picture = await chart(layout);
+    const grid = found(picture);
+    const mean = (chips: { color: { color: Parameters<typeof toLab>[0] } | null }[]) =>
+      chips.reduce(
+        (sum, one, i) =>
+          sum + deltaE00(toLab(one.color!.color, coated), toLab(fromRgb8(...chip(i)), coated)) / chips.length,
+        0,
+      );
+    const lit = readLitChart(picture, grid);
+    expect(mean(readChart(picture, grid))).toBeGreaterThan(2.5);
+    expect(mean(lit.chips)).toBeLessThan(1);
+    expect(lit.darkest).toBeGreaterThan(0.5);
+  });
+
+  it.each<[string, Layout]>([
+    ['a page in even light', { rows: 4, columns: 6, gap: 12, noise: 3 }],
+    ['a page that is printed with a shade', { rows: 4, columns: 6, gap: 12, printed: 0.35 }],
+    ['chips without a page', { rows: 4, columns: 6, margin: 0, shade: 0.2 }],
+  ])('%s changes no chip', async (_, layout) => {
+    const picture = await chart(layout);
+    const grid = found(picture);
+    expect(readLitChart(picture, grid)).toEqual({ chips: readChart(picture, grid), darkest: null });
   });
 
   it('supplies a chip that melts into the page, and leaves out places at the end that are empty', async () => {

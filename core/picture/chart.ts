@@ -1,5 +1,6 @@
 import { deltaE00, screenOnly, toLab } from '../color/index.ts';
 import { OPAQUE, type Picture } from './histogram.ts';
+import { lightOn, placesBetween } from './light.ts';
 import type { PaletteColor } from './reduce.ts';
 import { colorOfPixel } from './space.ts';
 
@@ -34,7 +35,7 @@ export const MAX_CHIPS_PER_SIDE = 64;
 /** Detection looks at a copy with this many pixels at most on its longer side. */
 const LOOK = 900;
 /** The largest turn that is looked for, degrees. */
-const MAX_TURN_DEGREES = 4;
+const MAX_TURN_DEGREES = 12;
 /** A chip fills this part of its box (letters on it, rounded corners and noise take some away). */
 const FILLED = 0.72;
 /** The chips of a chart cover this part of the picture at least. */
@@ -208,14 +209,68 @@ function turnLeft({ alike, across, down }: Layout): number {
  * and dust are not.
  */
 export function readChart(picture: Picture, grid: ChartGrid): Chip[] {
-  const { width, height, data } = picture;
+  return chipsOf(picture, grid, placesOf(picture, grid));
+}
+
+/**
+ * The same in even light: where a photograph's light falls unevenly on chart and page, each chip is brought to the light of the
+ * brightest place by the page around it.
+ *
+ * @returns with the chips how bright the darkest place is against the brightest, 0–1; null where nothing was to be done
+ */
+export function readLitChart(picture: Picture, grid: ChartGrid): { chips: Chip[]; darkest: number | null } {
+  const places = placesOf(picture, grid);
+  const chips = chipsOf(picture, grid, places);
+  const { left, top, gapX, gapY } = grid;
+  const margin = Math.min(0.2 * Math.min(places.chipWidth, places.chipHeight), 0.5 * edgeOf(grid));
+  const light = lightOn(
+    picture,
+    chips.map((c) => c.outline),
+    placesBetween(
+      grid,
+      { left, top, width: places.chipWidth, height: places.chipHeight, gapX, gapY },
+      places.place,
+      margin,
+    ),
+  );
+  if (!light) return { chips, darkest: null };
+  return {
+    darkest: light.darkest,
+    chips: chips.map((chip) => {
+      if (!chip.color) return chip;
+      const [a, , c] = chip.outline as [Corner, Corner, Corner];
+      const rgb = light.even(chip.color.rgb, [(a[0] + c[0]) / 2, (a[1] + c[1]) / 2]) as PaletteColor['rgb'];
+      return { ...chip, color: { ...chip.color, rgb, color: colorOfPixel(rgb, picture.space) } };
+    }),
+  };
+}
+
+type Corner = [x: number, y: number];
+
+/** What of the page is seen around the grid on all sides, px. */
+const edgeOf = ({ left, top, right, bottom }: ChartGrid) => Math.max(0, Math.min(left, top, right, bottom));
+
+interface Places {
+  chipWidth: number;
+  chipHeight: number;
+  /** From the turned grid to the picture. */
+  place(u: number, v: number): Corner;
+}
+
+function placesOf({ width, height }: Picture, grid: ChartGrid): Places {
   const [cos, sin] = [Math.cos((grid.angle * Math.PI) / 180), Math.sin((grid.angle * Math.PI) / 180)];
-  const place = (u: number, v: number): [number, number] => [
-    width / 2 + (u - width / 2) * cos - (v - height / 2) * sin,
-    height / 2 + (u - width / 2) * sin + (v - height / 2) * cos,
-  ];
-  const chipWidth = (width - grid.left - grid.right - (grid.columns - 1) * grid.gapX) / grid.columns;
-  const chipHeight = (height - grid.top - grid.bottom - (grid.rows - 1) * grid.gapY) / grid.rows;
+  return {
+    chipWidth: (width - grid.left - grid.right - (grid.columns - 1) * grid.gapX) / grid.columns,
+    chipHeight: (height - grid.top - grid.bottom - (grid.rows - 1) * grid.gapY) / grid.rows,
+    place: (u, v) => [
+      width / 2 + (u - width / 2) * cos - (v - height / 2) * sin,
+      height / 2 + (u - width / 2) * sin + (v - height / 2) * cos,
+    ],
+  };
+}
+
+function chipsOf(picture: Picture, grid: ChartGrid, { chipWidth, chipHeight, place }: Places): Chip[] {
+  const { width, height, data } = picture;
   const chips: Chip[] = [];
   for (let row = 0; row < grid.rows; row++)
     for (let column = 0; column < grid.columns; column++) {

@@ -1,5 +1,5 @@
 import { inCells } from './cells.ts';
-import { type ChartGrid, type Chip, findChart, readChart } from './chart.ts';
+import { type ChartGrid, type Chip, findChart, readLitChart } from './chart.ts';
 import { type ExactResult, exactColors } from './exact.ts';
 import { histogram, type Picture } from './histogram.ts';
 import { paletteOrders } from './order.ts';
@@ -16,7 +16,8 @@ export interface Found {
   colors: PaletteColor[];
   exact: Omit<ExactResult, 'colors'> | null;
   /** The chips of a chart and the grid they were read by; null where none was found. */
-  chart: { grid: ChartGrid; chips: Chip[] } | null;
+  /** `darkest`: where light was uneven and was evened out, how bright the darkest place is against the brightest, 0–1. */
+  chart: { grid: ChartGrid; chips: Chip[]; darkest: number | null } | null;
 }
 
 /** A palette as a recipe gives it. */
@@ -82,8 +83,8 @@ export function findPalette(source: PaletteSource, recipe: Recipe): Found {
   }
   if (method === 'chart' && picture) {
     const grid = recipe.grid ?? findChart(picture);
-    const chips = grid ? readChart(picture, grid) : [];
-    return { colors: named(chips), exact: null, chart: grid && { grid, chips } };
+    const { chips, darkest } = grid ? readLitChart(picture, grid) : { chips: [], darkest: null };
+    return { colors: named(chips), exact: null, chart: grid && { grid, chips, darkest } };
   }
   const prepared = source.prepared({ cell, region });
   if (prepared.histogram.total === 0) return { colors: [], exact: null, chart: null };

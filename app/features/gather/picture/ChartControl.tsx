@@ -28,7 +28,7 @@ export function ChartControl({
         <Button onClick={() => set({ grid: plainGrid(opened) })}>Lay a grid</Button>
       </div>
     );
-  const { grid, chips } = answer.chart;
+  const { grid, chips, darkest } = answer.chart;
   const repeats = chips.filter((c) => c.color).length - answer.found;
   const put = (part: Partial<ChartGrid>) => set({ grid: { ...grid, ...part } });
   const most = Math.max(opened.width, opened.height);
@@ -47,6 +47,8 @@ export function ChartControl({
         {count(chips.length, 'chip')}, read row by row.
         {repeats > 0 &&
           ` ${count(repeats, 'chip repeats', 'chips repeat')} a colour and ${repeats === 1 ? 'is' : 'are'} named once.`}
+        {darkest !== null &&
+          ` The light was uneven: the darkest place has ${Math.round(100 * darkest)} % of the brightest. Each chip was corrected by the page around it.`}
       </p>
       <NumberFields>
         <NumberField
@@ -72,8 +74,8 @@ export function ChartControl({
         <NumberField
           label="turn, °"
           value={grid.angle}
-          min={-10}
-          max={10}
+          min={-20}
+          max={20}
           step={0.1}
           decimals={1}
           onChange={(angle) => put({ angle })}
