@@ -7,6 +7,7 @@ import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
 import Button from '@mui/material/Button';
 import CssBaseline from '@mui/material/CssBaseline';
+import GlobalStyles from '@mui/material/GlobalStyles';
 import { ThemeProvider } from '@mui/material/styles';
 import { lazy, type ReactNode, Suspense, useContext, useEffect, useState } from 'react';
 import {
@@ -28,7 +29,7 @@ import { useStore } from './state/store';
 import { Stores, StoresContext, useStores } from './state/stores';
 import { readSurround } from './theme/cookie';
 import { SurroundContext } from './theme/surround-context';
-import { themeProps } from './theme/theme';
+import { properties, themeProps } from './theme/theme';
 import { type Surround, surrounds } from './theme/tokens';
 import { NonceContext } from './ui/nonce';
 import { count } from './ui/swatch';
@@ -76,6 +77,7 @@ export function Layout({ children }: { children: ReactNode }) {
         <CacheProvider value={styles}>
           <SurroundContext value={{ surround, setSurround }}>
             <ThemeProvider {...themeProps}>
+              <GlobalStyles styles={properties} />
               <CssBaseline />
               {children}
             </ThemeProvider>

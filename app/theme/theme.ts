@@ -177,4 +177,13 @@ const theme: Theme = createTheme({
 });
 
 /** The page itself keeps the surround and says it on its root element: MUI neither keeps nor writes one. */
-export const themeProps = { theme, storageManager: null, colorSchemeNode: null };
+export const themeProps = {
+  theme,
+  storageManager: null,
+  colorSchemeNode: null,
+  // MUI writes them behind the page, which may be painted before they are there
+  disableStyleSheetGeneration: true,
+};
+
+/** The custom properties of the theme, for the beginning of the page. */
+export const properties = (theme as Theme & { generateStyleSheets(): object[] }).generateStyleSheets();

@@ -1,3 +1,4 @@
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { fleet, libraryOf } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
@@ -156,4 +157,134 @@ describe('help', () => {
 
 it('nothing threw on the way', () => {
   expect(screen.errors).toEqual([]);
+});
+
+describe('a file is dropped once', () => {
+  const chip = (i: number, hex: string, name: string) =>
+    `<rect x="${10 + 60 * i}" y="10" width="40" height="30" fill="${hex}" stroke="#000000"/><text x="${10 + 60 * i}" y="52">${name}</text>`;
+  const sheet = `<svg xmlns="http://www.w3.org/2000/svg" width="260" height="60"><rect width="260" height="60" fill="#ffffff"/>${[
+    ['#b3262b', 'Signal'],
+    ['#14304a', 'Deep'],
+    ['#e7cfa6', 'Sand'],
+    ['#8a5cc2', 'Heather'],
+  ]
+    .map(([hex, name], i) => chip(i, hex!, name!))
+    .join('')}</svg>`;
+
+  it('a drawing opens as swatches and as artwork of the library, its chips by the names beside them', async () => {
+    const own = await harness.keep({ ...fleet, name: 'Signs' });
+    await screen.go(`/libraries/${own}/arrange`);
+    await screen.names();
+    await screen.drop([{ name: 'sheet.svg', bytes: sheet }]);
+    await screen.text(/4 swatches/);
+    await screen.button('Add');
+    await screen.text(/1 file added, and 1 drawing kept as artwork/);
+    await screen.text(/9 swatches · saved/);
+    expect((await swatchesOf(own)).at(-1)!.swatches).toEqual(['Signal', 'Deep', 'Sand', 'Heather']);
+    await screen.go(`/libraries/${own}/apply`);
+    await screen.text(/5 parts|9 parts|6 colours/);
+  });
+
+  it('all its colours are taken when that is wanted', async () => {
+    await screen.go('/');
+    await screen.drop([{ name: 'sheet.svg', bytes: sheet }]);
+    await screen.text(/4 swatches/);
+    await screen.click('checkbox', 'Fills only, without page and outlines, named by the text beside them');
+    await screen.text(/6 swatches/);
+    await screen.button('Cancel');
+  });
+
+  it('a kit opens as the library it is of, and the same colours in several formats are taken once', async () => {
+    await screen.go(`/libraries/${id}/hand-over`);
+    await screen.text(/destination/);
+    await screen.button('Download kit');
+    const zip = await harness.downloaded('Fleet kit.zip');
+    await screen.go('/');
+    await screen.drop([{ name: 'Fleet kit.zip', bytes: zip }]);
+    await screen.text(/Open 1 file/);
+    await screen.button('Cancel');
+    await screen.drop([
+      {
+        name: 'signs.gpl',
+        bytes: 'GIMP Palette\nName: Signs\n#\n179 38 43 Red\n20 48 74 Navy\n231 207 166 Sand\n',
+      },
+      { name: 'signs.csv', bytes: 'Group,Name,Hex\nA,Red,#b3262b\nA,Navy,#14304a\nB,Sand,#e7cfa6\n' },
+    ]);
+    await screen.text(/Open 2 files/);
+    await screen.text(/The same colours as signs\.csv, which carries more with them/);
+    await screen.button('Open as a library');
+    await screen.text(/3 swatches · saved/);
+  });
+});
+
+describe('steps in Gather', () => {
+  const undo = async () => {
+    const { keyboard } = screen.page;
+    await keyboard.down('Control');
+    await keyboard.press('z');
+    await keyboard.up('Control');
+  };
+
+  it('are taken back one at a time in a picture, and cost nothing else', async () => {
+    const own = await harness.keep({ ...fleet, name: 'Steps' });
+    await screen.go(`/libraries/${own}/gather`);
+    const parts = ['#b3262b', '#c2a33a', '#102030', '#e7cfa6'].map((background, i) => ({
+      input: { create: { width: 40, height: 100, channels: 3 as const, background } },
+      left: 45 * i,
+      top: 0,
+    }));
+    const flag = sharp({ create: { width: 200, height: 120, channels: 3, background: '#2f7d6b' } });
+    await screen.drop([{ name: 'steps.png', bytes: await flag.composite(parts).png().toBuffer() }]);
+    await screen.text(/Put 5 in the tray/);
+    await screen.fill('How many colours', '4');
+    await screen.page.keyboard.press('Enter');
+    await screen.text(/Put 4 in the tray/);
+    await new Promise((resolve) => setTimeout(resolve, 600));
+    await screen.fill('How many colours', '2');
+    await screen.page.keyboard.press('Enter');
+    await screen.text(/Put 2 in the tray/);
+    await screen.button('One step back');
+    await screen.text(/Put 4 in the tray/);
+    await screen.page.focus('h1, [data-work], button');
+    await undo();
+    await screen.text(/Put 5 in the tray/);
+    await screen.button('One step forward');
+    await screen.text(/Put 4 in the tray/);
+    // the library has nothing to undo of this
+    await screen.text(/5 swatches · saved/);
+  });
+
+  it('and in a harmony, from a base that stays as it was typed', async () => {
+    await screen.go('/gather?from=harmony');
+    await screen.fill('Colour', 'oklch(0.7 0.3 150)');
+    await screen.page.keyboard.press('Enter');
+    await screen.text(/Outside .*, and kept as it is/);
+    await screen.button('Triadic');
+    await screen.button('Bring it inside');
+    await expect
+      .poll(() => screen.page.evaluate(() => document.body.textContent))
+      .not.toMatch(/kept as it is/);
+    await screen.button('One step back');
+    await screen.text(/Outside .*, and kept as it is/);
+  });
+});
+
+it('nothing moves while a page comes', async () => {
+  for (const path of ['/', `/libraries/${id}/arrange`, `/libraries/${id}/hand-over`, '/books']) {
+    const other = await harness.empty();
+    await other.page.evaluateOnNewDocument(() => {
+      const seen = { shift: 0 };
+      Object.assign(window, { seen });
+      new PerformanceObserver((list) => {
+        for (const e of list.getEntries()) seen.shift += (e as unknown as { value: number }).value;
+      }).observe({ type: 'layout-shift', buffered: true });
+    });
+    await other.go(path);
+    await other.page.waitForNetworkIdle({ idleTime: 500, timeout: 30_000 });
+    const shift = await other.page.evaluate(
+      () => (window as unknown as { seen: { shift: number } }).seen.shift,
+    );
+    expect(shift, path).toBeLessThan(0.05);
+    await other.page.browserContext().close();
+  }
 });

@@ -193,6 +193,36 @@ describe('presses', () => {
     expect(hand.presses).toBeLessThanOrEqual(40);
   });
 
+  it('from a typed colour by a rule to a library: at most 35', async () => {
+    await screen.go('/');
+    const hand = new Hand(screen);
+    const command = async (text: string, begins: RegExp) => {
+      await hand.press('Control', 'k');
+      await screen.find('combobox', 'Find an act, a step, a library, a swatch or a format');
+      await hand.type(text);
+      await expect
+        .poll(() =>
+          screen.page.evaluate(() => document.querySelector('#commands [aria-selected=true]')?.textContent),
+        )
+        .toMatch(begins);
+      await hand.press('Enter');
+    };
+    await command('harm', /^Gather: Harmony/);
+    // the field that it begins with has the focus
+    await expect.poll(() => screen.focused()).toMatch(/^Colour/);
+    await hand.type('#b3262b');
+    await hand.press('Enter');
+    await screen.text(/Put 5 in the tray/);
+    await command('triad', /^Triadic/);
+    await hand.press('Control', 'Enter');
+    await screen.text(/5 waiting/);
+    await hand.press('Control', 'Shift', 'Enter');
+    await screen.find('textbox', 'Name of the library');
+    await hand.press('Enter');
+    await screen.text(/5 swatches · saved/);
+    expect(hand.presses).toBeLessThanOrEqual(35);
+  });
+
   it('to the colours of an artwork: one, from the step before', async () => {
     await screen.go(`/libraries/${id}/apply`);
     await screen.drop([

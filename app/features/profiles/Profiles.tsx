@@ -62,14 +62,11 @@ export function Profiles({ profiles }: { profiles: (ListedProfile & { patches: s
       <div className={css.head}>
         <h1 className="title">Print profiles</h1>
         <span className="caption">{count(profiles.length, 'profile')}</span>
-        <Button
-          className={css.acts}
-          variant="contained"
-          disabled={busy}
-          onClick={() => input.current?.click()}
-        >
-          Add profiles
-        </Button>
+        <span className={css.acts}>
+          <Button variant="contained" disabled={busy} onClick={() => input.current?.click()}>
+            Add profiles
+          </Button>
+        </span>
         <input
           ref={input}
           type="file"

@@ -44,6 +44,7 @@ export function BasePicker({ onPick }: { onPick(picked: Picked): void }) {
         }}
       >
         <Field
+          data-work
           aria-label="Colour"
           placeholder="type a colour, such as #B3262B"
           value={text}

@@ -259,7 +259,8 @@ export const svg: PlainFormat = {
         `${plural(n, 'rule is', 'rules are')} for “${medium}” and ${n === 1 ? 'was' : 'were'} passed over.`,
       );
     for (const gradient of gradientsIn(drawing)) draft.addGradient(gradient);
-    if (texts > 0)
+    // on a sheet of chips they are the names
+    if (texts > 0 && !chips)
       draft.warn(`${plural(texts, 'piece')} of text ${texts === 1 ? 'was' : 'were'} passed over.`);
     if (unread > 0)
       draft.warn(
