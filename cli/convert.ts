@@ -98,7 +98,7 @@ export function byEnding(file: string): Format {
 }
 
 /** What becomes of a library in a format: the bytes, and what changed as the one JSON value and as text. */
-async function converted(
+export async function converted(
   { library, format: from, profiles, warnings }: Opened,
   to: Format,
   options: Options,
@@ -127,7 +127,7 @@ async function converted(
 }
 
 /** @throws FormatError when a file is written over what it was read from, with something lost, and nobody said to */
-async function refuseOverSource(
+export async function refuseOverSource(
   from: string,
   to: string,
   { json: { changes, library, to: id } }: Awaited<ReturnType<typeof converted>>,

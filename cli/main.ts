@@ -51,6 +51,7 @@ import { addConvert, asWritable, byEnding, wrongUsage } from './convert.ts';
 import { colorEngine, conditionHere, localServices } from './engine.ts';
 import { named, open, readWhole, STREAM, type Streams, write } from './files.ts';
 import { addHarmony } from './harmony.ts';
+import { addTune } from './tune.ts';
 
 const ORDERS: readonly ColorOrder[] = ['area', 'position', 'appearance'];
 function asOrder(text: string): ColorOrder {
@@ -317,6 +318,16 @@ export async function main(args: string[], streams: Streams): Promise<number> {
     });
 
   addApply(program, { streams, print, libraryNamed, condition: conditionHere });
+
+  addTune(program, {
+    streams,
+    print,
+    color: asColor,
+    condition: conditionHere,
+    refuse: (message) => {
+      throw new FormatError(message);
+    },
+  });
 
   addCompletion(program, out);
 

@@ -97,7 +97,7 @@ export function lightOn(
   });
   const first = samples.length;
   if (first < MIN_SAMPLES) return null;
-  const fit = () =>
+  const fitted = () =>
     [0, 1, 2].map((c) =>
       solved(
         samples.map((s) => s.row),
@@ -114,7 +114,7 @@ export function lightOn(
       samples = samples.filter((_, i) => off[i]! <= limit * usual);
     }
     if (samples.length < MIN_SAMPLES || samples.length < first / 2) return null;
-    const found = fit();
+    const found = fitted();
     if (found.some((f) => f === null)) return null;
     surfaces = found as number[][];
   }

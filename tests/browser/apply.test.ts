@@ -246,7 +246,7 @@ describe('parts', () => {
 describe('colourways', () => {
   it('are in one step, seen before they are kept, renamed, compared and deleted', async () => {
     await screen.button('New colourway');
-    await screen.page.select('[aria-label="Assign colours"]', 'random');
+    await (await screen.find('combobox', 'Assign colours')).select('random');
     await screen.page.waitForSelector('.Dialogs-preview[src]');
     await screen.button('Another');
     await screen.text(/3 of 3 colours get a swatch/);

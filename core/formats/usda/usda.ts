@@ -13,6 +13,7 @@ const SHADER = 'UsdPreviewSurface';
 const MARK = 'Materials of a library of Papillon';
 const MAX_DEPTH = 200;
 const MAX_WORDS = 8;
+const ATTRIBUTES_PER_STEP = 8;
 /** The colour and the roughness of the shader where none is given. */
 const USUAL_LIGHT = [0.18, 0.18, 0.18];
 const USUAL = { ...PLAIN_SURFACE, roughness: 0.5 };
@@ -41,6 +42,8 @@ class Scene {
   readonly root = prim('', '');
   private readonly tokens: IterableIterator<RegExpExecArray>;
   private line = 1;
+
+  private attributes = 0;
 
   constructor(
     text: string,
@@ -98,7 +101,8 @@ class Scene {
       } else if (token === '=') {
         const key = words.filter((w) => !LIST_EDITS.test(w)).at(-1);
         const value = this.value();
-        this.step();
+        // a material has many, and each is little work
+        if (++this.attributes % ATTRIBUTES_PER_STEP === 0) this.step();
         if (key) here.attributes.set(key, value);
         words = [];
       } else if (token === '(') {

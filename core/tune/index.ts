@@ -1,0 +1,2 @@
+export * from './lights.ts';
+export * from './tune.ts';

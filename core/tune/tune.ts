@@ -1,0 +1,198 @@
+import {
+  type Color,
+  type Condition,
+  convert,
+  deltaE00,
+  linearLuminance,
+  type Oklch,
+  oklabToLinear,
+  oklabToOklch,
+  oklchToOklab,
+  toLab,
+} from '../color/index.ts';
+import { circleById, fitted, type Gamut } from '../harmony/index.ts';
+import type { Swatch } from '../swatch/model.ts';
+import { type Cones, type Light, relit } from './lights.ts';
+
+// Colours moved together: each operation keeps what they are to each other, or changes just that.
+
+/** What of a color is made even. */
+export const EVEN = ['lightness', 'chroma', 'hue'] as const;
+export type Even = (typeof EVEN)[number];
+
+/** Where many colors lie: mean and standard deviation of OKLab. */
+export interface Spread {
+  mean: readonly number[];
+  deviation: readonly number[];
+}
+
+/** What is done, in this order. Shares are percent. */
+export interface Tuning {
+  /** As another light would show them. */
+  relight?: { from: Light; to: Light; cones?: Cones };
+  /** Towards the mean and spread of others. */
+  match?: { spread: Spread; percent: number };
+  /** Towards even distances from the least to the most. */
+  even?: Partial<Record<Even, number>>;
+  /** Hundredths of OKLCh lightness added; a factor of chroma; degrees of hue. */
+  lightness?: number;
+  chroma?: number;
+  hue?: number;
+  /** Towards a color, in OKLab. */
+  blend?: { toward: Color; percent: number };
+  /** Light becomes dark and dark light, and contrast ratios stay. */
+  reverse?: boolean;
+}
+
+/** A swatch that was moved. */
+export interface Tuned {
+  swatch: Swatch;
+  /** In the space of the swatch, but for a gray that is none any more. */
+  color: Color;
+  deltaE00: number;
+  /** OKLCh chroma it lost to stay inside the gamut. */
+  lostChroma: number;
+}
+
+const mix = (a: number, b: number, percent: number) => a + ((b - a) * percent) / 100;
+const round = (degrees: number) => ((degrees % 360) + 360) % 360;
+
+/** Where colors lie together; of none all is 0. */
+export function spreadOf(colors: readonly Color[], condition: Condition): Spread {
+  const all = colors.map((c) => oklchToOklab(convert(c, 'oklch', condition).components));
+  const n = Math.max(1, all.length);
+  const mean = [0, 1, 2].map((i) => all.reduce((sum, c) => sum + c[i]!, 0) / n);
+  const deviation = [0, 1, 2].map((i) =>
+    Math.sqrt(all.reduce((sum, c) => sum + (c[i]! - mean[i]!) ** 2, 0) / n),
+  );
+  return { mean, deviation };
+}
+
+function matched(colors: Oklch[], { mean, deviation }: Spread, percent: number): Oklch[] {
+  const all = colors.map(oklchToOklab);
+  const n = Math.max(1, all.length);
+  const own = [0, 1, 2].map((i) => all.reduce((sum, c) => sum + c[i]!, 0) / n);
+  const spread = [0, 1, 2].map((i) => Math.sqrt(all.reduce((sum, c) => sum + (c[i]! - own[i]!) ** 2, 0) / n));
+  return all.map((c) =>
+    oklabToOklch(
+      c.map((v, i) => {
+        const scale = spread[i]! > 1e-9 ? deviation[i]! / spread[i]! : 1;
+        return mix(v, mean[i]! + (v - own[i]!) * scale, percent);
+      }),
+    ),
+  );
+}
+
+/** Greys have no hue to be made even. */
+const MIN_HUED = 0.004;
+const PLACE: Record<Even, 0 | 1 | 2> = { lightness: 0, chroma: 1, hue: 2 };
+
+/** Towards even distances in the order that there is; of hues the widest gap of the circle stays where it is. */
+function evened(colors: Oklch[], what: Even, percent: number): Oklch[] {
+  const place = PLACE[what];
+  const able = colors.map((_, i) => i).filter((i) => what !== 'hue' || colors[i]![1] >= MIN_HUED);
+  if (able.length < 3) return colors;
+  const order = able.sort((a, b) => colors[a]![place] - colors[b]![place] || a - b);
+  let values = order.map((i) => colors[i]![place]);
+  if (what === 'hue') {
+    const gaps = values.map((v, k) => (k + 1 < values.length ? values[k + 1]! - v : values[0]! + 360 - v));
+    const first = (gaps.indexOf(Math.max(...gaps)) + 1) % values.length;
+    order.push(...order.splice(0, first));
+    values = order.map((i) => colors[i]![place]);
+    values = values.map((v) => (v < values[0]! ? v + 360 : v));
+  }
+  const [least, most] = [values[0]!, values.at(-1)!];
+  const next = colors.map((c): Oklch => [...c]);
+  order.forEach((i, k) => {
+    const wanted = least + ((most - least) * k) / (order.length - 1);
+    const value = mix(values[k]!, wanted, percent);
+    next[i]![place] = what === 'hue' ? round(value) : value;
+  });
+  return next;
+}
+
+/** The contrast of black and white is 21 : 1 in WCAG 2.2, whose ratio has this added to each luminance. */
+const FLARE = 0.05;
+const perceptual = circleById('perceptual');
+
+/**
+ * The color with the mirrored luminance: 1.05 · 0.05 over what it has with the flare of WCAG 2.2, so that the contrast of any two
+ * stays. Chroma is that which the gamut has room for at its new lightness.
+ */
+function reversed([, C, h]: Oklch, luminance: number, gamut: Gamut): { lch: Oklch; lost: number } {
+  const wanted = ((1 + FLARE) * FLARE) / (luminance + FLARE) - FLARE;
+  let [low, high] = [0, 1];
+  let found = fitted([0.5, C, h], perceptual, gamut);
+  for (let i = 0; i < 40; i++) {
+    const middle = (low + high) / 2;
+    found = fitted([middle, C, h], perceptual, gamut);
+    if (luminanceOf(found.lch) < wanted) low = middle;
+    else high = middle;
+  }
+  return { lch: found.lch, lost: found.gaveUp };
+}
+
+const luminanceOf = (lch: readonly number[]) =>
+  Math.min(1, Math.max(0, linearLuminance(oklabToLinear(...oklchToOklab(lch)))));
+
+/** Inks and lines for machines are what they are: only a person can choose another. */
+export const isTunable = ({ kind, tint }: Pick<Swatch, 'kind' | 'tint'>): boolean =>
+  kind === 'process' && !tint;
+
+/** So little is rounding, and no change. */
+const SAME = 1e-9;
+/** A gray that has more chroma than this, OKLCh, is none. */
+const MAX_GRAY_CHROMA = 0.001;
+
+/**
+ * Moves swatches. Spot and technical inks are left out; what a tuning does not change keeps every digit. All results lie inside the
+ * gamut: at the same lightness and hue with as much chroma as there is room for.
+ */
+export function tune(
+  swatches: readonly Swatch[],
+  tuning: Tuning,
+  gamut: Gamut,
+  condition: Condition,
+): Tuned[] {
+  const own = swatches.filter(isTunable);
+  const before = own.map(({ color }) => convert(color, 'oklch', condition).components as Oklch);
+  let now = before.map((c): Oklch => [...c]);
+  const { relight, match, even, lightness = 0, chroma = 1, hue = 0, blend, reverse } = tuning;
+  if (relight) {
+    const { from, to, cones = 'cat16' } = relight;
+    now = now.map((c) => oklabToOklch(relit(oklchToOklab(c), from, to, cones)));
+  }
+  if (match) now = matched(now, match.spread, match.percent);
+  for (const what of EVEN) if (even?.[what]) now = evened(now, what, even[what]!);
+  if (lightness !== 0 || chroma !== 1 || hue !== 0)
+    now = now.map(([L, C, h]) => [L + lightness / 100, C * chroma, round(h + hue)]);
+  if (blend) {
+    const toward = oklchToOklab(convert(blend.toward, 'oklch', condition).components);
+    now = now.map((c) => oklabToOklch(oklchToOklab(c).map((v, i) => mix(v, toward[i]!, blend.percent))));
+  }
+  return own.map((swatch, i) => {
+    const [wanted, was] = [now[i]!, before[i]!];
+    const stays = !reverse && wanted.every((v, k) => Math.abs(v - was[k]!) <= SAME);
+    if (stays) return { swatch, color: swatch.color, deltaE00: 0, lostChroma: 0 };
+    const plain = fitted([Math.min(1, Math.max(0, wanted[0])), wanted[1], wanted[2]], perceptual, gamut);
+    const { lch, lost } = reverse
+      ? reversed(wanted, luminanceOf(plain.lch), gamut)
+      : { lch: plain.lch, lost: plain.gaveUp };
+    const color = inSpaceOf(swatch.color, lch, condition);
+    return {
+      swatch,
+      color,
+      deltaE00: deltaE00(toLab(swatch.color, condition), toLab(color, condition)),
+      lostChroma: lost > 1e-6 ? lost : 0,
+    };
+  });
+}
+
+/** The color in the space that a swatch was authored in. */
+function inSpaceOf({ space, profile }: Color, lch: Oklch, condition: Condition): Color {
+  const color: Color = { space: 'oklch', components: lch };
+  if (space === 'oklch') return color;
+  if (space === 'gray' && lch[1] > MAX_GRAY_CHROMA) return convert(color, 'rgb', condition);
+  // inks of a profile of their own are made for the press that the library is printed on
+  return space === 'cmyk' || !profile ? convert(color, space, condition) : convert(color, 'rgb', condition);
+}
