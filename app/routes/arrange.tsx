@@ -7,12 +7,14 @@ import { Frame } from '~/ui/Frame';
 
 export default function ArrangeRoute() {
   const [scrollTo, setScrollTo] = useState<{ groupId: string; n: number } | null>(null);
+  // its bar takes the place of the tray's
+  const [tuning, setTuning] = useState(false);
   return (
     <Frame panels={{ outline: 'Groups', readout: 'Readout' }}>
       <LibraryHeader />
       <Outline onChoose={(groupId) => setScrollTo((was) => ({ groupId, n: (was?.n ?? 0) + 1 }))} />
-      <Arrange scrollTo={scrollTo} />
-      <Tray />
+      <Arrange scrollTo={scrollTo} tuning={tuning} setTuning={setTuning} />
+      {!tuning && <Tray />}
     </Frame>
   );
 }

@@ -93,6 +93,12 @@ export const shortcuts = register({
     does: 'the nearest to what is chosen, in books and libraries; type a number to swap for it',
     command: 'Nearest in books and libraries',
   },
+  tune: {
+    keys: ['t'],
+    scope: 'arrange',
+    does: 'tune what is chosen: lighter, calmer, another hue, another light',
+    command: 'Tune what is chosen',
+  },
   number: { keys: ['digit'], scope: 'gather', shown: 'A digit, in a book', does: 'go to a number' },
   begin: {
     keys: ['letter'],

@@ -1,2 +1,3 @@
+export * from './edits.ts';
 export * from './lights.ts';
 export * from './tune.ts';

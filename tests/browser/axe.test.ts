@@ -79,6 +79,21 @@ const screens: [string, () => Promise<unknown>][] = [
     },
   ],
   [
+    'Tune, each way of it',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange`);
+      await screen.names();
+      await screen.choose('Old brass');
+      await screen.button('Tune');
+      for (const way of ['blend', 'equalise', 'reverse', 'match', 'relight', 'shift']) {
+        await screen.button(way);
+        expect(await found(), way).toEqual([]);
+      }
+      await screen.fill('Lightness', '5');
+      await screen.text(/largest ΔE00/);
+    },
+  ],
+  [
     'commands',
     async () => {
       await screen.go(`/libraries/${id}/arrange`);

@@ -263,15 +263,15 @@ describe('books of its own', () => {
     await screen.go(`/gather?from=book&book=elsewhere&called=Rope+inks&ink=1`);
     await isInk('RI 1');
     await screen.go(`/books/${book}`);
-    await screen.button('Take away');
+    await screen.button('Remove');
     await screen.text(/was removed/);
     await screen.button('Undo');
     await screen.text(/Rope inks/);
     await screen.go(`/books/${book}`);
-    await screen.button('Take away');
+    await screen.button('Remove');
     await screen.go('/books');
     await screen.button('Restore');
-    await screen.page.waitForFunction(() => !document.querySelector('[aria-label="Taken away"]'));
+    await screen.page.waitForFunction(() => !document.querySelector('[aria-label="Removed"]'));
   });
 
   it('of processing steps give the names that machines look for, to the letter', async () => {

@@ -48,12 +48,22 @@ const GradientShelf = lazy(() =>
   import('./gradient/GradientShelf').then((m) => ({ default: m.GradientShelf })),
 );
 
+const Tune = lazy(() => import('./tune/Tune').then((m) => ({ default: m.Tune })));
+
 const MaterialsDialog = lazy(() =>
   import('./materials/MaterialsDialog').then((m) => ({ default: m.MaterialsDialog })),
 );
 
 /** Arrange: the library itself. */
-export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number } | null }) {
+export function Arrange({
+  scrollTo,
+  tuning,
+  setTuning,
+}: {
+  scrollTo: { groupId: string; n: number } | null;
+  tuning: boolean;
+  setTuning(on: boolean): void;
+}) {
   const { store, selection, select } = useLibrary();
   const { library, whole } = useStore(store);
   const [view, setView] = useState<View>('mosaic');
@@ -129,6 +139,18 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
 
   useShortcut('add', () => setAdding(true));
   useShortcut('remove', remove);
+  useShortcut('tune', () => {
+    if (chosen.length === 0) return false;
+    setTuning(!tuning);
+    return true;
+  });
+  const [after, setAfter] = useState<ReadonlyMap<string, string> | null>(null);
+  const toTune = tuning && chosen.length > 0;
+  // with none chosen there is nothing to tune
+  useEffect(() => {
+    if (tuning && !toTune) setTuning(false);
+    if (!toTune) setAfter(null);
+  }, [tuning, toTune, setTuning]);
   useShortcut('chooseAll', () => select(allSwatches(library).map((s) => s.id)));
   useEffect(() => {
     const copy = (event: ClipboardEvent) => {
@@ -152,7 +174,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
     <>
       <Stage>
         <h1 className="unseen">Arrange</h1>
-        <Toolbar>
+        <Toolbar className={css.toolbar}>
           {(['mosaic', 'list'] as const).map((v) => (
             <PlainButton look="tab" key={v} aria-pressed={view === v} onClick={() => setView(v)}>
               {v === 'mosaic' ? 'Mosaic' : 'List'}
@@ -205,6 +227,16 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
           </PlainButton>
           <PlainButton
             look="tab"
+            aria-pressed={tuning}
+            aria-keyshortcuts={ariaKeys('tune')}
+            disabled={chosen.length === 0}
+            title="Move colours by hand and eye (T)"
+            onClick={() => setTuning(!tuning)}
+          >
+            Tune
+          </PlainButton>
+          <PlainButton
+            look="tab"
             aria-haspopup="menu"
             disabled={chosen.length === 0 && gradable === 0}
             onClick={(e) => setMaking(e.currentTarget)}
@@ -245,7 +277,7 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
                 value={size}
                 onChange={(_, v) => setSize(v as number)}
                 aria-labelledby="chip-size"
-                sx={{ width: 90 }}
+                sx={{ width: 72 }}
               />
             </span>
           )}
@@ -266,7 +298,13 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
             <Button onClick={() => setAdding(true)}>Type a colour</Button>
           </Empty>
         ) : (
-          <Board view={view} size={size} scrollTo={scrollTo} onSend={setSending} />
+          <Board
+            view={view}
+            size={size}
+            scrollTo={scrollTo}
+            onSend={setSending}
+            after={toTune ? after : null}
+          />
         )}
         <Suspense>
           {gradientsOf(library).length > 0 && <GradientShelf opened={gradient} onOpen={setGradient} />}
@@ -277,7 +315,13 @@ export function Arrange({ scrollTo }: { scrollTo: { groupId: string; n: number }
         {sending && <SendDialog store={store} ids={sending} onClose={() => setSending(null)} />}
         {merging && <BringIn store={store} onClose={() => setMerging(false)} />}
       </Stage>
-      <Readout chosen={chosen.map((c) => c.swatch)} />
+      {toTune ? (
+        <Suspense fallback={<Readout chosen={chosen.map((c) => c.swatch)} />}>
+          <Tune chosen={chosen} onClose={() => setTuning(false)} onAfter={setAfter} />
+        </Suspense>
+      ) : (
+        <Readout chosen={chosen.map((c) => c.swatch)} />
+      )}
     </>
   );
 }

@@ -29,6 +29,7 @@ import { isCommand } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
+import { WingPair } from '~/ui/wing-pair';
 import css from './Board.module.css';
 import { GroupHead } from './GroupHead';
 
@@ -51,11 +52,14 @@ export function Board({
   size,
   scrollTo,
   onSend,
+  after,
 }: {
   view: View;
   size: number;
   scrollTo: { groupId: string; n: number } | null;
   onSend(ids: ReadonlySet<string>): void;
+  /** What swatches would become, as hex, shown beside what they are. */
+  after: ReadonlyMap<string, string> | null;
 }) {
   const { store, selection, select, setGroupId } = useLibrary();
   const { library } = useStore(store);
@@ -342,6 +346,7 @@ export function Board({
                         !!dragging && target?.groupId === line.group.id && target.index === line.from + i,
                       dragged: !!dragging && selection.has(swatch.id),
                       renaming: renaming === swatch.id,
+                      after: after?.get(swatch.id),
                       onRename,
                     };
                     return list ? (
@@ -392,6 +397,8 @@ interface ItemProps {
   dropBefore: boolean;
   dragged: boolean;
   renaming: boolean;
+  /** What it would become, as hex. */
+  after: string | undefined;
   top: number;
   onRename(id: string, name: string | null): void;
 }
@@ -446,11 +453,31 @@ function NameField({ swatch, onRename }: Pick<ItemProps, 'swatch' | 'onRename'>)
   );
 }
 
+/** A swatch, or what it is beside what it would become. */
+function Face({
+  swatch,
+  after,
+  ...rest
+}: {
+  swatch: Swatch;
+  after: string | undefined;
+  className?: string;
+  style?: React.CSSProperties;
+}) {
+  const condition = useCondition();
+  if (after === undefined) return <SwatchFace swatch={swatch} {...rest} />;
+  return (
+    <div {...rest}>
+      <WingPair left={toHex(swatch.color, condition)} right={after} />
+    </div>
+  );
+}
+
 const Chip = memo(function Chip(
   props: ItemProps & { face: number; named: boolean; left: number; width: number; height: number },
 ) {
   const condition = useCondition();
-  const { swatch, renaming, left, top, width, height, face, named, onRename } = props;
+  const { swatch, renaming, left, top, width, height, face, named, onRename, after } = props;
   return (
     <div
       {...itemProps(props, condition, !named)}
@@ -458,7 +485,7 @@ const Chip = memo(function Chip(
       style={{ left, top, width, height }}
       title={swatch.name.length > 12 ? swatch.name : undefined}
     >
-      <SwatchFace swatch={swatch} style={{ height: face }} />
+      <Face swatch={swatch} after={after} style={{ height: face }} />
       {renaming ? (
         <NameField swatch={swatch} onRename={onRename} />
       ) : (
@@ -474,10 +501,10 @@ const Chip = memo(function Chip(
 
 const ListRow = memo(function ListRow(props: ItemProps) {
   const condition = useCondition();
-  const { swatch, renaming, top, onRename } = props;
+  const { swatch, renaming, top, onRename, after } = props;
   return (
     <div {...itemProps(props, condition)} className={css.line} style={{ top, height: LIST_LINE }}>
-      <SwatchFace swatch={swatch} className={css.small} />
+      <Face swatch={swatch} after={after} className={css.small} />
       {renaming ? (
         <NameField swatch={swatch} onRename={onRename} />
       ) : (

@@ -27,8 +27,8 @@ const FACTS = [
   ['edition', 'Edition', ''],
   ['substrate', 'Substrate', 'coated, uncoated, film, board…'],
   ['measurement', 'Measured', 'geometry, light, backing'],
-  ['prefix', 'Before a number', ''],
-  ['suffix', 'Behind a number', ''],
+  ['prefix', 'Prefix', ''],
+  ['suffix', 'Suffix', ''],
 ] as const;
 
 /** A book: what it says of itself, what is in it, where it is used. */

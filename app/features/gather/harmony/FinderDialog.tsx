@@ -9,6 +9,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { type Color, type Condition, convert, deltaE00, type Oklch, toHex, toLab } from '#core/color/index';
 import { CIRCLES, type CircleId, circleById, findRule, pulled, ruleById, SRGB } from '#core/harmony/index';
 import { allSwatches, type Library, type Op, type Swatch } from '#core/swatch/index';
+import { usePressGamut } from '~/features/shared/use-press-gamut';
 import { useToTray } from '~/features/shared/use-to-tray';
 import { useStore } from '~/state/store';
 import { useLibraryState, usePictures, useStores, useTray } from '~/state/stores';
@@ -22,7 +23,6 @@ import { useToast, wayBack } from '~/ui/toast';
 import { WingPair } from '~/ui/wing-pair';
 import { takeName } from '../picture/Takes';
 import css from './FinderDialog.module.css';
-import { usePressGamut } from './use-family';
 
 /** Colors that are asked about: of a group, the tray, a picture's palette or a curated set. */
 interface Asking {

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { type Condition, screenOnly, usualInkLimit } from '#core/color/index';
 import {
   CIRCLES,
@@ -7,42 +7,15 @@ import {
   familyOf,
   type Gamut,
   type Member,
-  pressGamutSteps,
   SRGB,
   usualAreas,
 } from '#core/harmony/index';
+import { usePressGamut } from '~/features/shared/use-press-gamut';
 import type { FamilyTake, Inside } from '~/state/harmony';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useCondition } from '~/ui/condition';
 import { useAsked } from '~/ui/use-asked';
-
-/** Pages do other things after so much of it, ms. */
-const AT_ONCE_MS = 8;
-
-/** The gamut of a press, made in pieces; null until it is there. */
-export function usePressGamut(condition: Condition | null): Gamut | null {
-  const [made, setMade] = useState<{ of: Condition; gamut: Gamut } | null>(null);
-  useEffect(() => {
-    if (!condition || condition === screenOnly) return;
-    let live = true;
-    const steps = pressGamutSteps(condition);
-    const go = () => {
-      const start = performance.now();
-      while (live) {
-        const { done, value } = steps.next();
-        if (done) return setMade({ of: condition, gamut: value });
-        if (performance.now() - start > AT_ONCE_MS) break;
-      }
-      if (live) setTimeout(go);
-    };
-    go();
-    return () => {
-      live = false;
-    };
-  }, [condition]);
-  return made && made.of === condition ? made.gamut : null;
-}
 
 /** What stands for the library's own press in a take. */
 export const OWN_PRESS: Inside = 'press';

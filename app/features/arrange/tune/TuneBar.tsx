@@ -1,0 +1,39 @@
+import Button from '@mui/material/Button';
+import { BottomBar } from '~/ui/Frame';
+import { count } from '~/ui/swatch';
+import css from './Tune.module.css';
+import type { TuneState } from './use-tune';
+
+/** The bar below while swatches are tuned: what it comes to, and what becomes of it. */
+export function TuneBar({ state, onClose }: { state: TuneState; onClose(): void }) {
+  const { tuned, gamut, words, leftAlone, save, saveAsNew, waiting } = state;
+  const largest = tuned.reduce((most, t) => Math.max(most, t.deltaE00), 0);
+  const lost = tuned.filter((t) => t.lostChroma > 0).length;
+  const nothing = words === '' || tuned.length === 0 || waiting;
+  return (
+    <BottomBar label="Tune">
+      <strong>Tune</strong>
+      <span className="caption" role="status">
+        {[
+          count(tuned.length, 'swatch', 'swatches'),
+          words === '' ? 'nothing changed yet' : `largest ΔE00 ${largest.toFixed(1)}`,
+          lost > 0
+            ? `${lost} lost chroma to stay inside ${gamut.name}`
+            : words !== '' && `all inside ${gamut.name}`,
+          leftAlone > 0 && `${count(leftAlone, 'ink')} left alone`,
+        ]
+          .filter(Boolean)
+          .join(' · ')}
+      </span>
+      <span className={css.buttons}>
+        <Button disabled={nothing} onClick={saveAsNew}>
+          Save as new
+        </Button>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button variant="contained" disabled={nothing} onClick={save}>
+          Save
+        </Button>
+      </span>
+    </BottomBar>
+  );
+}

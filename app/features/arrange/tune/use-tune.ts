@@ -1,0 +1,90 @@
+import { nanoid } from 'nanoid';
+import { useDeferredValue, useMemo, useState } from 'react';
+import { DISPLAY_P3, type Gamut, SRGB } from '#core/harmony/index';
+import type { Swatch } from '#core/swatch/index';
+import {
+  isTunable,
+  type Tuned,
+  type Tuning,
+  tune,
+  tunedGroup,
+  tuneSwatches,
+  tuningWords,
+} from '#core/tune/index';
+import { usePressGamut } from '~/features/shared/use-press-gamut';
+import { useLibrary } from '~/state/workspace';
+import { useCondition } from '~/ui/condition';
+import { useToast, wayBack } from '~/ui/toast';
+
+export const WITHIN = [
+  ['srgb', 'sRGB'],
+  ['p3', 'Display P3'],
+  ['press', 'the press'],
+] as const;
+export type Within = (typeof WITHIN)[number][0];
+
+export interface TuneState {
+  tuning: Tuning;
+  set(part: Partial<Tuning>): void;
+  startOver(): void;
+  within: Within;
+  setWithin(within: Within): void;
+  gamut: Gamut;
+  /** The gamut of the press is still being made. */
+  waiting: boolean;
+  tuned: Tuned[];
+  /** Inks and lines among the chosen, which stay as they are. */
+  leftAlone: number;
+  /** What is done, in words; empty for nothing. */
+  words: string;
+  save(): void;
+  saveAsNew(): void;
+}
+
+const NOTHING: Tuning = {};
+
+/** Chosen swatches as they are tuned; nothing is kept before it is saved. */
+export function useTune(chosen: readonly Swatch[], groupName: string, onClose: () => void): TuneState {
+  const { store, select } = useLibrary();
+  const condition = useCondition();
+  const toast = useToast();
+  const [tuning, setTuning] = useState<Tuning>(NOTHING);
+  // what is all for the press stays on it
+  const [within, setWithin] = useState<Within>(() =>
+    chosen.length > 0 && chosen.every((s) => s.color.space === 'cmyk') ? 'press' : 'srgb',
+  );
+  const press = usePressGamut(condition);
+  const gamut = within === 'p3' ? DISPLAY_P3 : within === 'press' ? (press ?? SRGB) : SRGB;
+  // swatches follow a dragging hand when there is time for it
+  const calm = useDeferredValue(tuning);
+  const tuned = useMemo(() => tune(chosen, calm, gamut, condition), [chosen, calm, gamut, condition]);
+  const words = tuningWords(tuning, condition);
+  const now = () => tune(chosen, tuning, gamut, condition);
+  return {
+    tuning,
+    set: (part) => setTuning({ ...tuning, ...part }),
+    startOver: () => setTuning(NOTHING),
+    within,
+    setWithin,
+    gamut,
+    waiting: within === 'press' && !press,
+    tuned,
+    leftAlone: chosen.filter((s) => !isTunable(s)).length,
+    words,
+    save: () => {
+      const done = store.edit(tuneSwatches(now(), words));
+      onClose();
+      if (done) toast({ text: `Tuned: ${words}.`, ...wayBack([store, done]) });
+    },
+    saveAsNew: () => {
+      const { made, ...draft } = tunedGroup(store.rows, now(), words, `${groupName}, tuned`, () =>
+        nanoid(12),
+      );
+      const done = store.edit(draft);
+      onClose();
+      if (!done) return;
+      select(made);
+      toast({ text: `Added as a group: ${words}.`, ...wayBack([store, done]) });
+    },
+  };
+}

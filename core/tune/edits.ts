@@ -1,0 +1,76 @@
+import { type Condition, toHex } from '../color/index.ts';
+import { addGroups, type Draft, freeGroupName, type LibraryRows, type Op } from '../swatch/index.ts';
+import type { Swatch } from '../swatch/model.ts';
+import { plural } from '../text/text.ts';
+import { EVEN, type Tuned, type Tuning } from './tune.ts';
+
+const signed = (v: number, decimals: number) =>
+  `${v > 0 ? '+' : '−'}${Math.abs(v).toFixed(decimals).replace(/\.0$/, '')}`;
+
+/** What a tuning does, for the history: “lightness +3.5, chroma × 1.22”. Empty where it does nothing. */
+export function tuningWords(tuning: Tuning, condition: Condition): string {
+  const { relight, match, even = {}, lightness = 0, chroma = 1, hue = 0, blend, reverse } = tuning;
+  return [
+    relight && relight.from !== relight.to && `light ${relight.from} to ${relight.to}`,
+    match && match.percent > 0 && `${match.percent} % like others`,
+    ...EVEN.map((what) => (even[what] ? `even ${what} ${even[what]} %` : false)),
+    lightness !== 0 && `lightness ${signed(lightness, 1)}`,
+    chroma !== 1 && `chroma × ${chroma.toFixed(2)}`,
+    hue !== 0 && `hue ${signed(hue, 0)}°`,
+    blend &&
+      blend.percent > 0 &&
+      `${blend.percent} % towards ${toHex(blend.toward, condition).toUpperCase()}`,
+    reverse && 'reversed',
+  ]
+    .filter(Boolean)
+    .join(', ');
+}
+
+const isMoved = (t: Tuned) => t.color !== t.swatch.color;
+
+/** Moves swatches, as one change. */
+export function tuneSwatches(tuned: readonly Tuned[], words: string): Draft {
+  const moved = tuned.filter(isMoved);
+  return {
+    label: `tune ${plural(moved.length, 'swatch', 'swatches')}: ${words}`,
+    ops: moved.map(
+      ({ swatch, color }): Op => ({
+        op: 'set',
+        of: 'swatch',
+        id: swatch.id,
+        fields: {
+          color,
+          // what it was in other spaces, or measured, is not what it is now
+          ...(swatch.alternates ? { alternates: null } : {}),
+          ...(swatch.spectrum ? { spectrum: null } : {}),
+        },
+      }),
+    ),
+  };
+}
+
+/** Puts the tuned colours into a group of their own, whose swatches know what they come from. */
+export function tunedGroup(
+  rows: LibraryRows,
+  tuned: readonly Tuned[],
+  words: string,
+  name: string,
+  newId: () => string,
+): Draft & { made: string[] } {
+  const swatches = tuned.map(({ swatch, color }): Swatch => {
+    const { alternates: _, spectrum: __, ...rest } = swatch;
+    return {
+      ...rest,
+      id: newId(),
+      color,
+      origin: { from: 'tune', name: `${swatch.name}, ${words}`.slice(0, 500) },
+    };
+  });
+  const group = { id: newId(), name: freeGroupName(rows.library, name), swatches };
+  const { ops } = addGroups(rows, [group]);
+  return {
+    label: `tune ${plural(swatches.length, 'swatch', 'swatches')} into the group “${group.name}”: ${words}`,
+    ops,
+    made: swatches.map((s) => s.id),
+  };
+}
