@@ -9,8 +9,9 @@ const signed = (v: number, decimals: number) =>
 
 /** What a tuning does, for the history: “lightness +3.5, chroma × 1.22”. Empty where it does nothing. */
 export function tuningWords(tuning: Tuning, condition: Condition): string {
-  const { relight, match, even = {}, lightness = 0, chroma = 1, hue = 0, blend, reverse } = tuning;
+  const { values, relight, match, even = {}, lightness = 0, chroma = 1, hue = 0, blend, reverse } = tuning;
   return [
+    values && `values to ${toHex(values, condition).toUpperCase()}`,
     relight && relight.from !== relight.to && `light ${relight.from} to ${relight.to}`,
     match && match.percent > 0 && `${match.percent} % like others`,
     ...EVEN.map((what) => (even[what] ? `even ${what} ${even[what]} %` : false)),

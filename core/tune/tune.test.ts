@@ -6,7 +6,7 @@ import { type Color, contrast, convert, deltaE00, fromRgb8, nearestPrints, toLab
 import { DISPLAY_P3, pressGamutOf, SRGB } from '../harmony/index.ts';
 import type { Swatch } from '../swatch/model.ts';
 import { coated } from '../testing.ts';
-import { adapt, LIGHT_NAMES, LIGHTS, relit, spreadOf, type Tuning, tune } from './index.ts';
+import { adapt, contrastAfter, LIGHT_NAMES, LIGHTS, relit, spreadOf, type Tuning, tune } from './index.ts';
 
 type Xyz = [number, number, number];
 
@@ -54,6 +54,17 @@ describe('a shift', () => {
       rgb(20, 90, 160),
     ];
     expect(run(list, { lightness: 5 }).map((t) => t.swatch)).toEqual([list[2]]);
+  });
+
+  it('of one ink changes that ink alone, to the last digit', () => {
+    const inks: Color = { space: 'cmyk', components: [0.2, 0.6, 0.9, 0.1] };
+    const values: Color = { space: 'cmyk', components: [0.2, 0.61, 0.9, 0.1] };
+    const [one] = run([swatch(inks)], { values });
+    expect(one!.color).toBe(values);
+    expect(one!.deltaE00).toBeCloseTo(deltaE00(toLab(inks, coated), toLab(values, coated)), 9);
+    // of several they say nothing
+    const list = [swatch(inks), rgb(1, 2, 3)];
+    expect(run(list, { values }).map((t) => t.color)).toEqual(list.map((s) => s.color));
   });
 
   it('keeps the space that a swatch was authored in', () => {
@@ -190,6 +201,20 @@ describe('reversed', () => {
     // a hue stays where there is room for one
     expect(turned(lchOf(made[1]!.color)[2], lchOf(list[1]!.color)[2])).toBeLessThan(1);
   });
+});
+
+it('pairs of text and ground that begin and cease to pass are counted', () => {
+  const list = [
+    { ...rgb(130, 130, 130), role: 'text' },
+    { ...rgb(20, 20, 20), role: 'text' },
+    { ...rgb(255, 255, 255), role: 'background' },
+  ];
+  // 3.9 : 1 and 18 : 1 on white, by WCAG 2.2
+  expect(contrastAfter(list, new Map(), 4.5, coated)).toEqual({ starts: 0, stops: 0 });
+  const darker = new Map(run(list.slice(0, 2), { lightness: -10 }).map((t) => [t.swatch.id, t.color]));
+  expect(contrastAfter(list, darker, 4.5, coated)).toEqual({ starts: 1, stops: 0 });
+  const grey = new Map([[list[2]!.id, fromRgb8(90, 90, 90)]]);
+  expect(contrastAfter(list, grey, 4.5, coated)).toEqual({ starts: 0, stops: 1 });
 });
 
 describe('many at once', () => {

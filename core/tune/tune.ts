@@ -13,6 +13,7 @@ import {
 import { circleById, fitted, type Gamut } from '../harmony/index.ts';
 import type { Swatch } from '../swatch/model.ts';
 import { type Cones, type Light, relit } from './lights.ts';
+import { isTunable } from './tunable.ts';
 
 // Colours moved together: each operation keeps what they are to each other, or changes just that.
 
@@ -28,6 +29,8 @@ export interface Spread {
 
 /** What is done, in this order. Shares are percent. */
 export interface Tuning {
+  /** Of one swatch alone: its color by its own numbers, in whatever space; what follows starts from it. */
+  values?: Color;
   /** As another light would show them. */
   relight?: { from: Light; to: Light; cones?: Cones };
   /** Towards the mean and spread of others. */
@@ -135,10 +138,6 @@ function reversed([, C, h]: Oklch, luminance: number, gamut: Gamut): { lch: Oklc
 const luminanceOf = (lch: readonly number[]) =>
   Math.min(1, Math.max(0, linearLuminance(oklabToLinear(...oklchToOklab(lch)))));
 
-/** Inks and lines for machines are what they are: only a person can choose another. */
-export const isTunable = ({ kind, tint }: Pick<Swatch, 'kind' | 'tint'>): boolean =>
-  kind === 'process' && !tint;
-
 /** So little is rounding, and no change. */
 const SAME = 1e-9;
 /** A gray that has more chroma than this, OKLCh, is none. */
@@ -155,7 +154,9 @@ export function tune(
   condition: Condition,
 ): Tuned[] {
   const own = swatches.filter(isTunable);
-  const before = own.map(({ color }) => convert(color, 'oklch', condition).components as Oklch);
+  const { values } = tuning;
+  const start = own.map((s) => (values && own.length === 1 ? values : s.color));
+  const before = start.map((color) => convert(color, 'oklch', condition).components as Oklch);
   let now = before.map((c): Oklch => [...c]);
   const { relight, match, even, lightness = 0, chroma = 1, hue = 0, blend, reverse } = tuning;
   if (relight) {
@@ -173,16 +174,20 @@ export function tune(
   return own.map((swatch, i) => {
     const [wanted, was] = [now[i]!, before[i]!];
     const stays = !reverse && wanted.every((v, k) => Math.abs(v - was[k]!) <= SAME);
-    if (stays) return { swatch, color: swatch.color, deltaE00: 0, lostChroma: 0 };
+    const own = start[i]!;
+    const off = (color: Color) =>
+      color === swatch.color ? 0 : deltaE00(toLab(swatch.color, condition), toLab(color, condition));
+    // what was typed is meant to the last digit
+    if (stays) return { swatch, color: own, deltaE00: off(own), lostChroma: 0 };
     const plain = fitted([Math.min(1, Math.max(0, wanted[0])), wanted[1], wanted[2]], perceptual, gamut);
     const { lch, lost } = reverse
       ? reversed(wanted, luminanceOf(plain.lch), gamut)
       : { lch: plain.lch, lost: plain.gaveUp };
-    const color = inSpaceOf(swatch.color, lch, condition);
+    const color = inSpaceOf(own, lch, condition);
     return {
       swatch,
       color,
-      deltaE00: deltaE00(toLab(swatch.color, condition), toLab(color, condition)),
+      deltaE00: off(color),
       lostChroma: lost > 1e-6 ? lost : 0,
     };
   });

@@ -93,6 +93,7 @@ describe('commands', () => {
 
   it('say when nothing has that name, and leave the focus where it was', async () => {
     await screen.go(`/libraries/${id}/arrange`);
+    await screen.names();
     await screen.page.focus('[role=listbox]');
     await ask('nothing is called this');
     await screen.text(/Nothing has that name/);

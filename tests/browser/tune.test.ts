@@ -98,3 +98,40 @@ describe('Tune', () => {
     expect(group.swatches[0]!.origin!.name).toBe('Slate, reversed');
   });
 });
+
+describe('Tune is reached', () => {
+  it('from a finding of Check, with its swatches chosen', async () => {
+    const alike = await harness.keep(
+      libraryOf('Alike', {
+        A: [
+          ['One', '#263a46'],
+          ['Other', '#263b47'],
+          ['Far', '#e0cba0'],
+        ],
+      }),
+    );
+    await screen.go(`/libraries/${alike}/check`);
+    await screen.press('Look-alikes');
+    await screen.button('Tune…');
+    await screen.text(/2 swatches · nothing changed yet/);
+    expect(new URL(screen.page.url()).pathname).toMatch(/arrange$/);
+  });
+
+  it('from a colour of artwork, with the swatch that it becomes', async () => {
+    await screen.go(`/libraries/${id}/apply`);
+    await screen.drop([
+      {
+        name: 'badge.svg',
+        bytes:
+          '<svg xmlns="http://www.w3.org/2000/svg" width="300" height="150"><rect id="badge" width="300" height="150" fill="#b3262b"/></svg>',
+      },
+    ]);
+    await screen.text(/1 colour in 1 part/);
+    await screen.page.click('#color-0');
+    const field = await screen.find('combobox', 'What badge becomes');
+    await field.type('Red');
+    await press('Enter');
+    await screen.button('Tune…');
+    await screen.text(/1 swatch · nothing changed yet/);
+  });
+});

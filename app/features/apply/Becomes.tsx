@@ -1,9 +1,12 @@
 import Button from '@mui/material/Button';
 import { useId, useState } from 'react';
+import { useNavigate } from 'react-router';
 import { type PartFacts, paletteOf } from '#core/artwork/index';
-import { addGroups, removeOutline, type Wish } from '#core/swatch/index';
+import { addGroups, removeOutline, type Swatch, type Wish } from '#core/swatch/index';
 import { baseName } from '#core/text/names';
+import { isTunable } from '#core/tune/tunable';
 import { useToTray } from '~/features/shared/use-to-tray';
+import { useLibrary } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
 import { SelectField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
@@ -185,9 +188,28 @@ function Chosen({
             As it was drawn
           </PlainButton>
         )}
+        <TuneButton swatch={row!.swatch} />
         <AroundButton state={state} target={target} />
       </div>
     </>
+  );
+}
+
+/** Takes the swatch that a colour becomes to Tune. */
+function TuneButton({ swatch }: { swatch: Swatch | undefined }) {
+  const { store, select } = useLibrary();
+  const navigate = useNavigate();
+  if (!swatch || !isTunable(swatch) || !store.rows.find(swatch.id)) return null;
+  return (
+    <PlainButton
+      look="link"
+      onClick={() => {
+        select([swatch.id]);
+        void navigate(`/libraries/${store.id}/arrange`, { state: { tune: true } });
+      }}
+    >
+      Tune…
+    </PlainButton>
   );
 }
 

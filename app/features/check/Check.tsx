@@ -1,5 +1,6 @@
 import { nanoid } from 'nanoid';
 import { Fragment, useMemo, useState } from 'react';
+import { useNavigate } from 'react-router';
 import {
   type Chosen,
   checkById,
@@ -41,7 +42,8 @@ const NEAREST = 'nearest';
 
 /** Check: does it hold? */
 export function Check() {
-  const { store, book } = useLibrary();
+  const { store, book, select } = useLibrary();
+  const navigate = useNavigate();
   const { library, whole } = useStore(store);
   const condition = useCondition();
   const toast = useToast();
@@ -216,6 +218,10 @@ export function Check() {
               complete={complete}
               onFix={put}
               onLeave={leave}
+              onTune={(one) => {
+                select(one.swatches);
+                void navigate(`/libraries/${store.id}/arrange`, { state: { tune: true } });
+              }}
             />
           </ConditionContext>
           <Tray />

@@ -14,12 +14,15 @@ export function Detail({
   complete,
   onFix,
   onLeave,
+  onTune,
 }: {
   check: Check;
   finding: Finding | null;
   complete(check: string, finding: Finding): Promise<Finding>;
   onFix(finding: Finding, fix: Fix): void;
   onLeave(finding: Finding): void;
+  /** Takes its swatches to Tune; null where there are none to be tuned. */
+  onTune: ((finding: Finding) => void) | null;
 }) {
   const asks = given && given.fixes.length === 0 && check.complete;
   const {
@@ -81,6 +84,7 @@ export function Detail({
               Looking for a fix…
             </p>
           )}
+          {onTune && finding.swatches.length > 0 && <Button onClick={() => onTune(finding)}>Tune…</Button>}
           <Button onClick={() => onLeave(finding)}>Leave it</Button>
         </div>
       </div>

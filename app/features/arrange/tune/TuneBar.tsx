@@ -6,7 +6,7 @@ import type { TuneState } from './use-tune';
 
 /** The bar below while swatches are tuned: what it comes to, and what becomes of it. */
 export function TuneBar({ state, onClose }: { state: TuneState; onClose(): void }) {
-  const { tuned, gamut, words, leftAlone, save, saveAsNew, waiting } = state;
+  const { tuned, tuning, gamut, words, contrast, leftAlone, save, saveAsNew, waiting } = state;
   const largest = tuned.reduce((most, t) => Math.max(most, t.deltaE00), 0);
   const lost = tuned.filter((t) => t.lostChroma > 0).length;
   const nothing = words === '' || tuned.length === 0 || waiting;
@@ -19,7 +19,9 @@ export function TuneBar({ state, onClose }: { state: TuneState; onClose(): void 
           words === '' ? 'nothing changed yet' : `largest ΔE00 ${largest.toFixed(1)}`,
           lost > 0
             ? `${lost} lost chroma to stay inside ${gamut.name}`
-            : words !== '' && `all inside ${gamut.name}`,
+            : words !== '' && !tuning.values && `all inside ${gamut.name}`,
+          contrast.starts > 0 && `${count(contrast.starts, 'pair')} of text and ground now readable`,
+          contrast.stops > 0 && `${count(contrast.stops, 'pair')} no longer readable`,
           leftAlone > 0 && `${count(leftAlone, 'ink')} left alone`,
         ]
           .filter(Boolean)

@@ -6,6 +6,7 @@ import {
   oklabToLab,
   oklchToOklab,
   parseColor,
+  spaces,
   toHex,
   toLab,
   typedColor,
@@ -31,7 +32,7 @@ import { WingPair } from '~/ui/wing-pair';
 import css from './Tune.module.css';
 import { type TuneState, WITHIN, type Within } from './use-tune';
 
-const VIEWS = ['shift', 'blend', 'equalise', 'reverse', 'relight', 'match'] as const;
+const VIEWS = ['values', 'shift', 'blend', 'equalise', 'reverse', 'relight', 'match'] as const;
 type View = (typeof VIEWS)[number];
 
 /** Before and after of the first chosen swatch, and what moves all of them. */
@@ -42,6 +43,7 @@ export function TunePanel({ state, chosen }: { state: TuneState; chosen: readonl
   const [first] = tuned;
   const lost = tuned.filter((t) => t.lostChroma > 0);
   const hasPart: Record<View, boolean> = {
+    values: !!tuning.values,
     shift: (tuning.lightness ?? 0) !== 0 || (tuning.chroma ?? 1) !== 1 || (tuning.hue ?? 0) !== 0,
     blend: (tuning.blend?.percent ?? 0) > 0,
     equalise: EVEN.some((e) => tuning.even?.[e]),
@@ -79,7 +81,7 @@ export function TunePanel({ state, chosen }: { state: TuneState; chosen: readonl
           </p>
         )}
         <Choices aria-label="What is done">
-          {VIEWS.map((v) => (
+          {VIEWS.filter((v) => v !== 'values' || tuned.length === 1).map((v) => (
             <PlainButton look="tab" key={v} aria-pressed={view === v} onClick={() => setView(v)}>
               {v}
               {hasPart[v] && v !== view ? ' ·' : ''}
@@ -87,6 +89,7 @@ export function TunePanel({ state, chosen }: { state: TuneState; chosen: readonl
           ))}
         </Choices>
         <hr />
+        {view === 'values' && first && tuned.length === 1 && <Values state={state} swatch={first.swatch} />}
         {view === 'shift' && <Shift state={state} />}
         {view === 'blend' && <Blend state={state} />}
         {view === 'equalise' && <Equalise state={state} />}
@@ -244,6 +247,52 @@ function Shift({ state: { tuning, set, tuned, gamut } }: { state: TuneState }) {
           </PlainButton>
         ))}
       </div>
+    </>
+  );
+}
+
+/** The spaces that values can be set in. */
+const SPACES = ['rgb', 'cmyk', 'hsb', 'lab', 'oklch'] as const;
+
+/** The numbers of one swatch, each with the colours it leads to; in its own space, unless another is chosen. */
+function Values({ state: { tuning, set }, swatch }: { state: TuneState; swatch: Swatch }) {
+  const condition = useCondition();
+  const color = tuning.values ?? swatch.color;
+  const { channels } = spaces[color.space];
+  const choices = [...new Set([swatch.color.space, ...SPACES])];
+  const put = (i: number, value: number) =>
+    set({ values: { ...color, components: color.components.with(i, value) } });
+  return (
+    <>
+      <Choose
+        label="in"
+        value={color.space}
+        values={choices.map((id) => [id, spaces[id].name] as const)}
+        onChange={(id) =>
+          set({
+            values:
+              id === swatch.color.space && !tuning.values
+                ? swatch.color
+                : convert(color, id as (typeof choices)[number], condition),
+          })
+        }
+      />
+      {channels.map(({ letter, min, max, shown: { factor, decimals } }, i) => (
+        <Track
+          key={`${color.space} ${letter}`}
+          label={letter}
+          value={color.components[i]! * factor}
+          min={min * factor}
+          max={max * factor}
+          step={decimals > 2 ? 0.005 : 1}
+          decimals={Math.max(decimals, 1)}
+          colors={STOPS.map((k) =>
+            toHex({ ...color, components: color.components.with(i, min + ((max - min) * k) / 8) }, condition),
+          )}
+          onChange={(v) => put(i, v / factor)}
+        />
+      ))}
+      <p className="caption">As typed: what follows in the other ways starts from here.</p>
     </>
   );
 }

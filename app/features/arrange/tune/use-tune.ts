@@ -1,8 +1,9 @@
 import { nanoid } from 'nanoid';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { DISPLAY_P3, type Gamut, SRGB } from '#core/harmony/index';
-import type { Swatch } from '#core/swatch/index';
+import { allSwatches, type Swatch } from '#core/swatch/index';
 import {
+  contrastAfter,
   isTunable,
   type Tuned,
   type Tuning,
@@ -33,6 +34,8 @@ export interface TuneState {
   /** The gamut of the press is still being made. */
   waiting: boolean;
   tuned: Tuned[];
+  /** Pairs of text and ground that begin and cease to be readable, 4.5 : 1. */
+  contrast: { starts: number; stops: number };
   /** Inks and lines among the chosen, which stay as they are. */
   leftAlone: number;
   /** What is done, in words; empty for nothing. */
@@ -42,6 +45,8 @@ export interface TuneState {
 }
 
 const NOTHING: Tuning = {};
+/** The contrast of text, WCAG 2.2, 1.4.3. */
+const READABLE = 4.5;
 
 /** Chosen swatches as they are tuned; nothing is kept before it is saved. */
 export function useTune(chosen: readonly Swatch[], groupName: string, onClose: () => void): TuneState {
@@ -58,6 +63,16 @@ export function useTune(chosen: readonly Swatch[], groupName: string, onClose: (
   // swatches follow a dragging hand when there is time for it
   const calm = useDeferredValue(tuning);
   const tuned = useMemo(() => tune(chosen, calm, gamut, condition), [chosen, calm, gamut, condition]);
+  const contrast = useMemo(
+    () =>
+      contrastAfter(
+        allSwatches(store.rows.library),
+        new Map(tuned.map((t) => [t.swatch.id, t.color])),
+        READABLE,
+        condition,
+      ),
+    [store, tuned, condition],
+  );
   const words = tuningWords(tuning, condition);
   const now = () => tune(chosen, tuning, gamut, condition);
   return {
@@ -69,6 +84,7 @@ export function useTune(chosen: readonly Swatch[], groupName: string, onClose: (
     gamut,
     waiting: within === 'press' && !press,
     tuned,
+    contrast,
     leftAlone: chosen.filter((s) => !isTunable(s)).length,
     words,
     save: () => {
