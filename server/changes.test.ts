@@ -67,6 +67,54 @@ const person = (by: string) => {
   };
 };
 
+describe('what is made and taken back before it is sent', () => {
+  // as after work without a server, when all of it is sent at once
+  const both = async (draft: Draft) => {
+    const { send } = person('me');
+    const edit = newId();
+    return send(
+      { id: edit, by: 'me', ...draft },
+      { id: newId(), by: 'me', label: 'undo', ops: [], undoes: edit },
+    );
+  };
+
+  it('brings a deleted swatch back to the group that it was in', async () => {
+    const was = await readRows(db, id);
+    await both(removeSwatches([idOf(await rows(), 'b')]));
+    expect(await names()).toEqual(['', 'a b c']);
+    expect((await readRows(db, id))!.rows.library).toEqual(was!.rows.library);
+  });
+
+  it('to one among many, and without a first group of no name', async () => {
+    const r = await rows();
+    const { make } = person('me');
+    await make(removeGroup(r, r.library.groups[0]!.id));
+    const before = (await rows()).library;
+    const done = await both(removeSwatches(before.groups[0]!.swatches.map((s) => s.id)));
+    expect(done.outcomes.map((o) => o.said)).toEqual([[], []]);
+    expect((await rows()).library).toEqual(before);
+  });
+
+  it('and one that was moved', async () => {
+    const r = await rows();
+    await both(moveSwatches(r, [idOf(r, 'c')], r.library.groups[0]!.id, 0));
+    expect(await names()).toEqual(['', 'a b c']);
+  });
+
+  it('three times over', async () => {
+    const { send } = person('me');
+    const before = (await rows()).library;
+    const ids = [newId(), newId(), newId(), newId()];
+    await send(
+      { id: ids[0]!, by: 'me', ...removeSwatches([idOf(await rows(), 'a'), idOf(await rows(), 'c')]) },
+      { id: ids[1]!, by: 'me', label: 'undo', ops: [], undoes: ids[0]! },
+      { id: ids[2]!, by: 'me', label: 'redo', ops: [], undoes: ids[1]! },
+      { id: ids[3]!, by: 'me', label: 'undo', ops: [], undoes: ids[2]! },
+    );
+    expect((await rows()).library).toEqual(before);
+  });
+});
+
 describe('a change', () => {
   it('is done once, however often it is sent, and answered as the first time', async () => {
     const change = {

@@ -140,6 +140,9 @@ async function applyOnce(
   const ids = JSON.stringify(sent.map((c) => c.id));
   const undone = JSON.stringify(sent.flatMap((c) => c.undoes ?? []));
   const plain = sent.flatMap((c) => (c.undoes ? [] : c.ops));
+  // what is made and taken back at once goes back to where only the database knows it was
+  const sentIds = new Set(sent.map((c) => c.id));
+  const withHomes = sent.some((c) => c.undoes && sentIds.has(c.undoes));
   const [found, epochs, known, targets, newsRows, stepRows, ...rows] = await ask(db, [
     libraryQuery(db, id),
     epochQuery(db),
@@ -157,7 +160,7 @@ async function applyOnce(
       ),
     newsQuery(db, num, seen),
     stepsQuery(db, num, by),
-    ...rowQueries(db, num, plain),
+    ...rowQueries(db, num, plain, withHomes),
   ]);
   const epoch = epochs[0]?.value ?? '';
   if (made !== undefined && made !== epoch) throw new OtherDatabaseError();
@@ -171,7 +174,7 @@ async function applyOnce(
   const back = fresh.flatMap((c) => (c.undoes ? (past.get(c.undoes)?.done?.inverse ?? []) : []));
   const named = [...plain, ...back];
   const touched = readerFrom(
-    back.length > 0 ? await ask(db, rowQueries(db, library.num, named)) : rows,
+    back.length > 0 ? await ask(db, rowQueries(db, library.num, named, withHomes)) : rows,
     await swatchesBeyond(db, library.num, named),
   );
 

@@ -57,12 +57,16 @@ const idsOf = (of: RowKind, ops: readonly Op[]) => [
  * What applying steps to a library has to know, as queries for {@link ask}; {@link readerFrom} makes a reader of the answers.
  *
  * @param library its number, or a query for it
+ * @param withHomes with the groups where the swatches are that the steps name: needed where one of the changes is taken back by another
+ *   sent with it, and its swatches go back there
  */
-export function rowQueries(tx: Tx, library: number | SQL, ops: readonly Op[]) {
+export function rowQueries(tx: Tx, library: number | SQL, ops: readonly Op[], withHomes = false) {
   const groupIds = new Set(idsOf('group', ops));
   for (const step of ops)
     if (step.of === 'swatch' && step.op !== 'drop' && typeof step.fields.group === 'string')
       groupIds.add(step.fields.group);
+  const homed = withHomes ? idsOf('swatch', ops) : [];
+  const touchesGroups = groupIds.size + homed.length > 0;
   const dropped = ops.flatMap((o) => (o.of === 'group' && o.op === 'drop' ? [o.id] : []));
   const groupColumns = { id: groups.id, name: groups.name, order: groups.orderKey, data: groups.data };
   return [
@@ -76,7 +80,16 @@ export function rowQueries(tx: Tx, library: number | SQL, ops: readonly Op[]) {
           eq(groups.library, library),
           or(
             inJson(groups.id, [...groupIds]),
-            groupIds.size > 0 ? and(gte(groups.id, LOOSE), lt(groups.id, `${LOOSE}~`)) : undefined,
+            touchesGroups ? and(gte(groups.id, LOOSE), lt(groups.id, `${LOOSE}~`)) : undefined,
+            homed.length > 0
+              ? inArray(
+                  groups.id,
+                  tx
+                    .select({ id: swatches.groupId })
+                    .from(swatches)
+                    .where(and(eq(swatches.library, library), inJson(swatches.id, homed))),
+                )
+              : undefined,
           ),
         ),
       ),
@@ -86,7 +99,7 @@ export function rowQueries(tx: Tx, library: number | SQL, ops: readonly Op[]) {
       .from(groups)
       .where(eq(groups.library, library))
       .orderBy(asc(groups.orderKey), asc(groups.id))
-      .limit(groupIds.size > 0 ? groupIds.size + 1 : 0),
+      .limit(touchesGroups ? groupIds.size + homed.length + 1 : 0),
     tx
       .select({ id: swatches.groupId, n: sql<number>`count(*)` })
       .from(swatches)
