@@ -129,7 +129,7 @@ function KitWatch() {
   const { pathname } = useLocation();
   const navigate = useNavigate();
   const toast = useToast();
-  // a kit that was stale before is no news
+  // only what this edit made stale is reported
   const was = useRef({ kit, isStale, isWhole: false });
   const isWhole = usePart(store, (s) => s.whole);
   useEffect(() => {

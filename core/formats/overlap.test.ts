@@ -36,7 +36,7 @@ const kitOf = async (of = library) =>
   ).bytes;
 
 describe('a kit that comes back', () => {
-  it('is one library under its own name, with all it had, and the rest is told', async () => {
+  it('is one library under its own name, with all it had, and reports the other files', async () => {
     const all = await list(await kitOf());
     const [first, ...more] = all.filter((one) => one.kind === 'swatches');
     expect(more).toEqual([]);

@@ -26,7 +26,7 @@ const richnessOf = (id: string): number => {
 
 /** What rounding in a format may do to a channel of 255. */
 const ROUNDING = [-1, 0, 1];
-/** Of the larger one's colours the other has at least so many. */
+/** The smallest share of the larger file's colours that the other must have. */
 const SHARE = 0.8;
 /** Of fewer colours it says nothing that two files have them both. */
 const MIN_COLORS = 2;

@@ -79,7 +79,7 @@ function solved(rows: number[][], values: number[]): number[] | null {
 
 /**
  * The light on a chart by the page around its chips: a smooth surface through what lies between them. Null where it is even, where
- * there is no page to be seen, and where the shade of the page is not on the chips, too: then it was printed.
+ * no page is visible, and where the chips do not have the shade of the page: then the shade was printed.
  *
  * @param chips the corners of each
  * @param between the places half way between neighbours and around the outermost, with how far each is from a chip, px

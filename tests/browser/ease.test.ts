@@ -185,7 +185,7 @@ describe('a file is dropped once', () => {
     await screen.text(/5 parts|9 parts|6 colours/);
   });
 
-  it('all its colours are taken when that is wanted', async () => {
+  it('all its colours are taken on request', async () => {
     await screen.go('/');
     await screen.drop([{ name: 'sheet.svg', bytes: sheet }]);
     await screen.text(/4 swatches/);

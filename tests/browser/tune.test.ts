@@ -80,6 +80,23 @@ describe('Tune', () => {
     expect(await kept()).toEqual(before);
   });
 
+  it('a swatch’s own values stay with it when another is chosen', async () => {
+    await screen.go(`/libraries/${id}/arrange`);
+    await screen.names();
+    await screen.choose('Red');
+    await press('t');
+    await screen.button('values');
+    await screen.fill('G', '200');
+    await screen.text(/1 swatch · largest ΔE00/);
+    await screen.choose('Slate');
+    await screen.text(/1 swatch · nothing changed yet/);
+    // of several there are none, and something else is shown
+    await chooseSky();
+    await screen.text(/3 swatches · nothing changed yet/);
+    await screen.find('textbox', 'Lightness');
+    await screen.button('Cancel');
+  });
+
   it('makes a group of its own, whose swatches know what they come from', async () => {
     await screen.go(`/libraries/${id}/arrange`);
     await screen.names();

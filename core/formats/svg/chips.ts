@@ -29,7 +29,7 @@ const TOLERANCE = 0.03;
 const MAX_ASPECT = 8;
 /** Chips overlap by less than this part. */
 const MAX_OVERLAP = 0.1;
-/** More shapes are no sheet that anybody reads. */
+/** A drawing with more shapes is not taken for a sheet. */
 const MAX_SHAPES = 5000;
 const MAX_LINES = 20_000;
 

@@ -297,7 +297,7 @@ describe('a sheet of chips', () => {
     expect(said.join()).toMatch(/sheet of chips/);
   });
 
-  it('is read whole when that is wanted', async () => {
+  it('is read whole on request', async () => {
     const { list } = await read(sheet, { chips: false });
     expect(list).toEqual(expect.arrayContaining([' #ffffff', ' #000000', ' #b3262b']));
   });
@@ -311,7 +311,7 @@ describe('a sheet of chips', () => {
     expect(list).toEqual(['Red #b3262b', 'Navy #14304a', 'Sand #e7cfa6', 'Heather #8a5cc2']);
   });
 
-  it('a drawing with more in it is no sheet, but can be read as one', async () => {
+  it('a drawing with more in it is read as a sheet only on request', async () => {
     const more = sheet.replace('</svg>', '<path d="M5 150h20v5h-20z" fill="#00aa00"/></svg>');
     expect((await read(more)).list).toEqual(expect.arrayContaining([' #ffffff', ' #000000', ' #00aa00']));
     const { list } = await read(more, { chips: true });

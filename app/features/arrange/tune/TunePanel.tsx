@@ -38,8 +38,10 @@ type View = (typeof VIEWS)[number];
 /** Before and after of the first chosen swatch, and what moves all of them. */
 export function TunePanel({ state, chosen }: { state: TuneState; chosen: readonly Swatch[] }) {
   const condition = useCondition();
-  const [view, setView] = useState<View>('shift');
+  const [asked, setView] = useState<View>('shift');
   const { tuned, tuning, words } = state;
+  // several have no values of their own
+  const view = asked === 'values' && tuned.length !== 1 ? 'shift' : asked;
   const [first] = tuned;
   const lost = tuned.filter((t) => t.lostChroma > 0);
   const hasPart: Record<View, boolean> = {
@@ -89,7 +91,7 @@ export function TunePanel({ state, chosen }: { state: TuneState; chosen: readonl
           ))}
         </Choices>
         <hr />
-        {view === 'values' && first && tuned.length === 1 && <Values state={state} swatch={first.swatch} />}
+        {view === 'values' && first && <Values state={state} swatch={first.swatch} />}
         {view === 'shift' && <Shift state={state} />}
         {view === 'blend' && <Blend state={state} />}
         {view === 'equalise' && <Equalise state={state} />}

@@ -53,7 +53,19 @@ export function useTune(chosen: readonly Swatch[], groupName: string, onClose: (
   const { store, select } = useLibrary();
   const condition = useCondition();
   const toast = useToast();
-  const [tuning, setTuning] = useState<Tuning>(NOTHING);
+  const [asked, setAsked] = useState<Tuning>(NOTHING);
+  // a swatch's own values are its own: another that is chosen meanwhile does not get them
+  const only = chosen.length === 1 ? chosen[0]!.id : null;
+  const [valuesOf, setValuesOf] = useState<string | null>(null);
+  const tuning = useMemo(() => {
+    if (!asked.values || valuesOf === only) return asked;
+    const { values: _, ...rest } = asked;
+    return rest;
+  }, [asked, valuesOf, only]);
+  const setTuning = (next: Tuning) => {
+    setAsked(next);
+    if (next.values) setValuesOf(only);
+  };
   // what is all for the press stays on it
   const [within, setWithin] = useState<Within>(() =>
     chosen.length > 0 && chosen.every((s) => s.color.space === 'cmyk') ? 'press' : 'srgb',
