@@ -5,6 +5,7 @@ import type { ListedBook } from '#server/books';
 import type { Band } from '#server/schema';
 import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { useStores } from '~/state/stores';
+import line from '~/ui/band-row.module.css';
 import { Stage } from '~/ui/Frame';
 import { count, sideBySide } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
@@ -38,7 +39,7 @@ export function Books({ books: list, away }: { books: (ListedBook & { band: Band
   };
   return (
     <Stage wide>
-      <div className={css.head}>
+      <div className={line.head}>
         <h1 className="title">Books</h1>
         <span className="caption">
           {count(list.length, 'book')} ·{' '}
@@ -58,15 +59,15 @@ export function Books({ books: list, away }: { books: (ListedBook & { band: Band
           </Button>
         </span>
       </div>
-      <div className={css.list}>
+      <div className={line.list}>
         <ul className={css.lines}>
           {list.map((b) => (
-            <li key={b.id} className={css.row}>
-              <div className={css.words}>
-                <Link to={`/books/${b.id}`} className={`cut ${css.name}`} dir="auto" title={b.name}>
+            <li key={b.id} className={line.row}>
+              <div className={line.words}>
+                <Link to={`/books/${b.id}`} className={`cut ${line.name}`} dir="auto" title={b.name}>
                   {b.name || 'Book without a name'}
                 </Link>
-                <span className={`caption cut ${css.facts}`}>
+                <span className={`caption cut ${line.facts}`}>
                   {[
                     count(b.swatchCount, b.facts.ownNames ? 'step' : 'ink'),
                     b.facts.edition && `edition ${b.facts.edition}`,
@@ -77,12 +78,12 @@ export function Books({ books: list, away }: { books: (ListedBook & { band: Band
                     .join(' · ')}
                 </span>
               </div>
-              <Link to={`/books/${b.id}`} tabIndex={-1} aria-hidden className={css.band}>
+              <Link to={`/books/${b.id}`} tabIndex={-1} aria-hidden className={line.band}>
                 {b.band.map((group, g) => (
                   <span key={g} style={{ flexGrow: group.length, background: sideBySide(group) }} />
                 ))}
               </Link>
-              <div className={css.end}>
+              <div className={line.end}>
                 <Link className={css.browse} to={`/gather?from=book&book=${b.id}`}>
                   Browse
                 </Link>
@@ -90,7 +91,7 @@ export function Books({ books: list, away }: { books: (ListedBook & { band: Band
             </li>
           ))}
         </ul>
-        <p className={`caption ${css.hint}`}>
+        <p className={`caption ${line.hint}`}>
           A book is a library that is not edited: numbered inks with what they measure on one paper. Every
           library can take from it, and what is taken finds its book again. Open a file with one (ACB, ASE,
           ACO, CxF, CGATS, ICC, CSV) and keep it as a book, or make one of a library, in the list of

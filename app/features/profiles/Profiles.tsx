@@ -7,6 +7,7 @@ import { removeProfile } from '~/api/assets';
 import { call } from '~/api/call';
 import { useFileTaker } from '~/features/shared/open/OpenFiles';
 import { keepProfile } from '~/features/shared/profiles/keep';
+import line from '~/ui/band-row.module.css';
 import { Stage } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
 import { PlainButton } from '~/ui/plain-button';
@@ -59,7 +60,7 @@ export function Profiles({ profiles }: { profiles: (ListedProfile & { patches: s
 
   return (
     <Stage wide>
-      <div className={css.head}>
+      <div className={line.head}>
         <h1 className="title">Print profiles</h1>
         <span className="caption">{count(profiles.length, 'profile')}</span>
         <span className={css.acts}>
@@ -87,28 +88,28 @@ export function Profiles({ profiles }: { profiles: (ListedProfile & { patches: s
           ))}
         </div>
       )}
-      <div className={css.list}>
+      <div className={line.list}>
         <ul className={css.lines}>
           {profiles.map((p) => (
-            <li key={p.hash} className={css.row}>
-              <div className={css.words}>
-                <strong className={`cut ${css.name}`} dir="auto" title={p.name}>
+            <li key={p.hash} className={line.row}>
+              <div className={line.words}>
+                <strong className={`cut ${line.name}`} dir="auto" title={p.name}>
                   {p.name}
                 </strong>
-                <span className={`caption cut ${css.facts}`}>
+                <span className={`caption cut ${line.facts}`}>
                   {p.space === 'gray' ? 'Gray' : p.space.toUpperCase()}, {KINDS[p.kind]} · version {p.version}{' '}
                   · {size(p.bytes)}
                 </span>
                 {!p.prints && (
-                  <span className={`caption cut ${css.facts}`}>Input only: cannot be used to print</span>
+                  <span className={`caption cut ${line.facts}`}>Input only: cannot be used to print</span>
                 )}
               </div>
-              <div className={css.band} aria-hidden>
+              <div className={line.band} aria-hidden>
                 {p.patches.map((hex, i) => (
                   <span key={i} style={{ background: hex }} />
                 ))}
               </div>
-              <div className={css.end}>
+              <div className={line.end}>
                 {p.shipped ? (
                   <span className="caption">part of Papillon</span>
                 ) : (
@@ -125,7 +126,7 @@ export function Profiles({ profiles }: { profiles: (ListedProfile & { patches: s
             </li>
           ))}
         </ul>
-        <p className={`caption ${css.hint}`}>
+        <p className={`caption ${line.hint}`}>
           A profile says what a press makes of ink numbers on a paper: shown are the paper, the inks and their
           overprints. A library is printed under one of the CMYK profiles; colours that name a profile of
           their own keep it. Drop ICC files of version 2 or 4 here, for RGB, CMYK or gray, up to 16 MB.
