@@ -207,6 +207,8 @@ describe('presses', () => {
         )
         .toMatch(begins);
       await hand.press('Enter');
+      // a hand sees that it is gone before it presses the next key
+      await expect.poll(() => screen.page.$('[role=dialog]')).toBeNull();
     };
     await command('harm', /^Gather: Harmony/);
     // the field that it begins with has the focus

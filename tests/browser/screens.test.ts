@@ -1,3 +1,4 @@
+import type { HTTPRequest } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { libraryOf } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
@@ -115,6 +116,19 @@ describe('libraries', () => {
     const dark = await surround();
     await screen.reload();
     expect(await surround()).toBe(dark);
+    await screen.button('Light surround');
+    await expect.poll(surround).toBe(light);
+    // before the server has heard of it, too
+    const { page } = screen;
+    await page.setRequestInterception(true);
+    const hold = (request: HTTPRequest) =>
+      void (request.url().includes('/surround') ? undefined : request.continue());
+    page.on('request', hold);
+    await screen.button('Dark surround');
+    await screen.reload();
+    expect(await surround()).toBe(dark);
+    page.off('request', hold);
+    await page.setRequestInterception(false);
     await screen.button('Light surround');
     await expect.poll(surround).toBe(light);
   });
