@@ -159,7 +159,7 @@ async function convertAll(
           opened: await openSwatchFile(bytes, path, countingIds(), from, { text: !!text }),
         },
       ]
-    : takeIn(bytes, path, countingIds(), { text: !!text });
+    : takeIn(bytes, path, countingIds(), () => ({ text: !!text }));
   for await (const one of found) {
     if (one.kind === 'problem') problems.push(one.message);
     else if (one.kind !== 'swatches')

@@ -44,8 +44,11 @@ export interface FoundChanges {
 
 /** What the page asks the files worker, and what comes back for each. */
 export type FileQueries = HoldQueries & {
-  /** `chips`: whether drawings are read as sheets of chips; as they look, when not given. */
-  read: { ask: { files: { file: Blob; path: string }[]; text: boolean; chips?: boolean }; answer: Came[] };
+  /** `chips`: which drawings are read as sheets of chips, by their paths; as they look, where not given. */
+  read: {
+    ask: { files: { file: Blob; path: string }[]; text: boolean; chips?: Record<string, boolean> };
+    answer: Came[];
+  };
   /** What changes of the library that is held; its first rows come with it. */
   changes: { ask: { choice: FileChoice } & Brought; answer: FoundChanges };
   /** More rows of a report; null when the worker no longer has it. */

@@ -58,7 +58,7 @@ export const fileAnswers = (
   const held = new Held();
   const reports = new Map<string, ReportRow[]>();
   return {
-    async read({ files, text, chips }, { stage, breathe }) {
+    async read({ files, text, chips = {} }, { stage, breathe }) {
       const came: Came[] = [];
       const unpacked = { entries: 0, bytes: 0 };
       for (const [i, { file, path }] of files.entries()) {
@@ -92,7 +92,7 @@ export const fileAnswers = (
             bytes,
             path,
             newId,
-            { text, ...(chips === undefined ? {} : { chips }) },
+            (of) => ({ text, ...(chips[of] === undefined ? {} : { chips: chips[of] }) }),
             unpacked,
           )) {
             if (found.kind === 'swatches')

@@ -25,13 +25,14 @@ export type Intake =
  * Opens whatever a file is: a swatch file, a picture, or an archive of them, which is looked through. Never throws
  * for a bad file.
  * @param path the file's name, with its folders if it has any; for messages and the library's name only
+ * @param optionsOf what to read each file with, by its path
  * @param unpacked counts what archives hold, over all files of one drop
  */
 export async function* takeIn(
   bytes: Uint8Array,
   path: string,
   newId: NewId,
-  options?: Options,
+  optionsOf?: (path: string) => Options,
   unpacked: Unpacked = { entries: 0, bytes: 0 },
   depth = 0,
 ): AsyncGenerator<Intake> {
@@ -52,10 +53,10 @@ export async function* takeIn(
       const entries = unpack(bytes, undefined, unpacked);
       if (entries.length === 0) yield { kind: 'problem', path, message: `${path}: the archive is empty.` };
       const kit = kitIn(entries);
-      if (kit) yield* takeInKit(kit, entries, path, newId, options);
+      if (kit) yield* takeInKit(kit, entries, path, newId, optionsOf);
       else
         for (const entry of entries)
-          yield* takeIn(entry.bytes, `${path}/${entry.path}`, newId, options, unpacked, depth + 1);
+          yield* takeIn(entry.bytes, `${path}/${entry.path}`, newId, optionsOf, unpacked, depth + 1);
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;
       yield { kind: 'problem', path, message: `${path}: ${error.message}` };
@@ -72,7 +73,11 @@ export async function* takeIn(
     return;
   }
   try {
-    yield { kind: 'swatches', path, opened: await openSwatchFile(bytes, path, newId, undefined, options) };
+    yield {
+      kind: 'swatches',
+      path,
+      opened: await openSwatchFile(bytes, path, newId, undefined, optionsOf?.(path)),
+    };
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
     yield {
@@ -90,10 +95,10 @@ async function* takeInKit(
   entries: readonly Entry[],
   path: string,
   newId: NewId,
-  options?: Options,
+  optionsOf?: (path: string) => Options,
 ): AsyncGenerator<Intake> {
   const best = `${path}/${library.path}`;
-  const opened = await openSwatchFile(library.bytes, best, newId, undefined, options);
+  const opened = await openSwatchFile(library.bytes, best, newId, undefined, optionsOf?.(best));
   yield { kind: 'swatches', path: best, opened: { ...opened, library: { ...opened.library, name } } };
   for (const { path: own, bytes } of drawings) yield { kind: 'drawing', path: `${path}/${own}`, bytes };
   for (const entry of entries)

@@ -2,12 +2,13 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
 import { initializeCanvas, readPsd, writePsdUint8Array } from 'ag-psd';
-import { encode as encodeQoi } from 'qoijs';
+import qoijs from 'qoijs';
 import sharp, { type Sharp } from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, fromRgb8, screenOnly, toLab, toRgb } from '../color/index.ts';
 import { decoders, coated as paper } from '../testing.ts';
 import { decodeHere, type Picture, PictureRefusedError, pictureType, sizeOf, spaceOf } from './index.ts';
+import { HEIC, JXL, PSD } from './testing.ts';
 
 /** All that its encoder wants to be told. */
 const LOSSLESS = {
@@ -81,7 +82,7 @@ describe('QOI', () => {
       const like = row < 4 ? 0 : row < 12 ? i % 3 : row < 20 ? (i * 7) % 60 : next();
       pixels.set([like, (2 * like) & 255, row < 20 ? 40 : next(), row % 5 === 0 ? next() : 255], 4 * i);
     }
-    const file = Buffer.from(encodeQoi(pixels, { width: 64, height: 32, channels: 4, colorspace: 0 }));
+    const file = Buffer.from(qoijs.encode(pixels, { width: 64, height: 32, channels: 4, colorspace: 0 }));
     expect(pictureType(file)).toBe('QOI');
     const picture = await decode(file);
     expect([picture!.width, picture!.height]).toEqual([64, 32]);
@@ -254,16 +255,6 @@ async function cutShort(file: Buffer): Promise<void> {
 }
 
 describe('a layered picture (PSD)', () => {
-  // as ImageMagick 6.9.11 writes them: brass on the left, deep blue on the right; the deep one from above to below
-  const files: Record<string, string> = {
-    CMYK: 'OEJQUwABAAAAAAAAAAQAAAAEAAAACAAIAAQAAAAAAAAAHDhCSU0D7QAAAAAAEAAAAAEAAQABAAAAAQABAAEAAACfAAAAmAABAAAAAAAAAAAAAAAEAAAACAAEAAAAAAAUAAEAAAAUAAIAAAATAAMAAAAUOEJJTW5vcm3/AAEAAAAADAAAAAAAAAAAAkwxAAACeJz7////f1cg+I+DBgBljxRBAAJ4nDt48ODBpUBwEAcNAHTfFmEAAnic8/Hx8fkPBD44aAA/JxSxAAJ4nLt58+ZNLyC4iYMGAD4nEjEAAAAAAAEABQAFAAUABQAFAAUABQAFAAUABQAFAAUABQAFAAUABf3//UWA/f/9RYD9//1FgP3//UWA/cH9pYD9wf2lgP3B/aWA/cH9pYD9TP3/gP1M/f+A/Uz9/4D9TP3/gP3Z/UqA/dn9SoD92f1KgP3Z/UqA',
-    '16 bits':
-      'OEJQUwABAAAAAAAAAAMAAAAEAAAACAAQAAMAAAAAAAAAHDhCSU0D7QAAAAAAEAAAAAEAAQABAAAAAQABAAEAAAEQAAABCAABAAAAAAAAAAAAAAAEAAAACAADAAAAAABCAAEAAABCAAIAAABCOEJJTW5vcm3/AAEAAAAADAAAAAAAAAAAAkwxAAAA2dnZ2dnZ2dnZ2dnZ2dnZ2Zftl+2X7Zftl+2X7Zftl+1WAFYAVgBWAFYAVgBWAFYAFBQUFBQUFBQUFBQUFBQUFAAApKSkpKSkpKSkpKSkpKSkpH3TfdN9033TfdN9033TfdNXAVcBVwFXAVcBVwFXAVcBMDAwMDAwMDAwMDAwMDAwMAAAQUFBQUFBQUFBQUFBQUFBQURERERERERERERERERERERHR0dHR0dHR0dHR0dHR0dHSkpKSkpKSkpKSkpKSkpKSgAAAAAAANnZ2dnZ2dnZ2dnZ2dnZ2dmX7Zftl+2X7Zftl+2X7ZftVgBWAFYAVgBWAFYAVgBWABQUFBQUFBQUFBQUFBQUFBSkpKSkpKSkpKSkpKSkpKSkfdN9033TfdN9033TfdN901cBVwFXAVcBVwFXAVcBVwEwMDAwMDAwMDAwMDAwMDAwQUFBQUFBQUFBQUFBQUFBQURERERERERERERERERERERHR0dHR0dHR0dHR0dHR0dHSkpKSkpKSkpKSkpKSkpKSg==',
-    PSB: 'OEJQUwACAAAAAAAAAAMAAAAEAAAACAAIAAMAAAAAAAAAHDhCSU0D7QAAAAAAEAAAAAEAAQABAAAAAQABAAEAAAAAAAAAlQAAAAAAAACKAAEAAAAAAAAAAAAAAAQAAAAIAAMAAAAAAAAAAAAUAAEAAAAAAAAAFAACAAAAAAAAABM4QklNbm9ybf8AAQAAAAAMAAAAAAAAAAACTDEAAAJ4nLt58+ZNESC4iYMGAA03DtEAAnicW7JkyRIDIFiCgwYA6UANQQACeJxzdHR09AICRxw0AI5YCLEAAAAAAAEAAAAFAAAABQAAAAUAAAAFAAAABQAAAAUAAAAFAAAABQAAAAUAAAAFAAAABQAAAAX92f0UgP3Z/RSA/dn9FID92f0UgP2k/TCA/aT9MID9pP0wgP2k/TCA/UH9SoD9Qf1KgP1B/UqA/UH9SoA=',
-    Lab: 'OEJQUwABAAAAAAAAAAMAAAAEAAAACAAIAAMAAAAAAAAAHDhCSU0D7QAAAAAAEAAAAAEAAQABAAAAAQABAAEAAACFAAAAfgABAAAAAAAAAAAAAAAEAAAACAADAAAAAAAUAAEAAAAUAAIAAAATOEJJTW5vcm3/AAEAAAAADAAAAAAAAAAAAkwxAAACeJy7efPmTREguImDBgANNw7RAAJ4nFuyZMkSAyBYgoMGAOlADUEAAnicc3R0dPQCAkccNACOWAixAAAAAAABAAUABQAFAAUABQAFAAUABQAFAAUABQAF/dn9FID92f0UgP3Z/RSA/dn9FID9pP0wgP2k/TCA/aT9MID9pP0wgP1B/UqA/UH9SoD9Qf1KgP1B/UqA',
-    greys:
-      'OEJQUwABAAAAAAAAAAEAAAAEAAAACAAIAAEAAAAAAAAAHDhCSU0D7QAAAAAAEAAAAAEAAQABAAAAAQABAAEAAABSAAAASgABAAAAAAAAAAAAAAAEAAAACAABAAAAAAAUOEJJTW5vcm3/AAEAAAAADAAAAAAAAAAAAkwxAAACeJxbsWLFCh0gWIGDBgDqQA1BAAAAAAABAAUABQAFAAX9qP0sgP2o/SyA/aj9LID9qP0sgA==',
-  };
   const brass = [217, 164, 65];
   const blue = [20, 48, 74];
   const ink = (components: number[]) =>
@@ -276,7 +267,7 @@ describe('a layered picture (PSD)', () => {
     ['Lab', brass, 7, 0, blue],
     ['greys', [168, 168, 168], 7, 0, [44, 44, 44]],
   ])('of %s has the colours it was written with', async (name, first, x, y, other) => {
-    const file = Buffer.from(files[name]!, 'base64');
+    const file = Buffer.from(PSD[name]!, 'base64');
     expect(sizeOf(file, pictureType(file))).toEqual({ width: 8, height: 4 });
     const { data } = (await decode(file))!;
     expect(apart(at(data, 0, 0, 8), first)).toBeLessThan(0.7);
@@ -309,7 +300,7 @@ describe('a layered picture (PSD)', () => {
   });
 
   it('without a composite says how to get one', async () => {
-    const file = Buffer.from(files.PSB!, 'base64');
+    const file = Buffer.from(PSD.PSB!, 'base64');
     // a resource that says so, before the layers
     const said = Buffer.from('3842494d042100000000000500000001000000', 'hex');
     const at = 34;
@@ -321,11 +312,7 @@ describe('a layered picture (PSD)', () => {
 });
 
 describe('HEIC', () => {
-  // as ImageMagick writes it with libheif and x265
-  const file = Buffer.from(
-    'AAAAHGZ0eXBoZWljAAAAAG1pZjFoZWljbWlhZgAAAT9tZXRhAAAAAAAAACFoZGxyAAAAAAAAAABwaWN0AAAAAAAAAAAAAAAAAAAAAA5waXRtAAAAAAABAAAAImlsb2MAAAAAREAAAQABAAAAAAFjAAEAAAAAAAAALgAAACNpaW5mAAAAAAABAAAAFWluZmUCAAAAAAEAAGh2YzEAAAAAv2lwcnAAAAChaXBjbwAAAHVodmNDAQNwAAAAAAAAAAAAHvAA/P34+AAADwMgAAEAGEABDAH//wNwAAADAJAAAAMAAAMAHroCQCEAAQAoQgEBA3AAAAMAkAAAAwAAAwAeoCCBBZbqSSmubAgAAAMACAAAAwAIQCIAAQAHRAHBcrAiQAAAABRpc3BlAAAAAAAAAEAAAABAAAAAEHBpeGkAAAAAAwgICAAAABZpcG1hAAAAAAAAAAEAAQOBAoMAAAA2bWRhdAAAACooAa8GuGOw0H/Okt///zYh+h/CfQ1qb/ORHD7+4RX//qZGf/sDCb/zhA8=',
-    'base64',
-  );
+  const file = Buffer.from(HEIC, 'base64');
 
   it('has the colours it was written with, and its size', async () => {
     expect(pictureType(file)).toBe('HEIC');
@@ -377,21 +364,13 @@ describe('JPEG XL', () => {
     }
   });
 
-  // written by libjxl through imagecodecs 2026.3.6: grey, with transparency, of 16 bits, and linear of 32
-  const INSIDE = {
-    grey: 'ff0a414050dc080804010058004b188b15c2494348be0008000e390800000000000000',
-    transparent: 'ff0a41c04a081010006c004b188b15c24943a2bc80080041f6d81bf2bf030600000000000000',
-    deep: 'ff0a41f00350b4080804010070004b188b15428a04225e20048021237f8cfc450e100000000000000000',
-    linear: 'ff0a41c801142d020804010060004b18938e838300cbaffe417c9c00006b938c8cf42323237d',
-  };
-
   it('says when its colours were brought to sRGB, and only then', async () => {
-    for (const hex of Object.values(INSIDE)) {
+    for (const hex of Object.values(JXL)) {
       const picture = (await decode(Buffer.from(hex, 'hex')))!;
       expect([picture.width, picture.height, picture.note]).toEqual([8, 8, undefined]);
     }
     // the last with one bit of its transfer function changed: PQ (ISO/IEC 18181-1, ColorEncoding)
-    const bright = Buffer.from(INSIDE.linear.replace('142d', '143d'), 'hex');
+    const bright = Buffer.from(JXL.linear.replace('142d', '143d'), 'hex');
     expect((await decode(bright))!.note).toMatch(/not in sRGB.*clipped/);
   });
 });

@@ -194,6 +194,17 @@ describe('a file is dropped once', () => {
     await screen.button('Cancel');
   });
 
+  it('of several drawings, each is read as it is chosen for it', async () => {
+    await screen.drop([
+      { name: 'sheet.svg', bytes: sheet },
+      { name: 'second.svg', bytes: sheet.replace('#b3262b', '#2b6f3a') },
+    ]);
+    await screen.text(/sheet\.svg · SVG · 4 swatches.*second\.svg · SVG · 4 swatches/);
+    await screen.click('checkbox', 'Fills only, without page and outlines, named by the text beside them');
+    await screen.text(/sheet\.svg · SVG · 6 swatches.*second\.svg · SVG · 4 swatches/);
+    await screen.button('Cancel');
+  });
+
   it('a kit opens as the library it is of, and the same colours in several formats are taken once', async () => {
     await screen.go(`/libraries/${id}/hand-over`);
     await screen.text(/destination/);

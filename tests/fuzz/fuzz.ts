@@ -1,6 +1,6 @@
 // npm run fuzz -- [FILES] [SEED]     damaged files and pictures, in two processes
 // npm run fuzz -- shapes [MEGABYTES] files that are made to take for ever
-// npm run fuzz -- KIND [FILES] [SEED] damaged profiles (profile), or pictures of one kind (PNG, JPEG, TIFF, GIF, WebP, AVIF, BMP)
+// npm run fuzz -- KIND [FILES] [SEED] damaged profiles (profile), or pictures of one kind (PNG, JPEG XL, PSD …)
 import { KINDS } from './run.ts';
 import { watched } from './watch.ts';
 

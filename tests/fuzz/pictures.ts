@@ -1,7 +1,9 @@
+import qoijs from 'qoijs';
 import sharp, { type Sharp } from 'sharp';
 import { decodePicture as decode } from '../../cli/picture.ts';
 import { FormatError } from '../../core/formats/index.ts';
 import { decodeHere, pictureType, sizeOf, spaceOf } from '../../core/picture/index.ts';
+import { HEIC, JXL, PSD } from '../../core/picture/testing.ts';
 import { decoders } from '../../core/testing.ts';
 
 /** Small pictures of every kind that is read. */
@@ -38,11 +40,24 @@ export async function pictures(): Promise<Uint8Array<ArrayBuffer>[]> {
       flag().avif({ effort: 0 }),
     ].map((s) => s.toBuffer()),
   );
-  return made.map((buffer) => new Uint8Array(buffer));
+  const pixels = await flag().ensureAlpha().raw().toBuffer();
+  const qoi = (channels: 3 | 4) => {
+    const data = channels === 4 ? pixels : pixels.filter((_, i) => i % 4 !== 3);
+    return qoijs.encode(new Uint8ClampedArray(data), { width: 24, height: 16, channels, colorspace: 0 });
+  };
+  const others = [
+    bitmap(),
+    qoi(3),
+    qoi(4),
+    ...Object.values(PSD).map((base64) => Buffer.from(base64, 'base64')),
+    Buffer.from(HEIC, 'base64'),
+    ...Object.values(JXL).map((hex) => Buffer.from(hex, 'hex')),
+  ];
+  return [...made, ...others].map((bytes) => new Uint8Array(bytes));
 }
 
 /** A bitmap of 24 bits, which sharp does not write. */
-export function bitmap(): Uint8Array<ArrayBuffer> {
+function bitmap(): Uint8Array<ArrayBuffer> {
   const [width, height] = [24, 16];
   const bytes = new Uint8Array(54 + width * height * 3).map((_, i) => i * 7);
   const view = new DataView(bytes.buffer);

@@ -67,7 +67,7 @@ export function Review({
   const [all, setAll] = useState(first);
   const [withText, setWithText] = useState(false);
   // drawings are read as they look, until the user says otherwise
-  const [chips, setChips] = useState<boolean | undefined>(undefined);
+  const [chips, setChips] = useState<Record<string, boolean>>({});
   const worker = useClient(openFilesClient);
   const rows = useMemo(
     () =>
@@ -111,10 +111,10 @@ export function Review({
   const { pathname } = useLocation();
   const toast = useToast();
 
-  const readAgain = async (text: boolean, chips: boolean | undefined) => {
+  const readAgain = async (text: boolean, chips: Record<string, boolean>) => {
     setWithText(text);
     setChips(chips);
-    setAll(await worker.ask('read', { files, text, ...(chips === undefined ? {} : { chips }) }));
+    setAll(await worker.ask('read', { files, text, chips }));
   };
 
   const keep = async () => {
@@ -228,6 +228,8 @@ export function Review({
               setChosen={(on) => setChosen({ ...chosen, [row.key]: on })}
               name={nameOf(row)}
               setName={(name) => setNames({ ...names, [row.key]: name })}
+              chips={chips[row.path] ?? row.read.warnings.includes(SHEET_OF_CHIPS)}
+              readChips={(on) => void readAgain(withText, { ...chips, [row.path]: on })}
             />
           ))}
           {hasDrawing && (
@@ -236,14 +238,6 @@ export function Review({
               checked={withText}
               onChange={(on) => void readAgain(on, chips)}
               label="Take the colours of text in drawings too"
-            />
-          )}
-          {hasDrawing && (
-            <Tick
-              className={css.text}
-              checked={chips ?? rows.some((r) => r.read.warnings.includes(SHEET_OF_CHIPS))}
-              onChange={(on) => void readAgain(withText, on)}
-              label="Fills only, without page and outlines, named by the text beside them"
             />
           )}
           {pictures.map((p) => (
@@ -375,6 +369,8 @@ function FileRow({
   setChosen,
   name,
   setName,
+  chips,
+  readChips,
 }: {
   row: Row;
   single: boolean;
@@ -382,6 +378,9 @@ function FileRow({
   setChosen(on: boolean): void;
   name: string;
   setName(name: string): void;
+  /** Whether a drawing is read as a sheet of chips, and reads it again. */
+  chips: boolean;
+  readChips(on: boolean): void;
 }) {
   const condition = useCondition();
   const { library, format, warnings } = row.read;
@@ -411,6 +410,14 @@ function FileRow({
           />
           <Strip colors={stripColors(swatches, condition, 160)} height={28} />
         </div>
+        {factsById(format).traits.text && (
+          <Tick
+            className={css.text}
+            checked={chips}
+            onChange={readChips}
+            label="Fills only, without page and outlines, named by the text beside them"
+          />
+        )}
         {row.damage && (
           <Notice>
             {row.damage} {count(swatches.length, 'swatch', 'swatches')} before the damage{' '}
