@@ -26,8 +26,10 @@ export function sides(
   text: string,
   ground: string,
 ): { text: Swatch[]; ground: Swatch[] } {
+  // few of a hundred thousand have one
+  const withRole = swatches.filter((s) => s.role);
   const of = (role: string, usual: RegExp) =>
-    swatches.filter((s) => (role ? s.role === role : usual.test(s.role ?? '')));
+    withRole.filter((s) => (role ? s.role === role : usual.test(s.role!)));
   return { text: of(text, TEXT), ground: of(ground, GROUND) };
 }
 

@@ -8,18 +8,20 @@ import { Harness, type Screen } from '../browser/harness.ts';
 const SWATCHES = 20_000;
 const A_GROUP = 200;
 
-const large = libraryOf(
-  'Large',
-  Object.fromEntries(
-    Array.from({ length: SWATCHES / A_GROUP }, (_, g) => [
-      `Group ${g + 1}`,
-      Array.from({ length: A_GROUP }, (_, i): [string, string] => [
-        `Rope ${g * A_GROUP + i + 1}`,
-        `#${(((g * A_GROUP + i) * 3331) & 0xffffff).toString(16).padStart(6, '0')}`,
+export const largeLibrary = (swatches: number) =>
+  libraryOf(
+    'Large',
+    Object.fromEntries(
+      Array.from({ length: swatches / A_GROUP }, (_, g) => [
+        `Group ${g + 1}`,
+        Array.from({ length: A_GROUP }, (_, i): [string, string] => [
+          `Rope ${g * A_GROUP + i + 1}`,
+          `#${(((g * A_GROUP + i) * 3331) & 0xffffff).toString(16).padStart(6, '0')}`,
+        ]),
       ]),
-    ]),
-  ),
-);
+    ),
+  );
+const large = largeLibrary(SWATCHES);
 
 /** Notes every task of over 50 ms from the beginning of the page. */
 const watch = (page: Page) =>

@@ -1,6 +1,6 @@
 import { sides } from '#core/check/index';
 import { contrast, differenceInWords, differenceOf, toLab } from '#core/color/index';
-import { allSwatches, type Library, type Swatch } from '#core/swatch/index';
+import type { Library, Swatch } from '#core/swatch/index';
 import css from '~/features/shared/Gamuts.module.css';
 import { useCondition } from '~/ui/condition';
 import { swatchLabel } from '~/ui/swatch';
@@ -10,7 +10,11 @@ const signed = (v: number) => `${v > 0 ? '+' : v < 0 ? '−' : ''}${Math.abs(v).
 /** WCAG contrast of a swatch on what the library has for paper and ink. */
 export function OnPaper({ swatch, library }: { swatch: Swatch; library: Library }) {
   const condition = useCondition();
-  const { text, ground } = sides(allSwatches(library), '', '');
+  const { text, ground } = sides(
+    library.groups.flatMap((g) => g.swatches.filter((s) => s.role)),
+    '',
+    '',
+  );
   const beside = [
     ...ground.slice(0, 2).map((s) => ['On', s] as const),
     ...text.slice(0, 2).map((s) => ['Under', s] as const),
