@@ -103,7 +103,8 @@ const theme: Theme = createTheme({
     },
     MuiSlider: {
       styleOverrides: {
-        root: { height: 2, padding: '9px 0', borderRadius: 0, color: s.ink },
+        // 24 px under the hand, as tall as before for what lies around
+        root: { height: 2, padding: '11px 0', marginBlock: '-2px', borderRadius: 0, color: s.ink },
         rail: { background: s.line, opacity: 1, height: 2 },
         track: { border: 'none', height: 2 },
         thumb: {

@@ -35,8 +35,35 @@ async function found(): Promise<string[]> {
   );
 }
 
+/** What a finger or a shaking hand would miss: targets under 24 px, whatever lies around them, but for words in a text. */
+const small = () =>
+  screen.page.evaluate(() =>
+    [
+      ...document.querySelectorAll<HTMLElement>(
+        'button, a[href], input, select, textarea, summary, [role=option], [role=tab]',
+      ),
+    ]
+      .map((e) => ({ e, box: (e.closest('label, .MuiSlider-root') ?? e).getBoundingClientRect() }))
+      .filter(
+        ({ e, box }) =>
+          box.width > 0 &&
+          box.height > 0 &&
+          (box.width < 23.9 || box.height < 23.9) &&
+          e.checkVisibility({ visibilityProperty: true, opacityProperty: true }) &&
+          !e.matches(':disabled, [aria-hidden=true] *') &&
+          // what is seen only while it has the focus
+          !e.matches('.Header-skip:not(:focus)') &&
+          !e.closest('p, .caption:not(button)'),
+      )
+      .map(
+        ({ e, box }) =>
+          `${e.localName}.${e.className} “${(e.getAttribute('aria-label') ?? e.textContent ?? '').slice(0, 40)}” ${box.width.toFixed(0)} × ${box.height.toFixed(0)}`,
+      ),
+  );
+
 /** The same in all three surrounds. */
 async function inAllSurrounds(): Promise<void> {
+  expect([...new Set(await small())]).toEqual([]);
   for (const surround of ['light', 'mid', 'dark']) {
     await screen.page.evaluate((s) => document.documentElement.setAttribute('data-surround', s), surround);
     expect(await found(), surround).toEqual([]);

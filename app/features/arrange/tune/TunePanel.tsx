@@ -161,7 +161,7 @@ function Track({
       <span id={`tune-${label}`}>{label}</span>
       <Slider
         className={css.slider}
-        style={colors ? { background: `linear-gradient(90deg, ${colors.join()})` } : undefined}
+        style={colors ? { backgroundImage: `linear-gradient(90deg, ${colors.join()})` } : undefined}
         data-painted={!!colors}
         aria-labelledby={`tune-${label}`}
         value={value}
