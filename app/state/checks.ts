@@ -1,9 +1,11 @@
 import { checker, share } from '#core/checker';
 import { INTERPOLATIONS } from '#core/color/index';
 import { askedSchema, colorSchema, swatchSchema } from '#core/swatch/schema';
+import { CONES, EVEN, LIGHT_NAMES } from '#core/tune/index';
 import { BOOK_VIEWS, type KeptBooks } from './books';
 import type { Kept } from './codes';
 import { HARMONY_VIEWS, type KeptHarmony } from './harmony';
+import { MAX_NAMED, type Tunings } from './tunings';
 
 share({ color: colorSchema, asked: askedSchema, swatch: swatchSchema });
 
@@ -88,6 +90,74 @@ export const checkKeptHarmony = checker<KeptHarmony>({
     },
     current: { type: ['string', 'null'], maxLength: 64 },
     drag: { enum: ['turn', 'bend'] },
+  },
+  additionalProperties: false,
+});
+
+const within = (minimum: number, maximum: number) => ({ type: 'number', minimum, maximum });
+const share100 = within(0, 100);
+const triple = { type: 'array', minItems: 3, maxItems: 3, items: within(-10, 10) };
+const tuning = {
+  type: 'object',
+  properties: {
+    relight: {
+      type: 'object',
+      required: ['from', 'to'],
+      properties: {
+        from: { enum: LIGHT_NAMES },
+        to: { enum: LIGHT_NAMES },
+        cones: { enum: Object.keys(CONES) },
+      },
+      additionalProperties: false,
+    },
+    match: {
+      type: 'object',
+      required: ['spread', 'percent'],
+      properties: {
+        spread: {
+          type: 'object',
+          required: ['mean', 'deviation'],
+          properties: { mean: triple, deviation: triple },
+          additionalProperties: false,
+        },
+        percent: share100,
+      },
+      additionalProperties: false,
+    },
+    even: {
+      type: 'object',
+      properties: Object.fromEntries(EVEN.map((e) => [e, share100])),
+      additionalProperties: false,
+    },
+    lightness: within(-100, 100),
+    chroma: within(0, 100),
+    hue: within(-360, 360),
+    warmth: within(-100, 100),
+    blend: {
+      type: 'object',
+      required: ['toward', 'percent'],
+      properties: { toward: { $ref: 'color' }, percent: share100 },
+      additionalProperties: false,
+    },
+    reverse: { type: 'boolean' },
+  },
+  additionalProperties: false,
+};
+export const checkTunings = checker<Tunings>({
+  type: 'object',
+  required: ['named', 'last'],
+  properties: {
+    named: {
+      type: 'array',
+      maxItems: MAX_NAMED,
+      items: {
+        type: 'object',
+        required: ['name', 'tuning'],
+        properties: { name: { type: 'string', maxLength: 200 }, tuning },
+        additionalProperties: false,
+      },
+    },
+    last: { anyOf: [{ type: 'null' }, tuning] },
   },
   additionalProperties: false,
 });

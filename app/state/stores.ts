@@ -15,6 +15,7 @@ import { Outbox, type Surroundings } from './outbox';
 import { PictureStore } from './picture-store';
 import { Shelf } from './shelf';
 import { useStore } from './store';
+import { TuningsStore } from './tunings-store';
 
 /** Libraries that are not looked at stay in memory for this many. */
 const KEPT_OPEN = 3;
@@ -50,6 +51,8 @@ export class Stores {
   readonly books: BooksStore;
   /** The families of harmony. */
   readonly harmony: HarmonyStore;
+  /** Tunings that were given names. */
+  readonly tunings: TuningsStore;
   private readonly env: Surroundings;
   private readonly libraries = new Map<string, LibraryStore>();
 
@@ -64,6 +67,7 @@ export class Stores {
     this.artworks = new ArtworkStore(get);
     this.books = new BooksStore(this.shelf, get);
     this.harmony = new HarmonyStore(this.shelf);
+    this.tunings = new TuningsStore(this.shelf);
   }
 
   /** Brings back what this browser has kept, and sends what earlier pages left unsent. */
@@ -75,6 +79,7 @@ export class Stores {
       this.codes.restore(earlier?.codes),
       this.books.restore(),
       this.harmony.restore(),
+      this.tunings.restore(),
     ]);
   }
 
@@ -84,6 +89,7 @@ export class Stores {
     this.codes.saveNow();
     this.books.saveNow();
     this.harmony.saveNow();
+    this.tunings.saveNow();
   }
 
   get by(): string {

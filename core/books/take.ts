@@ -54,14 +54,18 @@ export function tintFrom(
   id: string,
 ): Swatch {
   if (percent === 100) return takenFrom(book, entry, id);
+  return { ...asTint(entry, percent, lab, id), origin: originIn(book, entry) };
+}
+
+/** A tint of an ink as a swatch beside it. @param lab what it measures, D50 */
+export function asTint(ink: Swatch, percent: number, lab: Lab, id: string): Swatch {
   // curve, recipe and values in other spaces are those of the solid
-  const { spectrum: _, recipe: __, alternates: ___, ...ink } = entry;
+  const { spectrum: _, recipe: __, alternates: ___, ...rest } = ink;
   return {
-    ...ink,
+    ...rest,
     id,
-    name: `${entry.name} ${percent} %`,
+    name: `${ink.name} ${percent} %`,
     color: { space: 'lab', components: lab.map((v) => Math.round(v * 100) / 100) },
-    tint: { of: entry.name, percent },
-    origin: originIn(book, entry),
+    tint: { of: ink.name, percent },
   };
 }

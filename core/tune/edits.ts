@@ -9,7 +9,18 @@ const signed = (v: number, decimals: number) =>
 
 /** What a tuning does, for the history: “lightness +3.5, chroma × 1.22”. Empty where it does nothing. */
 export function tuningWords(tuning: Tuning, condition: Condition): string {
-  const { values, relight, match, even = {}, lightness = 0, chroma = 1, hue = 0, blend, reverse } = tuning;
+  const {
+    values,
+    relight,
+    match,
+    even = {},
+    lightness = 0,
+    chroma = 1,
+    hue = 0,
+    warmth = 0,
+    blend,
+    reverse,
+  } = tuning;
   return [
     values && `values to ${toHex(values, condition).toUpperCase()}`,
     relight && relight.from !== relight.to && `light ${relight.from} to ${relight.to}`,
@@ -18,6 +29,7 @@ export function tuningWords(tuning: Tuning, condition: Condition): string {
     lightness !== 0 && `lightness ${signed(lightness, 1)}`,
     chroma !== 1 && `chroma × ${chroma.toFixed(2)}`,
     hue !== 0 && `hue ${signed(hue, 0)}°`,
+    warmth !== 0 && `warmth ${signed(warmth, 1)}`,
     blend &&
       blend.percent > 0 &&
       `${blend.percent} % towards ${toHex(blend.toward, condition).toUpperCase()}`,
@@ -27,11 +39,9 @@ export function tuningWords(tuning: Tuning, condition: Condition): string {
     .join(', ');
 }
 
-const isMoved = (t: Tuned) => t.color !== t.swatch.color;
-
 /** Moves swatches, as one change. */
 export function tuneSwatches(tuned: readonly Tuned[], words: string): Draft {
-  const moved = tuned.filter(isMoved);
+  const moved = tuned.filter((t) => t.color !== t.swatch.color);
   return {
     label: `tune ${plural(moved.length, 'swatch', 'swatches')}: ${words}`,
     ops: moved.map(

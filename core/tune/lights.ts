@@ -66,11 +66,21 @@ export function adapt(
 const whiteOf = (light: Light): Triple => [LIGHTS[light][0] / 100, 1, LIGHTS[light][1] / 100];
 
 /**
- * A color as it is seen when another light falls on it and the eye stays with the first: OKLab to OKLab. What is neutral takes the
+ * How colors are seen when another light falls on them and the eye stays with the first: OKLab to OKLab. What is neutral takes the
  * colour of the new light.
  */
-export function relit(oklab: readonly number[], from: Light, to: Light, cones: Cones): Triple {
+export function relighter(from: Light, to: Light, cones: Cones): (oklab: readonly number[]) => Triple {
+  const [a, b] = [whiteOf(from), whiteOf(to)];
+  // one matrix for all: what becomes of each axis
+  const axes = [0, 1, 2].map((i) =>
+    adapt(
+      [0, 1, 2].map((k) => (k === i ? 1 : 0)),
+      a,
+      b,
+      cones,
+    ),
+  );
+  const whole = [0, 1, 2].map((row) => axes.map((axis) => axis[row]!));
   // adaptation scales the cones, so that the white XYZ is given for makes no difference
-  const xyz = adapt(labToXyz50(oklabToLab(oklab)), whiteOf(from), whiteOf(to), cones);
-  return labToOklab(xyz50ToLab(xyz));
+  return (oklab) => labToOklab(xyz50ToLab(times(whole, labToXyz50(oklabToLab(oklab)))));
 }

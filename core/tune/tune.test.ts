@@ -6,7 +6,20 @@ import { type Color, contrast, convert, deltaE00, fromRgb8, nearestPrints, toLab
 import { DISPLAY_P3, pressGamutOf, SRGB } from '../harmony/index.ts';
 import type { Swatch } from '../swatch/model.ts';
 import { coated } from '../testing.ts';
-import { adapt, contrastAfter, LIGHT_NAMES, LIGHTS, relit, spreadOf, type Tuning, tune } from './index.ts';
+import {
+  adapt,
+  contrastAfter,
+  LIGHT_NAMES,
+  LIGHTS,
+  relighter,
+  spreadOf,
+  type Tuning,
+  toProcess,
+  tune,
+  VARIATION_STEPS,
+  VARIATIONS,
+  variationOf,
+} from './index.ts';
 
 type Xyz = [number, number, number];
 
@@ -169,9 +182,13 @@ describe('light', () => {
 
   it('of a lamp makes white yellowish, and back again white', () => {
     const white = [1, 0, 0];
-    const lit = relit(white, 'D65', 'A', 'cat16');
+    const lit = relighter('D65', 'A', 'cat16')(white);
     expect(lit[2]).toBeGreaterThan(0.05);
-    relit(lit, 'A', 'D65', 'cat16').forEach((v, i) => {
+    relighter(
+      'A',
+      'D65',
+      'cat16',
+    )(lit).forEach((v, i) => {
       expect(v).toBeCloseTo(white[i]!, 6);
     });
   });
@@ -267,5 +284,70 @@ describe('many at once', () => {
   it('blend towards a colour in a straight line of OKLab', () => {
     const [half] = run([rgb(0, 0, 0)], { blend: { toward: fromRgb8(255, 255, 255), percent: 50 } });
     expect(lchOf(half!.color)[0]).toBeCloseTo(0.5, 6);
+  });
+});
+
+describe('warmth', () => {
+  it('moves all by the same way, so that their distances stay', () => {
+    const pair = [rgb(90, 110, 120), rgb(140, 120, 130)];
+    const oklab = (color: Color) => convert(color, 'oklab', coated).components;
+    const [a, b] = run(pair, { warmth: 2 });
+    const apart = (p: readonly number[], q: readonly number[]) => p.map((v, i) => v - q[i]!);
+    apart(oklab(a!.color), oklab(b!.color)).forEach((v, i) => {
+      expect(v).toBeCloseTo(apart(oklab(pair[0]!.color), oklab(pair[1]!.color))[i]!, 6);
+    });
+    // by colorjs.io: redder and yellower, as light as it was
+    const theirs = (color: Color) => new ColorJs('oklab', oklab(color) as Xyz).to('lab').coords as number[];
+    const [was, is] = [theirs(pair[0]!.color), theirs(a!.color)];
+    expect(is[1]! - was[1]!).toBeGreaterThan(1);
+    expect(is[2]! - was[2]!).toBeGreaterThan(1);
+    expect(Math.abs(is[0]! - was[0]!)).toBeLessThan(0.7);
+  });
+});
+
+describe('variations', () => {
+  it('are so far off as they say, by colorjs.io, and only in what they say', () => {
+    for (const { color } of [rgb(70, 110, 130), rgb(200, 60, 50), rgb(120, 120, 120)])
+      for (const what of VARIATIONS)
+        for (const step of VARIATION_STEPS) {
+          const made = variationOf(color, what, step, SRGB, coated);
+          if (what === 'hue' && color.components.every((v) => v === color.components[0])) {
+            expect(made).toBeNull();
+            continue;
+          }
+          // a strong red has no room for more
+          if (!made) continue;
+          const theirs = [color, made].map(
+            (c) => new ColorJs('oklab', convert(c, 'oklab', coated).components as Xyz),
+          );
+          expect(theirs[0]!.deltaE(theirs[1]!, '2000')).toBeCloseTo(Math.abs(step), 2);
+          const [p, q] = theirs.map((c) => c.to('lch').coords as Xyz);
+          if (what === 'lightness') expect(Math.sign(q![0] - p![0])).toBe(Math.sign(step));
+          else expect(q![0]).toBeCloseTo(p![0], 2);
+          if (what === 'hue') expect(q![1]).toBeCloseTo(p![1], 2);
+          if (what === 'chroma' && p![1] > 1) expect(turned(p![2], q![2])).toBeLessThan(0.05);
+        }
+  });
+
+  it('end where there is nothing more', () => {
+    expect(variationOf(fromRgb8(0, 0, 0), 'lightness', -1, SRGB, coated)).toBeNull();
+    expect(variationOf(fromRgb8(255, 255, 255), 'lightness', 1, SRGB, coated)).toBeNull();
+    expect(variationOf(fromRgb8(255, 0, 0), 'chroma', 4, SRGB, coated)).toBeNull();
+  });
+});
+
+describe('an ink', () => {
+  it('is converted to process when a person says so, as near as the press comes, and process colours are let alone', () => {
+    const lab = { space: 'lab', components: [45, 20, 15] } as const;
+    const spot = swatch(lab as unknown as Color, { kind: 'spot', name: 'Rust' });
+    const { ops, label } = toProcess([spot, rgb(1, 2, 3)], coated);
+    expect(label).toBe('convert “Rust” to process');
+    expect(ops).toHaveLength(1);
+    const [op] = ops;
+    if (op?.op !== 'set') throw new Error('It is not set.');
+    const color = op.fields.color as Color;
+    expect([op.fields.kind, color.space]).toEqual(['process', 'cmyk']);
+    // the profile itself, through the colour engine, gives the colour back
+    expect(deltaE00(toLab(color, coated), [45, 20, 15])).toBeLessThan(1);
   });
 });

@@ -3,16 +3,18 @@ import {
   type Condition,
   convert,
   deltaE00,
+  type Lab,
   linearLuminance,
   type Oklch,
+  oklabToLab,
   oklabToLinear,
   oklabToOklch,
   oklchToOklab,
   toLab,
 } from '../color/index.ts';
-import { circleById, fitted, type Gamut } from '../harmony/index.ts';
+import type { Gamut } from '../harmony/index.ts';
 import type { Swatch } from '../swatch/model.ts';
-import { type Cones, type Light, relit } from './lights.ts';
+import { type Cones, type Light, relighter } from './lights.ts';
 import { isTunable } from './tunable.ts';
 
 // Colours moved together: each operation keeps what they are to each other, or changes just that.
@@ -41,21 +43,16 @@ export interface Tuning {
   lightness?: number;
   chroma?: number;
   hue?: number;
+  /** Hundredths of OKLab towards orange, or away from it: all keep their distances. */
+  warmth?: number;
   /** Towards a color, in OKLab. */
   blend?: { toward: Color; percent: number };
   /** Light becomes dark and dark light, and contrast ratios stay. */
   reverse?: boolean;
 }
 
-/** A swatch that was moved. */
-export interface Tuned {
-  swatch: Swatch;
-  /** In the space of the swatch, but for a gray that is none any more. */
-  color: Color;
-  deltaE00: number;
-  /** OKLCh chroma it lost to stay inside the gamut. */
-  lostChroma: number;
-}
+/** Orange, degrees of OKLCh: the warmest hue for most eyes (common practice, no source). */
+const WARM_HUE = 60;
 
 const mix = (a: number, b: number, percent: number) => a + ((b - a) * percent) / 100;
 const round = (degrees: number) => ((degrees % 360) + 360) % 360;
@@ -116,85 +113,179 @@ function evened(colors: Oklch[], what: Even, percent: number): Oklch[] {
 
 /** The contrast of black and white is 21 : 1 in WCAG 2.2, whose ratio has this added to each luminance. */
 const FLARE = 0.05;
-const perceptual = circleById('perceptual');
+
+/** A color inside a gamut: as much of its chroma as there is room for at its lightness and hue. */
+interface Fitted {
+  lch: Oklch;
+  /** Chroma that it lost. */
+  lost: number;
+}
+
+/** Steps so close to the edge of a gamut are close enough. */
+const CLOSE = 1e-6;
+const RAD = Math.PI / 180;
+
+function toGamut([L, C, h]: Oklch, gamut: Gamut): Fitted {
+  const light = Math.min(gamut.lightest, Math.max(gamut.darkest, L));
+  const [x, y] = [Math.cos(h * RAD), Math.sin(h * RAD)];
+  const wanted = Math.max(0, C);
+  if (gamut.holds(light, wanted * x, wanted * y)) return { lch: [light, wanted, h], lost: 0 };
+  let [low, high] = [0, wanted];
+  while (high - low > CLOSE) {
+    const middle = (low + high) / 2;
+    if (gamut.holds(light, middle * x, middle * y)) low = middle;
+    else high = middle;
+  }
+  return { lch: [light, low, h], lost: wanted - low };
+}
+
+const luminanceOf = (lch: readonly number[]) =>
+  Math.min(1, Math.max(0, linearLuminance(oklabToLinear(...oklchToOklab(lch)))));
+
+/** So close to a luminance is there: far less than a step of 8 bits. */
+const SAME_LIGHT = 1e-9;
 
 /**
  * The color with the mirrored luminance: 1.05 · 0.05 over what it has with the flare of WCAG 2.2, so that the contrast of any two
  * stays. Chroma is that which the gamut has room for at its new lightness.
  */
-function reversed([, C, h]: Oklch, luminance: number, gamut: Gamut): { lch: Oklch; lost: number } {
+function reversed([, C, h]: Oklch, luminance: number, gamut: Gamut): Fitted {
   const wanted = ((1 + FLARE) * FLARE) / (luminance + FLARE) - FLARE;
   let [low, high] = [0, 1];
-  let found = fitted([0.5, C, h], perceptual, gamut);
-  for (let i = 0; i < 40; i++) {
-    const middle = (low + high) / 2;
-    found = fitted([middle, C, h], perceptual, gamut);
-    if (luminanceOf(found.lch) < wanted) low = middle;
-    else high = middle;
+  // that of the grey is near it: its luminance is the cube of its lightness
+  let light = Math.cbrt(Math.max(0, wanted));
+  let found = toGamut([light, C, h], gamut);
+  for (let i = 0; i < 40 && high - low > SAME_LIGHT; i++) {
+    const off = luminanceOf(found.lch) - wanted;
+    if (Math.abs(off) < SAME_LIGHT) break;
+    if (off < 0) low = light;
+    else high = light;
+    // as a cube goes on from here, or the middle where that leads out
+    const next = light - off / Math.max(3 * light * light, 1e-3);
+    light = next > low && next < high ? next : (low + high) / 2;
+    found = toGamut([light, C, h], gamut);
   }
-  return { lch: found.lch, lost: found.gaveUp };
+  return found;
 }
-
-const luminanceOf = (lch: readonly number[]) =>
-  Math.min(1, Math.max(0, linearLuminance(oklabToLinear(...oklchToOklab(lch)))));
 
 /** So little is rounding, and no change. */
 const SAME = 1e-9;
 /** A gray that has more chroma than this, OKLCh, is none. */
 const MAX_GRAY_CHROMA = 0.001;
 
+/** Swatches that are to be moved, as they are: worked out once, however often they are moved. */
+export interface Prepared {
+  /** Without spot and technical inks. */
+  swatches: readonly Swatch[];
+  /** What they start from: their colors, or the one's values. */
+  colors: readonly Color[];
+  /** The same as OKLCh, and what the swatches are in Lab. */
+  lch: readonly Oklch[];
+  lab: readonly Lab[];
+  condition: Condition;
+}
+
+/** @param values stand for the color of a swatch that is alone */
+export function prepareTuning(swatches: readonly Swatch[], condition: Condition, values?: Color): Prepared {
+  const own = swatches.filter(isTunable);
+  const colors = own.map((s) => (values && own.length === 1 ? values : s.color));
+  return {
+    swatches: own,
+    colors,
+    lch: colors.map((color) => convert(color, 'oklch', condition).components as Oklch),
+    lab: own.map((s) => toLab(s.color, condition)),
+    condition,
+  };
+}
+
+/** A swatch that was moved. */
+export class Tuned {
+  private made: Color | undefined;
+
+  constructor(
+    readonly swatch: Swatch,
+    /** OKLCh, inside the gamut. */
+    readonly lch: Oklch,
+    /** OKLCh chroma it lost to stay inside the gamut. */
+    readonly lostChroma: number,
+    /** What it started from, which it still is where it was not moved. */
+    private readonly start: Color,
+    private readonly isMoved: boolean,
+    private readonly lab: Lab,
+    private readonly condition: Condition,
+  ) {}
+
+  /** In the space of the swatch, but for a gray that is none any more. */
+  get color(): Color {
+    this.made ??= this.isMoved ? inSpaceOf(this.start, this.lch, this.condition) : this.start;
+    return this.made;
+  }
+
+  /** From the swatch to its new color, as that is written. */
+  get deltaE00(): number {
+    return this.color === this.swatch.color ? 0 : deltaE00(this.lab, toLab(this.color, this.condition));
+  }
+
+  /** The same, for many at once, while a hand drags: what any space holds need not be written in it. */
+  get distance(): number {
+    const { space, profile } = this.start;
+    if (!this.isMoved || space === 'cmyk' || space === 'gray' || profile) return this.deltaE00;
+    return deltaE00(this.lab, oklabToLab(oklchToOklab(this.lch)));
+  }
+}
+
 /**
  * Moves swatches. Spot and technical inks are left out; what a tuning does not change keeps every digit. All results lie inside the
  * gamut: at the same lightness and hue with as much chroma as there is room for.
  */
-export function tune(
-  swatches: readonly Swatch[],
+export function move(
+  { swatches, colors, lch: before, lab, condition }: Prepared,
   tuning: Tuning,
   gamut: Gamut,
-  condition: Condition,
 ): Tuned[] {
-  const own = swatches.filter(isTunable);
-  const { values } = tuning;
-  const start = own.map((s) => (values && own.length === 1 ? values : s.color));
-  const before = start.map((color) => convert(color, 'oklch', condition).components as Oklch);
-  let now = before.map((c): Oklch => [...c]);
-  const { relight, match, even, lightness = 0, chroma = 1, hue = 0, blend, reverse } = tuning;
+  let now: Oklch[] = [...before];
+  const { relight, match, even, lightness = 0, chroma = 1, hue = 0, warmth = 0, blend, reverse } = tuning;
   if (relight) {
     const { from, to, cones = 'cat16' } = relight;
-    now = now.map((c) => oklabToOklch(relit(oklchToOklab(c), from, to, cones)));
+    const relit = relighter(from, to, cones);
+    now = now.map((c) => oklabToOklch(relit(oklchToOklab(c))));
   }
   if (match) now = matched(now, match.spread, match.percent);
   for (const what of EVEN) if (even?.[what]) now = evened(now, what, even[what]!);
   if (lightness !== 0 || chroma !== 1 || hue !== 0)
     now = now.map(([L, C, h]) => [L + lightness / 100, C * chroma, round(h + hue)]);
+  if (warmth !== 0) {
+    const [, a, b] = oklchToOklab([0, warmth / 100, WARM_HUE]);
+    now = now.map((c) => {
+      const [L, x, y] = oklchToOklab(c);
+      return oklabToOklch([L, x + a, y + b]);
+    });
+  }
   if (blend) {
     const toward = oklchToOklab(convert(blend.toward, 'oklch', condition).components);
     now = now.map((c) => oklabToOklch(oklchToOklab(c).map((v, i) => mix(v, toward[i]!, blend.percent))));
   }
-  return own.map((swatch, i) => {
+  return swatches.map((swatch, i) => {
     const [wanted, was] = [now[i]!, before[i]!];
-    const stays = !reverse && wanted.every((v, k) => Math.abs(v - was[k]!) <= SAME);
-    const own = start[i]!;
-    const off = (color: Color) =>
-      color === swatch.color ? 0 : deltaE00(toLab(swatch.color, condition), toLab(color, condition));
+    const of = (lch: Oklch, lost: number, isMoved: boolean) =>
+      new Tuned(swatch, lch, lost > 1e-6 ? lost : 0, colors[i]!, isMoved, lab[i]!, condition);
     // what was typed is meant to the last digit
-    if (stays) return { swatch, color: own, deltaE00: off(own), lostChroma: 0 };
-    const plain = fitted([Math.min(1, Math.max(0, wanted[0])), wanted[1], wanted[2]], perceptual, gamut);
-    const { lch, lost } = reverse
-      ? reversed(wanted, luminanceOf(plain.lch), gamut)
-      : { lch: plain.lch, lost: plain.gaveUp };
-    const color = inSpaceOf(own, lch, condition);
-    return {
-      swatch,
-      color,
-      deltaE00: off(color),
-      lostChroma: lost > 1e-6 ? lost : 0,
-    };
+    if (!reverse && wanted.every((v, k) => Math.abs(v - was[k]!) <= SAME)) return of(was, 0, false);
+    const plain = toGamut([Math.min(1, Math.max(0, wanted[0])), wanted[1], wanted[2]], gamut);
+    const { lch, lost } = reverse ? reversed(wanted, luminanceOf(plain.lch), gamut) : plain;
+    return of(lch, lost, true);
   });
 }
 
+export const tune = (
+  swatches: readonly Swatch[],
+  tuning: Tuning,
+  gamut: Gamut,
+  condition: Condition,
+): Tuned[] => move(prepareTuning(swatches, condition, tuning.values), tuning, gamut);
+
 /** The color in the space that a swatch was authored in. */
-function inSpaceOf({ space, profile }: Color, lch: Oklch, condition: Condition): Color {
+export function inSpaceOf({ space, profile }: Color, lch: Oklch, condition: Condition): Color {
   const color: Color = { space: 'oklch', components: lch };
   if (space === 'oklch') return color;
   if (space === 'gray' && lch[1] > MAX_GRAY_CHROMA) return convert(color, 'rgb', condition);

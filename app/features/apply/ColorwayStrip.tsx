@@ -1,6 +1,7 @@
 import { Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { type Colorway, removeColorway, renameColorway } from '#core/swatch/index';
+import { madeIn } from '~/features/shared/artwork/made';
 import { usePainted } from '~/features/shared/artwork/use-painted';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
@@ -9,7 +10,7 @@ import { useToast, wayBack } from '~/ui/toast';
 import css from './ColorwayStrip.module.css';
 import { CompareDialog } from './CompareDialog';
 import { NewColorwayDialog } from './NewColorwayDialog';
-import { type ApplyState, freeName, madeIn, newId } from './use-apply';
+import { type ApplyState, freeName, newId } from './use-apply';
 
 /** This many are drawn as pictures; the rest are their names. */
 const MAX_DRAWN = 24;

@@ -7,13 +7,14 @@ import { useMemo, useState } from 'react';
 import { differences, type Row } from '#core/artwork/index';
 import { fromRgb8 } from '#core/color/index';
 import type { Colorway } from '#core/swatch/index';
+import { madeIn } from '~/features/shared/artwork/made';
 import { usePainted } from '~/features/shared/artwork/use-painted';
 import { PlainButton } from '~/ui/plain-button';
 import { swatchLabel } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { WingPair } from '~/ui/wing-pair';
 import css from './Dialogs.module.css';
-import { type ApplyState, madeIn } from './use-apply';
+import type { ApplyState } from './use-apply';
 
 /** More pictures beside each other are too small to compare. */
 const MAX_COMPARED = 4;

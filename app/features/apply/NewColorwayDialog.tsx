@@ -6,6 +6,7 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { useMemo, useState } from 'react';
 import { linksBy, rowsIn, type Way } from '#core/artwork/index';
 import { addColorways, addGroups, allSwatches, type Swatch, type Wish, withLinks } from '#core/swatch/index';
+import { madeIn } from '~/features/shared/artwork/made';
 import { usePainted } from '~/features/shared/artwork/use-painted';
 import { LibraryChoice } from '~/features/shared/merge/LibraryChoice';
 import { useStores } from '~/state/stores';
@@ -16,7 +17,7 @@ import { PlainButton } from '~/ui/plain-button';
 import { groupLabel } from '~/ui/swatch';
 import { useAsked } from '~/ui/use-asked';
 import css from './Dialogs.module.css';
-import { type ApplyState, freeName, madeIn, newId } from './use-apply';
+import { type ApplyState, freeName, newId } from './use-apply';
 
 const WAYS: [Way | 'drawn', string][] = [
   ['drawn', 'As it was drawn'],

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { conditionOf } from '#core/color/index';
 import { withDensity } from '#core/formats/png/density';
 import { baseName, fileName } from '#core/text/names';
+import { madeIn } from '~/features/shared/artwork/made';
 import { pressOf } from '~/messages/artwork-messages';
 import { useStores } from '~/state/stores';
 import { download } from '~/ui/download';
@@ -19,7 +20,7 @@ import { useToast } from '~/ui/toast';
 import { useJob } from '~/ui/use-job';
 import { sizeText } from './entries';
 import css from './OutBar.module.css';
-import { type ApplyState, madeIn } from './use-apply';
+import type { ApplyState } from './use-apply';
 
 /** The longest picture a browser's canvas holds, pixels. */
 const MAX_SIDE_PIXELS = 16_384;

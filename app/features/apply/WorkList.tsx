@@ -2,13 +2,14 @@ import Popover from '@mui/material/Popover';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { type ArtworkItem, removeArtwork, setArtwork } from '#core/swatch/index';
+import { sizeOf } from '~/features/shared/artwork/made';
 import { useShutDrawers } from '~/ui/Frame';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
 import { sizeText } from './entries';
-import { type ApplyState, sizeOf } from './use-apply';
+import type { ApplyState } from './use-apply';
 import css from './WorkList.module.css';
 
 /** The artwork of the library. */

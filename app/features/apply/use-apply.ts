@@ -1,18 +1,7 @@
 import { nanoid } from 'nanoid';
 import { useCallback, useEffect, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
-import {
-  type ArtworkFacts,
-  type ArtworkSize,
-  isOff,
-  linesAround,
-  ordersOf,
-  type Row,
-  rowsIn,
-  type Stray,
-  straysIn,
-  trueSize,
-} from '#core/artwork/index';
+import { type ArtworkFacts, isOff, type Row, rowsIn, type Stray, straysIn } from '#core/artwork/index';
 import { type Condition, screenOnly } from '#core/color/index';
 import {
   type ArtworkItem,
@@ -32,6 +21,7 @@ import {
   withLinks,
 } from '#core/swatch/index';
 import { baseName } from '#core/text/names';
+import { madeIn } from '~/features/shared/artwork/made';
 import type { Made } from '~/messages/artwork-messages';
 import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
@@ -44,22 +34,6 @@ export const newId = () => nanoid(12);
 /** The views of the stage, as the address names them. */
 export const VIEWS = ['recolour', 'compare', 'separations'] as const;
 export type ApplyView = (typeof VIEWS)[number];
-
-/** What an artwork is drawn with in a colourway. */
-export function madeIn(
-  artwork: ArtworkItem,
-  facts: ArtworkFacts,
-  rows: readonly Row[],
-  swatchOf: (id: string) => Swatch | undefined,
-  condition: Condition,
-): Made {
-  const outlines = linesAround(artwork, swatchOf, condition);
-  return { orders: ordersOf(rows), outlines, size: sizeOf(artwork, facts) };
-}
-
-/** The size that goes out: what it states, or what its pixels were said to be worth. */
-export const sizeOf = (artwork: ArtworkItem, facts: ArtworkFacts): ArtworkSize =>
-  trueSize(facts.size, artwork.data.worth);
 
 /** What the user works on in Apply: one piece of artwork of the library, in one of its colourways. */
 export interface ApplyState {

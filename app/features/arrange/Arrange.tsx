@@ -43,12 +43,15 @@ import { AddSwatch } from './AddSwatch';
 import css from './Arrange.module.css';
 import { Board } from './Board';
 import { Readout } from './Readout';
+import type { After } from './tune/Tune';
 
 const GradientShelf = lazy(() =>
   import('./gradient/GradientShelf').then((m) => ({ default: m.GradientShelf })),
 );
 
 const Tune = lazy(() => import('./tune/Tune').then((m) => ({ default: m.Tune })));
+
+const Preview = lazy(() => import('./tune/Preview').then((m) => ({ default: m.Preview })));
 
 const MaterialsDialog = lazy(() =>
   import('./materials/MaterialsDialog').then((m) => ({ default: m.MaterialsDialog })),
@@ -144,7 +147,7 @@ export function Arrange({
     setTuning(!tuning);
     return true;
   });
-  const [after, setAfter] = useState<ReadonlyMap<string, string> | null>(null);
+  const [after, setAfter] = useState<After | null>(null);
   const toTune = tuning && chosen.length > 0;
   // with none chosen there is nothing to tune
   useEffect(() => {
@@ -307,7 +310,10 @@ export function Arrange({
           />
         )}
         <Suspense>
-          {gradientsOf(library).length > 0 && <GradientShelf opened={gradient} onOpen={setGradient} />}
+          {toTune && after && <Preview library={library} after={after} />}
+          {!toTune && gradientsOf(library).length > 0 && (
+            <GradientShelf opened={gradient} onOpen={setGradient} />
+          )}
           {materials && chosen.length > 0 && (
             <MaterialsDialog swatches={chosen.map((c) => c.swatch)} onClose={() => setMaterials(false)} />
           )}
@@ -317,7 +323,7 @@ export function Arrange({
       </Stage>
       {toTune ? (
         <Suspense fallback={<Readout chosen={chosen.map((c) => c.swatch)} />}>
-          <Tune chosen={chosen} onClose={() => setTuning(false)} onAfter={setAfter} />
+          <Tune chosen={chosen} library={library} onClose={() => setTuning(false)} onAfter={setAfter} />
         </Suspense>
       ) : (
         <Readout chosen={chosen.map((c) => c.swatch)} />

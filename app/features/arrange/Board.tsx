@@ -59,7 +59,7 @@ export function Board({
   scrollTo: { groupId: string; n: number } | null;
   onSend(ids: ReadonlySet<string>): void;
   /** What swatches would become, as hex, shown beside what they are. */
-  after: ReadonlyMap<string, string> | null;
+  after: { get(id: string): string | undefined } | null;
 }) {
   const { store, selection, select, setGroupId } = useLibrary();
   const { library } = useStore(store);

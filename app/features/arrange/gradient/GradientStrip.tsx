@@ -13,7 +13,8 @@ export function GradientStrip({
   height,
 }: {
   gradient: Pick<Gradient, 'data' | 'refs'>;
-  rows: LibraryRows;
+  /** Where its swatches are, or what they would be. */
+  rows: Pick<LibraryRows, 'library' | 'find'>;
   height: number;
 }) {
   const condition = useCondition();

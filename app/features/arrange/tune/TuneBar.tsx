@@ -1,14 +1,32 @@
 import Button from '@mui/material/Button';
+import { useDeferredValue, useMemo } from 'react';
+import css from '~/features/shared/tune/Tune.module.css';
+import type { TuneState } from '~/features/shared/tune/use-tune';
 import { BottomBar } from '~/ui/Frame';
 import { count } from '~/ui/swatch';
-import css from './Tune.module.css';
-import type { TuneState } from './use-tune';
 
 /** The bar below while swatches are tuned: what it comes to, and what becomes of it. */
-export function TuneBar({ state, onClose }: { state: TuneState; onClose(): void }) {
-  const { tuned, tuning, gamut, words, contrast, leftAlone, save, saveAsNew, waiting } = state;
-  const largest = tuned.reduce((most, t) => Math.max(most, t.deltaE00), 0);
-  const lost = tuned.filter((t) => t.lostChroma > 0).length;
+export function TuneBar({
+  state,
+  onSave,
+  onSaveAsNew,
+  onClose,
+}: {
+  state: TuneState;
+  onSave(): void;
+  onSaveAsNew(): void;
+  onClose(): void;
+}) {
+  const { tuning, gamut, words, contrast, leftAlone, waiting } = state;
+  // of many the figures follow when the hand rests
+  const tuned = useDeferredValue(state.tuned);
+  const { largest, lost } = useMemo(
+    () => ({
+      largest: tuned.reduce((most, t) => Math.max(most, t.distance), 0),
+      lost: tuned.filter((t) => t.lostChroma > 0).length,
+    }),
+    [tuned],
+  );
   const nothing = words === '' || tuned.length === 0 || waiting;
   return (
     <BottomBar label="Tune">
@@ -28,11 +46,11 @@ export function TuneBar({ state, onClose }: { state: TuneState; onClose(): void 
           .join(' · ')}
       </span>
       <span className={css.buttons}>
-        <Button disabled={nothing} onClick={saveAsNew}>
+        <Button disabled={nothing} onClick={onSaveAsNew}>
           Save as new
         </Button>
         <Button onClick={onClose}>Cancel</Button>
-        <Button variant="contained" disabled={nothing} onClick={save}>
+        <Button variant="contained" disabled={nothing} onClick={onSave}>
           Save
         </Button>
       </span>
