@@ -95,7 +95,7 @@ export const shortcuts = register({
   },
   tune: {
     keys: ['t'],
-    scope: 'arrange',
+    scope: ['arrange', 'gather'],
     does: 'tune what is chosen: lighter, calmer, another hue, another light',
     command: 'Tune what is chosen',
   },

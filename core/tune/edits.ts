@@ -60,6 +60,21 @@ export function tuneSwatches(tuned: readonly Tuned[], words: string): Draft {
   };
 }
 
+/** A swatch with its new color: what it was in other spaces, or measured, is not what it is now. */
+function tunedSwatch({ swatch, color }: Tuned): Swatch {
+  const { alternates: _, spectrum: __, ...rest } = swatch;
+  return { ...rest, color };
+}
+
+/** The same swatches in their order, with those that were moved as they are now. */
+export function tunedSwatches(swatches: readonly Swatch[], tuned: readonly Tuned[]): Swatch[] {
+  const byId = new Map(tuned.map((t) => [t.swatch.id, t]));
+  return swatches.map((s) => {
+    const found = byId.get(s.id);
+    return found && found.color !== s.color ? tunedSwatch(found) : s;
+  });
+}
+
 /** Puts the tuned colours into a group of their own, whose swatches know what they come from. */
 export function tunedGroup(
   rows: LibraryRows,
@@ -68,15 +83,13 @@ export function tunedGroup(
   name: string,
   newId: () => string,
 ): Draft & { made: string[] } {
-  const swatches = tuned.map(({ swatch, color }): Swatch => {
-    const { alternates: _, spectrum: __, ...rest } = swatch;
-    return {
-      ...rest,
+  const swatches = tuned.map(
+    (t): Swatch => ({
+      ...tunedSwatch(t),
       id: newId(),
-      color,
-      origin: { from: 'tune', name: `${swatch.name}, ${words}`.slice(0, 500) },
-    };
-  });
+      origin: { from: 'tune', name: `${t.swatch.name}, ${words}`.slice(0, 500) },
+    }),
+  );
   const group = { id: newId(), name: freeGroupName(rows.library, name), swatches };
   const { ops } = addGroups(rows, [group]);
   return {

@@ -23,6 +23,7 @@ import {
   setGradient,
 } from '#core/swatch/index';
 import { BasePicker } from '~/features/shared/BasePicker';
+import { TuneDialog } from '~/features/shared/tune/TuneDialog';
 import { useStore } from '~/state/store';
 import { TRAY, useTray } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
@@ -60,6 +61,7 @@ export function GradientDialog({ gradient, onClose }: { gradient: Gradient; onCl
   const [chosen, setChosen] = useState(0);
   const [bands, setBands] = useState(false);
   const [saving, setSaving] = useState<HTMLElement | null>(null);
+  const [tuning, setTuning] = useState(false);
   const [adding, setAdding] = useState<HTMLElement | null>(null);
   const data = live ?? gradient.data;
   const shown = useMemo(() => ({ data, refs: gradient.refs }), [data, gradient.refs]);
@@ -228,6 +230,9 @@ export function GradientDialog({ gradient, onClose }: { gradient: Gradient; onCl
           <PlainButton look="link" onClick={(e) => setAdding(e.currentTarget)}>
             Add a stop…
           </PlainButton>
+          <PlainButton look="link" disabled={book} onClick={() => setTuning(true)}>
+            Tune this stop…
+          </PlainButton>
           {data.stops.length > 2 && (
             <PlainButton
               look="link"
@@ -257,6 +262,25 @@ export function GradientDialog({ gradient, onClose }: { gradient: Gradient; onCl
             {data.steps ?? 5} steps to the tray
           </PlainButton>
         </div>
+        {tuning && (
+          <TuneDialog
+            title={stops[at]!.swatch ? 'Tune the swatch of this stop' : 'Tune this stop'}
+            swatches={[
+              stops[at]!.swatch ?? {
+                id: 'stop',
+                name: `stop ${at + 1}`,
+                kind: 'process',
+                color: stops[at]!.color,
+              },
+            ]}
+            save="Save"
+            onSave={([one], edit) => {
+              if (stops[at]!.swatch) store.edit(edit);
+              else if (one) setStop({ color: one.color });
+            }}
+            onClose={() => setTuning(false)}
+          />
+        )}
         <Popover open={!!adding} anchorEl={adding} onClose={() => setAdding(null)}>
           {adding && (
             <div role="dialog" aria-label="Another stop" className={css.picker}>

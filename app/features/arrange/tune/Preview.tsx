@@ -19,13 +19,7 @@ const MAX_GRADIENTS = 6;
 const MAX_PAIRS = 6;
 
 /** What uses the swatches, as it would be: artwork, gradients, text on its ground. Not there where nothing does. */
-export function Preview({
-  library,
-  after,
-}: {
-  library: Library;
-  after: After;
-}) {
+export function Preview({ library, after }: { library: Library; after: After }) {
   const { store } = useLibrary();
   const condition = useCondition();
   const chosen = after.ids;

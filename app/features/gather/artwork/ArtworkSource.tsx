@@ -9,7 +9,6 @@ import { baseName } from '#core/text/names';
 import { isArtworkFile, keepArtworks } from '~/features/shared/artwork/keep';
 import { usePainted } from '~/features/shared/artwork/use-painted';
 import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
-import { useToTray } from '~/features/shared/use-to-tray';
 import { usePart, useStore } from '~/state/store';
 import { useStores, useTray } from '~/state/stores';
 import { useWorkspace, type Workspace } from '~/state/workspace';
@@ -164,7 +163,6 @@ function Colors({
   workspace: Workspace | null;
 }) {
   const condition = useCondition();
-  const toTray = useToTray();
   const toast = useToast();
   const [order, setOrder] = useState<Order>('area');
   const ready = condition !== screenOnly;
@@ -214,7 +212,7 @@ function Colors({
           ))}
         </ul>
         <div className={css.ways}>
-          <ToTray n={colors.length} onPut={() => void toTray(swatches())} />
+          <ToTray n={colors.length} make={swatches} />
           {workspace && (
             <>
               <Button

@@ -14,7 +14,6 @@ import {
 } from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
 import { useTextTaker } from '~/features/shared/open/OpenFiles';
-import { useToTray } from '~/features/shared/use-to-tray';
 import type { Line } from '~/state/codes';
 import { useCodes, useStores } from '~/state/stores';
 import { useCondition } from '~/ui/condition';
@@ -360,23 +359,19 @@ function Side({ list, onClear }: { list: ReturnType<typeof useEntries>; onClear(
   const condition = useCondition();
   const store = useStores().codes;
   const { suggest, once, lines } = useCodes();
-  const toTray = useToTray();
   const { taken, questions, repeats, unread, wrong } = list;
   const shown = useDeferredValue(taken);
   if (lines.length === 0) return <div className={css.side} />;
-  const put = () =>
-    toTray(
-      taken.map(
-        ({ color, alpha, name }): Swatch => ({
-          id: nanoid(12),
-          name,
-          kind: 'process',
-          color,
-          ...(alpha === undefined ? {} : { alpha }),
-          origin: { from: 'typed' },
-        }),
-      ),
-      (i) => taken[i].suggested,
+  const make = () =>
+    taken.map(
+      ({ color, alpha, name }): Swatch => ({
+        id: nanoid(12),
+        name,
+        kind: 'process',
+        color,
+        ...(alpha === undefined ? {} : { alpha }),
+        origin: { from: 'typed' },
+      }),
     );
   return (
     <section className={css.side} aria-label="What was read">
@@ -426,7 +421,7 @@ function Side({ list, onClear }: { list: ReturnType<typeof useEntries>; onClear(
         />
       )}
       <div className={css.ways}>
-        <ToTray n={taken.length} onPut={put} />
+        <ToTray n={taken.length} make={make} isSuggested={(i) => taken[i].suggested} />
         <Button onClick={onClear}>Clear</Button>
       </div>
     </section>

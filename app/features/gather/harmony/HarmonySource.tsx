@@ -6,7 +6,6 @@ import { screenOnly } from '#core/color/index';
 import { circleById, movedTo, type Placed, plainAsked, ruleOf, rules } from '#core/harmony/index';
 import { allSwatches, type Swatch } from '#core/swatch/index';
 import { BasePicker, type Picked } from '~/features/shared/BasePicker';
-import { useToTray } from '~/features/shared/use-to-tray';
 import type { LibraryStore } from '~/state/library-store';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
@@ -170,11 +169,10 @@ export function moveMember(
 
 function TakeIt({ family }: { family: Family }) {
   const { harmony } = useStores();
-  const toTray = useToTray();
   const { take, members } = family;
   const rule = ruleOf(take.asked);
-  const put = () => {
-    const swatches = members.map(
+  const make = () =>
+    members.map(
       (m): Swatch => ({
         id: nanoid(12),
         name: (m.isBase && take.asked.bases[m.base]?.name) || '',
@@ -189,14 +187,17 @@ function TakeIt({ family }: { family: Family }) {
         },
       }),
     );
-    void toTray(swatches, (i) => swatches[i]!.name === '');
-  };
   return (
     <div className={css.take}>
       <span className="caption">poster · interface · cloth</span>
       <div className={css.buttons}>
         <Button onClick={() => harmony.again()}>New take</Button>
-        <ToTray n={members.length} disabled={family.waiting} onPut={put} />
+        <ToTray
+          n={members.length}
+          disabled={family.waiting}
+          make={make}
+          isSuggested={(i) => !(members[i]?.isBase && take.asked.bases[members[i].base]?.name)}
+        />
       </div>
     </div>
   );

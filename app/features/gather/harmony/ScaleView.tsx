@@ -29,7 +29,6 @@ import {
 } from '#core/harmony/index';
 import type { Swatch } from '#core/swatch/index';
 import { BasePicker } from '~/features/shared/BasePicker';
-import { useToTray } from '~/features/shared/use-to-tray';
 import type { KeptScale } from '~/state/harmony';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
@@ -71,7 +70,6 @@ export function ScaleView({ contrast }: { contrast: boolean }) {
   const { harmony, books } = useStores();
   const { scale } = useStore(harmony);
   const condition = useCondition();
-  const toTray = useToTray();
   const { list } = useStore(books);
   const spot =
     !contrast && scale.through.length === 1 && scale.through[0]!.ink ? scale.through[0]!.ink : null;
@@ -213,7 +211,7 @@ export function ScaleView({ contrast }: { contrast: boolean }) {
             ))}
           </div>
           <div className={css.take}>
-            <ToTray n={made.length} onPut={() => void toTray(made.map((s) => ({ ...s, id: nanoid(12) })))} />
+            <ToTray n={made.length} make={() => made.map((s) => ({ ...s, id: nanoid(12) }))} />
           </div>
         </>
       )}

@@ -7,7 +7,6 @@ import { memo, useState } from 'react';
 import { screenOnly, toHex } from '#core/color/index';
 import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
 import type { Origin, Swatch } from '#core/swatch/index';
-import { useToTray } from '~/features/shared/use-to-tray';
 import type { OpenPicture } from '~/state/picture-store';
 import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
@@ -35,7 +34,6 @@ export const PaletteList = memo(function PaletteList({
 }) {
   const { recipe, colors, pairs, set, change, take } = state;
   const names = useNames(state);
-  const toTray = useToTray();
   const stop = useOneStop<HTMLDivElement>('[data-stop]');
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [renaming, setRenaming] = useState<string | null>(null);
@@ -168,7 +166,8 @@ export const PaletteList = memo(function PaletteList({
         <div className={css.actions}>
           <ToTray
             n={colors.length}
-            onPut={() => void toTray(swatches, (i) => take.suggest && !names[i].typed)}
+            make={() => swatches}
+            isSuggested={(i) => take.suggest && !names[i].typed}
           />
           <CopyButton
             name={pictures.map((p) => p.name.replace(/\.\w+$/, '')).join(', ')}

@@ -14,6 +14,7 @@ import { useTold } from '~/ui/toast';
 import { useNearest } from '../match/nearest';
 import css from './Tray.module.css';
 
+const TuneDialog = lazy(() => import('../tune/TuneDialog').then((m) => ({ default: m.TuneDialog })));
 const PlaceDialog = lazy(() => import('./PlaceDialog').then((m) => ({ default: m.PlaceDialog })));
 
 const MAX_SHOWN = 120;
@@ -27,6 +28,7 @@ export function Tray() {
   const condition = around === screenOnly ? own : around;
   useTold(said, tray.dismiss);
   const [placing, setPlacing] = useState(false);
+  const [tuning, setTuning] = useState(false);
   const nearest = useNearest();
   // inks wait until it is known what they look like
   const swatches = allSwatches(library).filter(
@@ -70,11 +72,12 @@ export function Tray() {
               onDragStart={dragSwatch(s)}
               onClick={() => tray.edit(removeSwatches([s.id]))}
               onKeyDown={(e) => {
-                if (!isPressed('nearest', e)) return;
+                if (!isPressed('nearest', e) && !isPressed('tune', e)) return;
                 // and not to what is chosen on the screen
                 e.stopPropagation();
                 e.preventDefault();
-                if (condition !== screenOnly)
+                if (isPressed('tune', e)) setTuning(true);
+                else if (condition !== screenOnly)
                   nearest({ color: s.color, name: swatchLabel(s, condition), condition });
               }}
             >
@@ -93,6 +96,13 @@ export function Tray() {
             Undo
           </Button>
         )}
+        <Button
+          variant="text"
+          title="Lighter, calmer, another hue, another light"
+          onClick={() => setTuning(true)}
+        >
+          Tune…
+        </Button>
         <Button onClick={() => tray.edit(removeSwatches(swatches.map((s) => s.id)))}>Empty</Button>
         <Button
           variant="contained"
@@ -102,7 +112,18 @@ export function Tray() {
         >
           Place in…
         </Button>
-        <Suspense>{placing && <PlaceDialog onClose={() => setPlacing(false)} />}</Suspense>
+        <Suspense>
+          {placing && <PlaceDialog onClose={() => setPlacing(false)} />}
+          {tuning && (
+            <TuneDialog
+              title="Tune the tray"
+              swatches={swatches}
+              save="Save"
+              onSave={(_, edit) => tray.edit(edit)}
+              onClose={() => setTuning(false)}
+            />
+          )}
+        </Suspense>
       </BottomBar>
     </ConditionContext>
   );

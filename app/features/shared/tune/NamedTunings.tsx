@@ -63,7 +63,8 @@ export function NamedTunings({ state }: { state: TuneState }) {
           disabled={!canKeep}
           onClick={() => {
             setMenu(null);
-            setNaming(true);
+            // once the menu has given the focus back
+            setTimeout(() => setNaming(true));
           }}
         >
           keep this one by a name…

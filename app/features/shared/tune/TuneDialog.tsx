@@ -4,8 +4,8 @@ import DialogActions from '@mui/material/DialogActions';
 import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { toHex } from '#core/color/index';
-import type { Swatch } from '#core/swatch/index';
-import type { Tuned } from '#core/tune/index';
+import type { Draft, Swatch } from '#core/swatch/index';
+import { type Tuned, tuneSwatches } from '#core/tune/index';
 import { useStores } from '~/state/stores';
 import { useCondition } from '~/ui/condition';
 import { WingPair } from '~/ui/wing-pair';
@@ -18,7 +18,7 @@ const NONE: readonly Swatch[] = [];
 const MAX_PAIRS = 48;
 
 /** Colours that lie elsewhere than on the board, tuned: the tray's, those of a take, one of a gradient. */
-export default function TuneDialog({
+export function TuneDialog({
   title,
   swatches,
   save,
@@ -29,7 +29,8 @@ export default function TuneDialog({
   swatches: readonly Swatch[];
   /** What the button says. */
   save: string;
-  onSave(tuned: Tuned[], words: string): void;
+  /** @param edit for a store that has the swatches */
+  onSave(tuned: Tuned[], edit: Draft): void;
   onClose(): void;
 }) {
   const condition = useCondition();
@@ -40,7 +41,8 @@ export default function TuneDialog({
       <form
         onSubmit={(e) => {
           e.preventDefault();
-          onSave(state.now(), state.words);
+          const tuned = state.now();
+          onSave(tuned, tuneSwatches(tuned, state.words));
           tunings.used(state.tuning);
           onClose();
         }}
