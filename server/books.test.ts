@@ -23,15 +23,9 @@ import {
 } from './books.ts';
 import { applyChanges } from './changes.ts';
 import type { Db } from './db.ts';
-import {
-  createLibrary,
-  deleteLibrary,
-  listLibraries,
-  listNames,
-  readLibrary,
-  readRows,
-} from './libraries.ts';
+import { createLibrary, listLibraries, listNames, readLibrary, readRows } from './libraries.ts';
 import { openDatabase } from './open.ts';
+import { deleteLibraries } from './shelves.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-books-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -111,7 +105,7 @@ describe('books', () => {
     expect([cut!.name, cut!.code, cut!.kind]).toEqual([' cut LINE ', 'Cutting', 'technical']);
     await expect(deleteBook(db, 'processing-steps')).rejects.toThrow(/stays/);
     // nor by the way libraries are deleted
-    await deleteLibrary(db, 'processing-steps');
+    await deleteLibraries(db, ['processing-steps']);
     expect((await listBooks(db)).map((b) => b.id)).toEqual(['processing-steps']);
   });
 

@@ -3,6 +3,8 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { backupsFolder, folderFor } from './backup.ts';
 import { log } from './log.ts';
+import { database } from './open.ts';
+import { clearBin } from './shelves.ts';
 
 // Backups are made and restored in a process of their own: neither holds up those who work meanwhile.
 
@@ -33,6 +35,28 @@ export function keepBackups(): () => void {
   };
   const first = setTimeout(look, FIRST_LOOK_MS);
   const every = setInterval(look, LOOK_MS);
+  first.unref();
+  every.unref();
+  return () => {
+    clearTimeout(first);
+    clearInterval(every);
+  };
+}
+
+const BIN_MS = 6 * 3_600_000;
+
+/** Clears the bin of what has been in it for too long, while the server runs; returns what ends that. */
+export function keepBin(): () => void {
+  const look = () => {
+    database()
+      .then((db) => clearBin(db))
+      .then((libraries) => {
+        if (libraries > 0) log.info({ libraries }, 'Removed from the bin');
+      })
+      .catch((error) => log.error({ error }, 'The bin was not cleared'));
+  };
+  const first = setTimeout(look, FIRST_LOOK_MS);
+  const every = setInterval(look, BIN_MS);
   first.unref();
   every.unref();
   return () => {

@@ -10,16 +10,15 @@ import { applyChanges } from './changes.ts';
 import type { Db } from './db.ts';
 import {
   createLibrary,
-  deleteLibrary,
   duplicateLibrary,
   listDeleted,
   listLibraries,
   readLibrary,
   readRows,
-  restoreLibrary,
   streamLibrary,
 } from './libraries.ts';
 import { openDatabase } from './open.ts';
+import { deleteLibraries, restoreLibraries } from './shelves.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-db-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -105,11 +104,11 @@ describe('libraries', () => {
   it('deleting can be taken back, duplicating makes a library of its own', async () => {
     const id = await createLibrary(db, ropes);
     const copy = (await duplicateLibrary(db, id))!;
-    await deleteLibrary(db, id);
+    await deleteLibraries(db, [id]);
     expect((await listLibraries(db)).map((l) => l.name)).toEqual(['Ropes copy']);
     expect((await listDeleted(db)).map((l) => l.name)).toEqual(['Ropes']);
     await expect(applyChanges(db, id, renamed(id, ''))).rejects.toThrow(/deleted/);
-    await restoreLibrary(db, id);
+    await restoreLibraries(db, [id]);
     await applyChanges(db, copy, renamed(copy, 'Other'));
     expect((await listLibraries(db)).map((l) => l.name).sort()).toEqual(['Other', 'Ropes']);
   });

@@ -31,7 +31,6 @@ import {
   statement,
   type Tx,
   type WriteTx,
-  write,
   writeAll,
 } from './db.ts';
 import { log } from './log.ts';
@@ -67,6 +66,9 @@ export interface Summary {
   swatchCount: number;
   groupCount: number;
   changedAt: Date;
+  /** When it was put away; null for those in the usual list. */
+  archivedAt: Date | null;
+  shelves: string[];
   /** What a search found inside, for the list to show. */
   found?: string[];
 }
@@ -81,6 +83,8 @@ const summaryColumns = {
   swatchCount: libraries.swatchCount,
   groupCount: libraries.groupCount,
   changedAt: libraries.changedAt,
+  archivedAt: libraries.archivedAt,
+  shelves: libraries.shelves,
 };
 type SummaryRow = Omit<Summary, 'band' | 'found'> & { num: number; data: string; band: Band | null };
 
@@ -170,7 +174,7 @@ export async function listLibraries(db: Db, query = ''): Promise<Summary[]> {
 export async function listHome(
   db: Db,
   query = '',
-): Promise<{ libraries: Summary[]; deleted: Omit<Summary, 'band'>[]; epoch: string }> {
+): Promise<{ libraries: Summary[]; deleted: Deleted[]; epoch: string }> {
   const [all, deleted, epochs] = await ask(db, [listedQuery(db), deletedQuery(db), epochQuery(db)]);
   return {
     libraries: await found(db, query, all),
@@ -186,14 +190,17 @@ const listedQuery = (db: Db) =>
     .where(and(isNull(libraries.deletedAt), eq(libraries.book, false), ne(libraries.id, TRAY)))
     .orderBy(desc(libraries.changedAt));
 
+/** A library in the bin. */
+export type Deleted = Omit<Summary, 'band'> & { deletedAt: Date };
+
 const deletedQuery = (db: Db) =>
   db
-    .select(summaryColumns)
+    .select({ ...summaryColumns, deletedAt: sql<Date>`${libraries.deletedAt}`.mapWith(libraries.deletedAt) })
     .from(libraries)
     .where(and(isNotNull(libraries.deletedAt), eq(libraries.book, false)))
     .orderBy(desc(libraries.deletedAt));
 
-const withoutBand = ({ num: _, data, band: __, ...row }: SummaryRow) => ({
+const withoutBand = ({ num: _, data, band: __, ...row }: SummaryRow & { deletedAt: Date }): Deleted => ({
   ...row,
   name: plainName(row.name, data),
 });
@@ -297,8 +304,7 @@ export async function listNames(db: Db): Promise<LibraryName[]> {
 }
 
 /** Deleted libraries, which can be brought back, latest first. */
-export const listDeleted = async (db: Db): Promise<Omit<Summary, 'band'>[]> =>
-  (await deletedQuery(db)).map(withoutBand);
+export const listDeleted = async (db: Db): Promise<Deleted[]> => (await deletedQuery(db)).map(withoutBand);
 
 /** The statements that write a library as it is, under its own ids and as the number given. */
 async function insertStatements(
@@ -370,22 +376,6 @@ export async function duplicateLibrary(db: Db, id: string, copy = nanoid(12)): P
   if (!library) return null;
   return createLibrary(db, { ...library, name: `${library.name} copy` }, copy);
 }
-
-/** Takes a library out of the lists; {@link restoreLibrary} brings it back as it was. */
-export async function deleteLibrary(db: Db, id: string): Promise<void> {
-  if (id !== TRAY) await mark(db, id, new Date());
-}
-
-export const restoreLibrary = (db: Db, id: string): Promise<void> => mark(db, id, null);
-
-const mark = (db: Db, id: string, deletedAt: Date | null) =>
-  write(db, async (tx) => {
-    // a book is taken away in its own way
-    await tx
-      .update(libraries)
-      .set({ deletedAt })
-      .where(and(eq(libraries.id, id), eq(libraries.book, false)));
-  });
 
 /** The tray is made when it is first asked for. */
 const ensureTray = (db: Db): Promise<void> =>

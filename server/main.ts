@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net';
 import type { ServerBuild } from 'react-router';
 import { makeApp } from './http/app.ts';
 import { readSettings } from './http/settings.ts';
-import { keepBackups } from './jobs.ts';
+import { keepBackups, keepBin } from './jobs.ts';
 import { log } from './log.ts';
 import { closeDown } from './open.ts';
 
@@ -62,6 +62,7 @@ export async function serve(client: string): Promise<{ server: Server; url: stri
   const url = `http://${name}:${port}`;
   log.info({ port }, 'Started');
   const endBackups = keepBackups();
+  const endBin = keepBin();
   return {
     server,
     url,
@@ -70,6 +71,7 @@ export async function serve(client: string): Promise<{ server: Server; url: stri
       ending = true;
       log.info('Ending');
       endBackups();
+      endBin();
       const closed = new Promise((done) => server.close(done));
       server.closeIdleConnections();
       const idle = setInterval(() => server.closeIdleConnections(), 100);

@@ -244,7 +244,7 @@ export function readerFrom(
   );
 }
 
-const inJson = (
+export const inJson = (
   column:
     | typeof groups.id
     | typeof swatches.id

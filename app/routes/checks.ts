@@ -6,12 +6,25 @@ const id = { type: 'string', minLength: 1, maxLength: 40, pattern: '^[\\w-]+$' }
 const intent = (name: string, ...fields: string[]) =>
   object({ intent: { const: name }, ...Object.fromEntries(fields.map((f) => [f, id])) });
 
+const shelf = { type: 'string', minLength: 1, maxLength: 200 };
+const on = { type: 'boolean' };
+const some = (name: string, more = {}) =>
+  object({
+    intent: { const: name },
+    ids: { type: 'array', minItems: 1, maxItems: 10_000, items: id },
+    ...more,
+  });
+
 export const checkIntent = checker<HomeIntent>({
   oneOf: [
     object({ intent: { const: 'new' }, id, name: { type: 'string', minLength: 1, maxLength: 1000 } }),
     intent('duplicate', 'id', 'copy'),
-    intent('delete', 'id'),
-    intent('restore', 'id'),
+    some('delete'),
+    some('restore'),
+    some('remove'),
+    some('archive', { on }),
+    some('shelve', { shelf, on }),
+    object({ intent: { const: 'rename shelf' }, shelf }, { name: shelf }),
   ],
 });
 

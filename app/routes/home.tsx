@@ -1,8 +1,16 @@
 import { redirect } from 'react-router';
 import { loaded } from '#server/answers';
 import { readJson } from '#server/http/bodies';
-import { createLibrary, deleteLibrary, duplicateLibrary, listHome, restoreLibrary } from '#server/libraries';
+import { createLibrary, duplicateLibrary, listHome } from '#server/libraries';
 import { database } from '#server/open';
+import {
+  archive,
+  deleteLibraries,
+  removeForGood,
+  renameShelf,
+  restoreLibraries,
+  shelve,
+} from '#server/shelves';
 import { Home } from '~/features/libraries/Home';
 import type { Route } from './+types/home';
 import { checkIntent } from './checks';
@@ -28,10 +36,22 @@ async function act(request: Request) {
       await duplicateLibrary(db, wanted.id, wanted.copy);
       break;
     case 'delete':
-      await deleteLibrary(db, wanted.id);
+      await deleteLibraries(db, wanted.ids);
       break;
     case 'restore':
-      await restoreLibrary(db, wanted.id);
+      await restoreLibraries(db, wanted.ids);
+      break;
+    case 'remove':
+      await removeForGood(db, wanted.ids);
+      break;
+    case 'archive':
+      await archive(db, wanted.ids, wanted.on);
+      break;
+    case 'shelve':
+      await shelve(db, wanted.ids, wanted.shelf, wanted.on);
+      break;
+    case 'rename shelf':
+      await renameShelf(db, wanted.shelf, wanted.name ?? null);
   }
   return null;
 }

@@ -18,7 +18,7 @@ const names = async () =>
 /** Everything that writes, with a body it would take. */
 const writing: [method: string, path: () => string, body: () => unknown][] = [
   ['POST', () => '/libraries', hull],
-  ['POST', () => '/?index', () => ({ intent: 'delete', id })],
+  ['POST', () => '/?index', () => ({ intent: 'delete', ids: [id] })],
   ['POST', () => '/?index', () => ({ intent: 'new', id: 'planted-one', name: 'Planted' })],
   ['POST', () => `/libraries/${id}/changes`, () => ({ by: 'x', seen: 0, changes: [rename('Stolen')] })],
   ['POST', () => `/libraries/${id}/changes/history`, () => ({ upTo: 1 })],

@@ -108,9 +108,9 @@ const bodies = () => [
     `${long('{"a":', 60)}1${long('}', 60)}`,
   ],
   ...[
-    { intent: 'delete', id: 'tray' },
+    { intent: 'delete', ids: ['tray'] },
     { intent: 'duplicate', id, copy: id },
-    { intent: 'restore', id: 'none' },
+    { intent: 'restore', ids: ['none'] },
     { intent: 'new', id: long('a', 100), name: 'Long' },
     { intent: 'new', id: 'fine', name: long('a', 1001) },
     { by: 'x', seen: 1e300, changes: [] },

@@ -2,5 +2,11 @@
 export type HomeIntent =
   | { intent: 'new'; id: string; name: string }
   | { intent: 'duplicate'; id: string; copy: string }
-  | { intent: 'delete'; id: string }
-  | { intent: 'restore'; id: string };
+  | { intent: 'delete'; ids: string[] }
+  | { intent: 'restore'; ids: string[] }
+  /** Out of the bin, for good. */
+  | { intent: 'remove'; ids: string[] }
+  | { intent: 'archive'; ids: string[]; on: boolean }
+  | { intent: 'shelve'; ids: string[]; shelf: string; on: boolean }
+  /** Without a name all are taken off it. */
+  | { intent: 'rename shelf'; shelf: string; name?: string };
