@@ -8,3 +8,6 @@ export const LIBRARY_BYTES = 64 * MB;
 export const MAX_PROFILE_BYTES = 16 * MB;
 /** Larger drawings are refused. */
 export const MAX_ARTWORK_BYTES = 20 * MB;
+
+/** How long the bin keeps a deleted library, days. */
+export const BIN_DAYS = 30;

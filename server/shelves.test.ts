@@ -3,13 +3,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { BIN_DAYS } from '../core/sizes.ts';
 import { libraryOf } from '../core/testing.ts';
 import { closeDatabase, type Db } from './db.ts';
 import { createLibrary, listHome, listLibraries, readLibrary } from './libraries.ts';
 import { openDatabase } from './open.ts';
 import {
   archive,
-  BIN_DAYS,
   clearBin,
   deleteLibraries,
   removeForGood,
@@ -39,18 +39,18 @@ const [first, second] = [() => ids.slice(0, 1), () => ids.slice(0, 2)];
 
 describe('shelves', () => {
   it('hold libraries, which can be on several', async () => {
-    await shelve(db, second(), 'Ferry line', true);
-    await shelve(db, first(), 'Spring', true);
+    await shelve(db, second(), ['Ferry line'], []);
+    await shelve(db, first(), ['Spring'], []);
     // twice is once
-    await shelve(db, first(), 'Spring', true);
+    await shelve(db, first(), ['Spring'], []);
     expect(await shelves()).toEqual({ Ropes: ['Ferry line', 'Spring'], Sails: ['Ferry line'], Hulls: [] });
-    await shelve(db, first(), 'Ferry line', false);
+    await shelve(db, first(), [], ['Ferry line']);
     expect(await shelves()).toEqual({ Ropes: ['Spring'], Sails: ['Ferry line'], Hulls: [] });
   });
 
   it('are renamed, become one with another of that name, and are taken away without their libraries', async () => {
-    await shelve(db, second(), 'Ferry', true);
-    await shelve(db, first(), 'Spring', true);
+    await shelve(db, second(), ['Ferry'], []);
+    await shelve(db, first(), ['Spring'], []);
     await renameShelf(db, 'Ferry', 'Spring');
     expect(await shelves()).toEqual({ Ropes: ['Spring'], Sails: ['Spring'], Hulls: [] });
     await renameShelf(db, 'Spring', null);
@@ -59,7 +59,7 @@ describe('shelves', () => {
 
   it('do not hold the tray', async () => {
     await readLibrary(db, 'tray');
-    await shelve(db, ['tray'], 'Spring', true);
+    await shelve(db, ['tray'], ['Spring'], []);
     await deleteLibraries(db, ['tray']);
     await archive(db, ['tray'], true);
     expect(
@@ -84,7 +84,7 @@ describe('the bin', () => {
     (await db.all<{ n: number }>(sql`SELECT count(*) AS n FROM ${sql.identifier(table)}`))[0]!.n;
 
   it('keeps a deleted library for thirty days, and gives it back as it was', async () => {
-    await shelve(db, first(), 'Spring', true);
+    await shelve(db, first(), ['Spring'], []);
     await deleteLibraries(db, second());
     const now = Date.now();
     const at = (days: number) => new Date(now + days * 86_400_000);

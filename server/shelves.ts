@@ -1,4 +1,5 @@
 import { and, eq, isNotNull, lt, ne, sql } from 'drizzle-orm';
+import { BIN_DAYS } from '../core/sizes.ts';
 import { dropUnused } from './assets.ts';
 import { type Db, type WriteTx, write } from './db.ts';
 import { TRAY } from './libraries.ts';
@@ -7,8 +8,6 @@ import { libraries } from './schema.ts';
 
 // Where libraries stand: on shelves, in the archive, in the bin. A shelf is a name that libraries carry; it is there as long as one does.
 
-/** How long the bin keeps a deleted library, days. */
-export const BIN_DAYS = 30;
 const DAY_MS = 86_400_000;
 /** So many shelves one library is on at most. */
 const MAX_SHELVES = 50;
@@ -17,15 +16,20 @@ const MAX_SHELVES = 50;
 const ofThem = (ids: readonly string[]) =>
   and(inJson(libraries.id, ids), ne(libraries.id, TRAY), eq(libraries.book, false));
 
-/** Puts libraries on a shelf, or takes them off it. */
-export const shelve = (db: Db, ids: readonly string[], shelf: string, on: boolean): Promise<void> =>
+/** Puts libraries on shelves, and takes them off others. */
+export const shelve = (
+  db: Db,
+  ids: readonly string[],
+  on: readonly string[],
+  off: readonly string[],
+): Promise<void> =>
   write(db, async (tx) => {
     for (const { num, shelves } of await tx
       .select({ num: libraries.num, shelves: libraries.shelves })
       .from(libraries)
       .where(ofThem(ids))) {
-      const others = shelves.filter((s) => s !== shelf);
-      await setShelves(tx, num, on ? [...others, shelf].slice(-MAX_SHELVES) : others);
+      const others = shelves.filter((s) => !on.includes(s) && !off.includes(s));
+      await setShelves(tx, num, [...others, ...new Set(on)].slice(-MAX_SHELVES));
     }
   });
 

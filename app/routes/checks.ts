@@ -7,6 +7,7 @@ const intent = (name: string, ...fields: string[]) =>
   object({ intent: { const: name }, ...Object.fromEntries(fields.map((f) => [f, id])) });
 
 const shelf = { type: 'string', minLength: 1, maxLength: 200 };
+const shelves = { type: 'array', maxItems: 1000, items: shelf };
 const on = { type: 'boolean' };
 const some = (name: string, more = {}) =>
   object({
@@ -23,7 +24,7 @@ export const checkIntent = checker<HomeIntent>({
     some('restore'),
     some('remove'),
     some('archive', { on }),
-    some('shelve', { shelf, on }),
+    some('shelve', { on: shelves, off: shelves }),
     object({ intent: { const: 'rename shelf' }, shelf }, { name: shelf }),
   ],
 });

@@ -48,7 +48,7 @@ async function act(request: Request) {
       await archive(db, wanted.ids, wanted.on);
       break;
     case 'shelve':
-      await shelve(db, wanted.ids, wanted.shelf, wanted.on);
+      await shelve(db, wanted.ids, wanted.on, wanted.off);
       break;
     case 'rename shelf':
       await renameShelf(db, wanted.shelf, wanted.name ?? null);

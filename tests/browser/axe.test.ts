@@ -90,7 +90,7 @@ const screens: [string, () => Promise<unknown>][] = [
       await screen.go('/');
       await screen.button('Delete Gone');
       await screen.text(/Gone is deleted/);
-      await screen.button('1 deleted library · show');
+      await screen.click('link', 'Bin 1');
     },
   ],
   ['a search that finds nothing', () => screen.go('/?q=nothing-is-named-so')],

@@ -92,8 +92,10 @@ describe('libraries', () => {
     await screen.button('Delete Winter livery');
     await expect.poll(bands).toEqual(['Hull livery']);
     await screen.reload();
-    await (await screen.page.waitForSelector('::-p-text(1 deleted library)'))!.click();
+    await screen.click('link', 'Bin 1');
     await screen.button('Restore');
+    await screen.text(/The bin is empty/);
+    await screen.click('link', 'All 2');
     await expect.poll(bands).toEqual(['Winter livery', 'Hull livery']);
   });
 

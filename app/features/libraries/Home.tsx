@@ -6,10 +6,10 @@ import DialogTitle from '@mui/material/DialogTitle';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { BookCopy, Copy, Pencil, Trash2 } from 'lucide-react';
 import { nanoid } from 'nanoid';
-import { useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useFetcher, useNavigate, useRevalidator, useSearchParams } from 'react-router';
 import { renameLibrary } from '#core/swatch/edits';
-import type { Summary } from '#server/libraries';
+import type { Deleted, Summary } from '#server/libraries';
 import { Header } from '~/features/shared/frame/Header';
 import { Tray } from '~/features/shared/frame/Tray';
 import { useOpenFiles } from '~/features/shared/open/OpenFiles';
@@ -22,23 +22,29 @@ import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { useShortcut } from '~/ui/shortcuts';
 import { count, sideBySide } from '~/ui/swatch';
+import tick from '~/ui/tick.module.css';
 import { useToast } from '~/ui/toast';
 import { when } from '~/ui/when';
 import css from './Home.module.css';
 import type { HomeIntent } from './intents';
+import { placeOf, shelvesOf, shownAt } from './places';
+import { Shelves } from './Shelves';
 import { sampleLibrary } from './sample';
+
+const Bin = lazy(() => import('./Bin').then((m) => ({ default: m.Bin })));
+const ChosenBar = lazy(() => import('./ChosenBar').then((m) => ({ default: m.ChosenBar })));
 
 const LINE = 81;
 
 /** Home: every library as a wide band of its own colours. */
 export function Home({
-  libraries,
+  libraries: all,
   deleted,
   query,
   epoch,
 }: {
   libraries: Summary[];
-  deleted: Omit<Summary, 'band'>[];
+  deleted: Deleted[];
   query: string;
   /** Of the database they are in. */
   epoch: string;
@@ -48,10 +54,12 @@ export function Home({
   const navigate = useNavigate();
   const stores = useStores();
   const toast = useToast();
-  const [, setSearch] = useSearchParams();
+  const [search, setSearch] = useSearchParams();
+  const { place, sort } = useMemo(() => placeOf(search), [search]);
+  const libraries = useMemo(() => shownAt(all, place, sort, query !== ''), [all, place, sort, query]);
+  const shelves = useMemo(() => shelvesOf(all), [all]);
   const [typed, setTyped] = useState(query);
   const [renaming, setRenaming] = useState<string | null>(null);
-  const [showDeleted, setShowDeleted] = useState(false);
   const scroller = useRef<HTMLDivElement>(null);
   const [naming, setNaming] = useState(false);
   const find = useRef<HTMLInputElement>(null);
@@ -59,8 +67,8 @@ export function Home({
   const back = useRef(new Set<string>());
   const listeners = useRef(new Set<() => void>());
   const ask = (intent: HomeIntent) => {
-    if (intent.intent === 'restore') back.current.add(intent.id);
-    if (intent.intent === 'delete') back.current.delete(intent.id);
+    if (intent.intent === 'restore') for (const id of intent.ids) back.current.add(id);
+    if (intent.intent === 'delete') for (const id of intent.ids) back.current.delete(id);
     for (const listener of listeners.current) listener();
     return fetcher.submit(intent, { method: 'post', encType: 'application/json', action: '/?index' });
   };
@@ -68,7 +76,19 @@ export function Home({
   // the search follows the typing, with a breath in between
   useEffect(() => {
     if (typed === query) return;
-    const wait = setTimeout(() => setSearch(typed ? { q: typed } : {}, { replace: true }), 150);
+    const wait = setTimeout(
+      () =>
+        setSearch(
+          (was) => {
+            const next = new URLSearchParams(was);
+            if (typed) next.set('q', typed);
+            else next.delete('q');
+            return next;
+          },
+          { replace: true },
+        ),
+      150,
+    );
     return () => clearTimeout(wait);
   }, [typed, query, setSearch]);
 
@@ -121,21 +141,52 @@ export function Home({
     }
   };
   const total = libraries.reduce((n, l) => n + l.swatchCount, 0);
-  const remove = (library: Summary) => {
-    void ask({ intent: 'delete', id: library.id });
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const anchor = useRef<string | null>(null);
+  // what is not shown is not chosen
+  const picked = libraries.filter((l) => chosen.has(l.id));
+  const choose = (id: string, on: boolean, isRange: boolean) => {
+    const next = new Set(chosen);
+    const [from, to] = [
+      libraries.findIndex((l) => l.id === anchor.current),
+      libraries.findIndex((l) => l.id === id),
+    ];
+    const run =
+      isRange && from >= 0 ? libraries.slice(Math.min(from, to), Math.max(from, to) + 1) : [libraries[to]!];
+    for (const one of run)
+      if (on) next.add(one.id);
+      else next.delete(one.id);
+    anchor.current = id;
+    setChosen(next);
+  };
+  const chooseNone = () => setChosen(new Set());
+  const remove = (gone: readonly Summary[]) => {
+    const ids = gone.map((l) => l.id);
+    void ask({ intent: 'delete', ids });
+    chooseNone();
     toast({
-      text: `${nameOf(library)} is deleted.`,
-      action: { label: 'Undo', run: () => ask({ intent: 'restore', id: library.id }) },
+      text:
+        gone.length === 1
+          ? `${nameOf(gone[0]!)} is deleted.`
+          : `${count(gone.length, 'library', 'libraries')} are deleted.`,
+      action: { label: 'Undo', run: () => ask({ intent: 'restore', ids }) },
       matter: {
         subscribe: (listener) => {
           listeners.current.add(listener);
           return () => listeners.current.delete(listener);
         },
-        // it is past when the library is back, or on its way there
-        stands: () => !back.current.has(library.id),
+        // it is past when they are back, or on their way there
+        stands: () => !ids.some((id) => back.current.has(id)),
       },
     });
   };
+  const counts = {
+    all: all.filter((l) => !l.archivedAt).length,
+    archive: all.filter((l) => l.archivedAt).length,
+    bin: deleted.length,
+  };
+  // with nothing but libraries there is nothing to choose between
+  const hasPlaces = shelves.length > 0 || counts.archive > 0 || counts.bin > 0 || counts.all > 1;
 
   return (
     <Frame>
@@ -174,7 +225,28 @@ export function Home({
             New library
           </Button>
         </div>
-        {libraries.length === 0 ? (
+        {hasPlaces && (
+          <Shelves place={place} sort={sort} shelves={shelves} counts={counts} ask={(i) => void ask(i)} />
+        )}
+        {place.in === 'bin' ? (
+          <Suspense>
+            <Bin deleted={deleted} ask={(i) => void ask(i)} />
+          </Suspense>
+        ) : libraries.length === 0 && place.in !== 'all' && !query ? (
+          <Empty
+            level="h2"
+            title={place.in === 'shelf' ? 'Nothing stands on this shelf' : 'The archive is empty'}
+            text={
+              place.in === 'shelf'
+                ? 'What was on it is in the archive, or in the bin.'
+                : 'Choose libraries by the box before their names, and archive them: they stay as they are, out of the way.'
+            }
+          >
+            <Button component={Link} to="/">
+              Show all
+            </Button>
+          </Empty>
+        ) : libraries.length === 0 ? (
           <Empty
             level="h2"
             title={query ? 'No matches' : 'No libraries yet'}
@@ -205,6 +277,21 @@ export function Home({
                 const library = libraries[item.index];
                 return (
                   <div key={library.id} className={css.row} style={{ top: item.start, height: LINE }}>
+                    <label className={css.choose} data-any={picked.length > 0}>
+                      <input
+                        type="checkbox"
+                        className={tick.tick}
+                        aria-label={`Choose ${nameOf(library)}`}
+                        checked={chosen.has(library.id)}
+                        onChange={(e) =>
+                          choose(
+                            library.id,
+                            e.target.checked,
+                            (e.nativeEvent as unknown as { shiftKey?: boolean }).shiftKey === true,
+                          )
+                        }
+                      />
+                    </label>
                     <div className={css.words}>
                       {renaming === library.id ? (
                         <RenameField
@@ -226,7 +313,16 @@ export function Home({
                       <span className={`caption cut ${css.facts}`}>
                         {library.found?.length
                           ? `with ${library.found.join(', ')}`
-                          : `${count(library.swatchCount, 'swatch', 'swatches')}${library.groupCount ? ` · ${count(library.groupCount, 'group')}` : ''}`}
+                          : [
+                              count(library.swatchCount, 'swatch', 'swatches'),
+                              library.groupCount > 0 && count(library.groupCount, 'group'),
+                              library.archivedAt && place.in !== 'archive' && 'in the archive',
+                              ...library.shelves.filter(
+                                (name) => place.in !== 'shelf' || name !== place.name,
+                              ),
+                            ]
+                              .filter(Boolean)
+                              .join(' · ')}
                       </span>
                     </div>
                     <Link
@@ -261,7 +357,7 @@ export function Home({
                         />
                         <Action
                           label={`Delete ${nameOf(library)}`}
-                          onClick={() => remove(library)}
+                          onClick={() => remove([library])}
                           icon={Trash2}
                         />
                       </span>
@@ -275,32 +371,20 @@ export function Home({
             </p>
           </div>
         )}
-        {deleted.length > 0 && (
-          <div className={`caption ${css.deleted}`}>
-            <PlainButton
-              look="tab"
-              className="caption"
-              aria-expanded={showDeleted}
-              onClick={() => setShowDeleted(!showDeleted)}
-            >
-              {count(deleted.length, 'deleted library', 'deleted libraries')} ·{' '}
-              {showDeleted ? 'hide' : 'show'}
-            </PlainButton>
-            {showDeleted &&
-              deleted.map((l) => (
-                <div key={l.id} className={css.gone}>
-                  <span className="cut">
-                    {l.name} · {count(l.swatchCount, 'swatch', 'swatches')}
-                  </span>
-                  <Button variant="text" onClick={() => ask({ intent: 'restore', id: l.id })}>
-                    Restore
-                  </Button>
-                </div>
-              ))}
-          </div>
-        )}
       </Stage>
-      <Tray />
+      {picked.length > 0 ? (
+        <Suspense fallback={<Tray />}>
+          <ChosenBar
+            chosen={picked}
+            shelves={shelves.map((s) => s.name)}
+            ask={(i) => void ask(i)}
+            onDelete={() => remove(picked)}
+            onDone={chooseNone}
+          />
+        </Suspense>
+      ) : (
+        <Tray />
+      )}
       {naming && (
         <NewLibrary
           onMake={(name) => {

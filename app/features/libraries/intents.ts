@@ -7,6 +7,6 @@ export type HomeIntent =
   /** Out of the bin, for good. */
   | { intent: 'remove'; ids: string[] }
   | { intent: 'archive'; ids: string[]; on: boolean }
-  | { intent: 'shelve'; ids: string[]; shelf: string; on: boolean }
+  | { intent: 'shelve'; ids: string[]; on: string[]; off: string[] }
   /** Without a name all are taken off it. */
   | { intent: 'rename shelf'; shelf: string; name?: string };
