@@ -12,6 +12,7 @@ import { keepKit, keepPreset } from '../server/kits.ts';
 import { createLibrary, readLibrary } from '../server/libraries.ts';
 import { openDatabase } from '../server/open.ts';
 import { kits, libraries } from '../server/schema.ts';
+import { shelve } from '../server/shelves.ts';
 import { sampleLibraries } from './libraries.ts';
 import { paint } from './painter.ts';
 import { chartTable, harbour, ropeAndEnamel } from './pictures.ts';
@@ -55,6 +56,10 @@ for (const [i, library] of sampleLibraries(newId, palettes, inks).entries()) {
   const changedAt = new Date(Date.now() - ages[i] * 86_400_000);
   await db.update(libraries).set({ changedAt }).where(eq(libraries.id, id));
 }
+
+// a season and a client, of which the livery is on both
+await shelve(db, made.slice(-3), ['Ferry line'], []);
+await shelve(db, made.slice(1, 3).concat(made.at(-2)!), ['Season 2027'], []);
 
 // what was handed over before, and choices worth keeping
 const printer: KitChoices['destinations'] = [

@@ -9,7 +9,8 @@ export function Tick({
   className = '',
 }: {
   checked: boolean;
-  onChange(on: boolean): void;
+  /** @param isRange it was pressed with Shift */
+  onChange(on: boolean, isRange: boolean): void;
   label: string;
   /** The words stand elsewhere; here they are only said. */
   silent?: boolean;
@@ -21,7 +22,7 @@ export function Tick({
         type="checkbox"
         className={css.tick}
         checked={checked}
-        onChange={(e) => onChange(e.target.checked)}
+        onChange={(e) => onChange(e.target.checked, (e.nativeEvent as Partial<MouseEvent>).shiftKey === true)}
       />
       <span className={silent ? 'unseen' : undefined}>{label}</span>
     </label>

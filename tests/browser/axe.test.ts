@@ -93,6 +93,17 @@ const screens: [string, () => Promise<unknown>][] = [
       await screen.click('link', 'Bin 1');
     },
   ],
+  [
+    'libraries chosen, and put on a shelf',
+    async () => {
+      await screen.go('/');
+      await screen.click('checkbox', 'Choose Harbour');
+      await screen.find('region', 'Chosen libraries');
+      expect(await found()).toEqual([]);
+      await screen.button('Shelve…');
+      await screen.find('textbox', 'Name of a new shelf');
+    },
+  ],
   ['a search that finds nothing', () => screen.go('/?q=nothing-is-named-so')],
   ['an address that is none', () => screen.go('/no/such/page')],
   ['a library that is none', () => screen.go('/libraries/none/arrange')],
@@ -118,6 +129,19 @@ const screens: [string, () => Promise<unknown>][] = [
       }
       await screen.fill('Lightness', '5');
       await screen.text(/largest ΔE00/);
+    },
+  ],
+  ['Tune, by sight', () => screen.button('By sight…')],
+  [
+    'the tray, tuned',
+    async () => {
+      await screen.button('Done');
+      await screen.go('/gather?from=codes');
+      await (await screen.find('textbox', 'Type or paste codes')).type('#102030 ');
+      await screen.page.keyboard.press('Enter');
+      await screen.text(/Put 1 in the tray/);
+      await screen.button('Tune');
+      await screen.find('slider', 'Lightness');
     },
   ],
   [

@@ -125,10 +125,10 @@ describe('several libraries', () => {
     await screen.button('Delete');
     await screen.click('link', 'Bin 1');
     await screen.text(/Both5 swatchesdeleted .* 30 days left/);
-    await screen.button('Delete Both for good');
+    await screen.button('Delete for good… Both');
     await screen.button('Cancel');
     await screen.text(/30 days left/);
-    await screen.button('Delete Both for good');
+    await screen.button('Delete for good… Both');
     await screen.button('Delete for good');
     await screen.text(/The bin is empty/);
     await screen.click('link', 'All 3');

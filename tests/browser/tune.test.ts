@@ -282,6 +282,27 @@ describe('one swatch', () => {
   });
 });
 
+describe('the bar', () => {
+  it('says which checks would find more or less', async () => {
+    const alike = await harness.keep(
+      libraryOf('Close', {
+        A: [
+          ['One', '#263a46'],
+          ['Other', '#263b47'],
+          ['Far', '#e0cba0'],
+        ],
+      }),
+    );
+    await screen.go(`/libraries/${alike}/arrange`);
+    await screen.names();
+    await screen.choose('One');
+    await press('t');
+    await screen.fill('Lightness', '20');
+    await screen.text(/Look-alikes 1 → 0/);
+    await screen.button('Cancel');
+  });
+});
+
 describe('a tuning', () => {
   it('is kept by a name, and repeated on others after a reload', async () => {
     await screen.go(`/libraries/${id}/arrange`);

@@ -19,6 +19,7 @@ import { allSwatches, type Library } from '#core/swatch/index';
 import { Tray } from '~/features/shared/frame/Tray';
 import { useNearestKey } from '~/features/shared/match/nearest';
 import { ConditionButton, printable, useProfiles } from '~/features/shared/profiles/ConditionButton';
+import { useChecks } from '~/features/shared/use-checks';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { ConditionContext, useCondition } from '~/ui/condition';
@@ -35,7 +36,6 @@ import { Detail } from './Detail';
 import { Equivalents } from './Equivalents';
 import { Findings } from './Findings';
 import { Seen, type Sight } from './Seen';
-import { useChecks } from './use-checks';
 
 /** In the list of checks, after the first: it has a stage of its own. */
 const NEAREST = 'nearest';

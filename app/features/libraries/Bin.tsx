@@ -52,7 +52,7 @@ export function Bin({ deleted, ask }: { deleted: readonly Deleted[]; ask(intent:
               </Button>
               <Button
                 variant="text"
-                aria-label={`Delete ${nameOf(l)} for good`}
+                aria-label={`Delete for good… ${nameOf(l)}`}
                 onClick={() => setRemoving([l])}
               >
                 Delete for good…

@@ -4,6 +4,7 @@ import type { Summary } from '#server/libraries';
 import { BottomBar } from '~/ui/Frame';
 import { count } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
+import css from './Home.module.css';
 import type { HomeIntent } from './intents';
 import { MakeOneDialog } from './MakeOneDialog';
 import { ShelveDialog } from './ShelveDialog';
@@ -44,19 +45,20 @@ export function ChosenBar({
       <span className="caption" role="status">
         {count(swatches, 'swatch', 'swatches')}
       </span>
-      <span style={{ flex: 1 }} />
-      <Button variant="text" onClick={onDone}>
-        Choose none
-      </Button>
-      <Button onClick={() => setDialog('shelve')}>Shelve…</Button>
-      <Button onClick={putAway}>{areAway ? 'Back from the archive' : 'Archive'}</Button>
-      <Button onClick={onDelete}>Delete</Button>
-      <Button disabled={chosen.length < 2} onClick={() => setDialog('one')}>
-        Make one of them…
-      </Button>
-      <Button variant="contained" onClick={() => setDialog('zip')}>
-        Hand over…
-      </Button>
+      <span className={css.acts}>
+        <Button variant="text" onClick={onDone}>
+          Choose none
+        </Button>
+        <Button onClick={() => setDialog('shelve')}>Shelve…</Button>
+        <Button onClick={putAway}>{areAway ? 'Back from the archive' : 'Archive'}</Button>
+        <Button onClick={onDelete}>Delete</Button>
+        <Button disabled={chosen.length < 2} onClick={() => setDialog('one')}>
+          Make one of them…
+        </Button>
+        <Button variant="contained" onClick={() => setDialog('zip')}>
+          Hand over…
+        </Button>
+      </span>
       {dialog === 'shelve' && (
         <ShelveDialog chosen={chosen} shelves={shelves} ask={ask} onClose={close} onDone={onDone} />
       )}

@@ -22,7 +22,7 @@ import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { useShortcut } from '~/ui/shortcuts';
 import { count, sideBySide } from '~/ui/swatch';
-import tick from '~/ui/tick.module.css';
+import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
 import { when } from '~/ui/when';
 import css from './Home.module.css';
@@ -195,9 +195,11 @@ export function Home({
         <div className={css.head}>
           <h1 className="title">Libraries</h1>
           <span className="caption" role="status">
-            {query
-              ? `${count(libraries.length, 'library', 'libraries')} with “${query}”`
-              : `${libraries.length} here · ${count(total, 'swatch', 'swatches')}`}
+            {place.in === 'bin'
+              ? `${count(deleted.length, 'library', 'libraries')} in the bin`
+              : query
+                ? `${count(libraries.length, 'library', 'libraries')} with “${query}”`
+                : `${libraries.length} here · ${count(total, 'swatch', 'swatches')}`}
           </span>
           <Field
             ref={find}
@@ -277,21 +279,14 @@ export function Home({
                 const library = libraries[item.index];
                 return (
                   <div key={library.id} className={css.row} style={{ top: item.start, height: LINE }}>
-                    <label className={css.choose} data-any={picked.length > 0}>
-                      <input
-                        type="checkbox"
-                        className={tick.tick}
-                        aria-label={`Choose ${nameOf(library)}`}
+                    <span className={css.choose} data-any={picked.length > 0}>
+                      <Tick
+                        silent
+                        label={`Choose ${nameOf(library)}`}
                         checked={chosen.has(library.id)}
-                        onChange={(e) =>
-                          choose(
-                            library.id,
-                            e.target.checked,
-                            (e.nativeEvent as unknown as { shiftKey?: boolean }).shiftKey === true,
-                          )
-                        }
+                        onChange={(on, isRange) => choose(library.id, on, isRange)}
                       />
-                    </label>
+                    </span>
                     <div className={css.words}>
                       {renaming === library.id ? (
                         <RenameField

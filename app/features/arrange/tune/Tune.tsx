@@ -104,7 +104,7 @@ export function Tune({
           </div>
         )}
       </Panel>
-      <TuneBar state={state} onSave={save} onSaveAsNew={saveAsNew} onClose={onClose} />
+      <TuneBar state={state} library={library} onSave={save} onSaveAsNew={saveAsNew} onClose={onClose} />
     </>
   );
 }

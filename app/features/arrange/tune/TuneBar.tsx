@@ -1,18 +1,22 @@
 import Button from '@mui/material/Button';
 import { useDeferredValue, useMemo } from 'react';
+import type { Library } from '#core/swatch/index';
 import css from '~/features/shared/tune/Tune.module.css';
 import type { TuneState } from '~/features/shared/tune/use-tune';
 import { BottomBar } from '~/ui/Frame';
 import { count } from '~/ui/swatch';
+import { useCheckChanges } from './use-check-changes';
 
 /** The bar below while swatches are tuned: what it comes to, and what becomes of it. */
 export function TuneBar({
   state,
+  library,
   onSave,
   onSaveAsNew,
   onClose,
 }: {
   state: TuneState;
+  library: Library;
   onSave(): void;
   onSaveAsNew(): void;
   onClose(): void;
@@ -27,6 +31,7 @@ export function TuneBar({
     }),
     [tuned],
   );
+  const checks = useCheckChanges(library, state.tuned, state.tunedOf, words !== '');
   const nothing = words === '' || tuned.length === 0 || waiting;
   return (
     <BottomBar label="Tune">
@@ -40,6 +45,7 @@ export function TuneBar({
             : words !== '' && !tuning.values && `all inside ${gamut.name}`,
           contrast.starts > 0 && `${count(contrast.starts, 'pair')} of text and ground now readable`,
           contrast.stops > 0 && `${count(contrast.stops, 'pair')} no longer readable`,
+          ...checks,
           leftAlone > 0 && `${count(leftAlone, 'ink')} left alone`,
         ]
           .filter(Boolean)

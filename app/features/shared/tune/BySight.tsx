@@ -132,7 +132,7 @@ function Variations({ state }: { state: TuneState }) {
         </span>
       ))}
       {rows.flatMap(({ what, steps }) => [
-        <span key={what} className="second">
+        <span key={what} className={`second ${css.what}`}>
           {what}
         </span>,
         ...steps.slice(0, 3).map(cell(what)),
