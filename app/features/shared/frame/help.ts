@@ -8,7 +8,8 @@ export interface Help {
 const HELP: Record<string, Help> = {
   home: {
     title: 'Libraries',
-    about: 'Every library as a band of its own colours, the one changed last first.',
+    about:
+      'Every library as a band of its own colours, on shelves, in the archive or in the bin. Tick several to work on them at once.',
     jobs: [
       {
         title: 'Open colours',
@@ -67,7 +68,7 @@ const HELP: Record<string, Help> = {
   },
   arrange: {
     title: 'Arrange',
-    about: 'The library itself: order, groups, names, roles and gradients.',
+    about: 'The library itself: order, groups, names, roles and gradients; T tunes what is chosen.',
     jobs: [
       {
         title: 'Put swatches in order',
