@@ -2,7 +2,7 @@ import { IDBFactory } from 'fake-indexeddb';
 import { convert } from '#core/color/index';
 import { coated } from '#core/testing';
 import 'fake-indexeddb/auto';
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, type Mock, vi } from 'vitest';
 import { newTake } from '#core/picture/index';
 import type { PictureClient } from '~/workers/clients';
 import { PictureStore } from './picture-store';
@@ -31,8 +31,8 @@ const client = () =>
     close: () => undefined,
   }) as unknown as PictureClient;
 
-let send: ReturnType<typeof vi.fn>;
-const page = () => new PictureStore(new Shelf(), client, send as unknown as typeof fetch);
+let send: Mock<typeof fetch>;
+const page = () => new PictureStore(new Shelf(), client, send);
 const settle = async () => {
   for (let i = 0; i < 25; i++) {
     await vi.advanceTimersByTimeAsync(40);
@@ -237,10 +237,10 @@ describe('takes kept with a library', () => {
     const { store, id } = await kept();
     store.change(id, (t) => ({ ...t, name: 'Dusk' }));
     await settle();
-    expect(send.mock.calls.map(([url, init]) => [url, init.method])).toEqual([
+    expect(send.mock.calls.map(([url, init]) => [url, init?.method])).toEqual([
       [`/libraries/l/pictures/${id}`, 'PATCH'],
     ]);
-    expect(send.mock.calls[0][1].body).toMatch(/Dusk/);
+    expect(send.mock.calls[0]?.[1]?.body).toMatch(/Dusk/);
   });
 
   it('are sent again when the server was not there', async () => {
@@ -268,7 +268,7 @@ describe('takes kept with a library', () => {
 
 it('takes of earlier versions that hold inks hold what those show, since a picture has no press', async () => {
   send.mockResolvedValue(new Response(new Blob(['copy'])));
-  const store = new PictureStore(new Shelf(), client, send as unknown as typeof fetch, {
+  const store = new PictureStore(new Shelf(), client, send, {
     condition: async () => coated,
   });
   const held = { name: 'Magenta', color: { space: 'cmyk' as const, components: [0, 1, 0, 0] } };

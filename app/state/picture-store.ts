@@ -12,7 +12,7 @@ import { Colors } from '~/colors/colors';
 import type { OpenedPicture } from '~/messages/picture-messages';
 import { openPictureClient, type PictureClient } from '~/workers/clients';
 import { SavedStore } from './saved-store';
-import type { Shelf, ShelfNews } from './shelf';
+import type { KeptHere, KeptTake, Shelf, ShelfNews } from './shelf';
 import { type Steps, StepsOf } from './steps';
 
 export interface OpenPicture {
@@ -64,21 +64,6 @@ const AGAIN_MS = 5000;
 /** What of the pictures is this page's alone: the one shown, and the take worked on of each. */
 const PAGE = 'papillon-pictures';
 
-interface KeptHere {
-  id: string;
-  name: string;
-  keptIn: string | null;
-  copy: { width: number; height: number } | null;
-  /** When it was opened, so that they come back in their order. */
-  at: number;
-}
-interface KeptTake {
-  key: string;
-  picture: string;
-  /** Its place among the picture's takes. */
-  at: number;
-  take: Take;
-}
 const keyOf = (picture: string, take: string) => `${picture} ${take}`;
 
 const emptyBoard = (): Board => {
@@ -167,10 +152,10 @@ export class PictureStore extends SavedStore<PictureState> {
     const [pictures, takes] = await Promise.all([this.shelf.all('pictures'), this.shelf.all('takes')]);
     if (this.state.pictures.length > 0 || pictures.length === 0) return;
     const page = readPage();
-    const kept = (pictures as unknown as KeptHere[]).sort((a, b) => a.at - b.at);
+    const kept = pictures.sort((a, b) => a.at - b.at);
     const boards: Record<string, Board> = {};
     for (const { id } of [...kept, { id: ALL }]) {
-      const board = await boardOf(id, takes as unknown as KeptTake[], this.colors);
+      const board = await boardOf(id, takes, this.colors);
       const current = page.current[id];
       if (board)
         boards[id] = current && board.takes.some((t) => t.id === current) ? { ...board, current } : board;
@@ -215,14 +200,14 @@ export class PictureStore extends SavedStore<PictureState> {
         this.drop(key);
         return;
       }
-      const kept = (await this.shelf.get('pictures', key)) as unknown as KeptHere | undefined;
+      const kept = await this.shelf.get('pictures', key);
       if (!kept) return;
       if (this.state.pictures.some((p) => p.id === key)) {
         this.mark(key, { keptIn: kept.keptIn, copy: kept.copy });
         return;
       }
       this.openedAt.set(key, kept.at);
-      const takes = (await this.shelf.all('takes')) as unknown as KeptTake[];
+      const takes = await this.shelf.all('takes');
       const board = (await boardOf(key, takes, this.colors)) ?? emptyBoard();
       const { pictures, boards, shown } = this.state;
       if (pictures.some((p) => p.id === key)) return;
@@ -236,7 +221,7 @@ export class PictureStore extends SavedStore<PictureState> {
     if (shelf !== 'takes' || this.unwritten.has(key)) return;
     const [picture = '', id] = key.split(' ');
     if (!this.state.boards[picture]) return;
-    const kept = gone ? undefined : ((await this.shelf.get('takes', key)) as unknown as KeptTake | undefined);
+    const kept = gone ? undefined : await this.shelf.get('takes', key);
     const take = kept && (await soundTake(kept.take, this.colors));
     const board = this.state.boards[picture];
     if (!board) return;

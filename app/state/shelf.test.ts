@@ -8,12 +8,13 @@ const change = (id: string) => ({ id, by: 'me', label: 'a change', ops: [] });
 
 describe('the shelf of this browser', () => {
   it('keeps things through a new page, each by itself', async () => {
+    const sea = { id: 'p', name: 'sea.png', keptIn: null, copy: null, at: 1 };
     const shelf = newShelf();
     expect(await shelf.put('notes', { text: 'hull' }, 'codes')).toBe(true);
-    expect(await shelf.put('pictures', { id: 'p', name: 'sea.png' })).toBe(true);
+    expect(await shelf.put('pictures', sea)).toBe(true);
     const later = new Shelf(`shelf-${n - 1}`);
     expect(await later.get('notes', 'codes')).toEqual({ text: 'hull' });
-    expect(await later.all('pictures')).toEqual([{ id: 'p', name: 'sea.png' }]);
+    expect(await later.all('pictures')).toEqual([sea]);
     expect(await later.get('notes', 'nothing')).toBeUndefined();
   });
 

@@ -1,4 +1,5 @@
 import { type DBSchema, deleteDB, type IDBPDatabase, openDB } from 'idb';
+import type { Take } from '#core/picture/index';
 import type { Change, Fields } from '#core/swatch/index';
 
 /** A change that the server has not confirmed. */
@@ -17,11 +18,26 @@ export interface WaitingChange {
   change: Change;
 }
 
+export interface KeptHere {
+  id: string;
+  name: string;
+  keptIn: string | null;
+  copy: { width: number; height: number } | null;
+  /** When it was opened, so that they come back in their order. */
+  at: number;
+}
+export interface KeptTake {
+  key: string;
+  picture: string;
+  /** Its place among the picture's takes. */
+  at: number;
+  take: Take;
+}
 interface Shelves extends DBSchema {
   changes: { key: number; value: WaitingChange };
   files: { key: string; value: Blob };
-  pictures: { key: string; value: { id: string } & Record<string, unknown> };
-  takes: { key: string; value: { key: string; picture: string } & Record<string, unknown> };
+  pictures: { key: string; value: KeptHere };
+  takes: { key: string; value: KeptTake };
   notes: { key: string; value: unknown };
 }
 /** A thing that another page of this browser has put on a shelf, or taken from it. */

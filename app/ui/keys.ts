@@ -1,5 +1,5 @@
 /** Whether a key is meant for a field, a menu or a dialog rather than for the screen. */
-export function isTyping(event: KeyboardEvent): boolean {
+export function isTyping(event: Pick<Event, 'target'>): boolean {
   const target = event.target as HTMLElement | null;
   return !!target?.closest?.(
     'input:not([type=range]), textarea, select, [contenteditable=true], [role=dialog], [role=menu]',

@@ -26,7 +26,7 @@ export function makeTypesetting(): Typesetting {
   let faces: Promise<void> | null = null;
   /** Makes the fonts known to the worker's canvas. */
   const ready = (): Promise<void> => {
-    const fonts = (self as unknown as { fonts: FontFaceSet }).fonts;
+    const fonts = Reflect.get(self, 'fonts') as FontFaceSet;
     faces ??= Promise.all(
       (
         [

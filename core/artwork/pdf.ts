@@ -116,7 +116,7 @@ export async function artworkPdf(
       // it has resources of its own, whose spaces nobody else fills in
       if (data === undefined) {
         const end = made.end.bind(made);
-        const { data: resources } = made as unknown as { data: object };
+        const { data: resources } = made;
         made.end = (more) => {
           if (this.mixed.has(made)) Object.assign(resources, { ColorSpace: { ...this.spaces } });
           end(more);
@@ -134,7 +134,7 @@ export async function artworkPdf(
       const n = typeof color === 'string' ? PAINT.exec(color)?.[1] : undefined;
       if (n === undefined || !this.paintOf) return false;
       const swatch = swatches[Number(n)]!;
-      const page = this.page as unknown as { colorSpaces?: Record<string, unknown> };
+      const { page } = this;
       page.colorSpaces ??= {};
       const operators = this.paintOf(swatch);
       Object.assign(this.spaces, page.colorSpaces);
@@ -147,7 +147,7 @@ export async function artworkPdf(
     private printOver(over: boolean, stroke: boolean): void {
       if (!swatches.some((s) => s.kind === 'technical')) return;
       const name = `Over${over ? 1 : 0}${stroke ? 'S' : 'F'}`;
-      const page = this.page as unknown as { ext_gstates: Record<string, unknown> };
+      const { page } = this;
       let state = this.states.get(name);
       if (!state) {
         state = this.ref({
@@ -210,7 +210,7 @@ export async function artworkPdf(
     });
   const begin = (size: [number, number]) => {
     doc.addPage({ size, margin: 0 });
-    const page = doc.page as unknown as { dictionary: { data: Record<string, unknown> } };
+    const { page } = doc;
     page.dictionary.data.TrimBox = [0, 0, ...size];
   };
   if (!only)

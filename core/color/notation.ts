@@ -221,9 +221,7 @@ function inRange({ space, components }: Color, open: boolean): Color {
 
 /** The numbers of a colour as they were written, by its channels; what is missing (`none`) counts as 0. */
 const numbersIn = (c: CuloriColor): number[] =>
-  (CHANNELS_OF[c.mode] ?? [...c.mode]).map(
-    (channel) => (c as unknown as Record<string, number | undefined>)[channel] ?? 0,
-  );
+  (CHANNELS_OF[c.mode] ?? [...c.mode]).map((channel) => (Reflect.get(c, channel) as number | undefined) ?? 0);
 
 /** Where the mode's name does not spell its channels. */
 const CHANNELS_OF: Record<string, string[]> = Object.fromEntries([

@@ -274,7 +274,7 @@ describe('gamuts', () => {
         fc.constantFrom([SRGB, 'srgb'] as const, [DISPLAY_P3, 'p3'] as const),
         ({ components }, [gamut, id]) => {
           const { lch } = fitted(
-            components as unknown as [number, number, number],
+            [components[0]!, components[1]!, components[2]!],
             circleById('perceptual'),
             gamut,
           );

@@ -54,7 +54,7 @@ export function intend(doc: Document, { setting, name }: Condition): void {
     Info: new String(name),
   });
   intent.end();
-  (doc as unknown as { _root: { data: Record<string, unknown> } })._root.data.OutputIntents = [intent];
+  doc._root.data.OutputIntents = [intent];
 }
 
 const numbers = (values: number[]) => values.map((v) => short(v, 8)).join(' ');

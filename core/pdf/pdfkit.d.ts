@@ -3,11 +3,15 @@ declare module 'pdfkit' {
   export interface PdfReference {
     end(data?: Uint8Array): void;
     toString(): string;
+    /** Its dictionary, while it is being made. */
+    data: Record<string, unknown>;
   }
   export interface PdfPage {
     width: number;
     height: number;
-    readonly colorSpaces: Record<string, PdfReference>;
+    colorSpaces: Record<string, PdfReference>;
+    readonly ext_gstates: Record<string, PdfReference>;
+    readonly dictionary: PdfReference;
   }
   export interface PdfGradient {
     stop(at: number, color: number[] | string): this;
@@ -15,6 +19,7 @@ declare module 'pdfkit' {
   export default class PDFDocument {
     constructor(options: Record<string, unknown>);
     page: PdfPage;
+    readonly _root: PdfReference;
     push(chunk: Uint8Array | null): boolean;
     addPage(options?: Record<string, unknown>): this;
     bufferedPageRange(): { start: number; count: number };

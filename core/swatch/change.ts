@@ -7,6 +7,8 @@ export type RowKind = (typeof ROW_KINDS)[number];
 
 /** A row's fields as JSON values. What is not there has no key; in a `set`, null takes a field away. */
 export type Fields = Readonly<Record<string, unknown>>;
+/** Fields as what they are of; whatever comes in from outside has been checked to be so. */
+export const fieldsAs = <T extends object>(fields: object): T => fields as T;
 
 /** One step of a change: a new row, other values for some of its fields, or its end. */
 export type Op =
@@ -287,7 +289,7 @@ export const swatchFields = ({ id: _, ...swatch }: Swatch, { group, order }: Pla
 
 /** A swatch and its place from the fields of its row. */
 export function toSwatch(id: string, fields: Fields): { swatch: Swatch } & Place {
-  const { group, order, ...rest } = fields as unknown as Omit<Swatch, 'id'> & Place;
+  const { group, order, ...rest } = fieldsAs<Omit<Swatch, 'id'> & Place>(fields);
   return { swatch: { id, ...rest }, group, order };
 }
 

@@ -1,4 +1,5 @@
 // How a library was kept before it was kept in rows.
+import { fieldsAs } from './change.ts';
 import type { SwatchFields } from './edits.ts';
 import type { Group, Library, Swatch } from './model.ts';
 
@@ -153,7 +154,7 @@ function change(library: Library, changes: { id: string; set: SwatchFields }[]):
         else next[field] = value;
       }
       inverse.push({ id: swatch.id, set: before as SwatchFields });
-      return next as unknown as Swatch;
+      return fieldsAs<Swatch>(next);
     });
     return { ...group, swatches };
   });

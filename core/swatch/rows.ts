@@ -2,6 +2,7 @@ import {
   type Applied,
   applyOps,
   type Fields,
+  fieldsAs,
   groupFields,
   itemFields,
   libraryFields,
@@ -182,12 +183,12 @@ export class LibraryRows implements RowReader {
         retold = true;
         if (!after) this.items.delete(id);
         else {
-          const { order, ...item } = after as unknown as Omit<Item, 'id'> & { order: string };
+          const { order, ...item } = fieldsAs<Omit<Item, 'id'> & { order: string }>(after);
           this.items.set(id, { item: { id, ...item }, order });
         }
       } else if (after) {
         const { id, groups, items } = this.view;
-        this.view = { id, ...(after as unknown as { name: string }), groups, ...(items ? { items } : {}) };
+        this.view = { id, ...fieldsAs<{ name: string }>(after), groups, ...(items ? { items } : {}) };
       }
     }
     if (reordered) {

@@ -227,11 +227,20 @@ it('pairs of text and ground that begin and cease to pass are counted', () => {
     { ...rgb(255, 255, 255), role: 'background' },
   ];
   // 3.9 : 1 and 18 : 1 on white, by WCAG 2.2
-  expect(contrastAfter(list, new Map(), 4.5, coated)).toEqual({ starts: 0, stops: 0 });
+  expect(contrastAfter(list, new Map(), 4.5, coated)).toEqual({ starts: 0, stops: 0, pairs: [] });
   const darker = new Map(run(list.slice(0, 2), { lightness: -10 }).map((t) => [t.swatch.id, t.color]));
-  expect(contrastAfter(list, darker, 4.5, coated)).toEqual({ starts: 1, stops: 0 });
+  const { pairs, ...counts } = contrastAfter(list, darker, 4.5, coated);
+  expect(counts).toEqual({ starts: 1, stops: 0 });
+  // each pair that changes, as colorjs.io has its contrast
+  const theirs = (text: Color) =>
+    new ColorJs('oklab', convert(text, 'oklab', coated).components as Xyz).contrast('white', 'WCAG21');
+  for (const [i, pair] of pairs.entries()) {
+    expect(pair.was).toBeCloseTo(theirs(list[i]!.color), 2);
+    expect(pair.is).toBeCloseTo(theirs(darker.get(list[i]!.id)!), 2);
+  }
+  expect(pairs.map((p) => p.text.id)).toEqual([list[0]!.id, list[1]!.id]);
   const grey = new Map([[list[2]!.id, fromRgb8(90, 90, 90)]]);
-  expect(contrastAfter(list, grey, 4.5, coated)).toEqual({ starts: 0, stops: 1 });
+  expect(contrastAfter(list, grey, 4.5, coated)).toMatchObject({ starts: 0, stops: 1 });
 });
 
 describe('many at once', () => {
@@ -338,8 +347,8 @@ describe('variations', () => {
 
 describe('an ink', () => {
   it('is converted to process when a person says so, as near as the press comes, and process colours are let alone', () => {
-    const lab = { space: 'lab', components: [45, 20, 15] } as const;
-    const spot = swatch(lab as unknown as Color, { kind: 'spot', name: 'Rust' });
+    const lab: Color = { space: 'lab', components: [45, 20, 15] };
+    const spot = swatch(lab, { kind: 'spot', name: 'Rust' });
     const { ops, label } = toProcess([spot, rgb(1, 2, 3)], coated);
     expect(label).toBe('convert “Rust” to process');
     expect(ops).toHaveLength(1);

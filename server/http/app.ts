@@ -46,7 +46,7 @@ export function makeApp(
   isEnding: () => boolean = () => false,
 ): Express {
   // what pages can ask, as the application declares it
-  const { endpoints } = build.entry.module as unknown as { endpoints: readonly Known[] };
+  const { endpoints } = build.entry.module as typeof build.entry.module & { endpoints: readonly Known[] };
   const app = express();
   app.disable('x-powered-by');
   // whom a request is from, and that it came encrypted, is believed of those proxies alone that were named

@@ -75,7 +75,7 @@ export async function readBytes(request: Request, most: number): Promise<Uint8Ar
   const parts: Uint8Array[] = [];
   let length = 0;
   // Node's streams can be read so, which the DOM's types do not know
-  const stream = request.body as unknown as AsyncIterable<Uint8Array> | null;
+  const stream = request.body as (typeof request.body & AsyncIterable<Uint8Array>) | null;
   for await (const part of stream ?? []) {
     length += part.length;
     // the rest is read and let go: to break off would cut the connection before the answer

@@ -41,7 +41,7 @@ export async function benchDrag(): Promise<void> {
       const track = await slider.evaluateHandle((e) => e.closest('.MuiSlider-root') ?? e);
       const box = await (track as typeof slider).boundingBox();
       if (!box) continue;
-      await page.evaluate(() => (window as unknown as { seen: number[] }).seen.splice(0));
+      await page.evaluate(() => Reflect.get(window, 'seen').splice(0));
       const y = box.y + box.height / 2;
       const from = name.startsWith('Divider') ? box.x + box.width / 2 : box.x + 2;
       await page.mouse.move(from, y);
@@ -49,7 +49,7 @@ export async function benchDrag(): Promise<void> {
       for (let step = 0; step <= 60; step++) await page.mouse.move(box.x + (box.width * step) / 60, y);
       await page.mouse.up();
       await new Promise((resolve) => setTimeout(resolve, 1500));
-      const seen = await page.evaluate(() => (window as unknown as { seen: number[] }).seen);
+      const seen = await page.evaluate(() => Reflect.get(window, 'seen'));
       console.log(`${name.padEnd(70)}${seen.length ? Math.max(...seen).toFixed(0) : 'under 50'}`);
       if (name.startsWith('Colours')) await screen.fill('How many colours', '24');
       if (name.startsWith('Cells')) await slider.press('Home');

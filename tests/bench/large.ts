@@ -29,12 +29,12 @@ const watch = (page: Page) =>
     Object.assign(window, { tasks: [] });
     new PerformanceObserver((list) => {
       for (const entry of list.getEntries())
-        (window as unknown as { tasks: number[] }).tasks.push(Math.round(entry.duration));
+        (Reflect.get(window, 'tasks') as number[]).push(Math.round(entry.duration));
     }).observe({ type: 'longtask', buffered: true });
   });
 
 async function timed(name: string, { page }: Screen, run: () => Promise<unknown>): Promise<void> {
-  const tasks = () => page.evaluate(() => (window as unknown as { tasks: number[] }).tasks.splice(0));
+  const tasks = () => page.evaluate(() => (Reflect.get(window, 'tasks') as number[]).splice(0));
   await tasks();
   const start = performance.now();
   await run();

@@ -41,7 +41,7 @@ async function load(harness: Harness, path: string): Promise<Loaded> {
     const seen = { shift: 0, tasks: [] as number[] };
     Object.assign(window, { seen });
     new PerformanceObserver((list) => {
-      for (const entry of list.getEntries()) seen.shift += (entry as unknown as { value: number }).value;
+      for (const entry of list.getEntries()) seen.shift += Reflect.get(entry, 'value');
     }).observe({ type: 'layout-shift', buffered: true });
     new PerformanceObserver((list) => {
       for (const entry of list.getEntries()) seen.tasks.push(Math.round(entry.duration));
@@ -52,7 +52,7 @@ async function load(harness: Harness, path: string): Promise<Loaded> {
   const usableMs = performance.now() - start;
   await page.waitForNetworkIdle({ idleTime: 1000, timeout: 60_000 });
   const { shift, tasks } = await page.evaluate(
-    () => (window as unknown as { seen: { shift: number; tasks: number[] } }).seen,
+    () => Reflect.get(window, 'seen') as { shift: number; tasks: number[] },
   );
   await page.browserContext().close();
   const kilobytes = (list: typeof loaded) => Math.round(list.reduce((n, r) => n + r.bytes, 0) / 1000);

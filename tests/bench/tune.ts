@@ -62,10 +62,10 @@ async function inBrowser(): Promise<void> {
     const box = (await (track as typeof slider).boundingBox())!;
     // as text: what is written here has names that the page does not know
     await page.evaluate(`
-      window.frames = [];
+      window.waits = [];
       let last = performance.now();
       const tick = (now) => {
-        window.frames.push(now - last);
+        window.waits.push(now - last);
         last = now;
         requestAnimationFrame(tick);
       };
@@ -74,12 +74,12 @@ async function inBrowser(): Promise<void> {
     const y = box.y + box.height / 2;
     await page.mouse.move(box.x + box.width / 2, y);
     await page.mouse.down();
-    await page.evaluate(() => (window as unknown as { frames: number[] }).frames.splice(0));
+    await page.evaluate(() => (Reflect.get(window, 'waits') as number[]).splice(0));
     for (let step = 0; step <= 120; step++) {
       await page.mouse.move(box.x + box.width * (0.5 + 0.4 * Math.sin(step / 10)), y);
       await new Promise((resolve) => setTimeout(resolve, 8));
     }
-    const frames = await page.evaluate(() => (window as unknown as { frames: number[] }).frames);
+    const frames = await page.evaluate(() => Reflect.get(window, 'waits') as number[]);
     await screen.text(/5,000 swatches · largest ΔE00/);
     await page.mouse.up();
     const sorted = [...frames].sort((a, b) => a - b);

@@ -49,7 +49,7 @@ async function drop(): Promise<void> {
       const waited = await page.waitForFunction(
         () =>
           /Put \d+ in the tray/.test(document.body.textContent ?? '') &&
-          performance.now() - (window as unknown as { dropped: number }).dropped,
+          performance.now() - Reflect.get(window, 'dropped'),
         { polling: 'mutation' },
       );
       waits.push(Number(await waited.jsonValue()));

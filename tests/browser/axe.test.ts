@@ -24,11 +24,12 @@ interface Found {
   nodes: { target: unknown[]; failureSummary?: string }[];
 }
 
-/** What is found on the screen as it is. */
-async function found(): Promise<string[]> {
+/** What is found on the screen as it is. @param only the ids of some rules */
+async function found(only?: string[]): Promise<string[]> {
   await screen.page.evaluate(`window.axe || (() => { ${axe.source} })()`);
+  const run = only ? { type: 'rule', values: only } : TAGS;
   const violations = (await screen.page.evaluate(
-    `axe.run(document, { runOnly: ${JSON.stringify(TAGS)} }).then((r) => r.violations)`,
+    `axe.run(document, { runOnly: ${JSON.stringify(run)} }).then((r) => r.violations)`,
   )) as Found[];
   return violations.flatMap((v) =>
     v.nodes.map((n) => `${v.id}: ${n.target.join(' ')}\n  ${n.failureSummary?.replaceAll('\n', '\n  ')}`),
@@ -61,12 +62,15 @@ const small = () =>
       ),
   );
 
-/** The same in all three surrounds. */
+/** All rules, and in the other surrounds those that are about colours: nothing else is different there. */
 async function inAllSurrounds(): Promise<void> {
   expect([...new Set(await small())]).toEqual([]);
   for (const surround of ['light', 'mid', 'dark']) {
     await screen.page.evaluate((s) => document.documentElement.setAttribute('data-surround', s), surround);
-    expect(await found(), surround).toEqual([]);
+    expect(
+      await found(surround === 'light' ? undefined : ['color-contrast', 'link-in-text-block']),
+      surround,
+    ).toEqual([]);
   }
 }
 

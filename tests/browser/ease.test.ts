@@ -287,14 +287,12 @@ it('nothing moves while a page comes', async () => {
       const seen = { shift: 0 };
       Object.assign(window, { seen });
       new PerformanceObserver((list) => {
-        for (const e of list.getEntries()) seen.shift += (e as unknown as { value: number }).value;
+        for (const e of list.getEntries()) seen.shift += Reflect.get(e, 'value');
       }).observe({ type: 'layout-shift', buffered: true });
     });
     await other.go(path);
     await other.page.waitForNetworkIdle({ idleTime: 500, timeout: 30_000 });
-    const shift = await other.page.evaluate(
-      () => (window as unknown as { seen: { shift: number } }).seen.shift,
-    );
+    const shift = await other.page.evaluate(() => Reflect.get(window, 'seen').shift as number);
     expect(shift, path).toBeLessThan(0.05);
     await other.page.browserContext().close();
   }

@@ -154,7 +154,7 @@ export class Screen {
     await this.page.waitForFunction(
       () => {
         const key = Object.keys(document).find((k) => k.startsWith('__reactContainer'));
-        const root = key && (document as unknown as Record<string, { stateNode: ReactRoot }>)[key].stateNode;
+        const root = key && (Reflect.get(document, key).stateNode as ReactRoot);
         return root && root.current.memoizedState?.isDehydrated === false;
       },
       { timeout: 60_000 },

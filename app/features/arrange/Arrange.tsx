@@ -157,12 +157,7 @@ export function Arrange({
   useShortcut('chooseAll', () => select(allSwatches(library).map((s) => s.id)));
   useEffect(() => {
     const copy = (event: ClipboardEvent) => {
-      if (
-        isTyping(event as unknown as KeyboardEvent) ||
-        chosen.length === 0 ||
-        window.getSelection()?.toString()
-      )
-        return;
+      if (isTyping(event) || chosen.length === 0 || window.getSelection()?.toString()) return;
       event.clipboardData?.setData(
         'text/plain',
         chosen.map((c) => toHex(c.swatch.color, condition)).join('\n'),

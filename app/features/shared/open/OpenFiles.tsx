@@ -193,7 +193,7 @@ export function OpenFiles({ children }: { children: ReactNode }) {
 
   useEffect(() => {
     const paste = (event: ClipboardEvent) => {
-      if (isTyping(event as unknown as KeyboardEvent)) return;
+      if (isTyping(event)) return;
       const pasted = [...(event.clipboardData?.files ?? [])];
       const text = event.clipboardData?.getData('text/plain') ?? '';
       if (pasted.length > 0) void take(pasted);
