@@ -1,6 +1,6 @@
 import type { Lab, White } from './model.ts';
 
-type Triple = [number, number, number];
+export type Triple = [number, number, number];
 
 /** The D50 white point as XYZ, from its chromaticity x 0.3457, y 0.3585 (CSS Color 4, ICC.1). */
 const D50: Triple = [0.3457 / 0.3585, 1, (1 - 0.3457 - 0.3585) / 0.3585];

@@ -1,2 +1,3 @@
 export * from './lab.ts';
 export * from './mixing.ts';
+export * from './xyz.ts';

@@ -12,10 +12,11 @@ import {
 import { spectrumToLab } from '../../spectral/index.ts';
 import { allSwatches, type Spectrum, type Swatch } from '../../swatch/model.ts';
 import { FormatError } from '../../text/error.ts';
-import { linesOf, oneLine, plural, short, sniff, writeText } from '../../text/text.ts';
+import { oneLine, plural, short, sniff, writeText } from '../../text/text.ts';
 import { warnWithout } from '../cxf/cxf.ts';
 import { type Draft, textDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
+import { readTable } from './table.ts';
 
 /** The columns of values by space; the first space that is there is the swatch's own, the others its alternates. */
 const VALUES: {
@@ -46,41 +47,9 @@ const VALUES: {
 ];
 /** One for each space that is written. */
 const WRITTEN = VALUES.filter((v) => !v.xyz && v.space !== 'lch');
-const MAX_COLUMNS = 10_000;
 /** As many as a swatch may keep. */
 const MAX_WAVELENGTHS = 1000;
 const SPECTRAL = /^(?:SPECTRAL_NM_?|SPECTRAL_|SPEC_|NM_?)(\d{3,4}(?:\.\d+)?)$/i;
-
-/**
- * Words of a line up to a remark, which begins with “#”; a quoted one may hold blanks. Some quote with apostrophes, and some double the
- * quotes inside.
- */
-function wordsOf(line: string): string[] {
-  const words: string[] = [];
-  for (let at = 0; at < line.length; ) {
-    const c = line[at];
-    if (c === '#') break;
-    if (/\s/.test(c)) at++;
-    else if (c === '"' || (c === "'" && /'(?:\s|$)/.test(line.slice(at + 1, at + 1 + MAX_WORD_CHARACTERS)))) {
-      let end = line.indexOf(c, at + 1);
-      if (c === '"') while (end >= 0 && line[end + 1] === c) end = line.indexOf(c, end + 2);
-      // a quote that is never closed is not a quote
-      if (end < 0) at++;
-      else {
-        const word = line.slice(at + 1, end);
-        words.push(c === '"' ? word.replaceAll('""', '"') : word);
-        at = end + 1;
-      }
-    } else {
-      const rest = WORD.exec(line.slice(at, at + MAX_WORD_CHARACTERS))?.[0] ?? c;
-      words.push(rest);
-      at += rest.length;
-    }
-  }
-  return words;
-}
-const WORD = /^[^\s"#]+/;
-const MAX_WORD_CHARACTERS = 10_000;
 
 export const cgats: PlainFormat = {
   id: 'cgats',
@@ -105,22 +74,15 @@ export const cgats: PlainFormat = {
   },
 
   decode: textDecoder((text, draft) => {
-    let fields: string[] | null = null;
-    let format: string[] = [];
-    let inFormat = false;
-    let inData = false;
+    let columns: string[] = [];
     let promised: number | null = null;
     let sets = 0;
     const without: string[] = [];
-    let read: ((words: string[], line: number) => Omit<Swatch, 'id'> | null) | null = null;
+    let read: ReturnType<typeof setReader> | null = null;
     const rgbs: Color[] = [];
     let own = false;
     const stated = { illuminant: 'D50', observer: '2' };
-    let n = 0;
-    /** A set of values that is not complete yet, and the line it begins in. */
-    let wrapped: string[] = [];
-    let begun = 0;
-    const take = (words: string[], line: number, columns: string[], reader: NonNullable<typeof read>) => {
+    const take = (words: string[], line: number, reader: NonNullable<typeof read>) => {
       sets++;
       draft.attempt(() => {
         if (words.length !== columns.length)
@@ -128,61 +90,37 @@ export const cgats: PlainFormat = {
             `line ${line} has ${plural(words.length, 'value')}, but the format names ${columns.length}. It is damaged; get it again from where it was made.`,
           );
         const swatch = reader(words, line);
-        if (!swatch) without.push(words[0]);
+        if (!swatch) without.push(words[0]!);
         else {
           rgbs.push(...[swatch.color, ...(swatch.alternates ?? [])].filter((c) => c.space === 'rgb'));
           draft.add(swatch);
         }
       });
     };
-    for (const line of linesOf(text)) {
-      n++;
-      const words = wordsOf(line);
-      if (words.length === 0) continue;
-      const [key, value] = words;
-      if (key === 'BEGIN_DATA_FORMAT') [inFormat, format] = [true, []];
-      else if (key === 'END_DATA_FORMAT') [inFormat, fields] = [false, format.map((f) => f.toUpperCase())];
-      else if (inFormat) {
-        format = [...format, ...words];
-        if (format.length > MAX_COLUMNS)
-          throw new FormatError(
-            `its format names more than ${MAX_COLUMNS} columns, more than a table of colours has.`,
-          );
-      } else if (key === 'ORIGINATOR') own = value === 'Papillon';
-      else if (key === 'NUMBER_OF_SETS') promised = Number(value);
-      else if (key === 'WEIGHTING_FUNCTION') {
-        const [what, which] = (value ?? '').split(',').map((w) => w.trim());
-        if (/^illuminant/i.test(what ?? '')) stated.illuminant = which ?? '';
-        if (/^observer/i.test(what ?? '')) stated.observer = which ?? '';
-      } else if (key === 'ILLUMINATION_NAME') stated.illuminant = value ?? '';
-      else if (key === 'OBSERVER_ANGLE') stated.observer = value ?? '';
-      else if (key === 'PRINT_CONDITIONS') draft.inks ??= profileNamed(words.slice(1).join(' '));
-      else if (key === 'DESCRIPTOR') {
-        draft.inks ??= profileNamed(value ?? '');
-        if (draft.name === '') draft.name = value ?? '';
-      } else if (key === 'BEGIN_DATA') {
-        inData = true;
-        if (!fields)
-          throw new FormatError(`line ${n}: data begin, but no BEGIN_DATA_FORMAT said what they are.`);
-        read = setReader(fields, statedWhite(stated, draft));
-      } else if (key === 'END_DATA') {
-        if (wrapped.length > 0 && fields && read) take(wrapped, begun, fields, read);
-        [inData, wrapped] = [false, []];
-      } else if (inData && fields && read) {
-        // a set may go on in the next lines
-        if (wrapped.length > 0 || words.length < fields.length) {
-          if (wrapped.length === 0) begun = n;
-          wrapped.push(...words);
-          if (wrapped.length < fields.length) continue;
+    for (const part of readTable(text)) {
+      if (part.kind === 'columns') [columns, read] = [part.columns, null];
+      else if (part.kind === 'set') {
+        // what the head says of the numbers is all known now
+        read ??= setReader(columns, statedWhite(stated, draft));
+        take(part.words, part.line, read);
+      } else {
+        const { key, words } = part;
+        const [value] = words;
+        if (key === 'ORIGINATOR') own = value === 'Papillon';
+        else if (key === 'NUMBER_OF_SETS') promised = Number(value);
+        else if (key === 'WEIGHTING_FUNCTION') {
+          const [what, which] = (value ?? '').split(',').map((w) => w.trim());
+          if (/^illuminant/i.test(what ?? '')) stated.illuminant = which ?? '';
+          if (/^observer/i.test(what ?? '')) stated.observer = which ?? '';
+        } else if (key === 'ILLUMINATION_NAME') stated.illuminant = value ?? '';
+        else if (key === 'OBSERVER_ANGLE') stated.observer = value ?? '';
+        else if (key === 'PRINT_CONDITIONS') draft.inks ??= profileNamed(words.join(' '));
+        else if (key === 'DESCRIPTOR') {
+          draft.inks ??= profileNamed(value ?? '');
+          if (draft.name === '') draft.name = value ?? '';
         }
-        const set = wrapped.length > 0 ? wrapped : words;
-        const at = wrapped.length > 0 ? begun : n;
-        wrapped = [];
-        take(set, at, fields, read);
       }
     }
-    if (!fields)
-      throw new FormatError('it has no BEGIN_DATA_FORMAT … END_DATA_FORMAT that says what its columns are.');
     if (promised !== null && sets < promised)
       throw new FormatError(
         `it promises ${plural(promised, 'set')} of values, but has ${sets}. It is cut short; get it again from where it was made.`,
@@ -323,7 +261,7 @@ interface SpectralColumns {
 }
 
 /** The spectral columns when they are evenly spaced. */
-function spectralColumns(fields: string[]): SpectralColumns | null {
+export function spectralColumns(fields: string[]): SpectralColumns | null {
   const found = fields.flatMap((f, i) => {
     const match = SPECTRAL.exec(f);
     return match ? [{ wavelength: Number(match[1]), i }] : [];
@@ -336,7 +274,7 @@ function spectralColumns(fields: string[]): SpectralColumns | null {
 }
 
 /** Values of more than 2 are percentages. */
-function readSpectrum({ start, step, at }: SpectralColumns, number: (i: number) => number): Spectrum {
+export function readSpectrum({ start, step, at }: SpectralColumns, number: (i: number) => number): Spectrum {
   const values = at.map(number);
   const scale = Math.max(...values) > 2 ? 100 : 1;
   return { start, step, values: values.map((v) => v / scale) };

@@ -1,0 +1,124 @@
+import { deltaE00 } from '../color/index.ts';
+import { xyz50ToLab } from '../color/lab.ts';
+import type { Lab } from '../color/model.ts';
+import { type Illuminant, type Observer, reflectanceToXyz, whiteOf } from '../spectral/xyz.ts';
+import type { Spectrum } from '../swatch/model.ts';
+import type { MeasuredInk, Step } from './model.ts';
+
+type Triple = [number, number, number];
+
+/** D50 as Lab in this house has it. */
+const D50: Triple = [0.3457 / 0.3585, 1, (1 - 0.3457 - 0.3585) / 0.3585];
+
+/** CIE Lab of XYZ (Y of the perfect diffuser is 100), for the white that it was seen under. */
+export const labUnder = (xyz: Triple, white: Triple): Lab =>
+  xyz50ToLab(xyz.map((v, i) => (v / white[i]!) * D50[i]!));
+
+/** The three values that tone values are made of: each of XYZ as lightness is made of Y. */
+const lightnesses = (xyz: Triple, white: Triple): Triple =>
+  xyz.map((v, i) => {
+    const t = v / white[i]!;
+    return t > 216 / 24389 ? 116 * Math.cbrt(t) - 16 : (24389 / 27) * t;
+  }) as Triple;
+
+/**
+ * Spot colour tone value of a tint, %: how far it is on the way from the sheet to the solid. Under D50 and 2°.
+ *
+ * Source: ISO 20654, as its published descriptions have it: the distance between tint and sheet over that between solid and sheet, of
+ * X, Y and Z each as lightness. From memory; the standard's own worked values were not at hand.
+ */
+export function toneValue(tint: Spectrum, sheet: Spectrum, solid: Spectrum): number {
+  const white = whiteOf('D50', '2');
+  const [t, p, s] = [tint, sheet, solid].map((c) => lightnesses(reflectanceToXyz(c), white)) as [
+    Triple,
+    Triple,
+    Triple,
+  ];
+  const apart = (a: Triple, b: Triple) => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
+  const whole = apart(s, p);
+  return whole < 1e-9 ? 0 : (100 * apart(t, p)) / whole;
+}
+
+/** The least reflectance that density is told of: −log of nothing has no end. */
+const MIN_REFLECTANCE = 1e-4;
+
+/** Optical density where an ink absorbs most: of the solid's band of least reflectance, nm. Source: ISO 5-4, D = −lg R. */
+export function densityAt(spectrum: Spectrum, band: number): number {
+  const at = Math.round((band - spectrum.start) / spectrum.step);
+  return -Math.log10(Math.max(MIN_REFLECTANCE, spectrum.values[at] ?? Number.NaN));
+}
+
+export const bandOf = ({ start, step, values }: Spectrum): number =>
+  start + step * values.indexOf(Math.min(...values));
+
+/** What a step comes to. */
+export interface StepFigures {
+  step: Step;
+  xyz: Triple;
+  lab: Lab;
+  /** %; null where sheet or solid are missing. */
+  toneValue: number | null;
+  density: { band: number; value: number };
+}
+
+export interface InkFigures {
+  steps: StepFigures[];
+  /**
+   * How much the solid hides what lies below, 0–1: Y over black to Y over white, as in the contrast ratio of ISO 2814. Null where
+   * one of them was not measured.
+   */
+  opacity: number | null;
+}
+
+/** The figures of an ink under a light. Tone values and densities are what they are, whatever the light. */
+export function figuresOf(
+  { steps }: MeasuredInk,
+  light: Illuminant = 'D50',
+  observer: Observer = '2',
+): InkFigures {
+  const at = (percent: number, backing: Step['backing']) =>
+    steps.find((s) => s.percent === percent && s.backing === backing)?.spectrum;
+  const white = whiteOf(light, observer);
+  const darkest = at(100, 'white') ?? at(100, 'black') ?? steps.at(-1)!.spectrum;
+  const band = bandOf(darkest);
+  const [over, under] = [at(100, 'white'), at(100, 'black')];
+  const luminance = (s: Spectrum) => reflectanceToXyz(s, light, observer)[1];
+  return {
+    steps: steps.map((step) => {
+      const xyz = reflectanceToXyz(step.spectrum, light, observer);
+      const [sheet, solid] = [at(0, step.backing), at(100, step.backing)];
+      return {
+        step,
+        xyz,
+        lab: labUnder(xyz, white),
+        toneValue: sheet && solid ? toneValue(step.spectrum, sheet, solid) : null,
+        density: { band, value: densityAt(step.spectrum, band) },
+      };
+    }),
+    opacity: over && under ? luminance(under) / luminance(over) : null,
+  };
+}
+
+/** A step of two measurements of an ink. */
+export interface Compared {
+  percent: number;
+  backing: Step['backing'];
+  deltaE00: number;
+}
+
+/** How far two measurements of an ink are apart, step by step; steps that only one of them has are left out. */
+export function compareInks(
+  one: MeasuredInk,
+  other: MeasuredInk,
+  light: Illuminant = 'D50',
+  observer: Observer = '2',
+): Compared[] {
+  const white = whiteOf(light, observer);
+  const lab = (s: Step) => labUnder(reflectanceToXyz(s.spectrum, light, observer), white);
+  return one.steps.flatMap((step) => {
+    const twin = other.steps.find((s) => s.percent === step.percent && s.backing === step.backing);
+    return twin
+      ? [{ percent: step.percent, backing: step.backing, deltaE00: deltaE00(lab(step), lab(twin)) }]
+      : [];
+  });
+}

@@ -1,0 +1,156 @@
+import { FormatError } from '../text/error.ts';
+import { plural } from '../text/text.ts';
+import { backingOf, type MeasurementFile } from './file.ts';
+import type { Backing, Conditions, MeasuredInk, Patch, Step } from './model.ts';
+
+/** Names of the bare sheet. */
+const SHEET = /^(?:paper|substrate|sheet|media|unprinted|white paper|black paper)\b/i;
+const SOLID = /\b(?:solid|full ?tone)\b/i;
+/** “Orange 50”, “Orange 50 %”, “Orange_50 over black”. */
+const TINT = /^(.*?)[\s_-]*\(?(\d+(?:[.,]\d+)?)\s*%?\)?$/;
+/** What a name says of the backing, at its end or after a word such as “over”. */
+const BACKED = /[\s,_-]*\(?\b(?:over|on|ob|ow)?\s*(?:black|white)(?:\s*backing)?\b\)?\s*$/i;
+
+interface Named {
+  ink: string;
+  percent: number | undefined;
+  backing: Backing | undefined;
+}
+
+/** What a patch's name says. */
+function namedIn(name: string): Named {
+  const backed = BACKED.exec(name);
+  // black and white are names of inks, too: where nothing else is left, it is the name
+  const rest = backed && backed.index > 0 ? name.slice(0, backed.index).trim() : name.trim();
+  const backing = rest === name.trim() ? undefined : backingOf(backed![0]);
+  if (SHEET.test(rest)) return { ink: '', percent: 0, backing };
+  if (SOLID.test(rest)) return { ink: rest.replace(SOLID, '').trim(), percent: 100, backing };
+  const tint = TINT.exec(rest);
+  if (tint?.[1] && Number(tint[2]!.replace(',', '.')) <= 100)
+    return { ink: tint[1].trim(), percent: Number(tint[2]!.replace(',', '.')), backing };
+  return { ink: rest, percent: undefined, backing };
+}
+
+/** Tints given as parts of 1 are percent, too; both in one file are one too many. @throws FormatError where they are mixed */
+function inPercent(patches: readonly Patch[]): (percent: number) => number {
+  const given = patches.flatMap((p) => (p.percent === undefined ? [] : [p]));
+  const most = Math.max(0, ...given.map((p) => p.percent!));
+  if (most > 100)
+    throw new FormatError(
+      `${given.find((p) => p.percent! > 100)!.where}: a tint of ${most} is more than 100 %. Correct it in the file.`,
+    );
+  if (most > 1) {
+    const part = given.find((p) => p.percent! > 0 && p.percent! < 1);
+    if (part)
+      throw new FormatError(
+        `${part.where}: a tint of ${part.percent} stands among percentages up to ${most}. Are tints in percent, or in parts of 1? Write all of them in one way.`,
+      );
+    return (percent) => percent;
+  }
+  return given.some((p) => p.percent! > 0) ? (percent) => percent * 100 : (percent) => percent;
+}
+
+export interface Reading {
+  inks: MeasuredInk[];
+  warnings: string[];
+}
+
+/**
+ * The inks of files of measurements: their ramps, by columns where there are any and by names otherwise. What is missing is said, and
+ * nothing is invented.
+ *
+ * @throws FormatError for tints that contradict each other
+ */
+export function inksOf(files: readonly MeasurementFile[]): Reading {
+  const warnings = files.flatMap((f) => f.warnings);
+  const inks = new Map<string, MeasuredInk>();
+  /** The bare sheet belongs to all inks of its file. */
+  const sheets: { of: MeasurementFile; step: Step }[] = [];
+  const sources = new Map<string, Set<MeasurementFile>>();
+  for (const file of files) {
+    const toPercent = inPercent(file.patches);
+    for (const patch of file.patches) {
+      const named = namedIn(patch.name);
+      const percent = patch.percent === undefined ? named.percent : toPercent(patch.percent);
+      const step: Step = {
+        // what has no number is a solid
+        percent: percent ?? 100,
+        backing: patch.backing ?? named.backing ?? 'white',
+        spectrum: patch.spectrum,
+        name: patch.name,
+      };
+      // a tint by its column, of a patch that is only numbered, is of what the file is of
+      const isNumbered = patch.percent !== undefined && named.percent === undefined;
+      const ink = patch.ink ?? (isNumbered ? file.title : named.ink);
+      if (step.percent === 0 && (ink === '' || patch.ink === undefined)) {
+        sheets.push({ of: file, step });
+        continue;
+      }
+      const known = inks.get(ink) ?? { name: ink, conditions: file.conditions, steps: [] };
+      inks.set(ink, known);
+      const { steps } = known;
+      const twice = steps.find((s) => s.percent === step.percent && s.backing === step.backing);
+      if (twice)
+        warnings.push(
+          `${patch.where}: ${percentText(step)} of “${ink}” was measured before, as “${twice.name}”. The first one counts.`,
+        );
+      else steps.push(step);
+      sources.set(ink, (sources.get(ink) ?? new Set()).add(file));
+    }
+  }
+  for (const ink of inks.values()) {
+    for (const { of, step } of sheets)
+      if (
+        sources.get(ink.name)!.has(of) &&
+        !ink.steps.some((s) => s.percent === 0 && s.backing === step.backing)
+      )
+        ink.steps.push(step);
+    ink.steps.sort(
+      (a, b) => Number(a.backing === 'black') - Number(b.backing === 'black') || a.percent - b.percent,
+    );
+    warnings.push(...missing(ink));
+  }
+  return { inks: [...inks.values()], warnings };
+}
+
+const percentText = ({ percent, backing }: Pick<Step, 'percent' | 'backing'>) =>
+  `${Number(percent.toFixed(2))} % over ${backing}`;
+
+/** What a ramp lacks, or cannot be. */
+function missing({ name, steps }: MeasuredInk): string[] {
+  const said: string[] = [];
+  for (const backing of ['white', 'black'] as const) {
+    const own = steps.filter((s) => s.backing === backing);
+    if (own.length === 0) continue;
+    const [first, last] = [own[0]!, own.at(-1)!];
+    if (last.percent < 100)
+      said.push(
+        `“${name}” over ${backing} ends at ${Number(last.percent.toFixed(2))} %: without its solid it has no tone values.`,
+      );
+    if (first.percent > 0 && own.length > 1)
+      said.push(
+        `“${name}” over ${backing} begins at ${Number(first.percent.toFixed(2))} %: without the bare sheet it has no tone values.`,
+      );
+    const grids = new Set(own.map(({ spectrum: s }) => `${s.start}/${s.step}/${s.values.length}`));
+    if (grids.size > 1)
+      said.push(
+        `“${name}” over ${backing} was measured in ${plural(grids.size, 'way')}: its bands do not match.`,
+      );
+  }
+  for (const white of steps.filter((s) => s.backing === 'white')) {
+    const black = steps.find((s) => s.backing === 'black' && s.percent === white.percent);
+    if (black && brighter(black, white))
+      said.push(
+        `“${name}” ${Number(white.percent.toFixed(2))} % reflects more over black than over white. Are the two exchanged?`,
+      );
+  }
+  return said;
+}
+
+const meanOf = ({ spectrum: { values } }: Step) => values.reduce((sum, v) => sum + v, 0) / values.length;
+/** More than two measurements of the same differ by. */
+const brighter = (black: Step, white: Step) => meanOf(black) > meanOf(white) + 0.01;
+
+/** How something was measured, in a line: “M1, 45/0”. */
+export const conditionText = ({ mode, geometry, filter, device }: Conditions): string =>
+  [mode, geometry, filter, device].filter(Boolean).join(', ');
