@@ -269,6 +269,8 @@ describe('books of its own', () => {
     await screen.text(/Rope inks/);
     await screen.go(`/books/${book}`);
     await screen.button('Remove');
+    // another page would end what is being asked of the server
+    await screen.text(/was removed/);
     await screen.go('/books');
     await screen.button('Restore');
     await screen.page.waitForFunction(() => !document.querySelector('[aria-label="Removed"]'));

@@ -41,15 +41,14 @@ const history = async (server: Running, library: string) =>
   }[];
 const wait = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
-/** Holds the database for writing, as another program would. */
-async function held(server: Running, ms: number): Promise<{ free: Promise<void> }> {
+/** Holds the database for writing, as another program would; gives what lets go of it. */
+async function held(server: Running): Promise<() => Promise<void>> {
   const client = createClient({ url: `file:${server.database}` });
   const transaction = await client.transaction('write');
-  const free = wait(ms).then(async () => {
+  return async () => {
     await transaction.rollback();
     client.close();
-  });
-  return { free };
+  };
 }
 
 describe('a database that another program holds', () => {
@@ -57,7 +56,8 @@ describe('a database that another program holds', () => {
     const server = await started();
     const id = await made(server);
     for (const ms of [300, 1500]) {
-      const { free } = await held(server, ms);
+      const letGo = await held(server);
+      const free = wait(ms).then(letGo);
       expect((await edit(server, id, `after ${ms}`)).status).toBe(200);
       await free;
       const start = performance.now();
@@ -69,7 +69,7 @@ describe('a database that another program holds', () => {
   it('for long: the reason is reported, nothing is lost, and all goes on when it is free', async () => {
     const server = await started();
     const id = await made(server);
-    const { free } = await held(server, 14_000);
+    const letGo = await held(server);
     const sent = change(id, 'held');
     const refused = await edit(server, id, 'held', sent);
     expect([refused.status, await refused.text()]).toEqual([
@@ -80,7 +80,7 @@ describe('a database that another program holds', () => {
     // reading goes on meanwhile
     expect(await nameOf(server, id)).toBe('Hull');
     expect((await fetch(server.url)).status).toBe(200);
-    await free;
+    await letGo();
     expect((await edit(server, id, 'held', sent)).status).toBe(200);
     expect(await nameOf(server, id)).toBe('held');
     expect((await history(server, id)).filter((e) => e.id === sent.id)).toHaveLength(1);
