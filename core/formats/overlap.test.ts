@@ -22,22 +22,19 @@ const list = async (bytes: Uint8Array, name = 'x.zip') => {
   return all;
 };
 const library = { ...fleet, name: 'Fleet' };
-const kitOf = async (of = library) =>
-  (
-    await makeKit(
-      of,
-      {
-        scope: { what: 'library' },
-        destinations: destinations.map((d) => ({ id: d.id, files: usualFiles(d, of) })),
-      },
-      { revision: 3, takenAt: '2026-11-30T09:00:00Z' },
-      services,
-    )
-  ).bytes;
+const { bytes: kit } = await makeKit(
+  library,
+  {
+    scope: { what: 'library' },
+    destinations: destinations.map((d) => ({ id: d.id, files: usualFiles(d, library) })),
+  },
+  { revision: 3, takenAt: '2026-11-30T09:00:00Z' },
+  services,
+);
 
 describe('a kit that comes back', () => {
   it('is one library under its own name, with all it had, and reports the other files', async () => {
-    const all = await list(await kitOf());
+    const all = await list(kit);
     const [first, ...more] = all.filter((one) => one.kind === 'swatches');
     expect(more).toEqual([]);
     expect(first!.opened.library.name).toBe('Fleet');
@@ -47,7 +44,7 @@ describe('a kit that comes back', () => {
   });
 
   it('is found in a folder, too, as an unpacked kit is packed again', async () => {
-    const entries = Object.entries(unzipSync(await kitOf())).map(([path, bytes]) => ({
+    const entries = Object.entries(unzipSync(kit)).map(([path, bytes]) => ({
       path: `Fleet kit/${path}`,
       bytes,
     }));
@@ -55,7 +52,7 @@ describe('a kit that comes back', () => {
   });
 
   it('that was changed by hand is an archive like others', async () => {
-    const entries = Object.entries(unzipSync(await kitOf())).map(([path, bytes]) => ({
+    const entries = Object.entries(unzipSync(kit)).map(([path, bytes]) => ({
       path,
       // what is not as it was listed is not trusted
       bytes: path.endsWith('manifest.json') ? bytes : Uint8Array.from([...bytes, 10]),
