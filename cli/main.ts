@@ -51,6 +51,7 @@ import { addConvert, asWritable, byEnding, wrongUsage } from './convert.ts';
 import { colorEngine, conditionHere, localServices } from './engine.ts';
 import { named, open, readWhole, STREAM, type Streams, write } from './files.ts';
 import { addHarmony } from './harmony.ts';
+import { addReading } from './reading.ts';
 import { addTune } from './tune.ts';
 
 const ORDERS: readonly ColorOrder[] = ['area', 'position', 'appearance'];
@@ -324,6 +325,14 @@ export async function main(args: string[], streams: Streams): Promise<number> {
     print,
     color: asColor,
     condition: conditionHere,
+    refuse: (message) => {
+      throw new FormatError(message);
+    },
+  });
+
+  addReading(program, {
+    streams,
+    print,
     refuse: (message) => {
       throw new FormatError(message);
     },

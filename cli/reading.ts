@@ -1,0 +1,119 @@
+import { type Command, InvalidArgumentError } from 'commander';
+import {
+  type Compared,
+  compareInks,
+  conditionText,
+  figuresOf,
+  type InkFigures,
+  inksOf,
+  type MeasuredInk,
+  readMeasurements,
+} from '../core/reading/index.ts';
+import { ILLUMINANTS, type Illuminant, type Observer } from '../core/spectral/index.ts';
+import { readChecked, STREAM, type Streams } from './files.ts';
+
+interface Shell {
+  streams: Streams;
+  print(json: boolean | undefined, value: unknown, text: string): void;
+  /** Bad input: exit code 1. */
+  refuse(message: string): never;
+}
+
+interface Given {
+  compare?: string;
+  light: Illuminant;
+  observer: Observer;
+  json?: boolean;
+}
+
+/** The command `reading`: measured inks in figures. */
+export function addReading(program: Command, shell: Shell): void {
+  program
+    .command('reading')
+    .description('read measured inks: Lab, spot colour tone value, density and opacity of every step')
+    .argument(
+      '<file...>',
+      'files of measurements with spectra: CGATS, CxF or CSV; several for one ink are put together',
+    )
+    .option('--compare <file>', 'how far each step is from that of another measurement')
+    .option('--light <name>', `under another light: ${ILLUMINANTS.join(', ')}`, asLight, 'D50')
+    .option('--observer <degrees>', 'seen by the observer of 2 or 10 degrees', asObserver, '2')
+    .option('--json', 'one JSON value')
+    .action(async (paths: string[], { compare, light, observer, json }: Given) => {
+      const { streams } = shell;
+      const read = async (path: string) => {
+        if (path !== STREAM) return readMeasurements(await readChecked(path), path);
+        if (!streams.input) shell.refuse('standard input is not available.');
+        return readMeasurements(await streams.input(), 'standard input');
+      };
+      const { inks, warnings } = inksOf(await Promise.all(paths.map(read)));
+      const other = compare ? inksOf([await read(compare)]) : null;
+      const said = [...warnings, ...(other?.warnings ?? [])];
+      const found = inks.map((ink) => {
+        const twin = other?.inks.find((o) => o.name === ink.name);
+        return {
+          ink,
+          figures: figuresOf(ink, light, observer),
+          compared: twin ? compareInks(ink, twin, light, observer) : null,
+        };
+      });
+      for (const { ink, compared } of found)
+        if (other && !compared)
+          said.push(
+            `${compare} has no “${ink.name}”; it has ${other.inks.map((o) => `“${o.name}”`).join(', ')}.`,
+          );
+      shell.print(
+        json,
+        {
+          inks: found.map(({ ink, figures, compared }) => ({
+            name: ink.name,
+            condition: conditionText(ink.conditions),
+            light,
+            observer: Number(observer),
+            steps: figures.steps.map(({ step, xyz, lab, toneValue, density }) => ({
+              percent: step.percent,
+              backing: step.backing,
+              xyz,
+              lab,
+              toneValue,
+              density,
+            })),
+            ...(figures.opacity === null ? {} : { opacity: figures.opacity }),
+            ...(compared ? { compared } : {}),
+          })),
+          warnings: said,
+        },
+        `${found.map((f) => described(f.ink, f.figures, f.compared)).join('\n')}`,
+      );
+      if (!json) for (const w of said) streams.err(`Note: ${w}\n`);
+    });
+}
+
+function described(ink: MeasuredInk, { steps, opacity }: InkFigures, compared: Compared[] | null): string {
+  const condition = conditionText(ink.conditions);
+  const band = steps[0]?.density.band;
+  const head = `${ink.name}${condition ? ` (${condition})` : ''}\n`;
+  const columns = `    %  over        L*      a*      b*  tone value  density at ${band} nm${compared ? '   ΔE00' : ''}\n`;
+  const lines = steps.map(({ step, lab, toneValue, density }) => {
+    const twin = compared?.find((c) => c.percent === step.percent && c.backing === step.backing);
+    return [
+      String(Number(step.percent.toFixed(2))).padStart(5),
+      `  ${step.backing}`,
+      ...lab.map((v) => v.toFixed(2).padStart(8)),
+      (toneValue === null ? '–' : toneValue.toFixed(1)).padStart(12),
+      density.value.toFixed(2).padStart(19),
+      ...(compared ? [(twin ? twin.deltaE00.toFixed(2) : '–').padStart(7)] : []),
+    ].join('');
+  });
+  return `${head}${columns}${lines.join('\n')}\n${opacity === null ? '' : `Opacity ${opacity.toFixed(2)}\n`}`;
+}
+
+function asLight(text: string): Illuminant {
+  const light = ILLUMINANTS.find((l) => l === text.trim().toUpperCase());
+  if (!light) throw new InvalidArgumentError(`It is one of ${ILLUMINANTS.join(', ')}.`);
+  return light;
+}
+function asObserver(text: string): Observer {
+  if (text !== '2' && text !== '10') throw new InvalidArgumentError('It is 2 or 10.');
+  return text;
+}
