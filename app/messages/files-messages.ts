@@ -1,6 +1,7 @@
 import type { ReportHead, ReportRow } from '#core/formats/changes';
 import type { Kit } from '#core/formats/kit';
 import type { FileChoice, KitChoices } from '#core/formats/plan';
+import type { Reading } from '#core/reading/index';
 import type { Library } from '#core/swatch/index';
 import type { HoldQueries } from './pieces';
 
@@ -49,6 +50,8 @@ export type FileQueries = HoldQueries & {
     ask: { files: { file: Blob; path: string }[]; text: boolean; chips?: Record<string, boolean> };
     answer: Came[];
   };
+  /** Measured inks, with what is missing of them. */
+  measure: { ask: { files: { file: Blob; path: string }[] }; answer: Reading };
   /** What changes of the library that is held; its first rows come with it. */
   changes: { ask: { choice: FileChoice } & Brought; answer: FoundChanges };
   /** More rows of a report; null when the worker no longer has it. */

@@ -5,6 +5,7 @@ import { CONES, EVEN, LIGHT_NAMES } from '#core/tune/index';
 import { BOOK_VIEWS, type KeptBooks } from './books';
 import type { Kept } from './codes';
 import { HARMONY_VIEWS, type KeptHarmony } from './harmony';
+import { MAX_READINGS, READING_FACTS, type Readings } from './readings';
 import { MAX_NAMED, type Tunings } from './tunings';
 
 share({ color: colorSchema, asked: askedSchema, swatch: swatchSchema });
@@ -158,6 +159,70 @@ export const checkTunings = checker<Tunings>({
       },
     },
     last: { anyOf: [{ type: 'null' }, tuning] },
+  },
+  additionalProperties: false,
+});
+
+const line = { type: 'string', maxLength: 1000 };
+const lines = (names: readonly string[]) => ({
+  type: 'object',
+  properties: Object.fromEntries(names.map((n) => [n, line])),
+  additionalProperties: false,
+});
+const spectrum = {
+  type: 'object',
+  required: ['start', 'step', 'values'],
+  properties: {
+    start: within(200, 1000),
+    step: within(0.1, 200),
+    values: { type: 'array', minItems: 2, maxItems: 1000, items: within(-1, 5) },
+  },
+  additionalProperties: false,
+};
+export const checkReadings = checker<Readings>({
+  type: 'object',
+  required: ['inks', 'current'],
+  properties: {
+    inks: {
+      type: 'array',
+      maxItems: MAX_READINGS,
+      items: {
+        type: 'object',
+        required: ['id', 'ink', 'facts', 'from'],
+        properties: {
+          id: { type: 'string', maxLength: 64 },
+          ink: {
+            type: 'object',
+            required: ['name', 'conditions', 'steps'],
+            properties: {
+              name: line,
+              conditions: lines(['device', 'geometry', 'mode', 'filter', 'date', 'operator', 'substrate']),
+              steps: {
+                type: 'array',
+                minItems: 1,
+                maxItems: 10_000,
+                items: {
+                  type: 'object',
+                  required: ['percent', 'backing', 'spectrum', 'name'],
+                  properties: {
+                    percent: share100,
+                    backing: { enum: ['white', 'black'] },
+                    spectrum,
+                    name: line,
+                  },
+                  additionalProperties: false,
+                },
+              },
+            },
+            additionalProperties: false,
+          },
+          facts: lines(READING_FACTS.map(([id]) => id)),
+          from: line,
+        },
+        additionalProperties: false,
+      },
+    },
+    current: { type: ['string', 'null'], maxLength: 64 },
   },
   additionalProperties: false,
 });

@@ -13,6 +13,7 @@ import { HarmonyStore } from './harmony-store';
 import { LibraryStore } from './library-store';
 import { Outbox, type Surroundings } from './outbox';
 import { PictureStore } from './picture-store';
+import { ReadingsStore } from './readings-store';
 import { Shelf } from './shelf';
 import { useStore } from './store';
 import { TuningsStore } from './tunings-store';
@@ -53,6 +54,8 @@ export class Stores {
   readonly harmony: HarmonyStore;
   /** Tunings that were given names. */
   readonly tunings: TuningsStore;
+  /** Inks that were measured. */
+  readonly readings: ReadingsStore;
   private readonly env: Surroundings;
   private readonly libraries = new Map<string, LibraryStore>();
 
@@ -68,6 +71,7 @@ export class Stores {
     this.books = new BooksStore(this.shelf, get);
     this.harmony = new HarmonyStore(this.shelf);
     this.tunings = new TuningsStore(this.shelf);
+    this.readings = new ReadingsStore(this.shelf);
   }
 
   /** Brings back what this browser has kept, and sends what earlier pages left unsent. */
@@ -80,6 +84,7 @@ export class Stores {
       this.books.restore(),
       this.harmony.restore(),
       this.tunings.restore(),
+      this.readings.restore(),
     ]);
   }
 
@@ -90,6 +95,7 @@ export class Stores {
     this.books.saveNow();
     this.harmony.saveNow();
     this.tunings.saveNow();
+    this.readings.saveNow();
   }
 
   get by(): string {

@@ -19,6 +19,7 @@ import {
   writeAs,
 } from '#core/formats/index';
 import { pictureType } from '#core/picture/sniff';
+import { inksOf, readMeasurements } from '#core/reading/index';
 import { allSwatches, type Library } from '#core/swatch/model';
 import type { Colors } from '~/colors/colors';
 import {
@@ -124,6 +125,18 @@ export const fileAnswers = (
         if (rich !== null) read[i]!.richer = read[rich]!.path;
       });
       return came;
+    },
+
+    async measure({ files }, { stage, breathe }) {
+      const read: Awaited<ReturnType<typeof readMeasurements>>[] = [];
+      for (const [i, { file, path }] of files.entries()) {
+        await breathe();
+        if (files.length > 1) stage(`Reading ${i + 1} of ${files.length}: ${path}`);
+        const large = tooLarge(new Uint8Array(await file.slice(0, 200).arrayBuffer()), file.size);
+        if (large) throw new Error(`${path}: ${large}`);
+        read.push(await readMeasurements(new Uint8Array(await file.arrayBuffer()), path));
+      }
+      return inksOf(read);
     },
 
     ...held.answers,

@@ -122,3 +122,15 @@ export function compareInks(
       : [];
   });
 }
+
+/** The tone value at a percentage of the plate over white, on a straight line between the steps around it; null without a ramp. */
+export function toneAt(steps: readonly StepFigures[], percent: number): number | null {
+  const own = steps.flatMap(({ step, toneValue: tone }) =>
+    step.backing === 'white' && tone !== null ? [{ at: step.percent, tone }] : [],
+  );
+  const next = own.findIndex((s) => s.at >= percent);
+  if (next < 0) return null;
+  const [a, b] = [own[next - 1], own[next]!];
+  if (b.at === percent) return b.tone;
+  return a ? a.tone + ((percent - a.at) / (b.at - a.at)) * (b.tone - a.tone) : null;
+}

@@ -44,3 +44,7 @@ export interface MeasuredInk {
   /** Over white first, each from the sheet to the solid. */
   steps: Step[];
 }
+
+/** How something was measured, in a line: “M1, 45/0”. */
+export const conditionText = ({ mode, geometry, filter, device }: Conditions): string =>
+  [mode, geometry, filter, device].filter(Boolean).join(', ');

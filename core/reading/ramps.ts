@@ -1,7 +1,7 @@
 import { FormatError } from '../text/error.ts';
 import { plural } from '../text/text.ts';
 import { backingOf, type MeasurementFile } from './file.ts';
-import type { Backing, Conditions, MeasuredInk, Patch, Step } from './model.ts';
+import type { Backing, MeasuredInk, Patch, Step } from './model.ts';
 
 /** Names of the bare sheet. */
 const SHEET = /^(?:paper|substrate|sheet|media|unprinted|white paper|black paper)\b/i;
@@ -150,7 +150,3 @@ function missing({ name, steps }: MeasuredInk): string[] {
 const meanOf = ({ spectrum: { values } }: Step) => values.reduce((sum, v) => sum + v, 0) / values.length;
 /** More than two measurements of the same differ by. */
 const brighter = (black: Step, white: Step) => meanOf(black) > meanOf(white) + 0.01;
-
-/** How something was measured, in a line: “M1, 45/0”. */
-export const conditionText = ({ mode, geometry, filter, device }: Conditions): string =>
-  [mode, geometry, filter, device].filter(Boolean).join(', ');

@@ -173,6 +173,28 @@ const screens: [string, () => Promise<unknown>][] = [
       await screen.text(/change on the way|arrive/);
     },
   ],
+  ['Gather, Reading, nothing measured', () => screen.go(`/libraries/${id}/gather?from=reading`)],
+  [
+    'Gather, a measured ink',
+    async () => {
+      const nms = Array.from({ length: 36 }, (_, i) => 380 + 10 * i);
+      const row = (name: string, value: (nm: number) => number) =>
+        `"${name}" ${nms.map((nm) => value(nm).toFixed(4)).join(' ')}`;
+      const rows = [
+        row('Paper', () => 0.86),
+        row('Orange 50', (nm) => (nm > 580 ? 0.83 : 0.45)),
+        row('Orange 100', (nm) => (nm > 580 ? 0.8 : 0.05)),
+        row('Orange 100 over black', (nm) => (nm > 580 ? 0.3 : 0.03)),
+      ];
+      await screen.drop([
+        {
+          name: 'orange.txt',
+          bytes: `CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_NAME ${nms.map((n) => `SPECTRAL_NM${n}`).join(' ')}\nEND_DATA_FORMAT\nNUMBER_OF_SETS 4\nBEGIN_DATA\n${rows.join('\n')}\nEND_DATA\n`,
+        },
+      ]);
+      await screen.text(/4 patches/);
+    },
+  ],
   ['Apply, no artwork', () => screen.go(`/libraries/${id}/apply`)],
   [
     'Apply, with a drawing and a chosen colour',

@@ -7,6 +7,8 @@ import { CodesSource } from './codes/CodesSource';
 import { HarmonyReadout } from './harmony/HarmonyReadout';
 import { HarmonySource } from './harmony/HarmonySource';
 import { PictureSource } from './picture/PictureSource';
+import { ReadingReadout } from './reading/ReadingReadout';
+import { ReadingSource } from './reading/ReadingSource';
 
 /** Where colours are gathered from. All sources fill the tray. */
 export interface Source {
@@ -27,6 +29,7 @@ export const sources: [Source, ...Source[]] = [
   { id: 'book', label: 'Book', Stage: BookSource, Readout: BookReadout, readout: 'Ink' },
   { id: 'codes', label: 'Codes', Stage: CodesSource },
   { id: 'artwork', label: 'Artwork', Stage: ArtworkSource },
+  { id: 'reading', label: 'Reading', Stage: ReadingSource, Readout: ReadingReadout, readout: 'Ink' },
 ];
 
 /** The source an address names; the first where it names none. */

@@ -37,6 +37,7 @@ const SOURCES = [
   ['book', 'Book'],
   ['codes', 'Codes'],
   ['artwork', 'Artwork'],
+  ['reading', 'Reading'],
 ] as const;
 
 /** The commands that lead somewhere: steps, pages, formats, the other libraries. */

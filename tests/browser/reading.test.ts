@@ -1,0 +1,127 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { labUnder } from '../../core/reading/index.ts';
+import { reflectanceToXyz, whiteOf } from '../../core/spectral/index.ts';
+import { libraryOf } from '../../core/testing.ts';
+import { Harness, type Screen } from './harness.ts';
+
+// Gather › Reading: an ink as an instrument measured it.
+
+let harness: Harness;
+let screen: Screen;
+let id = '';
+beforeAll(async () => {
+  harness = await Harness.start();
+  id = await harness.keep(libraryOf('Fleet', { Hull: [['Red', '#b3262b']] }));
+  screen = await harness.page(`/libraries/${id}/gather?from=reading`);
+});
+afterAll(() => harness?.stop());
+
+const nms = Array.from({ length: 36 }, (_, i) => 380 + 10 * i);
+const sheet = nms.map(() => 0.86);
+const orange = nms.map((nm) => 0.05 + 0.75 / (1 + Math.exp(-(nm - 585) / 13)));
+const part = (percent: number, on: number[], times = 1) =>
+  on.map((p, i) => p + (orange[i]! * times - p) * (percent / 100));
+/** Made up, as an instrument's program writes its tables. */
+const table = (rows: [string, number[]][]) =>
+  `CGATS.17\nDESCRIPTOR "Lifebuoy"\nMEASUREMENT_SOURCE "M1"\nOPERATOR "J. on the press"\nBEGIN_DATA_FORMAT\nSAMPLE_NAME ${nms.map((n) => `SPECTRAL_NM${n}`).join(' ')}\nEND_DATA_FORMAT\nNUMBER_OF_SETS ${rows.length}\nBEGIN_DATA\n${rows.map(([n, v]) => `"${n}" ${v.map((x) => x.toFixed(5)).join(' ')}`).join('\n')}\nEND_DATA\n`;
+const ramp = table([
+  ['Paper', sheet],
+  ['Orange 50', part(50, sheet)],
+  ['Orange 100', orange],
+  ['Paper over black', nms.map(() => 0.03)],
+  ['Orange 100 over black', part(100, sheet, 0.4)],
+]);
+const stored = async (library: string) =>
+  (await (await fetch(`${harness.url}/libraries/${library}/changes`)).json()).library.groups.flatMap(
+    (g: { swatches: object[] }) => g.swatches,
+  ) as {
+    name: string;
+    kind: string;
+    color: { space: string; components: number[] };
+    spectrum?: { values: number[] };
+    tint?: { of: string; percent: number };
+  }[];
+
+describe('a measured ink', () => {
+  it('shows its ramps over white and black, and the figures of each step', async () => {
+    await screen.text(/Measured inks/);
+    await screen.drop([{ name: 'lifebuoy.txt', bytes: ramp }]);
+    await screen.text(/lifebuoy\.txt · 5 patches · 36 bands · M1/);
+    // the solid over white is looked at first
+    const lab = labUnder(reflectanceToXyz({ start: 380, step: 10, values: orange }), whiteOf('D50', '2'));
+    await screen.text(new RegExp(`Lab D50 2°${lab.map((v) => v.toFixed(1).replace('.', '\\.')).join(' ')}`));
+    await screen.text(/tone value100\.0 %/);
+    await screen.button('50 % over white');
+    await screen.text(/50 % over white/);
+    await screen.button('0 % over white');
+    await screen.text(/tone value0\.0 %/);
+    // the tables for those who cannot see the charts
+    await screen.text(/Reflectance by wavelength, %/);
+    await screen.text(/In the file, %On the sheet, %0/);
+  });
+
+  it('is looked at under another light and by the other observer', async () => {
+    await screen.button('100 % over white');
+    await (await screen.find('combobox', 'under')).select('A');
+    await (await screen.find('combobox', 'observer')).select('10');
+    const lab = labUnder(
+      reflectanceToXyz({ start: 380, step: 10, values: orange }, 'A', '10'),
+      whiteOf('A', '10'),
+    );
+    await screen.text(new RegExp(`Lab A 10°${lab.map((v) => v.toFixed(1).replace('.', '\\.')).join(' ')}`));
+  });
+
+  it('keeps what is written of it after a reload, and comes back when it was removed', async () => {
+    await screen.fill('Stock number', 'KM-0417');
+    await screen.page.keyboard.press('Enter');
+    await expect.poll(() => screen.shelf('notes').then((n) => JSON.stringify(n))).toMatch(/KM-0417/);
+    await screen.reload();
+    await screen.text(/5 patches/);
+    const field = await screen.find('textbox', 'Stock number');
+    expect(await field.evaluate((f) => (f as HTMLInputElement).value)).toBe('KM-0417');
+    await screen.button('Remove');
+    await screen.text(/Orange is removed/);
+    // that of the message, not that of the library
+    await screen.page.evaluate(() =>
+      [...document.querySelectorAll<HTMLElement>('.toast-toast button')]
+        .find((b) => b.textContent === 'Undo')!
+        .click(),
+    );
+    await screen.text(/5 patches/);
+  });
+
+  it('goes into the library as a spot with its spectrum, and with its tints into the tray', async () => {
+    await screen.button('Add as a spot swatch');
+    await expect.poll(async () => (await stored(id)).map((s) => s.name)).toEqual(['Red', 'Orange']);
+    const [, ink] = await stored(id);
+    expect([ink!.kind, ink!.color.space]).toEqual(['spot', 'lab']);
+    ink!.spectrum!.values.forEach((v, i) => {
+      expect(Math.abs(v - orange[i]!)).toBeLessThan(1e-5);
+    });
+    await screen.button('Put 2 in the tray');
+    await screen.text(/2 waiting/);
+    await expect
+      .poll(async () => (await stored('tray')).map((s) => s.tint))
+      .toEqual([undefined, { of: 'Orange', percent: 50 }]);
+  });
+
+  it('says what is missing of another, and refuses what is no reflectance with the place', async () => {
+    await screen.drop([
+      {
+        name: 'half.txt',
+        bytes: table([
+          ['Blue 20', part(20, sheet)],
+          ['Blue 60', part(60, sheet)],
+        ]),
+      },
+    ]);
+    await screen.text(/“Blue” over white ends at 60 %: without its solid it has no tone values/);
+    await screen.text(/needs sheet and solid/);
+    await screen.drop([
+      { name: 'bad.txt', bytes: table([['Green 100', orange.map((v, i) => (i === 4 ? -0.4 : v))]]) },
+    ]);
+    await screen.text(/bad\.txt, line 10: the reflectance at 420 nm is -0\.400/);
+    // and what was there still is
+    await screen.find('button', 'Orange');
+  });
+});
