@@ -1,3 +1,4 @@
+import ColorJs from 'colorjs.io';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { labUnder } from '../../core/reading/index.ts';
 import { reflectanceToXyz, whiteOf } from '../../core/spectral/index.ts';
@@ -123,5 +124,40 @@ describe('a measured ink', () => {
     await screen.text(/bad\.txt, line 10: the reflectance at 420 nm is -0\.400/);
     // and what was there still is
     await screen.find('button', 'Orange');
+  });
+});
+
+describe('swatches with spectra', () => {
+  it('show what they are in other lights, and how far two are apart in each', async () => {
+    const library = libraryOf('Lights', {
+      A: [
+        ['One', '#8a8a80'],
+        ['Other', '#8a8a80'],
+      ],
+    });
+    // greys that a lamp tells apart: a flat one, and one of two humps
+    const flat = nms.map(() => 0.3);
+    const humps = nms.map((nm) => 0.3 + 0.06 * Math.sin((nm - 380) / 22));
+    const [one, other] = library.groups[0]!.swatches;
+    for (const [swatch, values] of [
+      [one!, flat],
+      [other!, humps],
+    ] as const)
+      swatch.spectrum = { start: 380, step: 10, values };
+    const own = await harness.keep(library);
+    await screen.go(`/libraries/${own}/arrange`);
+    await screen.names();
+    await screen.choose('One');
+    // what reflects alike everywhere is grey in every light
+    await screen.text(/Lab in daylight, D5061\.7 -?0\.0 -?0\.0/);
+    await screen.text(/Lab in a lamp, A61\.7 -?0\.0 -?0\.0/);
+    await screen.page.keyboard.down('Shift');
+    await screen.choose('Other');
+    await screen.page.keyboard.up('Shift');
+    const lab = (values: number[], light: 'D50' | 'A') =>
+      labUnder(reflectanceToXyz({ start: 380, step: 10, values }, light), whiteOf(light, '2'));
+    const apart = (light: 'D50' | 'A') =>
+      new ColorJs('lab', lab(flat, light)).deltaE(new ColorJs('lab', lab(humps, light)), '2000').toFixed(1);
+    await screen.text(new RegExp(`ΔE00 in daylight, D50${apart('D50')}ΔE00 in a lamp, A${apart('A')}`));
   });
 });

@@ -111,6 +111,12 @@ const bodies = () => [
     { intent: 'delete', ids: ['tray'] },
     { intent: 'duplicate', id, copy: id },
     { intent: 'restore', ids: ['none'] },
+    // what is not in the bin is not removed
+    { intent: 'remove', ids: ['tray', id] },
+    { intent: 'shelve', ids: [id], on: [long('a', 201)], off: [] },
+    { intent: 'shelve', ids: [id], on: ['\0', '<b>'], off: ['__proto__'] },
+    { intent: 'archive', ids: [id], on: 'yes' },
+    { intent: 'rename shelf', shelf: '', name: 'x' },
     { intent: 'new', id: long('a', 100), name: 'Long' },
     { intent: 'new', id: 'fine', name: long('a', 1001) },
     { by: 'x', seen: 1e300, changes: [] },

@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button';
-import { type ReactNode, useId, useState } from 'react';
+import { lazy, type ReactNode, Suspense, useId, useState } from 'react';
 import { inSrgb, NotationError, notations, parseColor, toHex } from '#core/color/index';
 import {
   KINDS,
@@ -25,6 +25,8 @@ import { WingPair } from '~/ui/wing-pair';
 import { Equivalents, InkFacts } from './InkFacts';
 import { Between, OnPaper } from './Pairs';
 import css from './Readout.module.css';
+
+const InLights = lazy(() => import('./InLights').then((m) => ({ default: m.InLights })));
 
 /** The chosen swatch, large, in every notation; or what several have in common. */
 export function Readout({ chosen }: { chosen: Swatch[] }) {
@@ -108,6 +110,11 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
             <hr />
             <InGamuts swatch={swatch} onTake={(color) => set({ color })} />
             <OnPaper swatch={swatch} library={store.rows.library} />
+            {swatch.spectrum && (
+              <Suspense>
+                <InLights spectrum={swatch.spectrum} />
+              </Suspense>
+            )}
             <hr />
             <TextRow label="Name" value={swatch.name} onCommit={(name) => set({ name })} />
             <RecolorField key={swatch.id} swatch={swatch} onCommit={(color) => set({ color })} />
@@ -149,6 +156,11 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
           <>
             <hr />
             <Between a={chosen[0]} b={chosen[1]} />
+            {chosen[0].spectrum && chosen[1].spectrum && (
+              <Suspense>
+                <InLights spectrum={chosen[0].spectrum} other={chosen[1].spectrum} />
+              </Suspense>
+            )}
           </>
         )}
         {!one && (

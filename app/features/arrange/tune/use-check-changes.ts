@@ -1,11 +1,13 @@
 import { useEffect, useState } from 'react';
 import { type Chosen, checks } from '#core/check/index';
-import type { Library } from '#core/swatch/index';
+import { countSwatches, type Library } from '#core/swatch/index';
 import { isTunable, type Tuned } from '#core/tune/index';
 import { useChecks } from '~/features/shared/use-checks';
 
 /** So long the hand has to rest before the checks look again, ms. */
 const REST_MS = 400;
+/** To give a worker more would hold the hand up. */
+const MAX_CHECKED = 20_000;
 const AS_USUAL: Chosen = {};
 
 /** The library as it would be. */
@@ -34,7 +36,7 @@ export function useCheckChanges(
   const [next, setNext] = useState<{ of: readonly Tuned[]; library: Library } | null>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what they would be changes with what is tuned
   useEffect(() => {
-    if (!isChanged) return;
+    if (!isChanged || countSwatches(library) > MAX_CHECKED) return;
     const wait = setTimeout(() => setNext({ of: tuned, library: withTuned(library, tunedOf) }), REST_MS);
     return () => clearTimeout(wait);
   }, [library, tuned, isChanged]);

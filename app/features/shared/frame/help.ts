@@ -38,7 +38,7 @@ const HELP: Record<string, Help> = {
   gather: {
     title: 'Gather',
     about:
-      'Takes colours from pictures, harmony rules, books, codes and artwork. All of them go to the tray.',
+      'Takes colours from pictures, harmony rules, books, codes, artwork and measurements. All of them go to the tray.',
     jobs: [
       {
         title: 'A palette from a picture',
