@@ -79,7 +79,7 @@ describe('reading', () => {
     expect(out).toMatch(/Opacity 0\.\d\d/);
   });
 
-  it('refuses what is no measurement, with what to do, and wrong options with code 2', async () => {
+  it('refuses files without measurements and says what it needs; wrong options exit with 2', async () => {
     const csv = join(folder, 'plain.csv');
     writeFileSync(csv, 'Name,Hex\nRed,#b3262b\n');
     const plain = await run('reading', csv);

@@ -66,7 +66,7 @@ export interface Summary {
   swatchCount: number;
   groupCount: number;
   changedAt: Date;
-  /** When it was put away; null for those in the usual list. */
+  /** When it was archived; null for those in the usual list. */
   archivedAt: Date | null;
   shelves: string[];
   /** What a search found inside, for the list to show. */

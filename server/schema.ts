@@ -59,7 +59,7 @@ export const libraries = sqliteTable(
     groupCount: integer('group_count').notNull().default(0),
     changedAt: integer('changed_at', { mode: 'timestamp_ms' }).notNull(),
     deletedAt: integer('deleted_at', { mode: 'timestamp_ms' }),
-    /** Put away: out of the usual list, and still there. */
+    /** When it was archived: hidden from the usual list, and kept. */
     archivedAt: integer('archived_at', { mode: 'timestamp_ms' }),
     /** The names of the shelves it is on. */
     shelves: text('shelves', { mode: 'json' }).$type<string[]>().notNull().default([]),

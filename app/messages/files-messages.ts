@@ -50,8 +50,8 @@ export type FileQueries = HoldQueries & {
     ask: { files: { file: Blob; path: string }[]; text: boolean; chips?: Record<string, boolean> };
     answer: Came[];
   };
-  /** Measured inks, with what is missing of them. */
-  measure: { ask: { files: { file: Blob; path: string }[] }; answer: Reading };
+  /** Measured inks with what they lack, and which files hold something else, by their places. */
+  measure: { ask: { files: { file: Blob; path: string }[] }; answer: Reading & { others: number[] } };
   /** What changes of the library that is held; its first rows come with it. */
   changes: { ask: { choice: FileChoice } & Brought; answer: FoundChanges };
   /** More rows of a report; null when the worker no longer has it. */

@@ -19,7 +19,7 @@ import {
   writeAs,
 } from '#core/formats/index';
 import { pictureType } from '#core/picture/sniff';
-import { inksOf, readMeasurements } from '#core/reading/index';
+import { inksOf, NoSpectraError, readMeasurements } from '#core/reading/index';
 import { allSwatches, type Library } from '#core/swatch/model';
 import type { Colors } from '~/colors/colors';
 import {
@@ -129,14 +129,22 @@ export const fileAnswers = (
 
     async measure({ files }, { stage, breathe }) {
       const read: Awaited<ReturnType<typeof readMeasurements>>[] = [];
+      const others: number[] = [];
       for (const [i, { file, path }] of files.entries()) {
         await breathe();
         if (files.length > 1) stage(`Reading ${i + 1} of ${files.length}: ${path}`);
-        const large = tooLarge(new Uint8Array(await file.slice(0, 200).arrayBuffer()), file.size);
-        if (large) throw new Error(`${path}: ${large}`);
-        read.push(await readMeasurements(new Uint8Array(await file.arrayBuffer()), path));
+        const head = new Uint8Array(await file.slice(0, 200).arrayBuffer());
+        // pictures and archives are for whoever opens those
+        if (pictureType(head, file.size) || isZip(head) || tooLarge(head, file.size)) others.push(i);
+        else
+          try {
+            read.push(await readMeasurements(new Uint8Array(await file.arrayBuffer()), path));
+          } catch (error) {
+            if (!(error instanceof NoSpectraError)) throw error;
+            others.push(i);
+          }
       }
-      return inksOf(read);
+      return { ...inksOf(read), others };
     },
 
     ...held.answers,

@@ -1,4 +1,4 @@
-// Small pictures that somebody else's code wrote, in base64 where nothing else is said.
+// Small pictures that somebody else's code wrote, in base64 unless noted.
 
 /** Layered pictures as ImageMagick 6.9.11 writes them: brass on the left, deep blue on the right; the deep one from above to below. */
 export const PSD: Record<string, string> = {

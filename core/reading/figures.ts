@@ -39,7 +39,7 @@ export function toneValue(tint: Spectrum, sheet: Spectrum, solid: Spectrum): num
   return whole < 1e-9 ? 0 : (100 * apart(t, p)) / whole;
 }
 
-/** The least reflectance that density is told of: −log of nothing has no end. */
+/** Density is computed from at least this reflectance: the logarithm of 0 is not finite. */
 const MIN_REFLECTANCE = 1e-4;
 
 /** Optical density where an ink absorbs most: of the solid's band of least reflectance, nm. Source: ISO 5-4, D = −lg R. */

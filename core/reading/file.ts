@@ -45,18 +45,21 @@ const PROCESS: Record<string, string> = { C: 'Cyan', M: 'Magenta', Y: 'Yellow', 
 export const backingOf = (text: string): Backing | undefined =>
   /\b(?:black|bb)\b/i.test(text) ? 'black' : /\b(?:white|wb|self)\b/i.test(text) ? 'white' : undefined;
 
+/** A file that is something else: swatches without spectra, a picture, an archive. */
+export class NoSpectraError extends FormatError {}
+
 /**
  * Reads a file of measurements: a table of ISO 28178 with its columns, or whatever else holds spectra (CxF, CSV).
  *
  * @param name of the file, for messages
- * @throws FormatError for one without spectra, or with values that no reflectance has
+ * @throws NoSpectraError for one without spectra; FormatError for one with values that no reflectance has
  */
 export async function readMeasurements(bytes: Uint8Array, name: string): Promise<MeasurementFile> {
   const text = sniff(bytes, bytes.length);
   const file =
     text && /^[ \t]*BEGIN_DATA_FORMAT\b/m.test(text) ? ofTable(text, name) : await ofSwatches(bytes, name);
   if (file.patches.length === 0)
-    throw new FormatError(
+    throw new NoSpectraError(
       `${name} has no spectra. A reading needs reflectance by wavelength: a CGATS table with columns such as SPECTRAL_NM400, or a CxF with spectra.`,
     );
   for (const { spectrum, where } of file.patches) sane(spectrum.values, spectrum, where);
@@ -128,7 +131,7 @@ function patchReader(columns: string[], file: string) {
     const where = `${file}, line ${line}`;
     if (words.length !== columns.length)
       throw new FormatError(
-        `${where} has ${plural(words.length, 'value')}, but the format names ${columns.length}. It is damaged; get it again from where it was made.`,
+        `${where} has ${plural(words.length, 'value')}, but the format names ${columns.length}. It is damaged: export or download it again.`,
       );
     if (!spectral) return null;
     const number = (i: number) => {
@@ -155,7 +158,9 @@ function patchReader(columns: string[], file: string) {
 }
 
 async function ofSwatches(bytes: Uint8Array, name: string): Promise<MeasurementFile> {
-  const { library, warnings } = await openSwatchFile(bytes, name, countingIds());
+  const { library, warnings } = await openSwatchFile(bytes, name, countingIds()).catch((error) => {
+    throw error instanceof FormatError ? new NoSpectraError(error.message) : error;
+  });
   const patches = allSwatches(library).flatMap(({ name: own, spectrum, tint }): Patch[] =>
     spectrum
       ? [

@@ -1,4 +1,4 @@
 export * from './figures.ts';
-export { readMeasurements } from './file.ts';
+export { NoSpectraError, readMeasurements } from './file.ts';
 export * from './model.ts';
 export { inksOf, type Reading } from './ramps.ts';

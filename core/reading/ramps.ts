@@ -56,7 +56,7 @@ export interface Reading {
 }
 
 /**
- * The inks of files of measurements: their ramps, by columns where there are any and by names otherwise. What is missing is said, and
+ * The inks of files of measurements: their ramps, by columns where there are any and by names otherwise. Missing data are reported, and
  * nothing is invented.
  *
  * @throws FormatError for tints that contradict each other

@@ -43,7 +43,7 @@ const read = async (...files: Uint8Array[]) =>
   inksOf(await Promise.all(files.map((bytes, i) => readMeasurements(bytes, `sheet-${i + 1}.txt`))));
 
 describe('ramps', () => {
-  it('are told by the names of patches, over white and over black', async () => {
+  it('are recognised by the names of patches, over white and over black', async () => {
     const { inks, warnings } = await read(
       table(
         [
@@ -72,7 +72,7 @@ describe('ramps', () => {
     expect(inks[0]!.conditions).toEqual({ geometry: '45/0', mode: 'M1', operator: 'J. on the press' });
   });
 
-  it('are told by columns of inks and tints, whatever the patches are called', async () => {
+  it('are recognised by columns of inks and tints, whatever the patches are called', async () => {
     const byTint = await read(
       table(
         [

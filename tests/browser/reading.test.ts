@@ -127,6 +127,12 @@ describe('a measured ink', () => {
   });
 });
 
+it('a swatch file that is dropped there opens as it does anywhere', async () => {
+  await screen.drop([{ name: 'ropes.gpl', bytes: 'GIMP Palette\nName: Ropes\n#\n138 106 60\tHemp\n' }]);
+  await screen.text(/Open 1 file/);
+  await screen.button('Cancel');
+});
+
 describe('swatches with spectra', () => {
   it('show what they are in other lights, and how far two are apart in each', async () => {
     const library = libraryOf('Lights', {

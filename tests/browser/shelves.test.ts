@@ -62,7 +62,7 @@ describe('shelves', () => {
     await screen.find('link', 'Season 1 & 2 1');
     await expect.poll(shown).toEqual(['Ferry 9']);
     await screen.button('More for the shelf Season 1 & 2');
-    await screen.click('menuitem', 'Take the shelf away; its libraries stay');
+    await screen.click('menuitem', 'Remove the shelf; its libraries stay');
     await expect.poll(async () => (await shown()).length).toBe(3);
   });
 

@@ -89,7 +89,7 @@ export function Shelves({
             setSearch(new URL(addressOf({ in: 'all' }, search), 'http://x').searchParams, { replace: true });
           }}
         >
-          Take the shelf away; its libraries stay
+          Remove the shelf; its libraries stay
         </MenuItem>
       </Menu>
       {(counts.archive > 0 || place.in === 'archive') &&

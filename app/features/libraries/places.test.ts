@@ -15,7 +15,7 @@ const all = [
 const names = (...at: Parameters<typeof shownAt>) => shownAt(...at).map((l) => l.name);
 
 describe('the libraries of a place', () => {
-  it('are those on a shelf, those put away, or the others, in the order asked for', () => {
+  it('are those on a shelf, those in the archive, or the others, in the order asked for', () => {
     expect(names(all, { in: 'all' }, 'newest', false)).toEqual(['Sail 10', 'Sail 9']);
     expect(names(all, { in: 'all' }, 'name', false)).toEqual(['Sail 9', 'Sail 10']);
     expect(names(all, { in: 'all' }, 'size', false)).toEqual(['Sail 9', 'Sail 10']);
@@ -27,7 +27,7 @@ describe('the libraries of a place', () => {
     expect(names(all, { in: 'shelf', name: 'Spring' }, 'name', true)).toEqual(['Old hull', 'Sail 10']);
   });
 
-  it('count on a shelf where they are not put away, and keep it there', () => {
+  it('count on a shelf unless they are archived, and keep it there', () => {
     expect(shelvesOf(all)).toEqual([
       { name: 'Ferry', count: 2 },
       { name: 'Spring', count: 1 },

@@ -1,6 +1,6 @@
 import type { Deleted, Summary } from '#server/libraries';
 
-/** Which libraries the home shows: the usual ones, those of a shelf, those put away, those deleted. */
+/** Which libraries the home shows: the usual ones, those of a shelf, of the archive, of the bin. */
 export type Place = { in: 'all' } | { in: 'shelf'; name: string } | { in: 'archive' } | { in: 'bin' };
 
 export const SORTS = [

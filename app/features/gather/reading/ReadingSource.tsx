@@ -34,13 +34,17 @@ export function ReadingSource() {
   useFileTaker(
     useCallback(
       async (given) => {
+        let rest: typeof given = [];
         await start('Reading measurements', async ({ stage, isWanted }) => {
-          const { inks: read, warnings } = await files.ask('measure', { files: given }, stage);
+          const { inks: read, warnings, others } = await files.ask('measure', { files: given }, stage);
           if (!isWanted()) return;
-          store.add(read, given.map((g) => g.path).join(', '));
+          // what is no measurement is opened as it is anywhere else
+          rest = others.map((i) => given[i]!);
+          const own = given.filter((_, i) => !others.includes(i));
+          if (read.length > 0) store.add(read, own.map((g) => g.path).join(', '));
           if (warnings.length > 0) toast({ text: warnings.slice(0, 4).join(' '), stays: true });
         });
-        return undefined;
+        return rest;
       },
       [files, start, store, toast],
     ),
