@@ -25,6 +25,7 @@ import {
   type Swatch,
   swatchLabel,
 } from '../swatch/model.ts';
+import { READING } from '../swatch/reading.ts';
 import { SURFACES } from '../swatch/surfaces.ts';
 import { plural } from '../text/text.ts';
 import type { Format } from './format.ts';
@@ -153,6 +154,7 @@ const ITEM_WORDS = [
   ['set', 'curated sets'],
   [GRADIENT, 'gradients'],
   [SURFACES, 'surfaces of materials'],
+  [READING, 'measured inks'],
   [ARTWORK, 'artwork with its colourways'],
 ] as const;
 

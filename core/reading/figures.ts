@@ -1,11 +1,11 @@
-import { deltaE00 } from '../color/index.ts';
 import { xyz50ToLab } from '../color/lab.ts';
 import type { Lab } from '../color/model.ts';
+import { densityOf, type Filter, mainDensity, STATUSES, type Status } from '../spectral/density.ts';
 import { type Illuminant, type Observer, reflectanceToXyz, whiteOf } from '../spectral/xyz.ts';
 import type { Spectrum } from '../swatch/model.ts';
 import type { MeasuredInk, Step } from './model.ts';
 
-type Triple = [number, number, number];
+export type Triple = [number, number, number];
 
 /** D50 as Lab in this house has it. */
 const D50: Triple = [0.3457 / 0.3585, 1, (1 - 0.3457 - 0.3585) / 0.3585];
@@ -13,6 +13,10 @@ const D50: Triple = [0.3457 / 0.3585, 1, (1 - 0.3457 - 0.3585) / 0.3585];
 /** CIE Lab of XYZ (Y of the perfect diffuser is 100), for the white that it was seen under. */
 export const labUnder = (xyz: Triple, white: Triple): Lab =>
   xyz50ToLab(xyz.map((v, i) => (v / white[i]!) * D50[i]!));
+
+/** CIE Lab of measured reflectance in a light. */
+export const labOfSpectrum = (spectrum: Spectrum, light: Illuminant = 'D50', observer: Observer = '2'): Lab =>
+  labUnder(reflectanceToXyz(spectrum, light, observer), whiteOf(light, observer));
 
 /** The three values that tone values are made of: each of XYZ as lightness is made of Y. */
 const lightnesses = (xyz: Triple, white: Triple): Triple =>
@@ -39,14 +43,9 @@ export function toneValue(tint: Spectrum, sheet: Spectrum, solid: Spectrum): num
   return whole < 1e-9 ? 0 : (100 * apart(t, p)) / whole;
 }
 
-/** Density is computed from at least this reflectance: the logarithm of 0 is not finite. */
-const MIN_REFLECTANCE = 1e-4;
-
-/** Optical density where an ink absorbs most: of the solid's band of least reflectance, nm. Source: ISO 5-4, D = −lg R. */
-export function densityAt(spectrum: Spectrum, band: number): number {
-  const at = Math.round((band - spectrum.start) / spectrum.step);
-  return -Math.log10(Math.max(MIN_REFLECTANCE, spectrum.values[at] ?? Number.NaN));
-}
+/** Optical density at one band of a spectrum, nm: where an ink absorbs most, of the solid's least reflectance. */
+export const densityAt = ({ start, step, values }: Spectrum, band: number): number =>
+  densityOf(values[Math.round((band - start) / step)] ?? Number.NaN);
 
 export const bandOf = ({ start, step, values }: Spectrum): number =>
   start + step * values.indexOf(Math.min(...values));
@@ -59,6 +58,8 @@ export interface StepFigures {
   /** %; null where sheet or solid are missing. */
   toneValue: number | null;
   density: { band: number; value: number };
+  /** Through the densest of the colour filters, for each status. */
+  status: Record<Status, { filter: Filter; value: number }>;
 }
 
 export interface InkFigures {
@@ -93,34 +94,13 @@ export function figuresOf(
         lab: labUnder(xyz, white),
         toneValue: sheet && solid ? toneValue(step.spectrum, sheet, solid) : null,
         density: { band, value: densityAt(step.spectrum, band) },
+        status: Object.fromEntries(
+          STATUSES.map((status) => [status, mainDensity(step.spectrum, status)]),
+        ) as StepFigures['status'],
       };
     }),
     opacity: over && under ? luminance(under) / luminance(over) : null,
   };
-}
-
-/** A step of two measurements of an ink. */
-export interface Compared {
-  percent: number;
-  backing: Step['backing'];
-  deltaE00: number;
-}
-
-/** How far two measurements of an ink are apart, step by step; steps that only one of them has are left out. */
-export function compareInks(
-  one: MeasuredInk,
-  other: MeasuredInk,
-  light: Illuminant = 'D50',
-  observer: Observer = '2',
-): Compared[] {
-  const white = whiteOf(light, observer);
-  const lab = (s: Step) => labUnder(reflectanceToXyz(s.spectrum, light, observer), white);
-  return one.steps.flatMap((step) => {
-    const twin = other.steps.find((s) => s.percent === step.percent && s.backing === step.backing);
-    return twin
-      ? [{ percent: step.percent, backing: step.backing, deltaE00: deltaE00(lab(step), lab(twin)) }]
-      : [];
-  });
 }
 
 /** The tone value at a percentage of the plate over white, on a straight line between the steps around it; null without a ramp. */

@@ -1,37 +1,50 @@
-import { readSpectrum, spectralColumns } from '../formats/cgats/cgats.ts';
+import { spectralColumns } from '../formats/cgats/cgats.ts';
 import { readTable } from '../formats/cgats/table.ts';
 import { openSwatchFile } from '../formats/index.ts';
 import { allSwatches } from '../swatch/index.ts';
 import { countingIds } from '../swatch/model.ts';
+import { type FactId, factIds } from '../swatch/reading.ts';
 import { FormatError } from '../text/error.ts';
 import { baseName } from '../text/names.ts';
 import { plural, sniff } from '../text/text.ts';
-import type { Backing, Conditions, Patch } from './model.ts';
+import { rootIs, xmlText } from '../text/xml.ts';
+import { csvTable, type SpectralTable } from './csv.ts';
+import { readCxf } from './cxf.ts';
+import type { Backing, Facts, Patch } from './model.ts';
 
 /** What a file of measurements says. */
 export interface MeasurementFile {
   /** What it says that it is of, or its name. */
   title: string;
   patches: Patch[];
-  conditions: Conditions;
+  conditions: Facts;
   warnings: string[];
 }
 
-/** Which of the head's words say how it was measured (ISO 28178, annex A). */
-const SAID: Record<string, keyof Conditions> = {
-  INSTRUMENTATION: 'device',
-  TARGET_INSTRUMENT: 'device',
-  MEASUREMENT_GEOMETRY: 'geometry',
-  MEASUREMENT_SOURCE: 'mode',
-  MEASUREMENT_CONDITION: 'mode',
-  FILTER: 'filter',
-  FILTER_STATUS: 'filter',
-  CREATED: 'date',
-  MEASUREMENT_DATE: 'date',
-  OPERATOR: 'operator',
-  SUBSTRATE: 'substrate',
-  MATERIAL: 'substrate',
+/** Which of the head's words say how it was measured (ISO 28178, annex A); the first of each is written, and those of our own are declared. */
+const KEYWORDS: Record<FactId, { words: string[]; own?: true }> = {
+  code: { words: ['STOCK_NUMBER'], own: true },
+  substrate: { words: ['SUBSTRATE', 'MATERIAL'], own: true },
+  customer: { words: ['CUSTOMER'], own: true },
+  tolerance: { words: ['TOLERANCE'], own: true },
+  formula: { words: ['TOLERANCE_FORMULA'], own: true },
+  operator: { words: ['OPERATOR'], own: true },
+  date: { words: ['MEASUREMENT_DATE', 'CREATED'], own: true },
+  device: { words: ['INSTRUMENTATION', 'TARGET_INSTRUMENT'] },
+  geometry: { words: ['MEASUREMENT_GEOMETRY'] },
+  mode: { words: ['MEASUREMENT_SOURCE', 'MEASUREMENT_CONDITION'] },
+  filter: { words: ['FILTER', 'FILTER_STATUS'] },
+  illuminant: { words: ['ILLUMINANT'], own: true },
+  observer: { words: ['OBSERVER'], own: true },
 };
+const SAID = new Map(factIds.flatMap((id) => KEYWORDS[id].words.map((word) => [word, id] as const)));
+
+/** The keyword that a fact is written under, and whether it is one of our own. */
+export const factKeyword = (id: FactId): [keyword: string, own: boolean] => [
+  KEYWORDS[id].words[0]!,
+  KEYWORDS[id].own ?? false,
+];
+
 const BACKINGS = ['SAMPLE_BACKING', 'BACKING', 'MATERIAL_BACKING'];
 /** Columns that say how much of the plate is inked. */
 const TINTS = ['TINT', 'TINT_PERCENT', 'PERCENT', 'DOT', 'DOT_PERCENT', 'TONE', 'TONE_VALUE', 'NOMINAL'];
@@ -55,16 +68,38 @@ export class NoSpectraError extends FormatError {}
  * @throws NoSpectraError for one without spectra; FormatError for one with values that no reflectance has
  */
 export async function readMeasurements(bytes: Uint8Array, name: string): Promise<MeasurementFile> {
-  const text = sniff(bytes, bytes.length);
-  const file =
-    text && /^[ \t]*BEGIN_DATA_FORMAT\b/m.test(text) ? ofTable(text, name) : await ofSwatches(bytes, name);
+  const file = await opened(bytes, name);
   if (file.patches.length === 0)
     throw new NoSpectraError(
-      `${name} has no spectra. A reading needs reflectance by wavelength: a CGATS table with columns such as SPECTRAL_NM400, or a CxF with spectra.`,
+      `${name} has no spectra. A reading needs reflectance by wavelength: a CGATS table with columns such as SPECTRAL_NM400, a CxF with spectra, or a CSV with a column for each wavelength.`,
     );
+  inParts(file.patches);
   for (const { spectrum, where } of file.patches) sane(spectrum.values, spectrum, where);
   return file;
 }
+
+async function opened(bytes: Uint8Array, name: string): Promise<MeasurementFile> {
+  if (rootIs(bytes, 'CxF')) {
+    const { title, without, ...read } = readCxf(xmlText(bytes) ?? '', name);
+    return { title: title || baseName(name), ...read, warnings: leftOut(name, without, read.patches.length) };
+  }
+  const text = sniff(bytes, bytes.length);
+  if (text && /^[ \t]*BEGIN_DATA_FORMAT\b/m.test(text)) return ofTable(text, name);
+  const table = text && /\.(?:csv|tsv|txt)$/i.test(name) ? csvTable(text) : null;
+  return table ? ofCsv(table, name) : ofSwatches(bytes, name);
+}
+
+/** Reflectance in percent, which a single value above what anything reflects gives away, as parts of 1: for all of a file or none. */
+function inParts(patches: readonly Patch[]): void {
+  const most = patches.reduce((m, { spectrum }) => spectrum.values.reduce((a, b) => Math.max(a, b), m), 0);
+  if (most > MAX_REFLECTANCE && most <= 100 * MAX_REFLECTANCE)
+    for (const { spectrum } of patches) spectrum.values = spectrum.values.map((v) => v / 100);
+}
+
+const leftOut = (name: string, without: number, patches: number): string[] =>
+  without > 0 && patches > 0
+    ? [`${name}: ${plural(without, 'row')} without spectra ${without === 1 ? 'was' : 'were'} left out.`]
+    : [];
 
 /** More than this reflects nothing, fluorescence included. */
 const MAX_REFLECTANCE = 3;
@@ -85,8 +120,7 @@ function sane(values: number[], { start, step }: { start: number; step: number }
 }
 
 function ofTable(text: string, name: string): MeasurementFile {
-  const conditions: Conditions = {};
-  const warnings: string[] = [];
+  const conditions: Facts = {};
   const patches: Patch[] = [];
   let backing: Backing | undefined;
   let read: ((words: string[], line: number) => Patch | null) | null = null;
@@ -97,7 +131,7 @@ function ofTable(text: string, name: string): MeasurementFile {
       const { key, words } = part;
       const value = words.join(' ').trim();
       if (key === 'DESCRIPTOR') title ||= value;
-      const field = SAID[key];
+      const field = SAID.get(key);
       if (field && value) conditions[field] ??= value;
       if (BACKINGS.includes(key)) backing = backingOf(value);
       const mode = /\bM[0-3]\b/.exec(value)?.[0];
@@ -109,11 +143,12 @@ function ofTable(text: string, name: string): MeasurementFile {
       else without++;
     }
   }
-  if (without > 0 && patches.length > 0)
-    warnings.push(
-      `${name}: ${plural(without, 'row')} without spectra ${without === 1 ? 'was' : 'were'} left out.`,
-    );
-  return { title: title || baseName(name), patches, conditions, warnings };
+  return {
+    title: title || baseName(name),
+    patches,
+    conditions,
+    warnings: leftOut(name, without, patches.length),
+  };
 }
 
 /** Finds the columns once, for all rows of a table. */
@@ -144,7 +179,7 @@ function patchReader(columns: string[], file: string) {
     const said = backing === undefined ? undefined : backingOf(words[backing]!);
     return {
       name: (name === undefined ? '' : words[name]) || `line ${line}`,
-      spectrum: readSpectrum(spectral, number),
+      spectrum: { start: spectral.start, step: spectral.step, values: spectral.at.map(number) },
       ...(ink !== undefined && words[ink] ? { ink: words[ink] } : {}),
       ...(tint !== undefined ? { percent: number(tint) } : {}),
       // of several inks it is an overprint, and no tint of one
@@ -155,6 +190,12 @@ function patchReader(columns: string[], file: string) {
       where,
     };
   };
+}
+
+function ofCsv({ columns, rows }: SpectralTable, name: string): MeasurementFile {
+  const read = patchReader(columns, name);
+  const patches = rows.flatMap(({ words, line }) => read(words, line) ?? []);
+  return { title: baseName(name), patches, conditions: {}, warnings: [] };
 }
 
 async function ofSwatches(bytes: Uint8Array, name: string): Promise<MeasurementFile> {

@@ -50,7 +50,8 @@ function inPercent(patches: readonly Patch[]): (percent: number) => number {
   return given.some((p) => p.percent! > 0) ? (percent) => percent * 100 : (percent) => percent;
 }
 
-export interface Reading {
+/** The inks of files. */
+export interface Ramps {
   inks: MeasuredInk[];
   warnings: string[];
 }
@@ -61,12 +62,12 @@ export interface Reading {
  *
  * @throws FormatError for tints that contradict each other
  */
-export function inksOf(files: readonly MeasurementFile[]): Reading {
+export function inksOf(files: readonly MeasurementFile[]): Ramps {
   const warnings = files.flatMap((f) => f.warnings);
   const inks = new Map<string, MeasuredInk>();
   /** The bare sheet belongs to all inks of its file. */
-  const sheets: { of: MeasurementFile; step: Step }[] = [];
-  const sources = new Map<string, Set<MeasurementFile>>();
+  const sheets: { of: MeasurementFile; step: Step; mode: string | undefined }[] = [];
+  const sources = new Map<MeasuredInk, Set<MeasurementFile>>();
   for (const file of files) {
     const toPercent = inPercent(file.patches);
     for (const patch of file.patches) {
@@ -83,11 +84,14 @@ export function inksOf(files: readonly MeasurementFile[]): Reading {
       const isNumbered = patch.percent !== undefined && named.percent === undefined;
       const ink = patch.ink ?? (isNumbered ? file.title : named.ink);
       if (step.percent === 0 && (ink === '' || patch.ink === undefined)) {
-        sheets.push({ of: file, step });
+        sheets.push({ of: file, step, mode: patch.facts?.mode });
         continue;
       }
-      const known = inks.get(ink) ?? { name: ink, conditions: file.conditions, steps: [] };
-      inks.set(ink, known);
+      // what was measured in another mode is another measurement: the two tell what glows
+      const conditions = { ...patch.facts, ...file.conditions };
+      const key = `${ink}\n${patch.facts?.mode ?? conditions.mode ?? ''}`;
+      const known = inks.get(key) ?? { name: ink, conditions, steps: [] };
+      inks.set(key, known);
       const { steps } = known;
       const twice = steps.find((s) => s.percent === step.percent && s.backing === step.backing);
       if (twice)
@@ -95,13 +99,14 @@ export function inksOf(files: readonly MeasurementFile[]): Reading {
           `${patch.where}: ${percentText(step)} of “${ink}” was measured before, as “${twice.name}”. The first one counts.`,
         );
       else steps.push(step);
-      sources.set(ink, (sources.get(ink) ?? new Set()).add(file));
+      sources.set(known, (sources.get(known) ?? new Set()).add(file));
     }
   }
   for (const ink of inks.values()) {
-    for (const { of, step } of sheets)
+    for (const { of, step, mode } of sheets)
       if (
-        sources.get(ink.name)!.has(of) &&
+        (!mode || mode === ink.conditions.mode) &&
+        sources.get(ink)!.has(of) &&
         !ink.steps.some((s) => s.percent === 0 && s.backing === step.backing)
       )
         ink.steps.push(step);
@@ -112,6 +117,11 @@ export function inksOf(files: readonly MeasurementFile[]): Reading {
   }
   return { inks: [...inks.values()], warnings };
 }
+
+/** Half a tint over white reflects more than this somewhere, 0–1. */
+const MIN_PALE = 0.02;
+/** So does whatever lies over black: its surface alone reflects as much. */
+const MIN_BLACK = 0.0005;
 
 const percentText = ({ percent, backing }: Pick<Step, 'percent' | 'backing'>) =>
   `${Number(percent.toFixed(2))} % over ${backing}`;
@@ -137,6 +147,18 @@ function missing({ name, steps }: MeasuredInk): string[] {
         `“${name}” over ${backing} was measured in ${plural(grids.size, 'way')}: its bands do not match.`,
       );
   }
+  const faint = steps.find(
+    (s) => s.backing === 'white' && s.percent <= 50 && Math.max(...s.spectrum.values) < MIN_PALE,
+  );
+  if (faint)
+    said.push(
+      `“${name}” ${Number(faint.percent.toFixed(2))} % over white reflects less than ${MIN_PALE * 100} % everywhere, which no such tint does. Are reflectances in percent and in parts of 1 mixed?`,
+    );
+  const pit = steps.find((s) => s.backing === 'black' && Math.max(...s.spectrum.values) < MIN_BLACK);
+  if (pit)
+    said.push(
+      `“${name}” ${Number(pit.percent.toFixed(2))} % over black reflects nothing at all, which no black backing does. Was the instrument on the sheet?`,
+    );
   for (const white of steps.filter((s) => s.backing === 'white')) {
     const black = steps.find((s) => s.backing === 'black' && s.percent === white.percent);
     if (black && brighter(black, white))

@@ -10,6 +10,22 @@ export * from './merge.ts';
 export * from './model.ts';
 export * from './order.ts';
 export * from './order-keys.ts';
+export {
+  addReadings,
+  FACTS,
+  type FactId,
+  type Facts,
+  factIds,
+  isReading,
+  MAX_STEPS,
+  type MeasuredInk,
+  READING,
+  type Reading,
+  type ReadingData,
+  readingsOf,
+  removeReading,
+  setReading,
+} from './reading.ts';
 export * from './rows.ts';
 export * from './salvage.ts';
 export * from './schema.ts';

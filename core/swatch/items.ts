@@ -1,10 +1,11 @@
 import { ARTWORK, COLORWAY, colorwayAgain, isArtwork, isColorway } from './colorway.ts';
 import { type Gradient, gradientAgain, isGradient } from './gradient.ts';
 import type { Item, Library, NewId } from './model.ts';
+import { READING } from './reading.ts';
 
 /**
  * An item with its references led elsewhere: what each kind makes of such as lead nowhere. A gradient keeps their colors;
- * others lose them, and are gone when nothing is left that they referred to. Artwork stays with its library: its bytes are no
+ * others lose them, and are gone when nothing is left that they referred to, but for a measured ink, which stands on its own. Artwork stays with its library: its bytes are no
  * part of it, and its colourways are nothing without it.
  */
 export function itemAgain<T>(
@@ -16,7 +17,7 @@ export function itemAgain<T>(
   const { refs, ...rest } = item;
   if (!refs) return rest;
   const kept = refs.flatMap((id) => to(id) ?? []);
-  return refs.length > 0 && kept.length === 0 ? null : { ...rest, refs: kept };
+  return refs.length > 0 && kept.length === 0 && item.kind !== READING ? null : { ...rest, refs: kept };
 }
 
 /** A copy of the library under new identifiers. */

@@ -7,7 +7,7 @@ export const KINDS = ['process', 'spot', 'technical'] as const;
 /** What a swatch is to a press: a process colour, a spot ink, or a separation that tells a machine what to do. */
 export type Kind = (typeof KINDS)[number];
 
-export const ORIGINS = ['picture', 'file', 'typed', 'book', 'harmony', 'artwork', 'tune'] as const;
+export const ORIGINS = ['picture', 'file', 'typed', 'book', 'harmony', 'artwork', 'tune', 'reading'] as const;
 /** Where a swatch came from, in words the readout can show, and the place in the source where there is one. */
 export interface Origin {
   from: (typeof ORIGINS)[number];

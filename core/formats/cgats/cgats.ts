@@ -182,7 +182,7 @@ function settleRgb(rgbs: Color[], own: boolean, draft: Draft): void {
 }
 
 /** A text in the quotes that are not in it: tables have no way to write both kinds, and readers refuse doubled ones. */
-function quoted(text: string): string {
+export function quoted(text: string): string {
   const plain = oneLine(text).replaceAll('\t', ' ');
   if (!plain.includes('"')) return `"${plain}"`;
   return plain.includes("'") ? `"${plain.replaceAll('"', '”')}"` : `'${plain}'`;

@@ -224,7 +224,7 @@ function numbersIn(cell: string): number[] | null {
 /** A spreadsheet runs a cell that begins so as a formula; an apostrophe before it makes it text. */
 const FORMULA = /^[=+\-@\t\r]/;
 const APOSTROPHE = 39;
-const safe = (text: string) => {
+export const safe = (text: string) => {
   // line breaks may stand in a quoted cell; other control characters make a file that is not text
   const plain = text.replace(/[\0-\x08\x0b\x0c\x0e-\x1f]+/g, ' ');
   return FORMULA.test(plain) || /^'+[=+\-@\t\r]/.test(plain) ? `'${plain}` : plain;
@@ -243,7 +243,7 @@ export interface Row {
 }
 
 /** The rows that are not empty, and why there are no more of them: too many, or one too wide. */
-function readRows(given: string): { rows: Row[]; trouble: string } {
+export function readRows(given: string): { rows: Row[]; trouble: string } {
   // a line for spreadsheets that says what stands between the cells
   const [said, separator] = /^sep=(.)(?:\r\n|\r|\n)/i.exec(given) ?? [];
   const text = said ? given.slice(said.length) : given;
