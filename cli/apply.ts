@@ -1,4 +1,4 @@
-import { type Command, CommanderError, InvalidArgumentError } from 'commander';
+import { type Command, InvalidArgumentError } from 'commander';
 import {
   type ArtworkSize,
   type Assignment,
@@ -19,14 +19,13 @@ import type { Condition } from '../core/color/index.ts';
 import { baseName, FormatError } from '../core/formats/index.ts';
 import { inSrgb, pictureType, warningOf } from '../core/picture/index.ts';
 import type { Library } from '../core/swatch/model.ts';
+import { wrongUsage } from './convert.ts';
 import { localServices } from './engine.ts';
 import { named, readWhole, STREAM, type Streams, write } from './files.ts';
 
 const ENDINGS = ['svg', 'png', 'pdf'] as const;
 /** The largest picture, by pixels on one side. */
 const MAX_SIDE_PIXELS = 16_384;
-
-const usage = (message: string) => new CommanderError(2, 'usage', `error: ${message}`);
 
 function asPair(text: string, before: [string, string][]): [string, string][] {
   const at = text.indexOf('=');
@@ -86,10 +85,10 @@ export function addApply(
     .action(async (file, out, { with: place, map, nearest, within, dpi, links, json }) => {
       const ending =
         ENDINGS.find((e) => out.toLowerCase().endsWith(`.${e}`)) ?? (out === STREAM ? 'svg' : null);
-      if (!ending) throw usage(`the ending of ${out} is none of .svg, .png and .pdf`);
+      if (!ending) throw wrongUsage(`the ending of ${out} is none of .svg, .png and .pdf`);
       if (map.length === 0 && !nearest)
-        throw usage('say what becomes of the colours: --map OLD=NEW, or --nearest');
-      if (within !== undefined && !nearest) throw usage('--within goes with --nearest');
+        throw wrongUsage('say what becomes of the colours: --map OLD=NEW, or --nearest');
+      if (within !== undefined && !nearest) throw wrongUsage('--within goes with --nearest');
       const library = await libraryNamed(place);
       const on = await condition(library);
       const fromStream = file === STREAM;
@@ -109,7 +108,7 @@ export function addApply(
       let assignments: Assignment[];
       let size: Pick<ArtworkSize, 'width' | 'height' | 'unit'>;
       if (pictureType(bytes)) {
-        if (ending !== 'png') throw usage('a picture stays one: the ending must be .png');
+        if (ending !== 'png') throw wrongUsage('a picture stays one: the ending must be .png');
         const { decodePicture } = await import('./picture.ts');
         const picture = await decodePicture(file, bytes);
         const converted = inSrgb(picture);

@@ -143,16 +143,12 @@ export async function main(args: string[], streams: Streams): Promise<number> {
       const report = (value: unknown, text: string) =>
         toStream ? err(json ? `${JSON.stringify(value)}\n` : text) : print(json, value, text);
       if ([exact, chart, count ?? accent !== undefined].filter(Boolean).length > 1)
-        throw new CommanderError(
-          2,
-          'usage',
-          'error: --exact, --chart and --count with --accent cannot be combined',
-        );
+        throw wrongUsage('--exact, --chart and --count with --accent cannot be combined');
       const format = asked ?? (to && byEnding(to));
       const bytes = await readWhole(file);
       if (formatById('svg').recognise(bytes) > 0) {
         if (exact || chart || count !== undefined || accent !== undefined || merge !== undefined)
-          throw new CommanderError(2, 'usage', 'error: only --order applies to drawings');
+          throw wrongUsage('only --order applies to drawings');
         const start = performance.now();
         const artwork = named(file, () => readArtwork(artworkText(bytes)));
         const found = colorsOf(artwork, order);
@@ -176,7 +172,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
         );
         return;
       }
-      if (order) throw new CommanderError(2, 'usage', 'error: --order is for drawings');
+      if (order) throw wrongUsage('--order is for drawings');
       const { decodePicture } = await import('./picture.ts');
       const picture = await decodePicture(file, bytes);
       const start = performance.now();

@@ -1,8 +1,10 @@
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import ColorJs from 'colorjs.io';
 import { afterAll, describe, expect, it } from 'vitest';
+import { openSwatchFile } from '../core/formats/index.ts';
+import { allSwatches, countingIds } from '../core/swatch/index.ts';
 import { main } from './main.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-reading-'));
@@ -77,6 +79,46 @@ describe('reading', () => {
     expect(out).toMatch(/ {2}100 {2}white .* 100\.0 .* 1\.40 +[\d.]+\n/);
     expect(out).toMatch(/ {3}50 {2}white .*–\n/);
     expect(out).toMatch(/Opacity 0\.\d\d/);
+  });
+
+  it('writes a report whose ramps are tints on the ink’s own plate', async () => {
+    const path = join(folder, 'report.pdf');
+    const { code } = await run('reading', ramp, '--compare', batch, '--report', path, '--json');
+    expect(code).toBe(0);
+    // read by pdf-lib, page by page
+    const pdf = await openSwatchFile(new Uint8Array(readFileSync(path)), 'report.pdf', countingIds());
+    const spots = allSwatches(pdf.library).filter((s) => s.kind === 'spot' && s.name);
+    expect(spots.map((s) => s.name)).toEqual(['Orange']);
+    expect(spots[0]!.color.space).toBe('lab');
+  });
+
+  it('writes CxF/X-4 that holds the same figures, and says what that lacks', async () => {
+    const path = join(folder, 'orange.cxf');
+    const { code, err } = await run('reading', ramp, '--to', 'cxf', '--out', path);
+    expect(code).toBe(0);
+    expect(err).toMatch(/CxF\/X-4 of “Orange” lacks: Substrate, Date, Instrument, Geometry\./);
+    const [before, after] = await Promise.all([
+      run('reading', ramp, '--json'),
+      run('reading', path, '--json'),
+    ]);
+    const steps = (text: string) => JSON.parse(text).inks[0].steps;
+    expect(steps(after.out)).toEqual(
+      steps(before.out).map((s: { xyz: number[]; lab: number[] }) => ({
+        ...s,
+        xyz: s.xyz.map((v) => expect.closeTo(v, 4)),
+        lab: s.lab.map((v) => expect.closeTo(v, 4)),
+      })),
+    );
+  });
+
+  it.each([
+    ['two things on one stream', ['--to', 'csv', '--json'], /--out/],
+    ['a format it does not write', ['--to', 'gpl'], /cxf, cgats, csv/],
+    ['a place for nothing', ['--out', 'x.cxf'], /--to/],
+  ])('%s is wrong usage, with the reason', async (_, args, reason) => {
+    const { code, err } = await run('reading', ramp, ...args);
+    expect(code).toBe(2);
+    expect(err).toMatch(reason);
   });
 
   it('refuses files without measurements and says what it needs; wrong options exit with 2', async () => {

@@ -7,10 +7,18 @@ import {
   type InkFigures,
   inksOf,
   type MeasuredInk,
+  missingForX4,
+  READING_FORMS,
+  type ReadingData,
   readMeasurements,
+  toleranceOf,
+  writeReport,
 } from '../core/reading/index.ts';
 import { ILLUMINANTS, type Illuminant, type Observer } from '../core/spectral/index.ts';
-import { readChecked, STREAM, type Streams } from './files.ts';
+import { lastPart } from '../core/text/names.ts';
+import { wrongUsage } from './convert.ts';
+import { localServices } from './engine.ts';
+import { readChecked, STREAM, type Streams, write } from './files.ts';
 
 interface Shell {
   streams: Streams;
@@ -23,8 +31,13 @@ interface Given {
   compare?: string;
   light: Illuminant;
   observer: Observer;
+  report?: string;
+  to?: string;
+  out?: string;
   json?: boolean;
 }
+
+const formNames = READING_FORMS.map((f) => f.id).join(', ');
 
 /** The command `reading`: measured inks in figures. */
 export function addReading(program: Command, shell: Shell): void {
@@ -38,9 +51,17 @@ export function addReading(program: Command, shell: Shell): void {
     .option('--compare <file>', 'how far each step is from that of another measurement')
     .option('--light <name>', `under another light: ${ILLUMINANTS.join(', ')}`, asLight, 'D50')
     .option('--observer <degrees>', 'seen by the observer of 2 or 10 degrees', asObserver, '2')
+    .option('--report <file>', 'write a report of all inks as PDF')
+    .option('--to <format>', `write the inks as ${formNames}, to --out or standard output`)
+    .option('--out <file>', 'where --to goes')
     .option('--json', 'one JSON value')
-    .action(async (paths: string[], { compare, light, observer, json }: Given) => {
+    .action(async (paths: string[], { compare, light, observer, report, to, out, json }: Given) => {
       const { streams } = shell;
+      const form = to === undefined ? null : READING_FORMS.find((f) => f.id === to.toLowerCase());
+      if (form === undefined) throw wrongUsage(`--to ${to} is not known. It is one of ${formNames}.`);
+      if (out !== undefined && !form) throw wrongUsage('--out needs --to, which says what is written.');
+      if (form && json && (out === undefined || out === STREAM))
+        throw wrongUsage('--json and --to both go to standard output. Name a file with --out.');
       const read = async (path: string) => {
         if (path !== STREAM) return readMeasurements(await readChecked(path), path);
         if (!streams.input) shell.refuse('standard input is not available.');
@@ -54,7 +75,8 @@ export function addReading(program: Command, shell: Shell): void {
         return {
           ink,
           figures: figuresOf(ink, light, observer),
-          compared: twin ? compareInks(ink, twin, light, observer) : null,
+          compared: twin ? compareInks(ink, twin, light, observer, toleranceOf(ink.conditions)) : null,
+          twin,
         };
       });
       for (const { ink, compared } of found)
@@ -62,29 +84,61 @@ export function addReading(program: Command, shell: Shell): void {
           said.push(
             `${compare} has no “${ink.name}”; it has ${other.inks.map((o) => `“${o.name}”`).join(', ')}.`,
           );
-      shell.print(
-        json,
-        {
-          inks: found.map(({ ink, figures, compared }) => ({
-            name: ink.name,
-            condition: conditionText(ink.conditions),
-            light,
-            observer: Number(observer),
-            steps: figures.steps.map(({ step, xyz, lab, toneValue, density }) => ({
-              percent: step.percent,
-              backing: step.backing,
-              xyz,
-              lab,
-              toneValue,
-              density,
-            })),
-            ...(figures.opacity === null ? {} : { opacity: figures.opacity }),
-            ...(compared ? { compared } : {}),
+      const kept = (ink: MeasuredInk, from = paths): ReadingData => ({
+        ink,
+        facts: ink.conditions,
+        from: from.map(lastPart).join(', '),
+      });
+      if (report !== undefined) {
+        const { loadFont, condition } = await localServices();
+        const bytes = await writeReport(
+          found.map(({ ink, twin }) => ({
+            ...kept(ink),
+            ...(twin ? { against: kept(twin, [compare!]) } : {}),
           })),
-          warnings: said,
-        },
-        `${found.map((f) => described(f.ink, f.figures, f.compared)).join('\n')}`,
-      );
+          { loadFont, condition },
+        );
+        await write(report, bytes, streams);
+      }
+      if (form) {
+        const [first, ...rest] = inks.map((ink) => kept(ink));
+        if (form.id === 'cgats' && rest.length > 0)
+          shell.refuse(
+            `${paths.join(', ')}: a CGATS file takes one ink, and here are ${inks.length}. Write CxF or CSV.`,
+          );
+        if (form.id === 'cxf')
+          for (const ink of inks) {
+            const missing = missingForX4(kept(ink));
+            if (missing.length > 0) said.push(`CxF/X-4 of “${ink.name}” lacks: ${missing.join(', ')}.`);
+          }
+        if (first)
+          await write(out ?? STREAM, form.write([first, ...rest], new Date().toISOString()), streams);
+      }
+      const isData = form && (out === undefined || out === STREAM);
+      if (!isData)
+        shell.print(
+          json,
+          {
+            inks: found.map(({ ink, figures, compared }) => ({
+              name: ink.name,
+              condition: conditionText(ink.conditions),
+              light,
+              observer: Number(observer),
+              steps: figures.steps.map(({ step, xyz, lab, toneValue, density }) => ({
+                percent: step.percent,
+                backing: step.backing,
+                xyz,
+                lab,
+                toneValue,
+                density,
+              })),
+              ...(figures.opacity === null ? {} : { opacity: figures.opacity }),
+              ...(compared ? { compared } : {}),
+            })),
+            warnings: said,
+          },
+          `${found.map((f) => described(f.ink, f.figures, f.compared)).join('\n')}`,
+        );
       if (!json) for (const w of said) streams.err(`Note: ${w}\n`);
     });
 }

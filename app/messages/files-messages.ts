@@ -1,7 +1,7 @@
 import type { ReportHead, ReportRow } from '#core/formats/changes';
 import type { Kit } from '#core/formats/kit';
 import type { FileChoice, KitChoices } from '#core/formats/plan';
-import type { Reading } from '#core/reading/index';
+import type { Ramps } from '#core/reading/index';
 import type { Library } from '#core/swatch/index';
 import type { HoldQueries } from './pieces';
 
@@ -51,7 +51,7 @@ export type FileQueries = HoldQueries & {
     answer: Came[];
   };
   /** Measured inks with what they lack, and which files hold something else, by their places. */
-  measure: { ask: { files: { file: Blob; path: string }[] }; answer: Reading & { others: number[] } };
+  measure: { ask: { files: { file: Blob; path: string }[] }; answer: Ramps & { others: number[] } };
   /** What changes of the library that is held; its first rows come with it. */
   changes: { ask: { choice: FileChoice } & Brought; answer: FoundChanges };
   /** More rows of a report; null when the worker no longer has it. */

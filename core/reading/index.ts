@@ -6,4 +6,6 @@ export * from './mixture.ts';
 export * from './model.ts';
 export { inksOf, type Ramps } from './ramps.ts';
 export * from './recipe.ts';
+export { type Reported, writeReport } from './report.ts';
+export * from './swatches.ts';
 export * from './write.ts';
