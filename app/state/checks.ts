@@ -5,7 +5,7 @@ import { CONES, EVEN, LIGHT_NAMES } from '#core/tune/index';
 import { BOOK_VIEWS, type KeptBooks } from './books';
 import type { Kept } from './codes';
 import { HARMONY_VIEWS, type KeptHarmony } from './harmony';
-import { MAX_READINGS, READING_FACTS, type Readings } from './readings';
+import { MAX_READINGS, type Readings } from './readings';
 import { MAX_NAMED, type Tunings } from './tunings';
 
 share({ color: colorSchema, asked: askedSchema, swatch: swatchSchema });
@@ -196,11 +196,11 @@ export const checkReadings = checker<Readings>({
             required: ['name', 'conditions', 'steps'],
             properties: {
               name: line,
-              conditions: lines(['device', 'geometry', 'mode', 'filter', 'date', 'operator', 'substrate']),
+              conditions: lines(factIds),
               steps: {
                 type: 'array',
                 minItems: 1,
-                maxItems: 10_000,
+                maxItems: MAX_STEPS,
                 items: {
                   type: 'object',
                   required: ['percent', 'backing', 'spectrum', 'name'],
@@ -216,7 +216,7 @@ export const checkReadings = checker<Readings>({
             },
             additionalProperties: false,
           },
-          facts: lines(READING_FACTS.map(([id]) => id)),
+          facts: lines(factIds),
           from: line,
         },
         additionalProperties: false,

@@ -24,7 +24,7 @@ describe('measured inks', () => {
     const store = new ReadingsStore(shelf);
     store.add([ink('Orange'), ink('Blue')], 'lifebuoy.txt');
     const [first] = store.snapshot().inks;
-    store.setFact(first!.id, 'code', 'KM-0417');
+    store.describe(first!.id, { ...first!.facts, code: 'KM-0417' });
     store.rename(first!.id, 'Lifebuoy orange');
     store.saveNow();
     expect(checkReadings(store.snapshot())).toEqual(store.snapshot());

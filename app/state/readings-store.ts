@@ -1,6 +1,6 @@
 import { nanoid } from 'nanoid';
-import type { MeasuredInk } from '#core/reading/model';
-import { type KeptReading, MAX_READINGS, type ReadingFact, type Readings } from './readings';
+import type { Facts, MeasuredInk } from '#core/reading/model';
+import { type KeptReading, MAX_READINGS, type Readings } from './readings';
 import { NoteStore } from './saved-store';
 import type { Shelf } from './shelf';
 
@@ -32,11 +32,7 @@ export class ReadingsStore extends NoteStore<Readings, Readings> {
 
   /** Adds inks behind those there are, and looks at the first of them. */
   add(inks: readonly MeasuredInk[], from: string): void {
-    const made = inks.map((ink): KeptReading => {
-      const { substrate, operator, date, mode, geometry } = ink.conditions;
-      const said = Object.entries({ substrate, operator, date, mode, geometry }).filter(([, v]) => v);
-      return { id: nanoid(12), ink, facts: Object.fromEntries(said), from };
-    });
+    const made = inks.map((ink): KeptReading => ({ id: nanoid(12), ink, facts: { ...ink.conditions }, from }));
     const { inks: before } = this.snapshot();
     this.put({ inks: [...before, ...made].slice(-MAX_READINGS), current: made[0]?.id ?? null });
   }
@@ -49,8 +45,8 @@ export class ReadingsStore extends NoteStore<Readings, Readings> {
     this.change(id, (r) => ({ ...r, ink: { ...r.ink, name } }));
   }
 
-  setFact(id: string, fact: ReadingFact, value: string): void {
-    this.change(id, (r) => ({ ...r, facts: { ...r.facts, [fact]: value } }));
+  describe(id: string, facts: Facts): void {
+    this.change(id, (r) => ({ ...r, facts }));
   }
 
   private change(id: string, to: (reading: KeptReading) => KeptReading): void {

@@ -1,25 +1,8 @@
-import type { MeasuredInk } from '#core/reading/model';
-
-/** What people write of a measured ink beside what its file says. */
-export const READING_FACTS = [
-  ['code', 'Stock number'],
-  ['substrate', 'Substrate'],
-  ['customer', 'Customer'],
-  ['tolerance', 'Tolerance, ΔE00'],
-  ['operator', 'Measured by'],
-  ['date', 'Date'],
-  ['mode', 'Mode'],
-  ['geometry', 'Geometry'],
-] as const;
-export type ReadingFact = (typeof READING_FACTS)[number][0];
+import type { ReadingData } from '#core/reading/model';
 
 /** A measured ink as it lies in Gather › Reading. */
-export interface KeptReading {
+export interface KeptReading extends ReadingData {
   id: string;
-  ink: MeasuredInk;
-  facts: Partial<Record<ReadingFact, string>>;
-  /** The files it was read from. */
-  from: string;
 }
 
 export interface Readings {
