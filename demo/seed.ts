@@ -16,6 +16,7 @@ import { shelve } from '../server/shelves.ts';
 import { sampleLibraries } from './libraries.ts';
 import { paint } from './painter.ts';
 import { chartTable, harbour, ropeAndEnamel } from './pictures.ts';
+import { sampleReadings } from './readings.ts';
 import { sampleWorks } from './works/index.ts';
 
 const [folder = 'data/demo'] = process.argv.slice(2);
@@ -45,7 +46,7 @@ for (const [i, library] of sampleLibraries(newId, palettes, inks).entries()) {
   // the works are of the library that is worked on last
   if (i === ages.length - 1) {
     const { items, files } = sampleWorks(library, newId);
-    library.items = [...(library.items ?? []), ...items];
+    library.items = [...(library.items ?? []), ...items, ...(await sampleReadings(newId))];
     for (const { name, hash, bytes } of files) {
       writeFileSync(join(folder, 'artwork', name), bytes);
       await keepArtwork(db, hash, { mime: 'image/svg+xml', bytes });

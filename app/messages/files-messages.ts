@@ -1,7 +1,8 @@
+import type { ConditionSetting } from '#core/color/index';
 import type { ReportHead, ReportRow } from '#core/formats/changes';
 import type { Kit } from '#core/formats/kit';
 import type { FileChoice, KitChoices } from '#core/formats/plan';
-import type { Ramps } from '#core/reading/index';
+import type { Ramps, ReadingForm, Reported } from '#core/reading/index';
 import type { Library } from '#core/swatch/index';
 import type { HoldQueries } from './pieces';
 
@@ -52,6 +53,11 @@ export type FileQueries = HoldQueries & {
   };
   /** Measured inks with what they lack, and which files hold something else, by their places. */
   measure: { ask: { files: { file: Blob; path: string }[] }; answer: Ramps & { others: number[] } };
+  /** Measured inks as a file of one of these forms, or a report; compared with another measurement where one is given. */
+  readingFile: {
+    ask: { readings: Reported[]; form: 'report' | ReadingForm['id']; setting: ConditionSetting };
+    answer: WrittenFile;
+  };
   /** What changes of the library that is held; its first rows come with it. */
   changes: { ask: { choice: FileChoice } & Brought; answer: FoundChanges };
   /** More rows of a report; null when the worker no longer has it. */

@@ -1,5 +1,8 @@
 import type { ConditionSetting, Lab, MetricId } from '#core/color/index';
 import type { Entry, Limits } from '#core/match/index';
+import type { MeasuredInk } from '#core/reading/model';
+import type { Recipe } from '#core/reading/recipe';
+import type { Spectrum } from '#core/swatch/index';
 
 /** A colour of a book or library that was found, with what it is found in. */
 export interface FoundColor extends Entry {
@@ -30,6 +33,8 @@ export interface Wanted {
 export type MatchQueries = {
   /** The nearest few of each, the nearest first. */
   nearest: { ask: Where & { wanted: Wanted[]; n: number }; answer: FoundColor[][] };
+  /** Recipes for a colour from base inks that were measured over white and black. */
+  recipes: { ask: { target: Spectrum; bases: MeasuredInk[] }; answer: Recipe[] };
   /** The same, and one chosen for each, none of them twice, so that all differences together are least. */
   translate: {
     ask: Where & { wanted: Wanted[]; n: number };

@@ -1,5 +1,6 @@
 import { checker, share } from '#core/checker';
 import { INTERPOLATIONS } from '#core/color/index';
+import { factIds, MAX_STEPS } from '#core/swatch/reading';
 import { askedSchema, colorSchema, swatchSchema } from '#core/swatch/schema';
 import { CONES, EVEN, LIGHT_NAMES } from '#core/tune/index';
 import { BOOK_VIEWS, type KeptBooks } from './books';

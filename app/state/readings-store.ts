@@ -32,7 +32,9 @@ export class ReadingsStore extends NoteStore<Readings, Readings> {
 
   /** Adds inks behind those there are, and looks at the first of them. */
   add(inks: readonly MeasuredInk[], from: string): void {
-    const made = inks.map((ink): KeptReading => ({ id: nanoid(12), ink, facts: { ...ink.conditions }, from }));
+    const made = inks.map(
+      (ink): KeptReading => ({ id: nanoid(12), ink, facts: { ...ink.conditions }, from }),
+    );
     const { inks: before } = this.snapshot();
     this.put({ inks: [...before, ...made].slice(-MAX_READINGS), current: made[0]?.id ?? null });
   }

@@ -19,7 +19,7 @@ import {
   writeAs,
 } from '#core/formats/index';
 import { pictureType } from '#core/picture/sniff';
-import { inksOf, NoSpectraError, readMeasurements } from '#core/reading/index';
+import { inksOf, NoSpectraError, READING_FORMS, readMeasurements, writeReport } from '#core/reading/index';
 import { allSwatches, type Library } from '#core/swatch/model';
 import type { Colors } from '~/colors/colors';
 import {
@@ -145,6 +145,19 @@ export const fileAnswers = (
           }
       }
       return { ...inksOf(read), others };
+    },
+
+    async readingFile({ readings, form, setting }) {
+      const name = readings.map((r) => r.ink.name).join(', ');
+      if (form === 'report') {
+        const condition = await colors.condition(setting, []);
+        const bytes = await writeReport(readings, { loadFont: typesetting.loadFont, condition });
+        return { name: fileName(name, 'pdf'), bytes, mime: 'application/pdf' };
+      }
+      const { ending, mime, write } = READING_FORMS.find((f) => f.id === form)!;
+      const [first, ...rest] = readings;
+      if (!first) throw new Error('there is no measured ink to write.');
+      return { name: fileName(name, ending), bytes: write([first, ...rest], new Date().toISOString()), mime };
     },
 
     ...held.answers,

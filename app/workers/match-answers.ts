@@ -1,5 +1,6 @@
 import { metricById } from '#core/color/index';
 import { assign, type Entry, type Found, Matcher, type Source } from '#core/match/index';
+import { recipesFor } from '#core/reading/recipe';
 import type { Columns } from '#server/books';
 import { send } from '~/api/call';
 import { readColumns } from '~/api/libraries';
@@ -64,6 +65,8 @@ export function matchAnswers(
 
   return {
     nearest,
+
+    recipes: async ({ target, bases }) => recipesFor(target, bases),
 
     async translate(ask, context) {
       if (ask.wanted.length > MAX_ONE_TO_ONE)

@@ -4,8 +4,10 @@ import { contrastCheck } from './contrast.ts';
 import { ink } from './ink.ts';
 import { lookAlikes } from './look-alikes.ts';
 import { machineLines } from './machine-lines.ts';
+import { metamerismCheck } from './metamerism.ts';
 import { names } from './names.ts';
 import { offPalette } from './off-palette.ts';
+import { outOfTolerance } from './out-of-tolerance.ts';
 import { pressGamut } from './press-gamut.ts';
 import { vision } from './vision.ts';
 
@@ -19,6 +21,8 @@ export const checks: readonly Check[] = [
   names,
   offPalette,
   machineLines,
+  metamerismCheck,
+  outOfTolerance,
   against,
 ];
 

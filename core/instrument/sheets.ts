@@ -29,7 +29,7 @@ interface Sheet {
 
 /** Of the fleet of the sample scenario. */
 export const PIGMENTS: readonly Pigment[] = [
-  { name: 'Lifebuoy orange', absorbs: (nm) => edge(2.6, 566, 10)(nm) + 0.012, scatters: () => 0.55 },
+  { name: 'Lifebuoy orange', absorbs: (nm) => edge(2.3, 551, 12)(nm) + 0.008, scatters: () => 0.55 },
   {
     name: 'Hull navy',
     absorbs: (nm) => hill(2.8, 620, 78)(nm) + hill(0.9, 545, 60)(nm) + 0.12,
@@ -43,13 +43,13 @@ export const SHEETS: readonly Sheet[] = [
     name: 'coated, 150 g',
     white: (nm) => 0.885 - 0.03 / (1 + Math.exp((nm - 470) / 35)) - hill(0.3, 380, 22)(nm),
     glow: hill(0.055, 442, 22),
-    ...{ spread: 1.7, gain: 0.05, holds: 1 },
+    ...{ spread: 1.7, gain: 0.12, holds: 1 },
   },
   {
     name: 'uncoated, 120 g',
     white: (nm) => 0.85 - 0.02 / (1 + Math.exp((nm - 470) / 35)) - hill(0.3, 380, 22)(nm),
     glow: hill(0.09, 442, 22),
-    ...{ spread: 2.1, gain: 0.08, holds: 0.62 },
+    ...{ spread: 2.1, gain: 0.16, holds: 0.62 },
   },
 ];
 

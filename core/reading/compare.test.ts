@@ -2,7 +2,15 @@ import ColorJs from 'colorjs.io';
 import { describe, expect, it } from 'vitest';
 import { METRICS } from '../color/metrics.ts';
 import type { MeasuredInk, Step } from '../swatch/reading.ts';
-import { batchesOf, compareInks, fluorescence, labOfSpectrum, metamerism, toleranceOf } from './index.ts';
+import {
+  batchesOf,
+  compareInks,
+  fluorescence,
+  labOfSpectrum,
+  metamerism,
+  spectralDifference,
+  toleranceOf,
+} from './index.ts';
 
 const nms = Array.from({ length: 36 }, (_, i) => 380 + 10 * i);
 const curve = (of: (nm: number) => number) => ({ start: 380, step: 10, values: nms.map(of) });
@@ -49,6 +57,23 @@ describe('the special index of metamerism', () => {
         curve(() => 0.5),
       ),
     ).toBeLessThan(1e-9);
+  });
+});
+
+describe('how far two spectra are apart', () => {
+  it('is said for each light and band by band, over what both have', () => {
+    const other = {
+      start: 400,
+      step: 20,
+      values: Array.from({ length: 10 }, (_, i) => edge(400 + 20 * i) + 0.03),
+    };
+    const { each, most, rms } = spectralDifference(curve(edge), other);
+    expect(rms).toBeCloseTo(0.03, 12);
+    expect(most).toBe(Math.max(...each));
+    expect(each[0]).toBeCloseTo(
+      new ColorJs('lab', labOfSpectrum(curve(edge))).deltaE(new ColorJs('lab', labOfSpectrum(other)), '2000'),
+      6,
+    );
   });
 });
 

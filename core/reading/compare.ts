@@ -83,6 +83,28 @@ export function metamerism(
   return DE00.difference(labUnder(xyz(one, to), white), labUnder(there, white));
 }
 
+/** Daylight, a lamp and a shop's tubes: what prints are looked at in. */
+export const USUAL_LIGHTS = ['D50', 'A', 'F11'] as const satisfies readonly Illuminant[];
+
+/** How far two spectra are apart: ΔE00 in each of the usual lights, the most of them, and the root mean square over common bands. */
+export function spectralDifference(
+  one: Spectrum,
+  other: Spectrum,
+): { each: number[]; most: number; rms: number } {
+  const each = USUAL_LIGHTS.map((light) =>
+    DE00.difference(labOfSpectrum(one, light), labOfSpectrum(other, light)),
+  );
+  let [sum, n] = [0, 0];
+  one.values.forEach((v, i) => {
+    const place = (one.start + i * one.step - other.start) / other.step;
+    const twin = Number.isInteger(place) ? other.values[place] : undefined;
+    if (twin === undefined) return;
+    sum += (v - twin) ** 2;
+    n++;
+  });
+  return { each, most: Math.max(...each), rms: n > 0 ? Math.sqrt(sum / n) : Number.NaN };
+}
+
 /** How much an ink glows: where its mode with ultraviolet reflects more than the one without. */
 export interface Fluorescence {
   /** The modes that were compared, such as M0 and M2. */

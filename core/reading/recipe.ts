@@ -105,7 +105,10 @@ function amountsFor(films: readonly Film[], sheet: Spectrum, target: Lab): numbe
       [amounts, now, off] = [next, there, far];
       damping /= 4;
       if (gained < 1e-7) break;
-    } else if ((damping *= 6) > 1e6) break;
+    } else {
+      damping *= 6;
+      if (damping > 1e6) break;
+    }
   }
   return amounts;
 }
@@ -143,6 +146,7 @@ export function recipesFor(target: Lab | Spectrum, bases: readonly MeasuredInk[]
     const parts = own.flatMap(({ ink, film }, i) =>
       amounts[i]! >= LEAST ? [{ ink, film, amount: amounts[i]! }] : [],
     );
+    if (parts.length === 0) continue;
     const key = parts.map((p) => p.ink.name).join('\n');
     const mixed = mixedOver(sheet, parts);
     const mixedLab = labOfSpectrum(mixed);

@@ -23,6 +23,7 @@ export {
   type Reading,
   type ReadingData,
   readingsOf,
+  referTo,
   removeReading,
   setReading,
 } from './reading.ts';

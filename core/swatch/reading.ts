@@ -126,6 +126,12 @@ export function setReading({ id, name, data }: Reading, to: { name?: string; fac
   };
 }
 
+/** Says which swatch was made of a measured ink. */
+export const referTo = ({ id, name }: Reading, swatch: string): Draft => ({
+  label: `link the reading “${name}”`,
+  ops: [{ op: 'set', of: 'item', id, fields: { refs: [swatch] } }],
+});
+
 export const removeReading = ({ id, name }: Reading): Draft => ({
   label: `remove the reading “${name}”`,
   ops: [{ op: 'drop', of: 'item', id } satisfies Op],

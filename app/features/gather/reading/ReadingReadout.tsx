@@ -1,93 +1,159 @@
 import Button from '@mui/material/Button';
 import { nanoid } from 'nanoid';
 import { convert, deltaE00, screenOnly, toHex, toLab } from '#core/color/index';
-import { addGroups, addSwatches } from '#core/swatch/index';
-import { READING_FACTS } from '~/state/readings';
+import { missingForX4 } from '#core/reading/cxf';
+import type { InkFigures } from '#core/reading/figures';
+import { spotOf, spotWithTints } from '#core/reading/swatches';
+import { FACTS, type FactId, factIds } from '#core/swatch/index';
+import type { FileQueries } from '~/messages/files-messages';
 import { useWorkspace } from '~/state/workspace';
 import { CommitField } from '~/ui/commit-field';
 import { useCondition } from '~/ui/condition';
+import { download } from '~/ui/download';
 import { Panel } from '~/ui/Frame';
-import { useToast, wayBack } from '~/ui/toast';
+import { PlainButton } from '~/ui/plain-button';
+import { Progress } from '~/ui/progress';
+import { useJob } from '~/ui/use-job';
 import { WingPair } from '~/ui/wing-pair';
+import { openFilesClient } from '~/workers/clients';
+import { useClient } from '~/workers/use-client';
 import { ToTray } from '../ToTray';
 import css from './ReadingReadout.module.css';
-import { inkFrom, tintsFrom, useReading } from './use-reading';
+import { type ShownReading, useReading, useReadingActs } from './use-reading';
 
 /** A measured ink beside what the press makes of it, what is known of it, and where it goes. */
 export function ReadingReadout() {
-  const { store, reading, figures } = useReading();
-  const workspace = useWorkspace();
+  const { reading, figures } = useReading();
   const condition = useCondition();
-  const toast = useToast();
-  if (!reading || !figures || condition === screenOnly)
-    return (
-      <Panel side="readout" label="Ink">
+  return (
+    <Panel side="readout" label="Ink">
+      {!reading || !figures || condition === screenOnly ? (
         <p className={`second ${css.hint}`}>
           The ink is shown here beside what the press makes of it, with what is known of it.
         </p>
-      </Panel>
-    );
-  const ink = inkFrom(reading);
-  const build = convert(ink.color, 'cmyk', condition);
-  const off = deltaE00(toLab(ink.color, condition), toLab(build, condition));
+      ) : (
+        <Known reading={reading} figures={figures} />
+      )}
+    </Panel>
+  );
+}
+
+function Known({ reading, figures }: { reading: ShownReading; figures: InkFigures }) {
+  const workspace = useWorkspace();
+  const condition = useCondition();
+  const { rename, describe, keep, addSpot } = useReadingActs();
+  const { ink, facts, item } = reading;
+  const { color } = spotOf(reading, '');
+  const build = convert(color, 'cmyk', condition);
+  const off = deltaE00(toLab(color, condition), toLab(build, condition));
   const tints = figures.steps.filter(
     ({ step: s }) => s.backing === 'white' && s.percent > 0 && s.percent < 100,
   ).length;
-  const add = () => {
-    if (!workspace) return;
-    const { store: library, groupId } = workspace;
-    const swatch = inkFrom(reading);
-    const group = library.rows.library.groups.find((g) => g.id === groupId) ?? library.rows.library.groups[0];
-    const done = library.edit(
-      group
-        ? addSwatches(library.rows, group.id, [swatch])
-        : addGroups(library.rows, [{ id: nanoid(12), name: 'Inks', swatches: [swatch] }]),
-    );
-    if (done) toast({ text: `${swatch.name} is in the library.`, ...wayBack([library, done]) });
-  };
   return (
-    <Panel side="readout" label="Ink">
+    <>
       <div className={css.pair}>
-        <WingPair left={toHex(ink.color, condition)} right={toHex(build, condition)} />
+        <WingPair left={toHex(color, condition)} right={toHex(build, condition)} />
       </div>
       <p className={`caption ${css.ends}`}>
         <span>measured</span>
-        <span>
-          CMYK build, {condition.name} · <span className="mono">ΔE00 {off.toFixed(1)}</span>
+        <span title={condition.name}>
+          in its CMYK · <span className="mono">ΔE00 {off.toFixed(1)}</span>
         </span>
       </p>
       <div className={css.words}>
+        <div className={css.acts}>
+          <ToTray n={1 + tints} make={() => spotWithTints(reading, () => nanoid(12))} />
+          {workspace && (
+            <Button onClick={() => addSpot(reading, workspace.groupId)}>Add as a spot swatch</Button>
+          )}
+          {workspace && !item && <Button onClick={() => keep(reading)}>Keep the reading</Button>}
+        </div>
+        <HandOver reading={reading} />
         <div className={css.fields}>
           <label htmlFor="reading-name" className="second">
             Ink name
           </label>
           <CommitField
             id="reading-name"
-            value={reading.ink.name}
+            value={ink.name}
             most={1000}
-            onCommit={(name) => store.rename(reading.id, name)}
+            onCommit={(name) => rename(reading, name)}
           />
-          {READING_FACTS.map(([id, label]) => [
-            <label key={label} htmlFor={`reading-${id}`} className="second">
-              {label}
+          {factIds.map((id) => [
+            <label key={`${id} label`} htmlFor={`reading-${id}`} className="second">
+              {FACTS[id].label}
             </label>,
-            <CommitField
-              key={id}
-              id={`reading-${id}`}
-              value={reading.facts[id] ?? ''}
-              most={1000}
-              onCommit={(value) => store.setFact(reading.id, id, value)}
-            />,
+            <span key={id} className={css.fact}>
+              <CommitField
+                id={`reading-${id}`}
+                value={facts[id] ?? ''}
+                most={1000}
+                placeholder={HINTS[id] ?? ''}
+                onCommit={(value) => describe(reading, { ...facts, [id]: value })}
+              />
+              {facts[id] && facts[id] !== ink.conditions[id] && (
+                <span className="caption" title="Typed here; the file says nothing of it, or something else">
+                  typed
+                </span>
+              )}
+            </span>,
           ])}
         </div>
-        <div className={css.acts}>
-          <ToTray n={1 + tints} make={() => tintsFrom(reading, figures.steps)} />
-          {workspace && <Button onClick={add}>Add as a spot swatch</Button>}
-        </div>
-        <p className="caption">
-          With its spectrum. {tints > 0 ? `The tray gets the ink and its ${tints} tints over white.` : ''}
-        </p>
       </div>
-    </Panel>
+    </>
+  );
+}
+
+const HINTS: Partial<Record<FactId, string>> = {
+  tolerance: '2.0',
+  formula: 'ΔE00',
+  mode: 'M1',
+  geometry: '45/0',
+  date: '2026-11-24',
+};
+
+type Form = FileQueries['readingFile']['ask']['form'];
+const FORMS: readonly (readonly [Form, string])[] = [
+  ['cxf', 'CxF/X-4'],
+  ['report', 'Report'],
+  ['cgats', 'CGATS'],
+  ['csv', 'CSV'],
+];
+
+/** The ink as a file, with what is missing for it. */
+function HandOver({ reading }: { reading: ShownReading }) {
+  const condition = useCondition();
+  const files = useClient(openFilesClient);
+  const { job, start, stop } = useJob(files.stop);
+  const { ink, facts, from } = reading;
+  const missing = missingForX4(reading);
+  const write = (form: Form) =>
+    start('Writing the ink', async ({ stage, isWanted }) => {
+      const readings = [{ ink, facts, from }];
+      const file = await files.ask('readingFile', { readings, form, setting: condition.setting }, stage);
+      if (isWanted()) download(file.name, file.bytes, file.mime);
+    });
+  return (
+    <section aria-label="As a file" className={css.files}>
+      <div className={css.acts}>
+        {FORMS.map(([form, label], i) =>
+          i < 2 ? (
+            <Button key={form} size="small" onClick={() => write(form)}>
+              {label}
+            </Button>
+          ) : (
+            <PlainButton key={form} look="link" onClick={() => write(form)}>
+              {label}
+            </PlainButton>
+          ),
+        )}
+      </div>
+      <p className="caption">
+        {missing.length === 0
+          ? 'All that CxF/X-4 asks for is there.'
+          : `Missing for CxF/X-4: ${missing.join(', ')}.`}
+      </p>
+      {job && <Progress {...job} onStop={stop} />}
+    </section>
   );
 }

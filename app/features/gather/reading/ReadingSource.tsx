@@ -1,15 +1,9 @@
 import Button from '@mui/material/Button';
-import { lazy, Suspense, useCallback, useMemo, useState } from 'react';
-import { screenOnly, toHex } from '#core/color/index';
-import { figuresOf, type InkFigures, type StepFigures, toneAt } from '#core/reading/figures';
-import { type Backing, conditionText, type Step } from '#core/reading/model';
-import { ILLUMINANTS, type Illuminant, type Observer } from '#core/spectral/index';
-import { reachesOf } from '~/features/shared/Gamuts';
+import { lazy, Suspense, useCallback, useState } from 'react';
+import type { InkFigures } from '#core/reading/figures';
+import { conditionText, type MeasuredInk } from '#core/reading/model';
 import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
-import type { KeptReading } from '~/state/readings';
-import { useCondition } from '~/ui/condition';
 import { Empty } from '~/ui/empty';
-import { useOneStop } from '~/ui/one-stop';
 import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
@@ -18,19 +12,23 @@ import { useToast } from '~/ui/toast';
 import { useJob } from '~/ui/use-job';
 import { openFilesClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
+import { Compare } from './Compare';
+import { InkView } from './InkView';
+import { Mixtures } from './Mixtures';
 import css from './ReadingSource.module.css';
-import { labOf, useReading } from './use-reading';
+import { type ShownReading, useReading, useReadingActs } from './use-reading';
 
-const Reflectances = lazy(() => import('./charts').then((m) => ({ default: m.Reflectances })));
-const ToneValues = lazy(() => import('./charts').then((m) => ({ default: m.ToneValues })));
+const BenchDialog = lazy(() => import('./BenchDialog').then((m) => ({ default: m.BenchDialog })));
 
 /** Gather › Reading: inks as they were measured. */
 export function ReadingSource() {
   const { store, inks, reading, figures } = useReading();
+  const { remove } = useReadingActs();
   const openFiles = useOpenFiles();
   const toast = useToast();
   const files = useClient(openFilesClient);
   const { job, start, stop } = useJob(files.stop);
+  const [measuring, setMeasuring] = useState<{ again: ShownReading | null } | null>(null);
   useFileTaker(
     useCallback(
       async (given) => {
@@ -49,10 +47,7 @@ export function ReadingSource() {
       [files, start, store, toast],
     ),
   );
-  const remove = ({ id, ink }: KeptReading) => {
-    const back = store.remove(id);
-    toast({ text: `${ink.name} is removed.`, action: { label: 'Undo', run: back } });
-  };
+  const add = (ink: MeasuredInk, from: string) => store.add([ink], from);
   return (
     <div className={css.source}>
       {!reading || !figures ? (
@@ -64,201 +59,131 @@ export function ReadingSource() {
           <Button variant="contained" onClick={openFiles}>
             Open measurements…
           </Button>
+          <Button onClick={() => setMeasuring({ again: null })}>Measure…</Button>
         </Empty>
       ) : (
         <>
           <nav className={css.inks} aria-label="Inks">
-            {inks.map((r) => (
+            {byName(inks).map(([name, own]) => (
               <PlainButton
                 look="tab"
-                key={r.id}
+                key={name}
                 className="cut"
                 dir="auto"
-                aria-pressed={r.id === reading.id}
-                onClick={() => store.look(r.id)}
+                aria-pressed={name === reading.ink.name}
+                onClick={() => store.look(own[0]!.id)}
               >
-                {r.ink.name || 'Ink without a name'}
+                {called(name)}
               </PlainButton>
             ))}
             <PlainButton look="tab" onClick={openFiles}>
               Open measurements…
             </PlainButton>
           </nav>
-          <Ink key={reading.id} reading={reading} figures={figures} onRemove={() => remove(reading)} />
+          <Ink
+            key={reading.ink.name}
+            reading={reading}
+            inks={inks}
+            figures={figures}
+            onRemove={() => remove(reading)}
+            onMeasure={() => setMeasuring({ again: reading })}
+            onLook={(id) => store.look(id)}
+          />
         </>
       )}
       {job && <Progress {...job} onStop={stop} />}
+      {measuring && (
+        <Suspense>
+          <BenchDialog again={measuring.again} onKeep={add} onClose={() => setMeasuring(null)} />
+        </Suspense>
+      )}
     </div>
   );
 }
 
+/** The measurements of each ink, in the order in which the first of each stands. */
+function byName(inks: readonly ShownReading[]): [name: string, own: ShownReading[]][] {
+  const found = new Map<string, ShownReading[]>();
+  for (const r of inks) found.set(r.ink.name, [...(found.get(r.ink.name) ?? []), r]);
+  return [...found];
+}
+
+const called = (name: string) => name || 'Ink without a name';
+
+/** What tells a measurement from others of the same ink. */
+const measuredText = ({ facts, from, item }: ShownReading): string =>
+  [[facts.date, facts.substrate, facts.mode].filter(Boolean).join(', ') || from, item ? '' : 'not kept']
+    .filter(Boolean)
+    .join(' · ');
+
+const VIEWS = [
+  ['ramp', 'Ramp'],
+  ['compare', 'Compare'],
+  ['mix', 'Mixtures'],
+] as const;
+type View = (typeof VIEWS)[number][0];
+
 function Ink({
   reading,
+  inks,
   figures,
   onRemove,
+  onMeasure,
+  onLook,
 }: {
-  reading: KeptReading;
+  reading: ShownReading;
+  inks: readonly ShownReading[];
   figures: InkFigures;
   onRemove(): void;
+  onMeasure(): void;
+  onLook(id: string): void;
 }) {
-  const condition = useCondition();
   const { ink, from } = reading;
-  const [light, setLight] = useState<Illuminant>('D50');
-  const [observer, setObserver] = useState<Observer>('2');
-  const solid = ink.steps.findLastIndex((s) => s.backing === 'white');
-  const [chosen, setChosen] = useState(Math.max(0, solid));
-  const shown = useMemo(() => figuresOf(ink, light, observer), [ink, light, observer]);
-  const { step } = figures.steps[chosen]!;
-  const now = shown.steps[chosen]!;
-  const reaches = useMemo(
-    () =>
-      condition === screenOnly
-        ? []
-        : reachesOf({ space: 'lab', components: labOf(step.spectrum) }, condition),
-    [step, condition],
-  );
-  const half = toneAt(figures.steps, 50);
+  const alike = inks.filter((r) => r.ink.name === ink.name);
+  const [view, setView] = useState<View>('ramp');
   return (
     <>
       <div className={css.head}>
         <h2 className="title cut" dir="auto">
-          {ink.name || 'Ink without a name'}
+          {called(ink.name)}
         </h2>
+        {alike.length > 1 && (
+          <Choose
+            label="measured"
+            value={reading.id}
+            values={alike.map((r) => [r.id, measuredText(r)] as const)}
+            onChange={onLook}
+          />
+        )}
         <span className="caption cut" title={from}>
           {[
             from,
             count(ink.steps.length, 'patch', 'patches'),
-            count(step.spectrum.values.length, 'band'),
+            count(ink.steps[0]!.spectrum.values.length, 'band'),
             conditionText(ink.conditions),
           ]
             .filter(Boolean)
             .join(' · ')}
         </span>
-        <PlainButton look="link" className={css.remove!} onClick={onRemove}>
-          Remove
-        </PlainButton>
-      </div>
-      <div className={css.ramps}>
-        {(['white', 'black'] as const).map((backing) => (
-          <Ramp key={backing} backing={backing} steps={figures.steps} chosen={chosen} onChoose={setChosen} />
-        ))}
-        <span />
-        <Percents steps={ink.steps} />
-      </div>
-      <div className={css.charts}>
-        <section aria-label="Reflectance">
-          <p className={css.chartHead}>
-            <strong>Reflectance</strong>
-            <span className="caption">heavy: 100 % · dashed: over black</span>
-          </p>
-          <div className={css.chart}>
-            <Suspense>
-              <Reflectances steps={figures.steps} />
-            </Suspense>
-          </div>
-        </section>
-        <section aria-label="Tone value">
-          <p className={css.chartHead}>
-            <strong>Tone value</strong>
-            <span className="caption">
-              {half === null
-                ? 'needs sheet and solid'
-                : `at 50: ${half >= 50 ? '+' : '−'}${Math.abs(half - 50).toFixed(1)}`}
-            </span>
-          </p>
-          <div className={css.chart}>
-            <Suspense>
-              <ToneValues steps={figures.steps} />
-            </Suspense>
-          </div>
-        </section>
-      </div>
-      <div className={css.chartHead}>
-        <strong>
-          {Number(step.percent.toFixed(1))} % over {step.backing}
-        </strong>
-        <span className={css.lights}>
-          <Choose
-            label="under"
-            value={light}
-            values={ILLUMINANTS.map((l) => [l, l] as const)}
-            onChange={(v) => setLight(v as Illuminant)}
-          />
-          <Choose
-            label="observer"
-            value={observer}
-            values={[
-              ['2', '2°'],
-              ['10', '10°'],
-            ]}
-            onChange={(v) => setObserver(v as Observer)}
-          />
+        <span className={css.acts}>
+          <PlainButton look="link" onClick={onRemove}>
+            Remove
+          </PlainButton>
+          <Button size="small" onClick={onMeasure}>
+            Measure again
+          </Button>
         </span>
       </div>
-      <dl className={css.figures}>
-        {[
-          [`Lab ${light} ${observer}°`, now.lab.map((v) => v.toFixed(1)).join(' ')],
-          ['XYZ', now.xyz.map((v) => v.toFixed(2)).join(' ')],
-          ['tone value', now.toneValue === null ? 'not known' : `${now.toneValue.toFixed(1)} %`],
-          [`density, ${now.density.band} nm`, now.density.value.toFixed(2)],
-          ['opacity', shown.opacity === null ? 'not measured' : shown.opacity.toFixed(2)],
-          ...reaches.map((r) => [r.name, r.inside ? 'inside' : `outside, ΔE00 ${r.deltaE00.toFixed(1)}`]),
-        ].map(([label, value]) => (
-          <div key={label}>
-            <dt className="caption">{label}</dt>
-            <dd className="mono">{value}</dd>
-          </div>
+      <nav className={css.views} aria-label="What is shown">
+        {VIEWS.map(([id, label]) => (
+          <PlainButton key={id} look="tab" aria-pressed={view === id} onClick={() => setView(id)}>
+            {label}
+          </PlainButton>
         ))}
-      </dl>
+      </nav>
+      {view === 'ramp' && <InkView key={reading.id} reading={reading} figures={figures} inks={inks} />}
+      {view === 'compare' && <Compare key={reading.id} reading={reading} inks={inks} />}
+      {view === 'mix' && <Mixtures key={reading.id} reading={reading} inks={inks} />}
     </>
-  );
-}
-
-/** The steps over one backing, from the sheet to the solid. */
-function Ramp({
-  backing,
-  steps,
-  chosen,
-  onChoose,
-}: {
-  backing: Backing;
-  steps: readonly StepFigures[];
-  chosen: number;
-  onChoose(i: number): void;
-}) {
-  const condition = useCondition();
-  const stop = useOneStop<HTMLFieldSetElement>();
-  const own = steps.map((s, i) => ({ ...s, i })).filter((s) => s.step.backing === backing);
-  if (own.length === 0) return null;
-  return (
-    <>
-      <span className="caption">over {backing}</span>
-      <fieldset {...stop} className={css.ramp} aria-label={`Over ${backing}`} data-no-act>
-        {own.map(({ step, i }) => (
-          <PlainButton
-            key={i}
-            aria-pressed={i === chosen}
-            aria-label={`${Number(step.percent.toFixed(1))} % over ${backing}`}
-            title={step.name}
-            style={{ background: toHex({ space: 'lab', components: labOf(step.spectrum) }, condition) }}
-            onClick={() => onChoose(i)}
-          />
-        ))}
-      </fieldset>
-    </>
-  );
-}
-
-/** Below the ramps, once where both have the same steps. */
-function Percents({ steps }: { steps: readonly Step[] }) {
-  const of = (backing: Backing) => steps.filter((s) => s.backing === backing).map((s) => s.percent);
-  const [white, black] = [of('white'), of('black')];
-  const shown = black.length > white.length ? black : white;
-  return (
-    <span className={`caption mono ${css.percents}`} aria-hidden>
-      {shown.map((percent) => (
-        <span key={percent}>{Number(percent.toFixed(1))}</span>
-      ))}
-    </span>
   );
 }
