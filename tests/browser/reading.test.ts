@@ -1,6 +1,6 @@
 import ColorJs from 'colorjs.io';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { labUnder } from '../../core/reading/index.ts';
+import { inksOf, labUnder, readMeasurements } from '../../core/reading/index.ts';
 import { reflectanceToXyz, whiteOf } from '../../core/spectral/index.ts';
 import { libraryOf } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
@@ -124,6 +124,132 @@ describe('a measured ink', () => {
     await screen.text(/bad\.txt, line 10: the reflectance at 420 nm is -0\.400/);
     // and what was there still is
     await screen.find('button', 'Orange');
+  });
+});
+
+describe('a reading in the library', () => {
+  const items = async () =>
+    ((await (await fetch(`${harness.url}/libraries/${id}/changes`)).json()).library.items ?? []) as {
+      kind: string;
+      name: string;
+      refs?: string[];
+      data: { facts: Record<string, string>; ink: { steps: object[] } };
+    }[];
+
+  it('is kept with its swatch, and what is written of it is an edit that can be undone', async () => {
+    const [kept] = await items();
+    expect([kept!.kind, kept!.name, kept!.data.ink.steps.length]).toEqual(['reading', 'Orange', 5]);
+    const orangeSwatch = (await stored(id)).find((s) => s.name === 'Orange') as unknown as { id: string };
+    expect(kept!.refs).toEqual([orangeSwatch.id]);
+    await screen.button('Orange');
+    await screen.fill('Substrate', 'coated, 150 g');
+    await screen.page.keyboard.press('Enter');
+    await expect.poll(async () => (await items())[0]!.data.facts.substrate).toBe('coated, 150 g');
+    await screen.reload();
+    await screen.text(/5 patches/);
+    await screen.page.keyboard.down('Control');
+    await screen.page.keyboard.press('z');
+    await screen.page.keyboard.up('Control');
+    await expect.poll(async () => (await items())[0]!.data.facts.substrate).toBeUndefined();
+  });
+
+  it('says what CxF/X-4 still asks for, and goes out with every band', async () => {
+    await screen.text(/Missing for CxF\/X-4: Substrate, Date, Instrument, Geometry\./);
+    await screen.button('CxF/X-4');
+    const file = await readMeasurements(new Uint8Array(await harness.downloaded('Orange.cxf')), 'Orange.cxf');
+    const [ink] = inksOf([file]).inks;
+    expect(ink!.steps.map((s) => [s.percent, s.backing])).toEqual([
+      [0, 'white'],
+      [50, 'white'],
+      [100, 'white'],
+      [0, 'black'],
+      [100, 'black'],
+    ]);
+    ink!.steps[2]!.spectrum.values.forEach((v, i) => {
+      expect(Math.abs(v - orange[i]!)).toBeLessThan(1e-5);
+    });
+    await screen.button('Report');
+    expect((await harness.downloaded('Orange.pdf')).subarray(0, 5).toString()).toBe('%PDF-');
+  });
+
+  it('is compared with another batch, step by step, by its tolerance', async () => {
+    await screen.drop([
+      {
+        name: 'batch.txt',
+        bytes: table([
+          ['Paper', sheet],
+          ['Orange 50', part(50, sheet)],
+          ['Orange 100', orange.map((v) => v * 0.8)],
+        ]),
+      },
+    ]);
+    await screen.text(/batch\.txt · 3 patches/);
+    await screen.button('Compare');
+    await screen.text(/Fails: 1 of 3 steps above ΔE00 ≤ 2/);
+    await screen.fill('Tolerance', '20');
+    await screen.page.keyboard.press('Enter');
+    await screen.text(/Passes: every step ΔE00 ≤ 20/);
+    await screen.text(/metamerism, D65 to A\d/);
+  });
+
+  it('says what its ink makes over another, and what it is mixed from, as estimates', async () => {
+    const black = nms.map(() => 0.03);
+    const blue = nms.map((nm) => 0.06 + 0.6 * Math.exp(-(((nm - 460) / 50) ** 2)));
+    await screen.drop([
+      {
+        name: 'navy.txt',
+        bytes: table([
+          ['Paper', sheet],
+          ['Navy 100', blue],
+          ['Paper over black', black],
+          ['Navy 100 over black', blue.map((v) => 0.03 + v * 0.2)],
+        ]),
+      },
+    ]);
+    await screen.button('Mixtures');
+    await screen.text(/Overprint/);
+    // what was measured over black says how it covers
+    await screen.text(/estimated: cellular Yule–Nielsen–Neugebauer/);
+    await screen.button('Put it in the tray');
+    await expect
+      .poll(async () => (await stored('tray')).map((s) => s.name))
+      .toContain('Orange 100 over Navy 100');
+    // no orange makes it any bluer
+    await screen.text(/make nothing near/);
+    await screen.drop([
+      {
+        name: 'apricot.txt',
+        bytes: table([
+          ['Paper', sheet],
+          ['Apricot 100', part(50, sheet)],
+        ]),
+      },
+    ]);
+    await screen.button('Mixtures');
+    await screen.text(/estimated: two-constant Kubelka–Munk/);
+    await screen.text(/Orange \d+\.\d %, medium \d+\.\d %ΔE00 [\d.]+ · metamerism [\d.]+/);
+  });
+});
+
+describe('the bench', () => {
+  it('calibrates first, reads patch by patch and as a strip, and keeps the ink', async () => {
+    await screen.button('Measure again');
+    await screen.text(/Connect an instrument to begin/);
+    await screen.button('Connect the simulated one');
+    await screen.text(/Lay the instrument on its white tile/);
+    await screen.button('Calibrate on the tile');
+    await screen.text(/Next: 0 % over white, patch 1 of 22/);
+    await screen.fill('steps', '3');
+    await screen.page.keyboard.press('Tab');
+    await screen.text(/patch 1 of 6/);
+    await screen.button('Read this patch');
+    await screen.text(/Next: 50 % over white, patch 2 of 6/);
+    await screen.button('Back one patch');
+    await screen.text(/patch 1 of 6/);
+    await screen.button('Read the rest as a strip');
+    await screen.text(/All patches are read/);
+    await screen.button('Keep');
+    await screen.text(/bench instrument, simulated · 6 patches · 36 bands · M1/);
   });
 });
 

@@ -21,14 +21,22 @@ const called = ({ ink }: ShownReading) => ink.name || 'Ink without a name';
 const hexOf = (lab: Lab, condition: Parameters<typeof toHex>[1]) =>
   toHex({ space: 'lab', components: lab }, condition);
 
+/** One measurement of each other ink: one on the same paper that says how it covers, where there is one. */
+function basesFor(reading: ShownReading, inks: readonly ShownReading[]): ShownReading[] {
+  const usefulness = (r: ShownReading) =>
+    (filmOf(r.ink) ? 2 : 0) + (r.facts.substrate === reading.facts.substrate ? 1 : 0);
+  const best = new Map<string, ShownReading>();
+  for (const r of inks) {
+    const known = best.get(r.ink.name);
+    if (r.ink.name !== reading.ink.name && (!known || usefulness(r) > usefulness(known)))
+      best.set(r.ink.name, r);
+  }
+  return [...best.values()];
+}
+
 /** What two inks make over each other, and what this one can be mixed from: estimates, which say that they are. */
 export function Mixtures({ reading, inks }: { reading: ShownReading; inks: readonly ShownReading[] }) {
-  // batches of one ink are one base
-  const others = useMemo(() => {
-    const byName = new Map(inks.map((r) => [r.ink.name, r]));
-    byName.delete(reading.ink.name);
-    return [...byName.values()];
-  }, [inks, reading.ink.name]);
+  const others = useMemo(() => basesFor(reading, inks), [reading, inks]);
   if (others.length === 0)
     return (
       <p className="second">
