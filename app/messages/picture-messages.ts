@@ -1,5 +1,15 @@
-import type { Color } from '#core/color/index';
-import type { Fit, Look, Palette, PaletteColor, Recipe, SampleSize, View } from '#core/picture/index';
+import type { Color, Lab } from '#core/color/index';
+import type {
+  ChartGrid,
+  Correction,
+  Fit,
+  Look,
+  Palette,
+  PaletteColor,
+  Recipe,
+  SampleSize,
+  View,
+} from '#core/picture/index';
 
 /** The pictures asked about, by id; several count as one. */
 export type Source = string[];
@@ -10,6 +20,11 @@ export type PictureQueries = {
   shut: { ask: { id: string }; answer: null };
   palette: { ask: { source: Source; recipe: Recipe }; answer: Palette };
   fit: { ask: { source: Source; look: Look; palette: Color[] }; answer: Fit | null };
+  /** What brings a picture to the known values of the chart in it, Lab D50 in the order of its list. */
+  correct: {
+    ask: { id: string; known: Lab[]; reference: string; grid: ChartGrid | null };
+    answer: Correction;
+  };
   /** What the screen shows of a picture: as it is, or drawn with a palette. */
   show: {
     ask: { id: string; cell: number; view: View; palette: Color[] | null };

@@ -1,4 +1,5 @@
 import {
+  correctionOf,
   type Found,
   findPalette,
   fitOf,
@@ -233,6 +234,11 @@ export function pictureAnswers(canvas: PictureCanvas, maxHeld = MAX_HELD_PIXELS)
     async fit({ source, look, palette }) {
       await needCounts(source, look);
       return fitOf(countOf(source, look), palette);
+    },
+
+    async correct({ id, known, reference, grid }) {
+      await need(id);
+      return correctionOf(find(id).picture, known, reference, grid).correction;
     },
 
     async show({ id, cell, view, palette }) {

@@ -1,6 +1,7 @@
 export * from './cells.ts';
 export * from './chart.ts';
 export * from './checks.ts';
+export * from './correct.ts';
 export * from './decode.ts';
 export * from './embedded.ts';
 export * from './exact.ts';

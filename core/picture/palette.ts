@@ -1,5 +1,6 @@
 import { inCells } from './cells.ts';
 import { type ChartGrid, type Chip, findChart, readLitChart } from './chart.ts';
+import { correctedLab } from './correct.ts';
 import { type ExactResult, exactColors } from './exact.ts';
 import { histogram, type Picture } from './histogram.ts';
 import { paletteOrders } from './order.ts';
@@ -60,7 +61,7 @@ export function paletteOf(
 ): Palette {
   const { method, amendments, order, threshold } = recipe;
   const found = find(source, recipe);
-  const list = amended(found.colors, amendments);
+  const list = amended(found.colors, amendments).map((c) => correctedColor(c, source, recipe));
   // a chart is read in the order of its chips, points in the order they were taken
   const asFound = method === 'point' || (order === 'appearance' && method !== 'reduce');
   const colors = asFound ? list : paletteOrders[order].arrange(list);
@@ -70,6 +71,17 @@ export function paletteOf(
     deltaE00,
   }));
   return { ...found, colors, pairs, found: found.colors.length };
+}
+
+/** The colour as the reference chart in the picture says it was; a held colour is what it is. */
+function correctedColor(
+  color: PaletteColor,
+  { picture }: PaletteSource,
+  { correction }: Recipe,
+): PaletteColor {
+  if (!correction || !picture || color.held) return color;
+  const lab = correctedLab(color.rgb, picture.space, correction);
+  return { ...color, color: { space: 'lab', components: lab.map((v) => Math.round(v * 100) / 100) } };
 }
 
 /** What a recipe's method finds; the rest of the recipe is laid over it. */

@@ -1,6 +1,7 @@
 import { type Color, deltaE00, screenOnly, suggestNames, toHex, toLab } from '../color/index.ts';
 import { stored } from '../stored.ts';
 import type { ChartGrid } from './chart.ts';
+import type { Correction } from './correct.ts';
 import type { PaletteOrder } from './order.ts';
 import { joined, type Keep } from './prune.ts';
 import { NEVER, type PaletteColor } from './reduce.ts';
@@ -39,6 +40,8 @@ export interface Recipe {
   threshold: number;
   order: PaletteOrder;
   amendments: Amendment[];
+  /** What a reference chart in the picture says of its colours: they are Lab then, and estimated. */
+  correction?: Correction | undefined;
 }
 
 /** One result of asking a picture for a palette. */

@@ -1,4 +1,9 @@
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import ColorJs from 'colorjs.io';
+import type { ElementHandle } from 'puppeteer-core';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { inksOf, labUnder, readMeasurements } from '../../core/reading/index.ts';
 import { reflectanceToXyz, whiteOf } from '../../core/spectral/index.ts';
@@ -146,6 +151,7 @@ describe('a reading in the library', () => {
     await screen.page.keyboard.press('Enter');
     await expect.poll(async () => (await items())[0]!.data.facts.substrate).toBe('coated, 150 g');
     await screen.reload();
+    await screen.button('Orange');
     await screen.text(/5 patches/);
     await screen.page.keyboard.down('Control');
     await screen.page.keyboard.press('z');
@@ -291,5 +297,101 @@ describe('swatches with spectra', () => {
     const apart = (light: 'D50' | 'A') =>
       new ColorJs('lab', lab(flat, light)).deltaE(new ColorJs('lab', lab(humps, light)), '2000').toFixed(1);
     await screen.text(new RegExp(`ΔE00 in daylight, D50${apart('D50')}ΔE00 in a lamp, A${apart('A')}`));
+  });
+});
+
+describe('a photograph as a reading', () => {
+  // 24 patches by their Lab, and a camera in yellow light whose channels see a little of each other's
+  const labs = Array.from({ length: 24 }, (_, i): [number, number, number] => [
+    25 + ((i * 17) % 65),
+    -45 + ((i * 31) % 90),
+    -40 + ((i * 47) % 85),
+  ]);
+  const light = ([r, g, b]: number[]) => [
+    0.86 * r! + 0.1 * g!,
+    0.06 * r! + 0.78 * g! + 0.04 * b!,
+    0.08 * g! + 0.5 * b!,
+  ];
+  const linear = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+  const encoded = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
+  const photographed = (lab: number[]) => {
+    const srgb = new ColorJs('lab', lab as [number, number, number])
+      .to('srgb')
+      .coords.map((v) => Math.min(1, Math.max(0, v ?? 0)));
+    const [r, g, b] = light(srgb.map(linear)).map((v) =>
+      Math.round(255 * encoded(Math.min(1, Math.max(0, v)))),
+    );
+    return { r: r!, g: g!, b: b! };
+  };
+  /** What sRGB can show of it: the camera saw no more. */
+  const shown = labs.map((lab) =>
+    new ColorJs(new ColorJs('lab', lab).to('srgb').toGamut({ method: 'clip' }))
+      .to('lab')
+      .coords.map((v) => v ?? 0),
+  );
+
+  it('is corrected by the chart in it: what is gathered is Lab, and says that it is estimated', async () => {
+    await screen.go(`/libraries/${id}/gather`);
+    const page = sharp({
+      create: { width: 6 * 40 + 20, height: 4 * 40 + 20, channels: 3, background: photographed([92, 0, 2]) },
+    });
+    const photo = await page
+      .composite(
+        shown.map((lab, i) => ({
+          input: { create: { width: 30, height: 30, channels: 3 as const, background: photographed(lab) } },
+          left: 15 + 40 * (i % 6),
+          top: 15 + 40 * Math.floor(i / 6),
+        })),
+      )
+      .png()
+      .toBuffer();
+    await screen.drop([{ name: 'table.png', bytes: photo }]);
+    await screen.button('Chart');
+    await screen.text(/24 chips, read row by row/);
+    const folder = mkdtempSync(join(tmpdir(), 'papillon-chart-'));
+    const path = join(folder, 'chart.txt');
+    writeFileSync(
+      path,
+      `CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\nBEGIN_DATA\n${shown.map((lab, i) => `P${i + 1} ${lab.map((v) => v.toFixed(3)).join(' ')}`).join('\n')}\nEND_DATA\n`,
+    );
+    const input = (await screen.page.$(
+      'input[aria-label="Values of the reference chart"]',
+    )) as ElementHandle<HTMLInputElement>;
+    await input.uploadFile(path);
+    await screen.text(/Corrected by chart\.txt: colours are Lab, estimated\. ΔE00 \d\.\d on average/);
+    const before = (await stored('tray')).length;
+    await screen.button('Put 24 in the tray');
+    await expect.poll(async () => (await stored('tray')).length).toBe(before + 24);
+    const came = (await stored('tray')).slice(before) as unknown as {
+      color: { space: string; components: number[] };
+      note: string;
+    }[];
+    const off = came.map(({ color }, i) =>
+      new ColorJs('lab', color.components as [number, number, number]).deltaE(
+        new ColorJs('lab', shown[i] as [number, number, number]),
+        '2000',
+      ),
+    );
+    expect(came.every((c) => c.color.space === 'lab')).toBe(true);
+    expect(off.reduce((a, b) => a + b, 0) / off.length).toBeLessThan(1.5);
+    expect(came[0]!.note).toMatch(/Estimated from a photograph with chart\.txt: ΔE00/);
+    rmSync(folder, { recursive: true });
+  });
+
+  it('is left as it is by the chart of another, with the reason', async () => {
+    await screen.button('As the picture is');
+    const folder = mkdtempSync(join(tmpdir(), 'papillon-chart-'));
+    const path = join(folder, 'small.txt');
+    writeFileSync(
+      path,
+      `CGATS.17\nBEGIN_DATA_FORMAT\nSAMPLE_ID LAB_L LAB_A LAB_B\nEND_DATA_FORMAT\nBEGIN_DATA\nA1 50 0 0\nA2 60 0 0\nEND_DATA\n`,
+    );
+    const input = (await screen.page.$(
+      'input[aria-label="Values of the reference chart"]',
+    )) as ElementHandle<HTMLInputElement>;
+    await input.uploadFile(path);
+    await screen.text(/has 24 patches, and small\.txt has 2/);
+    expect(screen.errors).toEqual([]);
+    rmSync(folder, { recursive: true });
   });
 });

@@ -27,6 +27,7 @@ import { WingPair } from '~/ui/wing-pair';
 import { StepButtons } from '../StepButtons';
 import { ChartControl } from './ChartControl';
 import css from './Controls.module.css';
+import { CorrectionControl } from './CorrectionControl';
 import { HeldColors } from './HeldColors';
 import { LineControl } from './LineControl';
 import type { Tool } from './PictureView';
@@ -125,6 +126,7 @@ export function Controls({
       {opened && (method === 'reduce' || method === 'exact') && (
         <RegionControl region={recipe.region} set={set} opened={opened} tool={tool} setTool={setTool} />
       )}
+      {opened && state.source.length === 1 && <CorrectionControl state={state} />}
       {opened && onLine && <LineControl opened={opened} tool={tool} setTool={setTool} onLine={onLine} />}
       <hr />
       <div className={css.steps}>

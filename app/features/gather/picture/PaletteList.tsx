@@ -5,7 +5,14 @@ import { ChevronDown, X } from 'lucide-react';
 import { nanoid } from 'nanoid';
 import { memo, useState } from 'react';
 import { screenOnly, toHex } from '#core/color/index';
-import { colorKey, NEVER, type PaletteColor, type PaletteOrder, paletteOrders } from '#core/picture/index';
+import {
+  type Correction,
+  colorKey,
+  NEVER,
+  type PaletteColor,
+  type PaletteOrder,
+  paletteOrders,
+} from '#core/picture/index';
 import type { Origin, Swatch } from '#core/swatch/index';
 import type { OpenPicture } from '~/state/picture-store';
 import { useOneStop } from '~/ui/one-stop';
@@ -46,6 +53,7 @@ export const PaletteList = memo(function PaletteList({
       name: names[i].text,
       kind: 'process',
       color: color.color,
+      ...(recipe.correction && !color.held ? { note: estimateText(recipe.correction) } : {}),
       origin: originOf(color, pictures),
     }),
   );
@@ -191,6 +199,10 @@ function placeOf(color: PaletteColor, pictures: OpenPicture[]) {
   }
   return null;
 }
+
+/** What a colour of a corrected photograph is worth. */
+const estimateText = ({ reference, mean, p95 }: Correction) =>
+  `Estimated from a photograph with ${reference}: ΔE00 ${mean.toFixed(1)} on average, ${p95.toFixed(1)} for 95 %.`;
 
 function originOf(color: PaletteColor, pictures: OpenPicture[]): Origin {
   const place = placeOf(color, pictures);

@@ -91,7 +91,7 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
   );
 
   const recipe = take?.recipe ?? plainRecipe;
-  const { method, region } = recipe;
+  const { method, region, correction } = recipe;
   useEffect(() => {
     if (source.length > 0) askPalette({ source, recipe, of: takeKey });
   }, [source, takeKey, recipe, askPalette]);
@@ -103,9 +103,9 @@ export function useTake(store: PictureStore, { pictures, shown, boards }: Pictur
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: of the recipe only the region has a part in it
   useEffect(() => {
-    if (source.length === 0 || colors.length === 0 || !fits(method)) setFit(null);
+    if (source.length === 0 || colors.length === 0 || !fits(method) || correction) setFit(null);
     else askFit({ source, recipe, colors });
-  }, [source, colors, method, region, askFit]);
+  }, [source, colors, method, region, correction, askFit]);
 
   const change = useCallback(
     (next: (take: Take) => Take) => shown && store.change(shown, next),
