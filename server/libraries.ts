@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, isNotNull, isNull, ne, or, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, isNull, ne, or, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { type Condition, colorWords, conditionOf } from '../core/color/index.ts';
 import { checkLibrary } from '../core/swatch/checks.ts';
@@ -12,6 +12,7 @@ import {
   type LibraryRows,
   libraryData,
   libraryFields,
+  READING,
   rowsOfHead,
   type TravellingSwatch,
   toWrites,
@@ -247,7 +248,7 @@ async function search(db: Db, query: string, wanted: string): Promise<Map<number
       .from(items)
       .where(
         and(
-          eq(items.kind, GRADIENT),
+          inArray(items.kind, [GRADIENT, READING]),
           or(
             sql`${items.name} LIKE ${pattern} ESCAPE '\\'`,
             sql`${items.name} LIKE ${like(query.trim())} ESCAPE '\\'`,

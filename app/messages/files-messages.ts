@@ -52,7 +52,10 @@ export type FileQueries = HoldQueries & {
     answer: Came[];
   };
   /** Measured inks with what they lack, and which files hold something else, by their places. */
-  measure: { ask: { files: { file: Blob; path: string }[] }; answer: Ramps & { others: number[] } };
+  measure: {
+    ask: { files: { file: Blob; path: string }[]; ramps?: string[] };
+    answer: Ramps & { others: number[] };
+  };
   /** Measured inks as a file of one of these forms, or a report; compared with another measurement where one is given. */
   readingFile: {
     ask: { readings: Reported[]; form: 'report' | ReadingForm['id']; setting: ConditionSetting };

@@ -30,13 +30,14 @@ export class ReadingsStore extends NoteStore<Readings, Readings> {
     this.save();
   }
 
-  /** Adds inks behind those there are, and looks at the first of them. */
-  add(inks: readonly MeasuredInk[], from: string): void {
+  /** Adds inks behind those there are, and looks at the first of them. Gives back their ids. */
+  add(inks: readonly MeasuredInk[], from: string): string[] {
     const made = inks.map(
       (ink): KeptReading => ({ id: nanoid(12), ink, facts: { ...ink.conditions }, from }),
     );
     const { inks: before } = this.snapshot();
     this.put({ inks: [...before, ...made].slice(-MAX_READINGS), current: made[0]?.id ?? null });
+    return made.map((r) => r.id);
   }
 
   look(id: string): void {

@@ -127,7 +127,7 @@ export const fileAnswers = (
       return came;
     },
 
-    async measure({ files }, { stage, breathe }) {
+    async measure({ files, ramps }, { stage, breathe }) {
       const read: Awaited<ReturnType<typeof readMeasurements>>[] = [];
       const others: number[] = [];
       for (const [i, { file, path }] of files.entries()) {
@@ -144,7 +144,7 @@ export const fileAnswers = (
             others.push(i);
           }
       }
-      return { ...inksOf(read), others };
+      return { ...inksOf(read, ramps), others };
     },
 
     async readingFile({ readings, form, setting }) {

@@ -50,8 +50,7 @@ export const metamerismCheck: Check = {
       unit: 'ΔE00',
     },
   ],
-  about: (options) =>
-    `alike in D65, ΔE00 ${figure(Number(optionOf(metamerismCheck, options, 'apart')))} apart under A or F11`,
+  about: () => 'alike in daylight alone',
 
   async find({ library, condition, options, alone, breathe }) {
     const within = Number(optionOf(metamerismCheck, options, 'within'));

@@ -14,7 +14,7 @@ export const outOfTolerance: Check = {
   id: 'out-of-tolerance',
   title: 'Out of tolerance',
   options: [],
-  about: () => 'measured inks, against their first batch and their swatch',
+  about: () => 'measured inks and batches',
 
   async find({ library, condition, alone, breathe }) {
     const readings = readingsOf(library);

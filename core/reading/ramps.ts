@@ -54,15 +54,43 @@ function inPercent(patches: readonly Patch[]): (percent: number) => number {
 export interface Ramps {
   inks: MeasuredInk[];
   warnings: string[];
+  /** Files whose patches say nothing of inks and tints: each patch is an ink then, or all together are one ramp. */
+  unsaid: { title: string; patches: number }[];
+}
+
+/** So many patches may be a ramp that nobody named. */
+const MIN_RAMP = 4;
+
+/** Patches that say neither their tint nor their ink. */
+const saysNothing = ({ patches }: MeasurementFile): boolean =>
+  patches.length >= MIN_RAMP &&
+  patches.every(
+    (p) => p.percent === undefined && p.ink === undefined && namedIn(p.name).percent === undefined,
+  );
+
+/** A file whose patches are one ramp, at even steps from the brightest to the darkest. */
+function asRamp(file: MeasurementFile): MeasurementFile {
+  const bright = ({ spectrum: { values } }: Patch) => values.reduce((sum, v) => sum + v, 0) / values.length;
+  const sorted = file.patches.toSorted((a, b) => bright(b) - bright(a));
+  return {
+    ...file,
+    patches: sorted.map((p, i) => ({ ...p, ink: file.title, percent: (100 * i) / (sorted.length - 1) })),
+  };
 }
 
 /**
  * The inks of files of measurements: their ramps, by columns where there are any and by names otherwise. Missing data are reported, and
  * nothing is invented.
  *
+ * @param ramps titles of files whose patches are one ramp, although they say nothing of it
  * @throws FormatError for tints that contradict each other
  */
-export function inksOf(files: readonly MeasurementFile[]): Ramps {
+export function inksOf(given: readonly MeasurementFile[], ramps: readonly string[] = []): Ramps {
+  const isRamp = (f: MeasurementFile) => saysNothing(f) && ramps.includes(f.title);
+  const files = given.map((f) => (isRamp(f) ? asRamp(f) : f));
+  const unsaid = given
+    .filter((f) => saysNothing(f) && !isRamp(f))
+    .map((f) => ({ title: f.title, patches: f.patches.length }));
   const warnings = files.flatMap((f) => f.warnings);
   const inks = new Map<string, MeasuredInk>();
   /** The bare sheet belongs to all inks of its file. */
@@ -115,7 +143,7 @@ export function inksOf(files: readonly MeasurementFile[]): Ramps {
     );
     warnings.push(...missing(ink));
   }
-  return { inks: [...inks.values()], warnings };
+  return { inks: [...inks.values()], warnings, unsaid };
 }
 
 /** Half a tint over white reflects more than this somewhere, 0–1. */

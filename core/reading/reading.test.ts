@@ -105,6 +105,34 @@ describe('ramps', () => {
     ]);
   });
 
+  it('that nobody named are inks of their own, or one ramp where the user says so', async () => {
+    const file = table(
+      [
+        ['A3', tint(50).values],
+        ['A1', sheet.values],
+        ['A4', orange.values],
+        ['A2', tint(25).values],
+      ].map(([n, v]) => [`${String(n).toLowerCase()}x`, v] as Row),
+    );
+    const measured = await readMeasurements(file, 'strip.txt');
+    const apart = inksOf([measured]);
+    expect(apart.unsaid).toEqual([{ title: 'strip', patches: 4 }]);
+    expect(apart.inks).toHaveLength(4);
+    const together = inksOf([measured], ['strip']);
+    expect(together.unsaid).toEqual([]);
+    expect(together.inks.map((i) => [i.name, i.steps.map((s) => [Math.round(s.percent), s.name])])).toEqual([
+      [
+        'strip',
+        [
+          [0, 'a1x'],
+          [33, 'a2x'],
+          [67, 'a3x'],
+          [100, 'a4x'],
+        ],
+      ],
+    ]);
+  });
+
   it('of white and black lie in two files, where the head says which', async () => {
     const { inks } = await read(
       table(

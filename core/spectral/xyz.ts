@@ -99,6 +99,15 @@ export function reflectanceToXyz(
   ) as Triple;
 }
 
+const whites = new Map<readonly Float64Array[], Triple>();
+
 /** The white of a light: what the perfect diffuser has. */
-export const whiteOf = (light: Illuminant, observer: Observer): Triple =>
-  weightsOf(light, observer).map((w) => w.reduce((sum, v) => sum + v, 0)) as Triple;
+export function whiteOf(light: Illuminant, observer: Observer): Triple {
+  const weights = weightsOf(light, observer);
+  let white = whites.get(weights);
+  if (!white) {
+    white = weights.map((w) => w.reduce((sum, v) => sum + v, 0)) as Triple;
+    whites.set(weights, white);
+  }
+  return white;
+}

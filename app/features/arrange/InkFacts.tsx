@@ -59,6 +59,13 @@ export function InkFacts({
             </Link>
           )}
         </p>
+      ) : origin?.from === 'reading' ? (
+        <p className={`caption ${css.origin}`}>
+          <Link className={css.link} to={`/libraries/${library}/gather?from=reading`}>
+            {origin.name?.startsWith('estimated') ? 'Estimated' : 'Measured'}
+          </Link>
+          : {origin.name}.
+        </p>
       ) : (
         origin && <p className={`caption ${css.origin}`}>{originText(origin)}</p>
       )}

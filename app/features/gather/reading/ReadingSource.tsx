@@ -2,7 +2,7 @@ import Button from '@mui/material/Button';
 import { lazy, Suspense, useCallback, useState } from 'react';
 import type { InkFigures } from '#core/reading/figures';
 import { conditionText, type MeasuredInk } from '#core/reading/model';
-import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
+import { type Given, useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { Empty } from '~/ui/empty';
 import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
@@ -29,24 +29,36 @@ export function ReadingSource() {
   const files = useClient(openFilesClient);
   const { job, start, stop } = useJob(files.stop);
   const [measuring, setMeasuring] = useState<{ again: ShownReading | null } | null>(null);
-  useFileTaker(
-    useCallback(
-      async (given) => {
-        let rest: typeof given = [];
-        await start('Reading measurements', async ({ stage, isWanted }) => {
-          const { inks: read, warnings, others } = await files.ask('measure', { files: given }, stage);
-          if (!isWanted()) return;
-          // what is no measurement is opened as it is anywhere else
-          rest = others.map((i) => given[i]!);
-          const own = given.filter((_, i) => !others.includes(i));
-          if (read.length > 0) store.add(read, own.map((g) => g.path).join(', '));
-          if (warnings.length > 0) toast({ text: warnings.slice(0, 4).join(' '), stays: true });
-        });
-        return rest;
-      },
-      [files, start, store, toast],
-    ),
+  const take = useCallback(
+    async (given: Given[], ramps: string[] = []) => {
+      let rest: typeof given = [];
+      await start('Reading measurements', async ({ stage, isWanted }) => {
+        const came = await files.ask('measure', { files: given, ramps }, stage);
+        if (!isWanted()) return;
+        // what is no measurement is opened as it is anywhere else
+        rest = came.others.map((i) => given[i]!);
+        const own = given.filter((_, i) => !came.others.includes(i));
+        const added = came.inks.length > 0 ? store.add(came.inks, own.map((g) => g.path).join(', ')) : [];
+        if (came.warnings.length > 0) toast({ text: came.warnings.slice(0, 4).join(' '), stays: true });
+        const [unsaid] = came.unsaid;
+        if (unsaid)
+          toast({
+            text: `${unsaid.title}: ${count(unsaid.patches, 'patch says', 'patches say')} nothing of tints, and are shown as inks of their own.`,
+            stays: true,
+            action: {
+              label: 'Read as one ramp',
+              run: () => {
+                for (const id of added) store.remove(id);
+                void take(own, [...ramps, unsaid.title]);
+              },
+            },
+          });
+      });
+      return rest;
+    },
+    [files, start, store, toast],
   );
+  useFileTaker(useCallback((given) => take(given), [take]));
   const add = (ink: MeasuredInk, from: string) => store.add([ink], from);
   return (
     <div className={css.source}>
@@ -155,7 +167,7 @@ function Ink({
             onChange={onLook}
           />
         )}
-        <span className="caption cut" title={from}>
+        <span className={`caption cut ${css.facts}`} title={from}>
           {[
             from,
             count(ink.steps.length, 'patch', 'patches'),

@@ -156,7 +156,7 @@ export const Batches = memo(function Batches({
             strokeDasharray="4 3"
             label={{
               value: `limit ${limit}`,
-              position: 'insideBottomRight',
+              position: 'insideBottomLeft',
               fill: 'var(--ink)',
               fontSize: 11,
             }}

@@ -57,11 +57,11 @@ const HELP: Record<string, Help> = {
         ],
       },
       {
-        title: 'An ink from a book',
+        title: 'An ink from a book, or as it was measured',
         steps: [
-          'Open Book, and type its number, its name or a colour.',
-          'Press Enter: it is in the tray.',
-          'Place the tray in a library.',
+          'Open Book, and type its number, its name or a colour; press Enter.',
+          'Open Reading, and drop a measurement, or measure one.',
+          'Place the tray in a library, or add the ink as a spot swatch.',
         ],
       },
     ],

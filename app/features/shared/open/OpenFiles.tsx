@@ -32,7 +32,7 @@ const DropZone = lazy(() => import('./DropZone').then((m) => ({ default: m.DropZ
 const Progress = lazy(() => import('~/ui/progress').then((m) => ({ default: m.Progress })));
 const Review = lazy(() => import('./Review').then((m) => ({ default: m.Review })));
 
-type Given = { file: File; path: string };
+export type Given = { file: File; path: string };
 /** Gives back those it has no use for; none when it takes them all. */
 type Taker = (files: Given[]) => Promise<Given[] | undefined>;
 type TextTaker = (text: string) => void;
