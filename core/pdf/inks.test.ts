@@ -1,0 +1,255 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { afterAll, describe, expect, it } from 'vitest';
+import { localServices } from '../../cli/engine.ts';
+import { deltaE00, type Lab } from '../color/index.ts';
+import { pdf as sheet } from '../formats/pdf/pdf.ts';
+import { coated, libraryOf } from '../testing.ts';
+import { PdfInks } from './inks.ts';
+
+const services = await localServices();
+const folder = mkdtempSync(join(tmpdir(), 'papillon-inks-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+const has = (program: string, ...args: string[]) => {
+  try {
+    execFileSync(program, args, { stdio: 'pipe' });
+    return true;
+  } catch {
+    return false;
+  }
+};
+
+/** Two spot inks alone, mixed in one space, and in a picture; a process colour; what PostScript makes of it is Ghostscript's. */
+const POSTSCRIPT = `%!PS
+<< /PageSize [200 120] >> setpagedevice
+/Orange [/Separation (Orange 2) /DeviceCMYK {dup 0.6 mul exch 0.9 mul 0 3 1 roll 0}] def
+/Blue [/Separation (Hull navy) /DeviceCMYK {dup 0.7 mul exch 0.2 mul 0 0.3}] def
+/Mix [/DeviceN [(Orange 2) (Hull navy)] /DeviceCMYK {exch dup 0.6 mul exch 0.9 mul 4 2 roll pop 0 0 0 0 8 -4 roll pop pop pop pop}] def
+[/Separation (Orange 2) /DeviceCMYK {dup 0.6 mul exch 0.9 mul 0 3 1 roll 0}] setcolorspace 1 setcolor 10 10 40 40 rectfill 0.5 setcolor 10 60 40 40 rectfill
+[/Separation (Hull navy) /DeviceCMYK {dup 0.7 mul exch 0.2 mul 0 0.3}] setcolorspace 1 setcolor 60 10 40 40 rectfill
+[/DeviceN [(Orange 2) (Hull navy)] /DeviceCMYK {0.7 mul exch 0.6 mul 0 0}] setcolorspace 0.4 0.8 setcolor 110 10 40 40 rectfill
+[/DeviceN [(Orange 2) (Hull navy)] /DeviceCMYK {0.7 mul exch 0.6 mul 0 0}] setcolorspace
+gsave 60 60 translate 40 40 scale
+<< /ImageType 1 /Width 2 /Height 2 /BitsPerComponent 8 /ImageMatrix [2 0 0 -2 0 2] /Decode [0 1 0 1]
+   /DataSource <ff0000ff80800000> >> image grestore
+0.1 0.9 0.8 0 setcmykcolor 110 60 40 40 rectfill
+showpage
+`.replace(/^\/(?:Orange|Blue|Mix) .*\n/gm, '');
+function byGhostscript(): Uint8Array {
+  const path = join(folder, 'gs.pdf');
+  writeFileSync(join(folder, 'in.ps'), POSTSCRIPT);
+  execFileSync('gs', [
+    '-q',
+    '-dNOPAUSE',
+    '-dBATCH',
+    '-dSAFER',
+    '-sDEVICE=pdfwrite',
+    `-sOutputFile=${path}`,
+    join(folder, 'in.ps'),
+  ]);
+  return new Uint8Array(readFileSync(path));
+}
+const byUs = () =>
+  sheet.encode(
+    (() => {
+      const library = libraryOf('Fleet', {
+        Inks: [
+          ['Orange 2', '#e8601c'],
+          ['Hull navy', '#14304a'],
+          ['Sand', '#d9c7a0'],
+        ],
+      });
+      for (const s of library.groups[0]!.swatches.slice(0, 2)) s.kind = 'spot';
+      return library;
+    })(),
+    services,
+  );
+const REPORTLAB = `
+import sys
+from reportlab.pdfgen import canvas
+from reportlab.lib.colors import CMYKColorSep, CMYKColor
+c = canvas.Canvas(sys.argv[1], pagesize=(200, 120))
+c.setFillColor(CMYKColorSep(0, 0.6, 0.9, 0, spotName='Orange 2', density=1)); c.rect(10, 10, 40, 40, stroke=0, fill=1)
+c.setFillColor(CMYKColorSep(0.7, 0.2, 0, 0.3, spotName='Hull navy', density=1)); c.rect(60, 10, 40, 40, stroke=0, fill=1)
+c.setFillColor(CMYKColor(0.1, 0.9, 0.8, 0)); c.rect(110, 60, 40, 40, stroke=0, fill=1)
+c.showPage(); c.save()
+`;
+const PYTHON = '/usr/bin/python3';
+function byReportlab(): Uint8Array {
+  const path = join(folder, 'reportlab.pdf');
+  execFileSync(PYTHON, ['-c', REPORTLAB, path]);
+  return new Uint8Array(readFileSync(path));
+}
+const WRITERS: [name: string, write: () => Uint8Array | Promise<Uint8Array>, available: boolean][] = [
+  ['Ghostscript', byGhostscript, has('gs', '--version')],
+  ['reportlab', byReportlab, has(PYTHON, '-c', 'import reportlab')],
+  ['Papillon itself', byUs, true],
+];
+
+/** Every plate that Ghostscript makes, as pixels, by the name of its ink. */
+async function plates(bytes: Uint8Array): Promise<Map<string, Buffer>> {
+  const own = mkdtempSync(join(folder, 'plates-'));
+  writeFileSync(join(own, 'in.pdf'), bytes);
+  execFileSync('gs', [
+    '-q',
+    '-dNOPAUSE',
+    '-dBATCH',
+    '-dSAFER',
+    '-sDEVICE=tiffsep',
+    '-r72',
+    `-sOutputFile=${join(own, 'p%d.tif')}`,
+    join(own, 'in.pdf'),
+  ]);
+  const found = new Map<string, Buffer>();
+  for (const file of readdirSync(own).sort()) {
+    const name = /^p\d+\((.+)\)\.tif$/.exec(file)?.[1];
+    if (name) found.set(name, await sharp(join(own, file)).greyscale().raw().toBuffer());
+  }
+  return found;
+}
+const sameStart = (old: Uint8Array, now: Uint8Array) =>
+  Buffer.compare(Buffer.from(now.subarray(0, old.length)), Buffer.from(old));
+const undamaged = (bytes: Uint8Array) => {
+  const path = join(folder, 'check.pdf');
+  writeFileSync(path, bytes);
+  expect(execFileSync('mutool', ['info', path]).toString()).toMatch(/Pages: /);
+  if (has('qpdf', '--version'))
+    expect(execFileSync('qpdf', ['--check', path]).toString()).toMatch(/No syntax or stream encoding errors/);
+};
+
+describe.each(WRITERS.filter(([, , available]) => available))('a PDF by %s', (_, write) => {
+  it('says its inks with what stands for them, and its page in mm', async () => {
+    const pdf = await PdfInks.open(await write());
+    const inks = pdf.inks(coated);
+    const spots = inks.filter((i) => i.kind === 'spot');
+    expect(spots.map((i) => i.name).sort()).toEqual(['Hull navy', 'Orange 2']);
+    for (const ink of spots)
+      expect([ink.lab !== null, ink.spectral, ink.places > 0]).toEqual([true, false, true]);
+    const { pages } = pdf.facts();
+    expect(pages[0]!.unit).toBe('mm');
+    expect(pages[0]!.width).toBeGreaterThan(70);
+  });
+
+  it('with an ink renamed has its plate under the new name, to the pixel, and nothing else is touched', async () => {
+    const old = await write();
+    const pdf = await PdfInks.open(old);
+    pdf.rename('Orange 2', 'Lifebuoy orange');
+    const now = await pdf.save();
+    expect(sameStart(old, now)).toBe(0);
+    undamaged(now);
+    const [before, after] = [await plates(old), await plates(now)];
+    expect([...after.keys()].sort()).toEqual(
+      [...before.keys()].map((n) => (n === 'Orange 2' ? 'Lifebuoy orange' : n)).sort(),
+    );
+    for (const [name, pixels] of before)
+      expect(Buffer.compare(pixels, after.get(name === 'Orange 2' ? 'Lifebuoy orange' : name)!)).toBe(0);
+    // and it is found nowhere under its old name by one that opens it anew
+    const names = (await PdfInks.open(now)).inks(coated).map((i) => i.name);
+    expect(names).toContain('Lifebuoy orange');
+    expect(names).not.toContain('Orange 2');
+  });
+
+  it('with two inks merged has all on one plate', async () => {
+    const old = await write();
+    const pdf = await PdfInks.open(old);
+    if (pdf.inks(coated).find((i) => i.name === 'Orange 2')!.places > 1) {
+      // mixed with the other in one space, they cannot become one
+      expect(() => pdf.merge('Orange 2', 'Hull navy')).toThrow(/mixed with each other in one colour space/);
+      return;
+    }
+    pdf.merge('Orange 2', 'Hull navy');
+    const now = await pdf.save();
+    undamaged(now);
+    const [before, after] = [await plates(old), await plates(now)];
+    expect(after.has('Orange 2')).toBe(false);
+    const both = after.get('Hull navy')!;
+    before.get('Orange 2')!.forEach((v, i) => {
+      if (both[i] !== Math.min(v, before.get('Hull navy')![i]!)) throw new Error(`pixel ${i} differs`);
+    });
+  });
+
+  it('carries a measurement and a printing order, and gives them back', async () => {
+    const pdf = await PdfInks.open(await write());
+    const cxf = new TextEncoder().encode('<CxF>made up, ü</CxF>');
+    pdf.embed('Hull navy', cxf);
+    pdf.setOrder(['Hull navy', 'Black', 'Orange 2']);
+    const now = await pdf.save();
+    undamaged(now);
+    const again = await PdfInks.open(now);
+    expect(again.measurement('Hull navy')).toEqual(cxf);
+    expect(again.measurement('Orange 2')).toBeNull();
+    const inks = again.inks(coated);
+    expect(inks.find((i) => i.name === 'Hull navy')!.spectral).toBe(true);
+    const order = inks.map((i) => i.name);
+    expect(order.indexOf('Hull navy')).toBeLessThan(order.indexOf('Orange 2'));
+    // a rename takes both along
+    again.rename('Hull navy', 'Fleet navy');
+    const third = await PdfInks.open(await again.save());
+    expect(third.measurement('Fleet navy')).toEqual(cxf);
+    expect(third.measurement('Hull navy')).toBeNull();
+    expect(third.inks(coated).map((i) => i.name)[0]).toBe('Fleet navy');
+  });
+
+  it('with an ink replaced by a swatch stands for that swatch’s colour', async () => {
+    const pdf = await PdfInks.open(await write());
+    const [swatch] = libraryOf('x', { A: [['Signal', '#118844']] }).groups[0]!.swatches;
+    pdf.swap('Hull navy', { ...swatch!, color: { space: 'lab', components: [50, -40, 20] } }, coated);
+    const now = await pdf.save();
+    undamaged(now);
+    const ink = (await PdfInks.open(now)).inks(coated).find((i) => i.name === 'Signal')!;
+    expect(deltaE00(ink.lab as Lab, [50, -40, 20])).toBeLessThan(0.01);
+  });
+});
+
+describe('inks', () => {
+  it('may have names in any script', async () => {
+    const pdf = await PdfInks.open(await byUs());
+    pdf.rename('Orange 2', 'Rettungsring (Süd) #1 / 橙');
+    const now = await pdf.save();
+    undamaged(now);
+    expect((await PdfInks.open(now)).inks(coated).map((i) => i.name)).toContain('Rettungsring (Süd) #1 / 橙');
+  });
+
+  it('that are not there, or names that are taken, are refused with what there is', async () => {
+    const pdf = await PdfInks.open(await byUs());
+    expect(() => pdf.rename('Orange', 'x')).toThrow(/no ink “Orange” in it\. It has “Orange 2”, “Hull navy”/);
+    expect(() => pdf.rename('Orange 2', 'Hull navy')).toThrow(/there is an ink “Hull navy” already/);
+    expect(() => pdf.rename('Orange 2', 'Cyan')).toThrow(/already/);
+    expect(() => pdf.rename('Orange 2', 'All')).toThrow(/cannot be the name/);
+    expect(() => pdf.rename('Black', 'x')).toThrow(/process ink/);
+    expect(() => pdf.setOrder(['Orange 2', 'Orange 2'])).toThrow(/twice/);
+    expect(pdf.isChanged).toBe(false);
+    expect(await pdf.save()).toEqual(await byUs());
+  });
+
+  it('of a file that is damaged or locked are not guessed', async () => {
+    await expect(PdfInks.open(new TextEncoder().encode('%PDF-1.7\nnothing'))).rejects.toThrow(/damaged/);
+    if (!has('qpdf', '--version')) return;
+    const [plain, locked] = [join(folder, 'plain.pdf'), join(folder, 'locked.pdf')];
+    writeFileSync(plain, await byUs());
+    execFileSync('qpdf', ['--encrypt', 'secret', 'owner', '256', '--', plain, locked]);
+    await expect(PdfInks.open(new Uint8Array(readFileSync(locked)))).rejects.toThrow(/password/);
+    // without a user password it opens, and is not changed
+    execFileSync('qpdf', ['--encrypt', '', 'owner', '256', '--', plain, locked]);
+    const open = await PdfInks.open(new Uint8Array(readFileSync(locked)));
+    expect(open.inks(coated).map((i) => i.name)).toContain('Orange 2');
+    open.rename('Orange 2', 'Orange');
+    await expect(open.save()).rejects.toThrow(/encrypted/);
+  });
+
+  it('of a file that would start something say so, and nothing is followed', async () => {
+    const lib = await import('@cantoo/pdf-lib');
+    const document = await lib.PDFDocument.load(await byUs());
+    document.addJavaScript('x', 'app.alert(1)');
+    const pdf = await PdfInks.open(await document.save({ useObjectStreams: true }));
+    expect(pdf.facts().warnings.join()).toMatch(/scripts, which Papillon does not follow/);
+    // with objects in streams it is changed all the same
+    pdf.rename('Orange 2', 'Orange');
+    const now = await pdf.save();
+    undamaged(now);
+    expect((await plates(now)).has('Orange')).toBe(true);
+  });
+});
