@@ -51,6 +51,7 @@ import { addConvert, asWritable, byEnding, wrongUsage } from './convert.ts';
 import { colorEngine, conditionHere, localServices } from './engine.ts';
 import { named, open, readWhole, STREAM, type Streams, write } from './files.ts';
 import { addHarmony } from './harmony.ts';
+import { addInks } from './inks.ts';
 import { addReading } from './reading.ts';
 import { addTune } from './tune.ts';
 
@@ -333,6 +334,8 @@ export async function main(args: string[], streams: Streams): Promise<number> {
       throw new FormatError(message);
     },
   });
+
+  addInks(program, { streams, print });
 
   addCompletion(program, out);
 

@@ -133,6 +133,17 @@ describe.each(WRITERS.filter(([, , available]) => available))('a PDF by %s', (_,
     expect(pages[0]!.width).toBeGreaterThan(70);
   });
 
+  it('says how much of its page each ink covers, as Ghostscript’s plates have it', async () => {
+    const bytes = await write();
+    const { pages } = await (await PdfInks.open(bytes)).coverage(coated);
+    for (const [name, pixels] of await plates(bytes)) {
+      const plate = pixels.reduce((sum, v) => sum + 255 - v, 0) / 255 / pixels.length;
+      const spot = !['Cyan', 'Magenta', 'Yellow', 'Black'].includes(name);
+      // text is estimated, and process inks of our own sheet go through a profile
+      expect(Math.abs((pages[0]!.get(name) ?? 0) - plate)).toBeLessThan(spot ? 0.01 : 0.03);
+    }
+  });
+
   it('with an ink renamed has its plate under the new name, to the pixel, and nothing else is touched', async () => {
     const old = await write();
     const pdf = await PdfInks.open(old);

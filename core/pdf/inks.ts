@@ -3,6 +3,7 @@ import { type Color, type Condition, type Lab, toLab } from '../color/index.ts';
 import { joined } from '../join.ts';
 import type { Swatch } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
+import { PdfCoverage } from './coverage.ts';
 import { PdfObjects } from './objects.ts';
 
 // The inks of a PDF, read and changed without touching anything else. Colour spaces: ISO 32000-1, 8.6; what is said of inks beside
@@ -12,7 +13,8 @@ import { PdfObjects } from './objects.ts';
 const PROCESS = ['Cyan', 'Magenta', 'Yellow', 'Black'];
 /** Names that are no ink: all plates, and none. */
 const NO_INK = new Set(['All', 'None']);
-const MM_PER_POINT = 25.4 / 72;
+/** Points in mm, to the hundredth. */
+const toMm = (points: number) => Math.round((points * 2540) / 72) / 100;
 
 export interface PdfPage {
   /** Of its trim, or else of its crop and media, mm. */
@@ -162,7 +164,7 @@ export class PdfInks extends PdfObjects {
       conformance,
       pages: this.document.getPages().map((page) => {
         const { width, height } = this.boxOf(page);
-        return { width: round(width * MM_PER_POINT), height: round(height * MM_PER_POINT), unit: 'mm' };
+        return { width: toMm(width), height: toMm(height), unit: 'mm' };
       }),
       outputIntent: intent && {
         name: text(this.get(intent, 'OutputConditionIdentifier')) ?? text(this.get(intent, 'Info')) ?? '',
@@ -229,6 +231,26 @@ export class PdfInks extends PdfObjects {
       return at >= 0 ? at : order.length + (kind === 'process' ? PROCESS.indexOf(name) : PROCESS.length);
     };
     return [...found.values()].sort((a, b) => rank(a) - rank(b));
+  }
+
+  /**
+   * The part of each page that each ink covers, 0–1, by its name; text is estimated.
+   *
+   * @param breathe as in {@link PdfInks.open}
+   * @returns with the pages what could not be counted
+   */
+  async coverage(
+    condition: Condition,
+    breathe: (done: number, of: number) => Promise<void> = async () => undefined,
+  ): Promise<{ pages: Map<string, number>[]; passed: string[] }> {
+    const counting = new PdfCoverage(this.lib, this.context, condition);
+    const pages: Map<string, number>[] = [];
+    const all = this.document.getPages();
+    for (const [i, page] of all.entries()) {
+      await breathe(i, all.length);
+      pages.push(counting.page(page, page.getTrimBox()));
+    }
+    return { pages, passed: [...counting.passed] };
   }
 
   /** Whether anything is painted in CMYK: by an operator, or a space that says so. */

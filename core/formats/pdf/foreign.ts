@@ -2,6 +2,7 @@ import type * as Pdf from '@cantoo/pdf-lib';
 import type { Color, Space } from '../../color/index.ts';
 import { type Tint, tintFunction } from '../../pdf/functions.ts';
 import { type PdfLib, PdfObjects, type Plain, type Reading } from '../../pdf/objects.ts';
+import { tokensOf } from '../../pdf/tokens.ts';
 import type { Stop } from '../../swatch/gradient.ts';
 import { FormatError } from '../../text/error.ts';
 import { plural } from '../../text/text.ts';
@@ -482,30 +483,5 @@ class Reader extends PdfObjects {
     const space = this.at(object);
     if (!(space instanceof this.lib.PDFArray) || this.nameOf(space.get(0)) !== 'Pattern') return null;
     return space.size() > 1 ? this.reading(space.get(1)) : null;
-  }
-}
-
-/** The words of a content stream: numbers, names and operators; texts, arrays, dictionaries and pictures inside are passed over. */
-function* tokensOf(text: string): Generator<string> {
-  const pattern = /%[^\r\n]*|<<|>>|<[^>]*>|\[|\]|\(|\/[^\s/<>()[\]{}%]*|[^\s/<>()[\]{}%]+/g;
-  for (let match = pattern.exec(text); match; match = pattern.exec(text)) {
-    const token = match[0];
-    if (token === '(') {
-      let depth = 1;
-      let at = pattern.lastIndex;
-      for (; at < text.length && depth > 0; at++) {
-        const c = text[at];
-        if (c === '\\') at++;
-        else if (c === '(') depth++;
-        else if (c === ')') depth--;
-      }
-      pattern.lastIndex = at;
-    } else if (token === 'ID') {
-      // a picture written into the stream ends with EI on its own
-      const end = /\sEI(?=\s|$)/g;
-      end.lastIndex = pattern.lastIndex;
-      pattern.lastIndex = end.exec(text) ? end.lastIndex : text.length;
-      yield 'EI';
-    } else if (!/^[%<>[\]]/.test(token)) yield token;
   }
 }
