@@ -15,6 +15,7 @@ export default [
   answer(libraries.listLibraries, 'routes/libraries.ts'),
   answer(assets.readSample, 'routes/sample.ts'),
   route('convert', 'routes/convert.tsx'),
+  route('pdf', 'routes/pdf.tsx'),
   route('formats', 'routes/formats.tsx'),
   route('away', 'routes/away.tsx'),
   route('manifest.webmanifest', 'routes/manifest.ts'),

@@ -2,6 +2,8 @@ import type { ConditionSetting } from '#core/color/index';
 import type { ReportHead, ReportRow } from '#core/formats/changes';
 import type { Kit } from '#core/formats/kit';
 import type { FileChoice, KitChoices } from '#core/formats/plan';
+import type { PdfChange } from '#core/pdf/changes';
+import type { PdfFacts, PdfInk } from '#core/pdf/inks';
 import type { Ramps, ReadingForm, Reported } from '#core/reading/index';
 import type { Library } from '#core/swatch/index';
 import type { HoldQueries } from './pieces';
@@ -34,6 +36,14 @@ export interface WrittenFile {
   mime: string;
 }
 
+/** A PDF as its page shows it. */
+export interface OpenedPdf {
+  facts: PdfFacts;
+  inks: (PdfInk & { coverage: number[] })[];
+  /** What coverage leaves out or estimates. */
+  passed: string[];
+}
+
 /** Rows per message. */
 export const ROWS_AT_ONCE = 200;
 
@@ -55,6 +65,13 @@ export type FileQueries = HoldQueries & {
   measure: {
     ask: { files: { file: Blob; path: string }[]; ramps?: string[] };
     answer: Ramps & { others: number[] };
+  };
+  /** The inks of a PDF after changes, with what each covers on every page. */
+  inks: { ask: { file: Blob; changes: PdfChange[] }; answer: OpenedPdf };
+  /** The PDF with its changes behind it, its measurements as CxF, or the profile of its output intent. */
+  inksFile: {
+    ask: { file: Blob; name: string; changes: PdfChange[]; as: 'pdf' | 'cxf' | 'profile' };
+    answer: WrittenFile;
   };
   /** Measured inks as a file of one of these forms, or a report; compared with another measurement where one is given. */
   readingFile: {

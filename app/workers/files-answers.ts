@@ -18,8 +18,16 @@ import {
   tooLarge,
   writeAs,
 } from '#core/formats/index';
+import { applyChanges, type PdfChange } from '#core/pdf/changes';
 import { pictureType } from '#core/picture/sniff';
-import { inksOf, NoSpectraError, READING_FORMS, readMeasurements, writeReport } from '#core/reading/index';
+import {
+  inksOf,
+  NoSpectraError,
+  READING_FORMS,
+  readMeasurements,
+  writeCxf,
+  writeReport,
+} from '#core/reading/index';
 import { allSwatches, type Library } from '#core/swatch/model';
 import type { Colors } from '~/colors/colors';
 import {
@@ -56,6 +64,19 @@ export const fileAnswers = (
       allSwatches(library).map((s) => s.color),
     ),
   });
+  const changedPdf = async (
+    file: Blob,
+    changes: readonly PdfChange[],
+    stage: (text: string) => void,
+    breathe: () => Promise<void>,
+  ) => {
+    stage('Reading the inks');
+    const { PdfInks } = await import('#core/pdf/inks');
+    const pdf = await PdfInks.open(new Uint8Array(await file.arrayBuffer()), breathe);
+    const condition = await colors.condition(conditionOf({}), []);
+    applyChanges(pdf, changes, condition, new Date().toISOString());
+    return { pdf, condition };
+  };
   const held = new Held();
   const reports = new Map<string, ReportRow[]>();
   return {
@@ -145,6 +166,49 @@ export const fileAnswers = (
           }
       }
       return { ...inksOf(read, ramps), others };
+    },
+
+    async inks({ file, changes }, { stage, breathe }) {
+      const { pdf, condition } = await changedPdf(file, changes, stage, breathe);
+      const { pages, passed } = await pdf.coverage(condition, async (done, of) => {
+        stage(`Counting the inks of page ${done + 1} of ${of}`);
+        await breathe();
+      });
+      return {
+        facts: pdf.facts(),
+        inks: pdf
+          .inks(condition)
+          .map((ink) => ({ ...ink, coverage: pages.map((p) => p.get(ink.name) ?? 0) })),
+        passed,
+      };
+    },
+
+    async inksFile({ file, name, changes, as }, { stage, breathe }) {
+      const { pdf, condition } = await changedPdf(file, changes, stage, breathe);
+      if (as === 'pdf')
+        return { name: fileName(name, 'pdf'), bytes: await pdf.save(), mime: 'application/pdf' };
+      if (as === 'profile') {
+        const profile = pdf.profile();
+        if (!profile) throw new Error('the output intent of this PDF has no profile.');
+        return {
+          name: fileName(name, 'icc'),
+          bytes: profile.slice() as Uint8Array<ArrayBuffer>,
+          mime: 'application/vnd.iccprofile',
+        };
+      }
+      const read = await Promise.all(
+        pdf.inks(condition).map(async (ink) => {
+          const cxf = pdf.measurement(ink.name);
+          return cxf ? inksOf([await readMeasurements(cxf, ink.name)]).inks : [];
+        }),
+      );
+      const measured = read.flat();
+      if (measured.length === 0) throw new Error('no measurement travels with the inks of this PDF.');
+      const bytes = writeCxf(
+        measured.map((ink) => ({ ink, facts: ink.conditions })),
+        new Date().toISOString(),
+      );
+      return { name: fileName(name, 'cxf'), bytes, mime: 'application/xml' };
     },
 
     async readingFile({ readings, form, setting }) {

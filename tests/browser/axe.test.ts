@@ -1,7 +1,9 @@
 import axe from 'axe-core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { localServices } from '../../cli/engine.ts';
 import { ase } from '../../core/formats/ase/ase.ts';
+import { formatById, writeAs } from '../../core/formats/index.ts';
 import { fleet, libraryOf, services } from '../../core/testing.ts';
 import { Harness, type Screen } from './harness.ts';
 
@@ -171,6 +173,18 @@ const screens: [string, () => Promise<unknown>][] = [
       await screen.go('/convert');
       await screen.drop([{ name: 'fleet.ase', bytes: ase.encode(fleet, services) }]);
       await screen.text(/change on the way|arrive/);
+    },
+  ],
+  ['PDF, empty', () => screen.go('/pdf')],
+  [
+    'PDF, with its inks',
+    async () => {
+      await screen.go('/pdf');
+      const library = libraryOf('Fleet', { Inks: [['Orange', '#e8601c']] });
+      library.groups[0]!.swatches[0]!.kind = 'spot';
+      const bytes = await writeAs(formatById('pdf'), library, await localServices());
+      await screen.drop([{ name: 'fleet.pdf', bytes }]);
+      await screen.text(/Orangespot/);
     },
   ],
   ['Gather, Reading, nothing measured', () => screen.go(`/libraries/${id}/gather?from=reading`)],

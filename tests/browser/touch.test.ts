@@ -210,6 +210,7 @@ describe('everything that is tapped', () => {
     ['Hand over', '/libraries/ID/hand-over'],
     ['the history', '/libraries/ID/history'],
     ['Convert', '/convert'],
+    ['PDF', '/pdf'],
   ])('on %s is within reach, uncut, and large enough for a finger', async (_, path) => {
     await screen.go(path.replace('ID', id));
     await wait(300);

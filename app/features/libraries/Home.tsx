@@ -219,6 +219,9 @@ export function Home({
           <Button variant="text" component={Link} to="/backups">
             Backups
           </Button>
+          <Button component={Link} to="/pdf">
+            PDF
+          </Button>
           <Button component={Link} to="/convert">
             Convert files
           </Button>

@@ -28,6 +28,7 @@ const PAGES = [
   ['/books', 'Books'],
   ['/profiles', 'Print profiles'],
   ['/convert', 'Convert files'],
+  ['/pdf', 'Inks of a PDF'],
   ['/formats', 'Formats'],
   ['/backups', 'Backups'],
 ] as const;

@@ -9,6 +9,7 @@ describe('help', () => {
       ...steps.map(([to]) => `/libraries/x/${to}`),
       '/libraries/x/history',
       '/convert',
+      '/pdf',
       '/books',
       '/profiles',
       '/backups',

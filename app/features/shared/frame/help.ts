@@ -161,6 +161,24 @@ const HELP: Record<string, Help> = {
       },
     ],
   },
+  pdf: {
+    title: 'PDF',
+    about: 'The inks of a PDF. Only what you change is written, behind the file as it came.',
+    jobs: [
+      {
+        title: 'Give an ink its real name',
+        steps: ['Drop the PDF, and choose the ink.', 'Type its name and press Enter.', 'Save the PDF.'],
+      },
+      {
+        title: 'Let a measurement travel along',
+        steps: ['Choose the ink.', 'Embed a measurement: CxF, CGATS or CSV.', 'Save the PDF.'],
+      },
+      {
+        title: 'Replace an ink',
+        steps: ['Choose the ink.', 'Choose one of the nearest swatches of your books and libraries.'],
+      },
+    ],
+  },
   convert: {
     title: 'Convert',
     about: 'Turns files of one format into another. Nothing is kept.',

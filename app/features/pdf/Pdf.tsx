@@ -1,0 +1,230 @@
+import Button from '@mui/material/Button';
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { lazy, Suspense, useCallback, useState } from 'react';
+import { toHex } from '#core/color/index';
+import { changeText } from '#core/pdf/changes';
+import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
+import { useCondition } from '~/ui/condition';
+import { Empty } from '~/ui/empty';
+import { BottomBar, Panel, Stage, Toolbar } from '~/ui/Frame';
+import { useOneStop } from '~/ui/one-stop';
+import { PlainButton } from '~/ui/plain-button';
+import { Progress } from '~/ui/progress';
+import { count } from '~/ui/swatch';
+import { InkReadout } from './InkReadout';
+import css from './Pdf.module.css';
+import { type ShownInk, usePdf } from './use-pdf';
+
+const Preview = lazy(() => import('./Preview').then((m) => ({ default: m.Preview })));
+
+const percent = (part: number) =>
+  part === 0 ? '0 %' : part < 0.005 ? '< 1 %' : `${Math.round(part * 100)} %`;
+
+/** The inks of a PDF: what is printed, and what of it is changed. */
+export function Pdf() {
+  const pdf = usePdf();
+  const { open, take } = pdf;
+  const openFiles = useOpenFiles();
+  const condition = useCondition();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [page, setPage] = useState(0);
+  const stop = useOneStop<HTMLFieldSetElement>();
+  useFileTaker(
+    useCallback(
+      async (given) => {
+        const own = given.find((g) => /\.pdf$/i.test(g.path) || g.file.type === 'application/pdf');
+        if (!own) return given;
+        setPage(0);
+        setChosen(null);
+        await take(own.file);
+        return given.filter((g) => g !== own);
+      },
+      [take],
+    ),
+  );
+  const { inks = [], facts, passed = [] } = open?.pdf ?? {};
+  const ink =
+    inks.find((i) => i.name === chosen) ?? inks.find((i) => i.kind !== 'process') ?? inks[0] ?? null;
+  const unmeasured = inks.filter((i) => i.kind === 'spot' && !i.spectral).length;
+  const mean = ({ coverage }: ShownInk) => coverage[page] ?? 0;
+  const move = (name: string, by: -1 | 1) => {
+    const names = inks.map((i) => i.name);
+    const at = names.indexOf(name);
+    const to = at + by;
+    if (to < 0 || to >= names.length) return;
+    [names[at], names[to]] = [names[to]!, names[at]!];
+    pdf.change({ do: 'order', names });
+  };
+  const size = facts?.pages[page];
+  return (
+    <>
+      <Panel side="outline" label="Inks">
+        {open && (
+          <>
+            <p className={`caption ${css.head}`}>Inks, in printing order</p>
+            <fieldset {...stop} className={css.inks} aria-label="Inks" data-no-act>
+              {inks.map((i, n) => (
+                <PlainButton
+                  key={i.name}
+                  className={css.ink}
+                  aria-pressed={i === ink}
+                  aria-label={[
+                    i.name,
+                    i.kind,
+                    i.kind === 'process' ? '' : i.spectral ? 'measured' : 'not measured',
+                  ]
+                    .filter(Boolean)
+                    .join(', ')}
+                  onClick={() => setChosen(i.name)}
+                >
+                  <span className={`mono caption ${css.place}`}>{n + 1}</span>
+                  <span
+                    className={css.chip}
+                    style={i.alternate ? { background: toHex(i.alternate, condition) } : {}}
+                  />
+                  <span className={css.name}>
+                    <span className="cut" dir="auto">
+                      {i.name}
+                    </span>
+                    <span className="caption">
+                      {i.kind}
+                      {i.kind === 'process' ? '' : i.spectral ? ' · measured' : ' · not measured'}
+                    </span>
+                  </span>
+                  <span className="mono caption">{percent(mean(i))}</span>
+                </PlainButton>
+              ))}
+            </fieldset>
+            {ink && inks.length > 1 && (
+              <p className={css.order}>
+                <PlainButton
+                  look="icon"
+                  aria-label={`Print ${ink.name} earlier`}
+                  onClick={() => move(ink.name, -1)}
+                >
+                  <ArrowUp size={16} />
+                </PlainButton>
+                <PlainButton
+                  look="icon"
+                  aria-label={`Print ${ink.name} later`}
+                  onClick={() => move(ink.name, 1)}
+                >
+                  <ArrowDown size={16} />
+                </PlainButton>
+              </p>
+            )}
+            <div className={css.intent}>
+              <p className="caption">Printed on</p>
+              <p>
+                {facts!.outputIntent ? facts!.outputIntent.name || 'a condition without a name' : 'not said'}
+              </p>
+              {facts!.outputIntent?.profile && (
+                <PlainButton look="link" onClick={() => void pdf.save('profile')}>
+                  Export profile
+                </PlainButton>
+              )}
+            </div>
+          </>
+        )}
+      </Panel>
+      <Stage>
+        <h1 className="unseen">Inks of a PDF</h1>
+        {open && facts ? (
+          <>
+            <Toolbar>
+              <strong className="cut" title={open.file.name}>
+                {open.file.name}
+              </strong>
+              <span className={`caption ${css.facts}`}>
+                {[
+                  count(facts.pages.length, 'page'),
+                  facts.conformance ?? `PDF ${facts.version}`,
+                  count(inks.length, 'ink'),
+                  size && `page ${page + 1}: ${Math.round(size.width)} × ${Math.round(size.height)} mm`,
+                ]
+                  .filter(Boolean)
+                  .join(' · ')}
+              </span>
+              {facts.pages.length > 1 && (
+                <span className={css.pages}>
+                  <Button size="small" disabled={page === 0} onClick={() => setPage(page - 1)}>
+                    Page before
+                  </Button>
+                  <Button
+                    size="small"
+                    disabled={page === facts.pages.length - 1}
+                    onClick={() => setPage(page + 1)}
+                  >
+                    Next page
+                  </Button>
+                </span>
+              )}
+            </Toolbar>
+            <div className={css.stage}>
+              <Suspense>
+                <Preview file={open.file} page={page} />
+              </Suspense>
+              {[
+                ...facts.warnings,
+                ...(facts.missingFonts.length > 0
+                  ? [`Fonts not embedded: ${facts.missingFonts.join(', ')}.`]
+                  : []),
+              ].map((w) => (
+                <p key={w} className="caption">
+                  {w}
+                </p>
+              ))}
+              {passed.length > 0 && (
+                <p className="caption">
+                  What inks cover is counted in areas, lines and pictures; only estimated or left out:{' '}
+                  {passed.join(', ')}.
+                </p>
+              )}
+              <ol className={css.changes} aria-label="Changes">
+                {open.changes.slice(0, open.at).map((c, i) => (
+                  <li key={i}>{changeText(c)}</li>
+                ))}
+              </ol>
+            </div>
+          </>
+        ) : (
+          <Empty
+            level="h2"
+            title="The inks of a PDF"
+            text="Drop a PDF: its inks are listed with what they cover, and can be renamed, replaced, ordered and measured. Everything else in it stays byte for byte."
+          >
+            <Button variant="contained" onClick={openFiles}>
+              Open a PDF…
+            </Button>
+          </Empty>
+        )}
+        {pdf.job && <Progress {...pdf.job} onStop={pdf.stop} />}
+      </Stage>
+      <InkReadout ink={ink} inks={inks} pdf={pdf} onRenamed={setChosen} />
+      {open && (
+        <BottomBar label="PDF">
+          <strong>PDF</strong>
+          <span className="caption">
+            {unmeasured > 0
+              ? `${count(unmeasured, 'ink has', 'inks have')} no measurement`
+              : 'All spot inks have measurements'}
+          </span>
+          <span className={css.acts}>
+            <Button disabled={open.at === 0} onClick={() => pdf.step(-1)}>
+              Undo
+            </Button>
+            <Button disabled={open.at === open.changes.length} onClick={() => pdf.step(1)}>
+              Redo
+            </Button>
+            <Button disabled={!inks.some((i) => i.spectral)} onClick={() => void pdf.save('cxf')}>
+              Measurements as CxF
+            </Button>
+            <Button variant="contained" disabled={open.at === 0} onClick={() => void pdf.save('pdf')}>
+              Save PDF
+            </Button>
+          </span>
+        </BottomBar>
+      )}
+    </>
+  );
+}
