@@ -72,6 +72,18 @@ const OPTIONAL = [
     without: 'colours of spectra are not checked against them',
     packages: { 'apt-get': 'colord-data', dnf: 'colord' },
   },
+  {
+    name: 'qpdf',
+    found: () => onPath('qpdf'),
+    without: 'changed PDFs are opened by two other readers, not by three',
+    packages: { 'apt-get': 'qpdf', dnf: 'qpdf', brew: 'qpdf' },
+  },
+  {
+    name: 'ReportLab',
+    found: () => ['', '/usr'].some((root) => existsSync(`${root}/lib/python3/dist-packages/reportlab`)),
+    without: 'PDFs are changed that two other writers made, not three',
+    packages: { 'apt-get': 'python3-reportlab' },
+  },
 ];
 
 const MANAGERS = {

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { parseColor, seenBy, visionMatrix } from '../color/index.ts';
+import { labOfSpectrum } from '../reading/figures.ts';
 import { coated, libraryOf } from '../testing.ts';
 import { called, fixed, run } from './testing.ts';
 
@@ -35,5 +36,34 @@ describe('colour vision', () => {
     const after = fixed(library, found, at);
     expect(called(await run('vision', after, { within: 8 }))).not.toContain('Port · Moss');
     expect((await run('vision', library, { within: 8, severity: 10 })).total).toBe(0);
+  });
+
+  it('looks at measured swatches in another light, and offers no fixes there', async () => {
+    const library = libraryOf('x', {
+      '': [
+        ['One', '#b5492e'],
+        ['Other', '#6d6b2b'],
+      ],
+    });
+    const [one, other] = library.groups[0]!.swatches;
+    const nms = Array.from({ length: 36 }, (_, i) => 380 + 10 * i);
+    // a red that a lamp makes redder, and a green
+    const curve = (of: (nm: number) => number) => ({ start: 380, step: 10, values: nms.map(of) });
+    one!.spectrum = curve((nm) => 0.06 + 0.5 / (1 + Math.exp(-(nm - 590) / 14)));
+    other!.spectrum = curve((nm) => 0.05 + 0.25 * Math.exp(-(((nm - 560) / 60) ** 2)));
+    const [day, lamp] = [
+      await run('vision', library, { within: 10 }),
+      await run('vision', library, { within: 10, light: 'A' }),
+    ];
+    expect(lamp.detail).toMatch(/Measured swatches as they are under A/);
+    expect([day.total, lamp.total]).toEqual([2, 2]);
+    // what the spectrum gives under A, seen by the same eyes
+    const matrix = visionMatrix('protan', 1);
+    const color = { space: 'lab' as const, components: labOfSpectrum(one!.spectrum!, 'A') };
+    const seen = seenBy(color, matrix, coated).lab;
+    const protan = lamp.findings.find((f) => f.says.includes('protan'))!;
+    expect(protan.left.lab).toEqual(seen);
+    expect(protan.left.lab).not.toEqual(day.findings.find((f) => f.says.includes('protan'))!.left.lab);
+    expect([day, lamp].map((f) => f.findings.every((x) => x.fixes.length === 0))).toEqual([false, true]);
   });
 });

@@ -17,6 +17,8 @@ import {
   visionNames,
 } from '../color/index.ts';
 import { type Options, optionOf } from '../options.ts';
+import { labOfSpectrum } from '../reading/figures.ts';
+import type { Illuminant } from '../spectral/index.ts';
 import type { Swatch } from '../swatch/index.ts';
 import { swatchLabel } from '../swatch/model.ts';
 import {
@@ -82,13 +84,24 @@ export const vision: Check = {
       unit: '%',
     },
     { id: 'within', label: 'Within', type: 'number', min: 1, max: 10, step: 0.5, initial: 4, unit: 'ΔE00' },
+    {
+      id: 'light',
+      label: 'Light',
+      type: 'choice',
+      values: [
+        ['D50', 'daylight'],
+        ['A', 'a lamp'],
+        ['F11', 'shop tubes'],
+      ],
+      initial: 'D50',
+    },
   ],
   about: () => 'pairs that collapse',
 
   async find({ library, condition, options, alone, breathe }) {
-    const { within, severity, eye, eyes } = chosenOf(options);
+    const { within, severity, eye, eyes, light } = chosenOf(options);
     const every = placed(library)
-      .map((p) => p.swatch)
+      .map((p) => inLight(p.swatch, light))
       .filter((s) => s.kind !== 'technical');
     const all =
       every.length > MAX_COMPARED_COLORS
@@ -120,7 +133,7 @@ export const vision: Check = {
       const [left, right] = [seenBy(x.color, matrix, condition), seenBy(y.color, matrix, condition)];
       const names = [swatchLabel(x, condition), swatchLabel(y, condition)] as const;
       const finding: Finding = {
-        key: keyOf([x, y], condition, `${of.eye} ${severity}`),
+        key: keyOf([x, y], condition, `${of.eye} ${severity}${light === 'D50' ? '' : ` ${light}`}`),
         swatches: [x.id, y.id],
         name: `${names[0]} · ${names[1]}`,
         measure,
@@ -134,7 +147,7 @@ export const vision: Check = {
         ],
         fixes: [],
       };
-      return i < COMPLETE ? withFixes(finding, x, y, options, condition) : finding;
+      return i < COMPLETE && light === 'D50' ? withFixes(finding, x, y, options, condition) : finding;
     });
     const done = settled(findings, worst.total, alone);
     return {
@@ -143,13 +156,15 @@ export const vision: Check = {
         done.total === 0
           ? 'No two colours collapse'
           : `${plural(done.total, 'pair')} ${done.total === 1 ? 'collapses' : 'collapse'} for ${eye === 'all' ? 'some eyes' : `${eye} eyes`}`,
-      detail: `Pairs at least ΔE00 ${APART} apart that are seen within ${figure(within)} (Machado, Oliveira and Fernandes 2009).${all.length < every.length ? ` Of ${every.length.toLocaleString('en-GB')} colours ${all.length.toLocaleString('en-GB')} that stand for all were compared.` : ''}`,
+      detail: `Pairs at least ΔE00 ${APART} apart that are seen within ${figure(within)} (Machado, Oliveira and Fernandes 2009).${light === 'D50' ? '' : ` Measured swatches as they are under ${light}; others as in daylight, as nothing else is known of them.`}${all.length < every.length ? ` Of ${every.length.toLocaleString('en-GB')} colours ${all.length.toLocaleString('en-GB')} that stand for all were compared.` : ''}`,
     };
   },
 
   complete(finding, { library, condition, options }) {
     const [x, y] = swatchesOf(finding, library);
-    return x && y ? withFixes(finding, x, y, options, condition) : finding;
+    return x && y && chosenOf(options).light === 'D50'
+      ? withFixes(finding, x, y, options, condition)
+      : finding;
   },
 };
 
@@ -160,8 +175,15 @@ const chosenOf = (options: Options) => {
     severity: Number(optionOf(vision, options, 'severity')) / 100,
     eye,
     eyes: eye === 'all' ? VISIONS : [eye as Vision],
+    light: String(optionOf(vision, options, 'light')) as Illuminant,
   };
 };
+
+/** A measured swatch as it is in another light; what it would be changed to there is not known, so that there are no fixes then. */
+const inLight = (swatch: Swatch, light: Illuminant): Swatch =>
+  light === 'D50' || !swatch.spectrum
+    ? swatch
+    : { ...swatch, color: { space: 'lab', components: labOfSpectrum(swatch.spectrum, light) } };
 
 function withFixes(finding: Finding, x: Swatch, y: Swatch, options: Options, condition: Condition): Finding {
   const { within, severity, eyes } = chosenOf(options);
