@@ -103,7 +103,7 @@ describe('inks', () => {
     const missing = await run('inks', pdf, out, '--swap', 'Hull navy=Red', '--with', library);
     expect([missing.code, missing.err]).toEqual([
       1,
-      expect.stringMatching(/fleet\.gpl: there is no swatch “Red”/),
+      expect.stringMatching(/fleet\.gpl: no swatch is called “Red”/),
     ]);
   });
 
@@ -116,7 +116,7 @@ describe('inks', () => {
       'an ink that is not there',
       [pdf, out, '--rename', 'Red=Blue'],
       1,
-      /livery\.pdf: there is no ink “Red” in it/,
+      /livery\.pdf: the PDF has no ink “Red”/,
     ],
     ['no profile', [pdf, '--profile-out', out], 1, /livery\.pdf: its output intent has no profile/],
     ['no measurement', [pdf, '--cxf-out', out], 1, /no measurement travels/],

@@ -71,7 +71,7 @@ export function addInks(program: Command, { streams, print }: Shell): void {
         const { library } = await open(given.with);
         for (const [ink, wanted] of swap) {
           const swatch = allSwatches(library).find((s) => s.name === wanted || s.code === wanted);
-          if (!swatch) throw new FormatError(`${given.with}: there is no swatch “${wanted}” in it.`);
+          if (!swatch) throw new FormatError(`${given.with}: no swatch is called “${wanted}”.`);
           await called(() => pdf.swap(ink, swatch, condition));
         }
       }

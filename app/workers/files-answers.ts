@@ -220,7 +220,7 @@ export const fileAnswers = (
       }
       const { ending, mime, write } = READING_FORMS.find((f) => f.id === form)!;
       const [first, ...rest] = readings;
-      if (!first) throw new Error('there is no measured ink to write.');
+      if (!first) throw new Error('open a measured ink first.');
       return { name: fileName(name, ending), bytes: write([first, ...rest], new Date().toISOString()), mime };
     },
 

@@ -179,7 +179,7 @@ const chosenOf = (options: Options) => {
   };
 };
 
-/** A measured swatch as it is in another light; what it would be changed to there is not known, so that there are no fixes then. */
+/** A measured swatch as it is in another light; fixes are left out there, as they would change the swatch in daylight. */
 const inLight = (swatch: Swatch, light: Illuminant): Swatch =>
   light === 'D50' || !swatch.spectrum
     ? swatch

@@ -19,7 +19,7 @@ export interface Instrument {
   calibrate(): Promise<void>;
   /** The patch it lies on. @throws InstrumentError when it is not calibrated, or the connection is lost */
   measure(mode: Mode): Promise<Spectrum>;
-  /** So many patches in one movement, each told as it comes; those told before a failure stay. */
+  /** Several patches in one movement, each reported as it comes; those reported before a failure stay. */
   strip(count: number, mode: Mode, each: (patch: Spectrum, i: number) => void): Promise<void>;
   close(): Promise<void>;
 }

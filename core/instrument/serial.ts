@@ -19,7 +19,7 @@ const MAX_BANDS = 1000;
 export class SerialInstrument implements Instrument {
   private grid = { start: 380, step: 10, count: 36 };
 
-  /** @param later resolves after so many ms; core has no clock */
+  /** @param later resolves after the given ms; core has no clock */
   constructor(
     private readonly port: LinePort,
     private readonly later: (ms: number) => Promise<void>,

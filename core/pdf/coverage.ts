@@ -1,7 +1,7 @@
 import type * as Pdf from '@cantoo/pdf-lib';
 import { type Color, type Condition, convert } from '../color/index.ts';
 import { PdfObjects } from './objects.ts';
-import { type Mask, type Point, Raster } from './raster.ts';
+import { coverAt, intersection, type Mask, type Point, Raster } from './raster.ts';
 import { tokensOf } from './tokens.ts';
 
 // How much of a page each ink covers: its areas, lines and pictures in a small raster, ink by ink. Text is estimated, as its fonts
@@ -18,6 +18,10 @@ const SIDE = 240;
 /** A letter covers about this part of a box half as wide as it is high (common practice, no source). */
 const LETTER = 0.17;
 const MAX_DEPTH = 12;
+/** Of a page with its forms: one that holds itself would never end. */
+const MAX_STEPS = 2_000_000;
+/** Edges and pixels, likewise. */
+const MAX_WORK = 400_000_000;
 /** Parts that a curve is divided in. */
 const CURVE = 8;
 
@@ -75,6 +79,8 @@ export class PdfCoverage extends PdfObjects {
   readonly passed = new Set<string>();
   private raster = new Raster(1, 1);
   private planes = new Map<string, Float32Array>();
+  /** Words of the page's content that were looked at. */
+  private steps = 0;
 
   constructor(
     lib: typeof Pdf,
@@ -92,6 +98,7 @@ export class PdfCoverage extends PdfObjects {
       Math.max(1, Math.round(box.height * scale)),
     );
     this.planes = new Map();
+    this.steps = 0;
     const contents = this.at(page.node.get(this.lib.PDFName.of('Contents')));
     const parts = contents instanceof this.lib.PDFArray ? contents.asArray() : [contents];
     const text = parts.map((p) => this.textOf(p)).join('\n');
@@ -114,7 +121,7 @@ export class PdfCoverage extends PdfObjects {
     return new TextDecoder('latin1').decode(this.streamBytes(object));
   }
 
-  /** Colors that are no inks become those of the print condition. */
+  /** Converts RGB and Lab to the inks of the print condition. */
   private processOf(color: Color): Inks {
     const { components } = color.space === 'cmyk' ? color : convert(color, 'cmyk', this.condition);
     return new Map(PROCESS.map((name, i) => [name, Math.min(1, Math.max(0, components[i]!))]));
@@ -179,14 +186,12 @@ export class PdfCoverage extends PdfObjects {
       all === undefined ? inks : new Map([...this.planes.keys(), ...PROCESS].map((n) => [n, all]));
     for (const name of amounts.keys())
       if (!this.planes.has(name)) this.planes.set(name, new Float32Array(this.raster.size));
-    for (const [name, plane] of this.planes) {
-      const amount = amounts.get(name);
-      if (amount === undefined && over) continue;
-      for (let i = 0; i < plane.length; i++) {
-        const part = Math.min(1, mask[i]!) * (clip ? clip[i]! : 1) * alpha;
-        if (part > 0) plane[i] = plane[i]! * (1 - part) + (amount ?? 0) * part;
+    const { left, top, width, height } = mask;
+    for (let y = top; y < top + height; y++)
+      for (let x = left; x < left + width; x++) {
+        const part = coverAt(mask, x, y) * (clip ? coverAt(clip, x, y) : 1) * alpha;
+        if (part > 0) this.pixel(y * this.raster.width + x, part, amounts, over);
       }
-    }
   }
 
   private run(text: string, resources: Pdf.PDFDict | null, begin: State, depth = 0): void {
@@ -219,7 +224,7 @@ export class PdfCoverage extends PdfObjects {
       }
       if (closing !== null) {
         const inside = this.raster.fill(paths, closing);
-        now.clip = now.clip ? inside.map((v, i) => v * now.clip![i]!) : inside;
+        now.clip = now.clip ? intersection(inside, now.clip) : inside;
       }
       [paths, closing] = [[], null];
     };
@@ -240,6 +245,10 @@ export class PdfCoverage extends PdfObjects {
     };
     let operands: string[] = [];
     for (const token of tokensOf(text, true)) {
+      if (++this.steps > MAX_STEPS || this.raster.work > MAX_WORK) {
+        this.passed.add('the rest of very complex pages');
+        return;
+      }
       if (/^[(<]/.test(token)) {
         letters += token.startsWith('(') ? token.length - 2 : (token.length - 2) / 4;
         continue;
@@ -426,7 +435,7 @@ export class PdfCoverage extends PdfObjects {
           ] as const
         ).map((p) => through(inner, p)),
       ]);
-      const clip = now.clip ? box.map((v, i) => v * now.clip![i]!) : box;
+      const clip = now.clip ? intersection(box, now.clip) : box;
       const own = this.dictOf(this.get(dict, 'Resources')) ?? resources;
       this.run(this.textOf(object), own, { ...now, matrix: inner, clip }, depth + 1);
     } else if (kind === 'Image') this.picture(object, dict, now);
@@ -514,9 +523,10 @@ export class PdfCoverage extends PdfObjects {
     const det = a * d - b * c;
     if (det === 0 || width * height * count > bytes.length) return;
     const seen = new Map<number, Inks>();
-    for (let i = 0; i < mask.length; i++) {
-      if (!mask[i]) continue;
-      const [px, py] = [(i % this.raster.width) + 0.5 - e, Math.floor(i / this.raster.width) + 0.5 - f];
+    for (let i = 0; i < mask.data.length; i++) {
+      if (!mask.data[i]) continue;
+      const [x, y] = [mask.left + (i % mask.width), mask.top + Math.floor(i / mask.width)];
+      const [px, py] = [x + 0.5 - e, y + 0.5 - f];
       const [u, w] = [(d * px - c * py) / det, (a * py - b * px) / det];
       const column = Math.min(width - 1, Math.max(0, Math.floor(u * width)));
       const row = Math.min(height - 1, Math.max(0, Math.floor((1 - w) * height)));
@@ -533,7 +543,8 @@ export class PdfCoverage extends PdfObjects {
         );
         seen.set(from, inks);
       }
-      this.pixel(i, mask[i]! * (now.clip ? now.clip[i]! : 1) * now.fillAlpha, inks, now.fillOver);
+      const part = coverAt(mask, x, y) * (now.clip ? coverAt(now.clip, x, y) : 1) * now.fillAlpha;
+      this.pixel(y * this.raster.width + x, part, inks, now.fillOver);
     }
   }
 

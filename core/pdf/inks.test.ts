@@ -157,7 +157,7 @@ describe.each(WRITERS.filter(([, , available]) => available))('a PDF by %s', (_,
     );
     for (const [name, pixels] of before)
       expect(Buffer.compare(pixels, after.get(name === 'Orange 2' ? 'Lifebuoy orange' : name)!)).toBe(0);
-    // and it is found nowhere under its old name by one that opens it anew
+    // and it is found nowhere under its old name when the file is opened again
     const names = (await PdfInks.open(now)).inks(coated).map((i) => i.name);
     expect(names).toContain('Lifebuoy orange');
     expect(names).not.toContain('Orange 2');
@@ -226,7 +226,7 @@ describe('inks', () => {
 
   it('that are not there, or names that are taken, are refused with what there is', async () => {
     const pdf = await PdfInks.open(await byUs());
-    expect(() => pdf.rename('Orange', 'x')).toThrow(/no ink “Orange” in it\. It has “Orange 2”, “Hull navy”/);
+    expect(() => pdf.rename('Orange', 'x')).toThrow(/no ink “Orange”\. Its inks are “Orange 2”, “Hull navy”/);
     expect(() => pdf.rename('Orange 2', 'Hull navy')).toThrow(/there is an ink “Hull navy” already/);
     expect(() => pdf.rename('Orange 2', 'Cyan')).toThrow(/already/);
     expect(() => pdf.rename('Orange 2', 'All')).toThrow(/cannot be the name/);

@@ -4,14 +4,15 @@ import { joined } from '../join.ts';
 import type { Swatch } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
 import { PdfCoverage } from './coverage.ts';
+import { damagedPdf, loadPdf } from './load.ts';
 import { PdfObjects } from './objects.ts';
 
-// The inks of a PDF, read and changed without touching anything else. Colour spaces: ISO 32000-1, 8.6; what is said of inks beside
-// them (MixingHints, SpectralData of output intents): ISO 32000-2, 8.6.6.5 and 14.11.5.
+// The inks of a PDF, read and changed without touching anything else. Colour spaces: ISO 32000-1, 8.6; what else describes
+// inks (MixingHints, SpectralData of output intents): ISO 32000-2, 8.6.6.5 and 14.11.5.
 
 /** Inks of every press, whose names mean themselves (8.6.6.5). */
 const PROCESS = ['Cyan', 'Magenta', 'Yellow', 'Black'];
-/** Names that are no ink: all plates, and none. */
+/** Reserved names: all plates, and none. */
 const NO_INK = new Set(['All', 'None']);
 /** Points in mm, to the hundredth. */
 const toMm = (points: number) => Math.round((points * 2540) / 72) / 100;
@@ -34,7 +35,7 @@ export interface PdfInk {
   solidity: number | null;
   /** A measurement travels with it (SpectralData). */
   spectral: boolean;
-  /** In so many colour spaces. */
+  /** How many colour spaces use it. */
   places: number;
 }
 
@@ -80,7 +81,7 @@ export class PdfInks extends PdfObjects {
   }
 
   /**
-   * @param breathe is told from time to time how far it is; a wish to stop comes in by its throwing
+   * @param breathe called from time to time with the progress; throws to cancel
    * @throws FormatError when it does not open
    */
   static async open(
@@ -88,22 +89,12 @@ export class PdfInks extends PdfObjects {
     breathe: (done: number, of: number) => Promise<void> = async () => undefined,
   ): Promise<PdfInks> {
     const lib = await import('@cantoo/pdf-lib');
-    let document: Pdf.PDFDocument;
-    try {
-      document = await lib.PDFDocument.load(bytes, {
-        updateMetadata: false,
-        throwOnInvalidObject: false,
-        forIncrementalUpdate: true,
-        password: '',
-      });
-    } catch (error) {
-      if (error instanceof lib.EncryptedPDFError || /password/i.test(String(error)))
-        throw new FormatError('it is locked with a password. Save it without one and open it again.');
-      throw new FormatError('the PDF is damaged. Export or download it again.');
-    }
-    const pdf = new PdfInks(lib, document, bytes);
-    await pdf.look(breathe);
-    return pdf;
+    const document = await loadPdf(lib, bytes, true);
+    return sound(async () => {
+      const pdf = new PdfInks(lib, document, bytes);
+      await pdf.look(breathe);
+      return pdf;
+    });
   }
 
   /** Finds every colour space with inks and everything that says something of inks, in one walk over all objects. */
@@ -138,6 +129,10 @@ export class PdfInks extends PdfObjects {
   }
 
   facts(): PdfFacts {
+    return soundly(() => this.readFacts());
+  }
+
+  private readFacts(): PdfFacts {
     const { catalog } = this.document;
     const intent = this.intent();
     const version = this.nameOf(catalog.get(this.lib.PDFName.of('Version')));
@@ -194,8 +189,12 @@ export class PdfInks extends PdfObjects {
     return bytes.length > 0 ? bytes : null;
   }
 
-  /** All inks in printing order where one is said; process inks first otherwise, then spots in the order of their objects. */
+  /** All inks in printing order where the file gives one; process inks first otherwise, then spots in the order of their objects. */
   inks(condition: Condition): PdfInk[] {
+    return soundly(() => this.readInks(condition));
+  }
+
+  private readInks(condition: Condition): PdfInk[] {
     const found = new Map<string, PdfInk>();
     const spectral = this.dictOf(this.get(this.intent(), 'SpectralData'));
     const solidities = this.hints('Solidities');
@@ -245,10 +244,10 @@ export class PdfInks extends PdfObjects {
   ): Promise<{ pages: Map<string, number>[]; passed: string[] }> {
     const counting = new PdfCoverage(this.lib, this.context, condition);
     const pages: Map<string, number>[] = [];
-    const all = this.document.getPages();
+    const all = soundly(() => this.document.getPages());
     for (const [i, page] of all.entries()) {
       await breathe(i, all.length);
-      pages.push(counting.page(page, page.getTrimBox()));
+      pages.push(soundly(() => counting.page(page, page.getTrimBox())));
     }
     return { pages, passed: [...counting.passed] };
   }
@@ -313,14 +312,14 @@ export class PdfInks extends PdfObjects {
     throw new FormatError(
       PROCESS.includes(name)
         ? `“${name}” is a process ink, whose name every press knows. Spot inks can be renamed.`
-        : `there is no ink “${name}” in it. It has ${there.length > 0 ? there.map((n) => `“${n}”`).join(', ') : 'no spot inks'}.`,
+        : `the PDF has no ink “${name}”. Its inks are ${there.length > 0 ? there.map((n) => `“${n}”`).join(', ') : 'no spot inks'}.`,
     );
   }
 
   /**
-   * Gives an ink another name, wherever it stands: in every colour space, in what is said of it beside them, and in the metadata.
+   * Gives an ink another name, wherever it stands: in every colour space, in the dictionaries that describe inks, and in the metadata.
    *
-   * @throws FormatError when there is no such ink, the new name is none, or another ink has it
+   * @throws FormatError when the ink is missing, or the new name is reserved or taken
    */
   rename(from: string, to: string): void {
     this.known(from);
@@ -373,7 +372,7 @@ export class PdfInks extends PdfObjects {
     this.renameInMetadata(from, to);
   }
 
-  /** Keys and names of inks in what is said beside colour spaces. */
+  /** Renames keys and names of inks in the dictionaries that describe them. */
   private renameIn(dict: Pdf.PDFDict, owner: Pdf.PDFRef, from: string, to: Pdf.PDFName): void {
     const inside = (key: string, base: Pdf.PDFDict | null): Pdf.PDFDict | null =>
       this.dictOf(this.get(base, key));
@@ -536,6 +535,10 @@ export class PdfInks extends PdfObjects {
       throw new FormatError(
         'it is encrypted, and cannot be changed without its key. Save it without encryption first.',
       );
+    return sound(() => this.written());
+  }
+
+  private async written(): Promise<Uint8Array<ArrayBuffer>> {
     // an object that nothing refers to counts all the same (7.5.5)
     this.context.largestObjectNumber = Math.max(this.context.largestObjectNumber, this.statedSize() - 1);
     const snapshot = this.context.snapshot ?? this.document.takeSnapshot();
@@ -571,6 +574,25 @@ export class PdfInks extends PdfObjects {
       [...t.matchAll(/\/Size\s+(\d{1,9})/g)].map((m) => Number(m[1])),
     );
     return Math.max(0, ...sizes);
+  }
+}
+
+/** The package stumbles over parts that are not what they should be; a wish to stop goes through. */
+function asDamage(error: unknown): unknown {
+  return error instanceof FormatError || (error as Error).name === 'StoppedError' ? error : damagedPdf();
+}
+function soundly<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    throw asDamage(error);
+  }
+}
+async function sound<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    throw asDamage(error);
   }
 }
 

@@ -1,15 +1,25 @@
 /** A point in pixels of the raster. */
 export type Point = readonly [x: number, y: number];
 
-/** How much of each pixel something covers, 0–1. */
-export type Mask = Float32Array;
+/** How much of each pixel something covers, 0–1, inside the box that it lies in. */
+export interface Mask {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+  data: Float32Array;
+}
 
 /** Rows that are looked at in each row of pixels. */
 const SUBROWS = 4;
 
+const NOTHING: Mask = { left: 0, top: 0, width: 0, height: 0, data: new Float32Array(0) };
+
 /** A small raster in which areas are covered, with soft edges. */
 export class Raster {
   readonly size: number;
+  /** Edges and pixels that were looked at since it was made. */
+  work = 0;
 
   constructor(
     readonly width: number,
@@ -20,24 +30,27 @@ export class Raster {
 
   /** What polygons cover, by the nonzero or the even-odd rule (ISO 32000-1, 8.5.3.3). */
   fill(polygons: readonly (readonly Point[])[], evenOdd = false): Mask {
-    const mask = new Float32Array(this.size);
     const edges: [x0: number, y0: number, x1: number, y1: number][] = [];
+    let [left, top, right, bottom] = [this.width, this.height, 0, 0];
     for (const points of polygons)
       points.forEach((p, i) => {
         const next = points[(i + 1) % points.length]!;
+        left = Math.min(left, p[0]);
+        right = Math.max(right, p[0]);
+        top = Math.min(top, p[1]);
+        bottom = Math.max(bottom, p[1]);
         if (p[1] !== next[1]) edges.push([p[0], p[1], next[0], next[1]]);
       });
-    if (edges.length === 0) return mask;
-    let [top, bottom] = [this.height, 0];
-    for (const [, y0, , y1] of edges) {
-      top = Math.min(top, y0, y1);
-      bottom = Math.max(bottom, y0, y1);
-    }
-    const least = Math.max(0, Math.floor(top));
-    const most = Math.min(this.height - 1, Math.ceil(bottom));
-    for (let row = least; row <= most; row++)
+    left = Math.max(0, Math.floor(left));
+    top = Math.max(0, Math.floor(top));
+    const width = Math.min(this.width, Math.ceil(right)) - left;
+    const height = Math.min(this.height, Math.ceil(bottom)) - top;
+    if (edges.length === 0 || !(width > 0) || !(height > 0)) return NOTHING;
+    this.work += width * height + edges.length * height * SUBROWS;
+    const mask = { left, top, width, height, data: new Float32Array(width * height) };
+    for (let row = 0; row < height; row++)
       for (let k = 0; k < SUBROWS; k++) {
-        const y = row + (k + 0.5) / SUBROWS;
+        const y = top + row + (k + 0.5) / SUBROWS;
         const crossings: [x: number, way: number][] = [];
         for (const [x0, y0, x1, y1] of edges)
           if (y0 <= y !== y1 <= y)
@@ -47,18 +60,10 @@ export class Raster {
         for (const [i, [x, way]] of crossings.entries()) {
           winding += way;
           const next = crossings[i + 1];
-          if (next && (evenOdd ? i % 2 === 0 : winding !== 0)) this.span(mask, row, x, next[0]);
+          if (next && (evenOdd ? i % 2 === 0 : winding !== 0)) addSpan(mask, row, x - left, next[0] - left);
         }
       }
     return mask;
-  }
-
-  private span(mask: Mask, row: number, from: number, to: number): void {
-    const [a, b] = [Math.max(0, from), Math.min(this.width, to)];
-    for (let x = Math.floor(a); x < b; x++) {
-      const part = Math.min(b, x + 1) - Math.max(a, x);
-      if (part > 0) mask[row * this.width + x]! += part / SUBROWS;
-    }
   }
 
   /** What a line of a width covers; joins and ends are left plain. */
@@ -80,7 +85,35 @@ export class Raster {
         ]);
       }
     const mask = this.fill(quads);
-    if (width < 1) for (let i = 0; i < mask.length; i++) mask[i]! *= width;
+    if (width < 1) for (let i = 0; i < mask.data.length; i++) mask.data[i]! *= width;
     return mask;
   }
+}
+
+function addSpan({ data, width }: Mask, row: number, from: number, to: number): void {
+  const [a, b] = [Math.max(0, from), Math.min(width, to)];
+  for (let x = Math.floor(a); x < b; x++) {
+    const part = Math.min(b, x + 1) - Math.max(a, x);
+    if (part > 0) data[row * width + x]! += part / SUBROWS;
+  }
+}
+
+/** How much a mask covers of a pixel of the raster, 0–1. */
+export function coverAt({ left, top, width, height, data }: Mask, x: number, y: number): number {
+  const [u, v] = [x - left, y - top];
+  return u < 0 || v < 0 || u >= width || v >= height ? 0 : Math.min(1, data[v * width + u]!);
+}
+
+/** What two masks cover together. */
+export function intersection(one: Mask, other: Mask): Mask {
+  const left = Math.max(one.left, other.left);
+  const top = Math.max(one.top, other.top);
+  const width = Math.min(one.left + one.width, other.left + other.width) - left;
+  const height = Math.min(one.top + one.height, other.top + other.height) - top;
+  if (!(width > 0) || !(height > 0)) return NOTHING;
+  const data = new Float32Array(width * height);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++)
+      data[y * width + x] = coverAt(one, left + x, top + y) * coverAt(other, left + x, top + y);
+  return { left, top, width, height, data };
 }

@@ -12,7 +12,7 @@ import {
   termsOf,
 } from './index.ts';
 
-// A camera that is no eye: three bell-shaped receivers of its own, under a lamp that is no daylight. Spectra are smooth and made up.
+// A camera whose three bell-shaped receivers differ from the eye's, under a lamp that differs from daylight. Spectra are smooth and made up.
 
 const nms = Array.from({ length: 36 }, (_, i) => 380 + 10 * i);
 const bell = (at: number, width: number) => (nm: number) => Math.exp(-(((nm - at) / width) ** 2));

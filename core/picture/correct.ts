@@ -148,7 +148,7 @@ const percentile = (values: readonly number[], part: number) =>
 
 /** Fewer patches say nothing of a camera. */
 const MIN_PATCHES = 8;
-/** A fit of so many terms needs this many patches for each. */
+/** Patches that each term of a fit needs. */
 const PATCHES_PER_TERM = 1.6;
 /** Levels of 255 at which a camera has no more to say. */
 const [DARKEST, BRIGHTEST] = [2, 253];

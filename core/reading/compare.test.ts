@@ -61,7 +61,7 @@ describe('the special index of metamerism', () => {
 });
 
 describe('how far two spectra are apart', () => {
-  it('is said for each light and band by band, over what both have', () => {
+  it('is given for each light and band by band, over what both have', () => {
     const other = {
       start: 400,
       step: 20,

@@ -117,7 +117,7 @@ export interface Fluorescence {
   nm: number;
 }
 
-/** M1 and M0 have ultraviolet, M2 has none (ISO 13655). Null where there are no two such measurements of the same steps. */
+/** M1 and M0 have ultraviolet, M2 has none (ISO 13655). Null without two such measurements of the same steps. */
 export function fluorescence(inks: readonly MeasuredInk[]): Fluorescence | null {
   const of = (mode: string) => inks.find((i) => i.conditions.mode === mode);
   const without = of('M2');

@@ -70,7 +70,7 @@ function specifications(root: XmlNode): Map<string, Specification> {
 /**
  * The measured patches of a CxF, with what it says of them; those without spectra are left out.
  *
- * @throws FormatError for a spectrum without wavelengths, or with values that are no numbers
+ * @throws FormatError for a spectrum without wavelengths, or with invalid numbers
  */
 export function readCxf(
   text: string,
@@ -241,7 +241,7 @@ export function writeCxf(
       `   <sic:SpotInkCharacterisation SpotInkName="${escapeXml(ink.name)}">\n${written.join('')}   </sic:SpotInkCharacterisation>\n`,
     );
   }
-  // what is said of one ink is said of the file
+  // the facts of a single ink describe the file
   const [only] = readings;
   const tags =
     readings.length === 1 && only

@@ -76,7 +76,7 @@ describe('a film over white and black', () => {
     });
   });
 
-  it('is told of no ink that was not measured over black, or in other bands', () => {
+  it('is null for an ink that was not measured over black, or in other bands', () => {
     const { steps, ...rest } = drawn('half', orange);
     expect(filmOf({ ...rest, steps: steps.filter((s) => s.backing === 'white') })).toBeNull();
     const other = steps.map((s) =>

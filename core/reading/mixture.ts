@@ -34,7 +34,7 @@ function filmAt(
   const [[r1, g1], [r2, g2]] = [over, under];
   const [d1, d2] = [r1 - g1, r2 - g2];
   if (Math.abs(d1) < MIN_APART && Math.abs(d2) < MIN_APART) return [0, MIN_SCATTERING];
-  // multiplied out, so that a backing the film looks like is no pole
+  // multiplied out, so that a backing that looks like the film is not a pole
   const a = ((1 + r1 * g1) * d2 - (1 + r2 * g2) * d1) / ((r1 + g1) * d2 - (r2 + g2) * d1);
   const [r, g, d] = Math.abs(d1) > Math.abs(d2) ? [r1, g1, d1] : [r2, g2, d2];
   if (!(a > 1 + 1e-6)) {

@@ -13,7 +13,7 @@ export interface Patch {
   /** Of the plate, 0–100 %, by a column of its own. */
   percent?: number;
   backing?: Backing;
-  /** What is said of this one in particular. */
+  /** Facts of this patch alone. */
   facts?: Facts;
   /** Where it stands, for messages: “ramp.txt, line 12”. */
   where: string;

@@ -30,7 +30,7 @@ const STEPS = 25;
 /** Less than this of a base is none. */
 const LEAST = 0.002;
 
-/** All sets of one to four of so many. */
+/** All sets of one to four out of `count`. */
 function* subsets(count: number, from = 0, taken: number[] = []): Generator<number[]> {
   for (let i = from; i < count; i++) {
     const next = [...taken, i];

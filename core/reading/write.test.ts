@@ -205,7 +205,7 @@ describe('spectra in a CSV', () => {
     expect(Number(data[0]!['410 nm'])).toBeCloseTo(orange(410), 6);
   });
 
-  it('a cell that is no number is named with its line', async () => {
+  it('an invalid number is reported with its line', async () => {
     await expect(
       csv(`Name,${bands.join(',')}\nBuoy,${bands.map((_, i) => (i === 3 ? 'n/a' : '0.5')).join(',')}\n`),
     ).rejects.toThrow(/sheet\.csv, line 2: SPECTRAL_NM550 “n\/a” is not a number/);

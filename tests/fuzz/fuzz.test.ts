@@ -19,3 +19,10 @@ it('files that are made to take for ever end', async () => {
   expect(files).toBeGreaterThan(2000);
   expect(peakMB).toBeLessThan(900);
 }, 600_000);
+
+it('damaged PDFs have their inks read and changed, or are refused with a reason', async () => {
+  const { files, opened, refused } = await watched({ kind: 'PDF', files: 400, seed: 3 }, LIMIT_MS);
+  expect(opened + refused).toBe(files);
+  expect(opened).toBeGreaterThan(50);
+  expect(refused).toBeGreaterThan(20);
+}, 300_000);

@@ -15,6 +15,7 @@ import { pictureType } from '../../core/picture/index.ts';
 import { countingIds, countSwatches } from '../../core/swatch/model.ts';
 import { anyLibrary } from '../../core/testing.ts';
 import { mutate, NASTY, random } from './mutate.ts';
+import { mutatePdf, pdfs, readPdfInks } from './pdfs.ts';
 import { decodePicture, pictureShapes, pictures, readPicture } from './pictures.ts';
 import { mutateProfile, profileReader, profiles } from './profiles.ts';
 import { shapes } from './shapes.ts';
@@ -195,10 +196,23 @@ export const KINDS = [
   'PSD',
   'HEIC',
   'JPEG XL',
+  'PDF',
 ] as const;
 /** After so many damaged files one that is sound is opened. */
 const SOUND_EVERY = 20;
 export type Kind = (typeof KINDS)[number];
+
+/** What is damaged of a kind, how, and what reads it. */
+async function workOf(kind: Kind): Promise<{
+  corpus: Uint8Array[];
+  read: (bytes: Uint8Array) => unknown;
+  damage: (bytes: Uint8Array, other: Uint8Array, next: () => number) => Uint8Array;
+}> {
+  if (kind === 'profile') return { corpus: await profiles(), read: profileReader(), damage: mutateProfile };
+  if (kind === 'PDF') return { corpus: await pdfs(), read: readPdfInks, damage: mutatePdf };
+  const corpus = (await pictures()).filter((bytes) => pictureType(bytes) === kind);
+  return { corpus, read: (bytes) => decodePicture(bytes as Uint8Array<ArrayBuffer>), damage: mutatePicture };
+}
 
 /** Opens damaged files of one kind: profiles as a server that is to keep them does, pictures as far as pixels. */
 export async function fuzzKind(
@@ -208,15 +222,12 @@ export async function fuzzKind(
   begin: (what: string) => void = () => undefined,
 ): Promise<FuzzReport> {
   const next = random(seed);
-  const corpus =
-    kind === 'profile' ? await profiles() : (await pictures()).filter((bytes) => pictureType(bytes) === kind);
-  const read = kind === 'profile' ? profileReader() : decodePicture;
+  const { corpus, read, damage } = await workOf(kind);
   const report = newReport();
   const pick = () => corpus[Math.floor(next() * corpus.length)];
   let bound = process.memoryUsage.rss() + GARBAGE_BYTES;
   for (let i = 0; i < files; i++) {
-    const bytes =
-      kind === 'profile' ? mutateProfile(pick(), pick(), next) : mutatePicture(pick(), pick(), next);
+    const bytes = damage(pick(), pick(), next);
     const what = `${kind}, seed ${seed}, file ${i}`;
     begin(what);
     const taken = memoryTaken();

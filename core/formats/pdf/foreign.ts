@@ -1,6 +1,7 @@
 import type * as Pdf from '@cantoo/pdf-lib';
 import type { Color, Space } from '../../color/index.ts';
 import { type Tint, tintFunction } from '../../pdf/functions.ts';
+import { damagedPdf, loadPdf } from '../../pdf/load.ts';
 import { type PdfLib, PdfObjects, type Plain, type Reading } from '../../pdf/objects.ts';
 import { tokensOf } from '../../pdf/tokens.ts';
 import type { Stop } from '../../swatch/gradient.ts';
@@ -83,16 +84,14 @@ const TEXT_PAINTS: ('fill' | 'stroke')[][] = [
  */
 export async function readPdf(bytes: Uint8Array, draft: Draft): Promise<void> {
   const lib: PdfLib = await import('@cantoo/pdf-lib');
-  const document = await load(lib, bytes);
+  const document = await loadPdf(lib, bytes);
   try {
     readDocument(lib, document, draft);
   } catch (error) {
     // the package stumbles over parts that are not what they should be
-    throw error instanceof FormatError ? error : damaged();
+    throw error instanceof FormatError ? error : damagedPdf();
   }
 }
-
-const damaged = () => new FormatError('the PDF is damaged. Export or download it again.');
 
 function readDocument(lib: PdfLib, document: Pdf.PDFDocument, draft: Draft): void {
   const reader = new Reader(lib, document.context, draft);
@@ -119,21 +118,6 @@ function readDocument(lib: PdfLib, document: Pdf.PDFDocument, draft: Draft): voi
     throw new FormatError(
       'nothing in it is painted with a colour of its own; pictures in it are opened in Gather.',
     );
-}
-
-async function load(lib: PdfLib, bytes: Uint8Array): Promise<Pdf.PDFDocument> {
-  try {
-    // what only its owner may change, anybody may read: the password for that is empty
-    return await lib.PDFDocument.load(bytes, {
-      updateMetadata: false,
-      throwOnInvalidObject: false,
-      password: '',
-    });
-  } catch (error) {
-    if (error instanceof lib.EncryptedPDFError || /password/i.test(String(error)))
-      throw new FormatError('it is locked with a password. Save it without one and open it again.');
-    throw damaged();
-  }
 }
 
 class Reader extends PdfObjects {

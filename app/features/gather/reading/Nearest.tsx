@@ -12,7 +12,7 @@ import { openMatchClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
 import css from './ReadingSource.module.css';
 
-/** Of so many that are near in daylight the spectra are compared. */
+/** How many of those nearest in daylight have their spectra compared. */
 const CANDIDATES = 12;
 const SHOWN = 3;
 

@@ -35,7 +35,7 @@ export function ReadingSource() {
       await start('Reading measurements', async ({ stage, isWanted }) => {
         const came = await files.ask('measure', { files: given, ramps }, stage);
         if (!isWanted()) return;
-        // what is no measurement is opened as it is anywhere else
+        // other files open as they do on any screen
         rest = came.others.map((i) => given[i]!);
         const own = given.filter((_, i) => !came.others.includes(i));
         const added = came.inks.length > 0 ? store.add(came.inks, own.map((g) => g.path).join(', ')) : [];

@@ -9,7 +9,7 @@ interface Port {
 }
 
 const BAUD = 115_200;
-/** A line that is longer is no answer of an instrument. */
+/** An instrument never sends a longer line. */
 const MAX_LINE = 100_000;
 
 /** The port that the user chooses, line by line. */
@@ -24,7 +24,7 @@ function linesOfPort(port: Port): LinePort {
   let rest = '';
   return {
     async open() {
-      // connected again after the cable was pulled, it is opened anew
+      // connected again after the cable was pulled, the port is reopened
       if (writer) await this.close().catch(() => undefined);
       await port.open({ baudRate: BAUD });
       reader = port.readable.pipeThrough(new TextDecoderStream()).getReader();

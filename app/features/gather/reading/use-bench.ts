@@ -60,7 +60,7 @@ export function useBench({
     };
   }, []);
   // another ramp, sheet or mode is another measurement
-  // biome-ignore lint/correctness/useExhaustiveDependencies: each of them begins anew
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each of them starts over
   useEffect(() => {
     setRead([]);
     setAt(0);
