@@ -68,16 +68,11 @@ export function Pdf() {
                   key={i.name}
                   className={css.ink}
                   aria-pressed={i === ink}
-                  aria-label={[
-                    i.name,
-                    i.kind,
-                    i.kind === 'process' ? '' : i.spectral ? 'measured' : 'not measured',
-                  ]
-                    .filter(Boolean)
-                    .join(', ')}
                   onClick={() => setChosen(i.name)}
                 >
-                  <span className={`mono caption ${css.place}`}>{n + 1}</span>
+                  <span className={`mono caption ${css.place}`} aria-hidden>
+                    {n + 1}
+                  </span>
                   <span
                     className={css.chip}
                     style={i.alternate ? { background: toHex(i.alternate, condition) } : {}}
