@@ -85,6 +85,8 @@ describe('several libraries', () => {
     await screen.fill('Search the libraries', 'Kite 1');
     await expect.poll(shown).toEqual(['Kite']);
     await screen.fill('Search the libraries', '');
+    // the search has ended: it goes to a page of its own
+    await expect.poll(async () => (await shown()).length).toBe(2);
     await screen.click('link', 'Archive 1');
     await expect.poll(shown).toEqual(['Kite']);
     await choose('Kite');
