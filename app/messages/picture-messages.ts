@@ -8,6 +8,7 @@ import type {
   PaletteColor,
   Recipe,
   SampleSize,
+  Verified,
   View,
 } from '#core/picture/index';
 
@@ -24,6 +25,11 @@ export type PictureQueries = {
   correct: {
     ask: { id: string; known: Lab[]; reference: string; grid: ChartGrid | null };
     answer: Correction;
+  };
+  /** How far off a correction is on a second chart, under the grid or wherever a chart is found. */
+  verify: {
+    ask: { id: string; correction: Correction; known: Lab[]; reference: string; grid: ChartGrid | null };
+    answer: Verified;
   };
   /** What the screen shows of a picture: as it is, or drawn with a palette. */
   show: {

@@ -1,6 +1,7 @@
 import {
   correctionOf,
   type Found,
+  findChart,
   findPalette,
   fitOf,
   type Histogram,
@@ -21,6 +22,7 @@ import {
   sample,
   together,
   type View,
+  verifyCorrection,
 } from '#core/picture/index';
 import { colorOfPixel } from '#core/picture/space';
 import { FormatError } from '#core/text/error';
@@ -239,6 +241,14 @@ export function pictureAnswers(canvas: PictureCanvas, maxHeld = MAX_HELD_PIXELS)
     async correct({ id, known, reference, grid }) {
       await need(id);
       return correctionOf(find(id).picture, known, reference, grid).correction;
+    },
+
+    async verify({ id, correction, known, reference, grid }) {
+      await need(id);
+      const { picture } = find(id);
+      const there = grid ?? findChart(picture);
+      if (!there) throw new FormatError('no second chart was found. Lay a grid over it under Chart.');
+      return verifyCorrection(picture, correction, known, reference, there);
     },
 
     async show({ id, cell, view, palette }) {

@@ -6,10 +6,12 @@ import {
   correctedLab,
   correctionFrom,
   correctionOf,
+  findChart,
   linearToSrgb,
   type Picture,
   SRGB,
   termsOf,
+  verifyCorrection,
 } from './index.ts';
 
 // A camera whose three bell-shaped receivers differ from the eye's, under a lamp that differs from daylight. Spectra are smooth and made up.
@@ -128,7 +130,7 @@ const PLAIN = {
 describe('a picture with a chart in it', () => {
   const [ROWS, COLUMNS, SIDE, GAP] = [6, 10, 26, 6];
   const [width, height] = [COLUMNS * (SIDE + GAP) + GAP + 40, ROWS * (SIDE + GAP) + GAP + 40];
-  function photograph(order: (row: number, column: number) => number): Picture {
+  function photograph(order: (row: number, column: number) => number, patches = read): Picture {
     const data = new Uint8ClampedArray(4 * width * height).fill(255);
     const page = eightBit(seenBy({ start: 380, step: 10, values: nms.map(() => 0.9) }));
     for (let y = 0; y < height; y++)
@@ -142,7 +144,7 @@ describe('a picture with a chart in it', () => {
           row < ROWS &&
           u % (SIDE + GAP) < SIDE &&
           v % (SIDE + GAP) < SIDE;
-        data.set([...(isChip ? read[order(row, column)]! : page), 255], 4 * (y * width + x));
+        data.set([...(isChip ? patches[order(row, column)]! : page), 255], 4 * (y * width + x));
       }
     return { width, height, data };
   }
@@ -155,6 +157,32 @@ describe('a picture with a chart in it', () => {
     const { correction, grid } = correctionOf(photograph(order), known, 'chart.txt');
     expect([grid.rows, grid.columns]).toEqual([ROWS, COLUMNS]);
     expect(correction.mean).toBeLessThan(4);
+  });
+
+  it('is held against a second chart, which had no part in it', () => {
+    const first = correctionOf(
+      photograph((r, c) => r * COLUMNS + c),
+      known,
+      'chart.txt',
+    ).correction;
+    // other colours in another picture of the same light
+    const others = Array.from({ length: 60 }, (_, i) => spectrum(2000 + i));
+    const seen = others.map((s) => eightBit(seenBy(s)));
+    const second = photograph((r, c) => r * COLUMNS + c, seen);
+    const grid = findChart(second)!;
+    const verified = verifyCorrection(
+      second,
+      first,
+      others.map((s) => labOfSpectrum(s)),
+      'other.txt',
+      grid,
+    );
+    expect(verified.patches).toBe(60);
+    expect(verified.mean).toBeGreaterThan(first.mean / 2);
+    expect(verified.mean).toBeLessThan(first.mean * 2);
+    expect(() => verifyCorrection(second, first, known.slice(0, 9), 'x', grid)).toThrow(
+      /has 60 patches, and x has 9/,
+    );
   });
 
   it('of another number of patches, or another chart, is refused with the reason', () => {

@@ -226,6 +226,49 @@ function arrangements(rows: number, columns: number): ((row: number, column: num
   return [...byRows, ...byColumns];
 }
 
+/** How far off a correction is on a second chart, ΔE00. */
+export interface Verified {
+  reference: string;
+  patches: number;
+  mean: number;
+  p95: number;
+  max: number;
+}
+
+/**
+ * Holds a correction against another chart in the same picture, which had no part in it.
+ *
+ * @throws FormatError when the chart has another number of patches
+ */
+export function verifyCorrection(
+  picture: Picture,
+  correction: Correction,
+  known: readonly Lab[],
+  reference: string,
+  grid: ChartGrid,
+): Verified {
+  const { chips } = readLitChart(picture, grid);
+  if (chips.length !== known.length)
+    throw new FormatError(
+      `the grid has ${plural(chips.length, 'patch', 'patches')}, and ${reference} has ${known.length}. Lay the grid over the second chart first.`,
+    );
+  const errorsOf = (place: (row: number, column: number) => number) =>
+    chips.flatMap(({ row, column, color }) => {
+      const lab = known[place(row, column)];
+      return color && lab ? [deltaE00(lab, correctedLab(color.rgb, picture.space, correction))] : [];
+    });
+  const errors = arrangements(grid.rows, grid.columns)
+    .map(errorsOf)
+    .reduce((a, b) => (meanOf(b) < meanOf(a) ? b : a));
+  return {
+    reference,
+    patches: errors.length,
+    mean: meanOf(errors),
+    p95: percentile(errors, 0.95),
+    max: Math.max(...errors),
+  };
+}
+
 /** A correction that is further off than this on average is of another chart, ΔE00. */
 const MAX_MEAN = 10;
 

@@ -375,6 +375,12 @@ describe('a photograph as a reading', () => {
     expect(came.every((c) => c.color.space === 'lab')).toBe(true);
     expect(off.reduce((a, b) => a + b, 0) / off.length).toBeLessThan(1.5);
     expect(came[0]!.note).toMatch(/Estimated from a photograph with chart\.txt: ΔE00/);
+    // the chart is found where it is, and says of itself what the fit says
+    const second = (await screen.page.$(
+      'input[aria-label="Values of the second chart"]',
+    )) as ElementHandle<HTMLInputElement>;
+    await second.uploadFile(path);
+    await screen.text(/On chart\.txt, 24 patches: ΔE00 \d\.\d on average/);
     rmSync(folder, { recursive: true });
   });
 
