@@ -117,10 +117,6 @@ export class PdfCoverage extends PdfObjects {
     return found;
   }
 
-  private textOf(object: Pdf.PDFObject | undefined): string {
-    return new TextDecoder('latin1').decode(this.streamBytes(object));
-  }
-
   /** Converts RGB and Lab to the inks of the print condition. */
   private processOf(color: Color): Inks {
     const { components } = color.space === 'cmyk' ? color : convert(color, 'cmyk', this.condition);

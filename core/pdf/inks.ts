@@ -258,13 +258,15 @@ export class PdfInks extends PdfObjects {
       const contents = this.at(page.node.get(this.lib.PDFName.of('Contents')));
       const streams = contents instanceof this.lib.PDFArray ? contents.asArray() : [contents];
       for (const stream of streams) {
-        const text = new TextDecoder('latin1').decode(this.streamBytes(stream));
-        if (/(?:^|\s)(?:-?[\d.]+\s+){4}[kK](?:\s|$)|\/DeviceCMYK\s+(?:cs|CS)\b/.test(text)) return true;
+        if (PAINTS_CMYK.test(this.textOf(stream))) return true;
       }
     }
-    return this.context
-      .enumerateIndirectObjects()
-      .some(([, o]) => this.nameOf(this.get(this.dictOf(o), 'ColorSpace')) === 'DeviceCMYK');
+    return this.context.enumerateIndirectObjects().some(([, o]) => {
+      const dict = this.dictOf(o);
+      if (this.nameOf(this.get(dict, 'ColorSpace')) === 'DeviceCMYK') return true;
+      // forms are painted like pages
+      return this.nameOf(this.get(dict, 'Subtype')) === 'Form' && PAINTS_CMYK.test(this.textOf(o));
+    });
   }
 
   /** Numbers by ink that the hints of any colour space or output intent say. */
@@ -595,6 +597,9 @@ async function sound<T>(work: () => Promise<T>): Promise<T> {
     throw asDamage(error);
   }
 }
+
+/** Operators of a content stream that paint in CMYK (8.6.8). */
+const PAINTS_CMYK = /(?:^|\s)(?:-?[\d.]+\s+){4}[kK](?:\s|$)|\/DeviceCMYK\s+(?:cs|CS)\b/;
 
 /** Where names of inks stand beside colour spaces. */
 const INK_DICTS = ['Colorants', 'MixingHints', 'Process', 'SpectralData', 'DeviceColorant', 'HalftoneType'];

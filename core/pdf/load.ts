@@ -7,7 +7,7 @@ export const damagedPdf = () => new FormatError('the PDF is damaged. Export or d
 /** More objects, and wider fields of a cross-reference in bytes, than any file has. */
 const MAX_OBJECTS = 8_388_607;
 const MAX_FIELD_BYTES = 8;
-/** A dictionary of a stream fits in so many characters around its type. */
+/** Characters around the type of a stream in which its dictionary fits. */
 const AROUND = 600;
 
 /**

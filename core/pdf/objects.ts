@@ -66,6 +66,11 @@ export class PdfObjects {
     return new Uint8Array();
   }
 
+  /** The bytes of a stream as text, a character for each. */
+  textOf(object: Pdf.PDFObject | undefined): string {
+    return new TextDecoder('latin1').decode(this.streamBytes(object));
+  }
+
   /** A space that has numbers as we know them; null for patterns, tables of colours and inks. */
   plain(object: Pdf.PDFObject | undefined): Plain | null {
     const space = this.at(object);

@@ -57,7 +57,7 @@ function solve(matrix: number[][], right: number[]): number[] | null {
   return m.map((row, i) => row[n]! / row[i]!);
 }
 
-/** Amounts of 0 and more that together are no thicker than one film. */
+/** Amounts of at least 0, together at most one film thick. */
 function allowed(amounts: number[]): number[] {
   const plain = amounts.map((v) => Math.max(0, v));
   const sum = plain.reduce((a, b) => a + b, 0);

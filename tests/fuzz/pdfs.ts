@@ -4,13 +4,13 @@ import { coated } from '../../core/testing.ts';
 import { mutate, NASTY } from './mutate.ts';
 
 /** Objects of a small page with spot inks alone, mixed, in a picture, in a form and as a table; and an output intent. */
-const CONTENT = `q 0.5 0 0 0.5 0 0 cm /S cs 1 scn 10 10 100 80 re f /N cs 0.4 0.8 scn 20 20 m 90 20 l 50 90 l h f*
+const CONTENT = `q 0.5 0 0 0.5 0 0 cm /S cs 1 scn 10 10 100 80 re f /Mix cs 0.4 0.8 scn 20 20 m 90 20 l 50 90 l h f*
 /I cs 1 scn 5 5 20 20 re W n 0 0 60 60 re f /G gs 0.2 0.1 0 0.6 K 3 w 10 100 m 20 120 40 120 60 100 c S
 /F Do /P Do BI /W 2 /H 2 /BPC 8 /CS /S ID \x00\x7f\xff\x20 EI BT /T 12 Tf (Hull) Tj [(a) 20 (b)] TJ ET Q`;
 const OBJECTS = [
   '<< /Type /Catalog /Pages 2 0 R /OutputIntents [ 12 0 R ] >>',
   '<< /Type /Pages /Kids [ 3 0 R ] /Count 1 >>',
-  '<< /Type /Page /Parent 2 0 R /MediaBox [ 0 0 200 120 ] /Contents 4 0 R /Resources << /ColorSpace << /S 5 0 R /N 6 0 R /I [ /Indexed 5 0 R 1 <00FF> ] >> /XObject << /F 7 0 R /P 8 0 R >> /ExtGState << /G << /OP true /op true /OPM 1 /ca 0.5 >> >> >> >>',
+  '<< /Type /Page /Parent 2 0 R /MediaBox [ 0 0 200 120 ] /Contents 4 0 R /Resources << /ColorSpace << /S 5 0 R /Mix 6 0 R /I [ /Indexed 5 0 R 1 <00FF> ] >> /XObject << /F 7 0 R /P 8 0 R >> /ExtGState << /G << /OP true /op true /OPM 1 /ca 0.5 >> >> >> >>',
   null,
   '[ /Separation /Orange#202 /DeviceCMYK 9 0 R ]',
   '[ /DeviceN [ /Orange#202 /Hull#20navy ] /DeviceCMYK 10 0 R << /Colorants << /Orange#202 5 0 R >> /MixingHints << /Solidities << /Orange#202 0.8 >> /PrintingOrder [ /Hull#20navy /Orange#202 ] >> >> ]',
