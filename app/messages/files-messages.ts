@@ -42,6 +42,8 @@ export interface OpenedPdf {
   inks: (PdfInk & { coverage: number[] })[];
   /** What coverage leaves out or estimates. */
   passed: string[];
+  /** The file with its changes; null where nothing is changed. */
+  changed: Blob | null;
 }
 
 /** Rows per message. */

@@ -180,6 +180,7 @@ export const fileAnswers = (
           .inks(condition)
           .map((ink) => ({ ...ink, coverage: pages.map((p) => p.get(ink.name) ?? 0) })),
         passed,
+        changed: pdf.isChanged ? new Blob([await pdf.save()], { type: 'application/pdf' }) : null,
       };
     },
 

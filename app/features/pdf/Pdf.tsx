@@ -157,7 +157,7 @@ export function Pdf() {
             </Toolbar>
             <div className={css.stage}>
               <Suspense>
-                <Preview file={open.file} page={page} />
+                <Preview file={open.pdf.changed ?? open.file} page={page} />
               </Suspense>
               {[
                 ...facts.warnings,

@@ -13,7 +13,7 @@ function openWorker(): void {
 }
 
 /** A page of a PDF as it looks; nothing in it is run or followed. */
-export function Preview({ file, page }: { file: File; page: number }) {
+export function Preview({ file, page }: { file: Blob; page: number }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [problem, setProblem] = useState(false);
   const [opened, setOpened] = useState<pdfjs.PDFDocumentProxy | null>(null);
