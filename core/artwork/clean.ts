@@ -1,4 +1,5 @@
 import { pictureType } from '../picture/sniff.ts';
+import { type Edit, edited } from '../text/edit.ts';
 import { FormatError } from '../text/error.ts';
 import { plural } from '../text/text.ts';
 import { entityTexts, type XmlNode } from '../text/xml.ts';
@@ -17,7 +18,7 @@ import {
   XML_ATTRIBUTES,
 } from './allowed.ts';
 import { isPlain, plainCss } from './css.ts';
-import { asValue, contentOf, type Edit, edited, parseArtwork } from './source.ts';
+import { asValue, contentOf, parseArtwork } from './source.ts';
 
 /** The prefixes that everybody means the same by, where a drawing does not declare them. */
 const USUAL: Record<string, string> = { xml: XML, xlink: XLINK, svg: SVG };

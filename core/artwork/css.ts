@@ -1,8 +1,8 @@
 import type { CssNode } from 'css-tree';
 import parse from 'css-tree/parser';
 import { tokenize, tokenTypes } from 'css-tree/tokenizer';
+import { type Edit, edited } from '../text/edit.ts';
 import { AT_RULES, FUNCTIONS, SVG, XLINK } from './allowed.ts';
-import { type Edit, edited } from './source.ts';
 
 /** A part of the same drawing, as `url()` names it. */
 const INSIDE = /^url\(\s*#[^\s"'()\\<>]*\s*\)?$/i;

@@ -1,7 +1,8 @@
 import { styler } from '../svg/style.ts';
+import { type Edit, edited } from '../text/edit.ts';
 import type { Artwork } from './parts.ts';
 import { recolored, type Writing } from './recolor.ts';
-import { asValue, type Edit, edited, everyElement, parseArtwork, styleEdit } from './source.ts';
+import { asValue, everyElement, parseArtwork, styleEdit } from './source.ts';
 
 /** Presentation attributes (SVG 2, 6.6) that change what is seen. */
 const PRESENTATION = new Set(

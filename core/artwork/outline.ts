@@ -1,11 +1,12 @@
 import svgpath from 'svgpath';
 import { outline, TEXT } from '../svg/drawing.ts';
+import { edited } from '../text/edit.ts';
 import { FormatError } from '../text/error.ts';
 import { short } from '../text/text.ts';
 import type { XmlNode } from '../text/xml.ts';
 import { type Artwork, type Part, readArtwork } from './parts.ts';
 import { unitOf } from './size.ts';
-import { asValue, contentOf, edited } from './source.ts';
+import { asValue, contentOf } from './source.ts';
 
 /** A line around shapes, as it is drawn. */
 export interface DrawnOutline {

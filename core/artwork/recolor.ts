@@ -1,9 +1,10 @@
 import { computedCss } from '../color/computed-css.ts';
 import { screenOnly, toHex } from '../color/index.ts';
+import { type Edit, edited } from '../text/edit.ts';
 import { short } from '../text/text.ts';
 import type { Artwork, Part } from './parts.ts';
 import { sizeOf } from './size.ts';
-import { attributeEdit, type Edit, edited, styleEdit } from './source.ts';
+import { attributeEdit, styleEdit } from './source.ts';
 
 /** How a colour is written in a drawing: eight bits in sRGB, with what opacity was written into the one before. */
 function written(hex: string, alpha: number, before = ''): string {

@@ -1,26 +1,7 @@
 import { MAX_ARTWORK_BYTES } from '../sizes.ts';
+import type { Edit } from '../text/edit.ts';
 import { FormatError } from '../text/error.ts';
 import { parseXml, type XmlNode, xmlText } from '../text/xml.ts';
-
-/** Replaces a piece of a text. */
-export interface Edit {
-  from: number;
-  to: number;
-  text: string;
-}
-
-/** A text with pieces of it replaced; everything else stays to the letter. Edits must not overlap; of two at one place both stand. */
-export function edited(text: string, edits: readonly Edit[]): string {
-  const parts: string[] = [];
-  let at = 0;
-  for (const { from, to, text: own } of [...edits].sort((a, b) => a.from - b.from || a.to - b.to)) {
-    // what lies in a piece that goes goes with it
-    if (from < at) continue;
-    parts.push(text.slice(at, from), own);
-    at = to;
-  }
-  return parts.join('') + text.slice(at);
-}
 
 /** The text of a drawing. @throws FormatError when it is too large, or none */
 export function artworkText(bytes: Uint8Array): string {
