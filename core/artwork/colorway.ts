@@ -33,6 +33,8 @@ export interface PartFacts {
   /** Its number in the drawing; of a stop also that of the first of its gradient. */
   id: number;
   gradient?: number;
+  /** Of a part of a PDF: the first page it is on. */
+  page?: number;
 }
 
 /** A colour of an artwork as it is known where the drawing itself is not. */
@@ -48,8 +50,11 @@ export interface ColorFacts {
 
 /** What an artwork holds, the largest colour first. */
 export interface ArtworkFacts {
-  form: 'drawing' | 'picture';
+  form: ArtworkData['form'];
+  /** Of pages that of the first. */
   size: ArtworkSize;
+  /** Of a PDF, each. */
+  pages?: ArtworkSize[];
   colors: ColorFacts[];
   parts: number;
 }
@@ -228,19 +233,48 @@ export const ordersOf = (rows: readonly Row[]): Order[] =>
     ...(line ? { line } : {}),
   }));
 
-/** The parts of a drawing by their keys, and its colours by their codes. */
-const looked = new WeakMap<readonly Part[], { byKey: Map<string, Part>; byHex: Map<string, Part[]> }>();
-
-function lookUp(artwork: Artwork) {
-  let known = looked.get(artwork.parts);
-  if (!known) {
-    known = {
-      byKey: new Map(artwork.parts.map((p) => [p.key, p])),
-      byHex: new Map(colorsOf(artwork).map((c) => [c.hex, c.parts])),
-    };
-    looked.set(artwork.parts, known);
+/** A list in groups, in the order of their first members. */
+export function grouped<T>(list: readonly T[], keyOf: (one: T) => string): Map<string, T[]> {
+  const groups = new Map<string, T[]>();
+  for (const one of list) {
+    const key = keyOf(one);
+    const known = groups.get(key);
+    if (known) known.push(one);
+    else groups.set(key, [one]);
   }
-  return known;
+  return groups;
+}
+
+/** A part as orders name it. */
+interface Named {
+  id: number;
+  key: string;
+}
+/** The parts of a work by their keys, and its colours by their codes. */
+interface Lookup {
+  byKey: Map<string, Named>;
+  byHex: Map<string, Named[]>;
+}
+const looked = new WeakMap<readonly Named[], Lookup>();
+
+/** The parts that each of some orders is about. @param hexOf the colour a part has, as orders name it */
+export function partsOf<P extends Named>(
+  parts: readonly P[],
+  hexOf: (part: P) => string,
+  orders: readonly Pick<Order, 'from' | 'parts'>[],
+): P[][] {
+  let known = looked.get(parts);
+  if (!known) {
+    known = { byKey: new Map(parts.map((p) => [p.key, p])), byHex: grouped(parts, hexOf) };
+    looked.set(parts, known);
+  }
+  const { byKey, byHex } = known as { byKey: Map<string, P>; byHex: Map<string, P[]> };
+  const named = new Set(orders.flatMap((o) => o.parts ?? []));
+  return orders.map(({ from, parts: keys }) => {
+    if (keys) return keys.flatMap((key) => byKey.get(key) ?? []);
+    const all = byHex.get(from) ?? [];
+    return named.size === 0 ? all : all.filter((p) => !named.has(p.key));
+  });
 }
 
 /** Orders for a drawing as what becomes of its parts. */
@@ -248,11 +282,9 @@ export function assignmentsOf(
   artwork: Artwork,
   orders: readonly Order[],
 ): (Assignment<ArtworkColor> & { line?: number })[] {
-  const { byKey, byHex } = lookUp(artwork);
-  const named = new Set(orders.flatMap((o) => o.parts ?? []));
-  return orders.map(({ from, parts: keys, line, ...order }) => {
-    const all = keys ? keys.flatMap((key) => byKey.get(key) ?? []) : (byHex.get(from) ?? []);
-    const own = keys || named.size === 0 ? all : all.filter((p) => !named.has(p.key));
+  const found = partsOf(artwork.parts, (p) => toHex(p.color, screenOnly), orders);
+  return orders.map(({ from, parts: _, line, ...order }, i) => {
+    const own = found[i]!;
     const color = own[0]?.color ?? order.color;
     return {
       ...order,
@@ -330,7 +362,7 @@ export function linksBy(
   const some = swatches.filter((s) => s.kind !== 'technical');
   if (some.length === 0) return {};
   const labs = some.map((s) => toLab(s.color, condition));
-  const own = colors.map((c) => toLab(c.color, screenOnly));
+  const own = colors.map((c) => toLab(c.color, condition));
   const near = nearestOf(own, labs);
   const given = (places: (number | undefined)[]) =>
     Object.fromEntries(

@@ -111,15 +111,16 @@ export function platesOf(
     } else for (const [i, v] of inksOf(color, condition).entries()) shares.set(PROCESS[i]!, v);
     return shares;
   });
-  const process = PROCESS.filter((name) => coverage.some((c) => (c.get(name) ?? 0) > 0)).map(
-    (name): Plate => ({
-      name,
-      kind: 'process',
-      hex: toHex({ space: 'cmyk', components: PROCESS.map((p) => (p === name ? 1 : 0)) }, condition),
-    }),
-  );
-  return { plates: [...process, ...plates.values()], coverage };
+  return { plates: [...processPlates(coverage, condition), ...plates.values()], coverage };
 }
+
+/** The plates of process inks that there is anything on. */
+export const processPlates = (coverage: readonly Coverage[], condition: Condition): Plate[] =>
+  PROCESS.filter((name) => coverage.some((c) => (c.get(name) ?? 0) > 0)).map((name) => ({
+    name,
+    kind: 'process',
+    hex: toHex({ space: 'cmyk', components: PROCESS.map((p) => (p === name ? 1 : 0)) }, condition),
+  }));
 
 const greyOf = (share: number) => {
   const v = Math.round(255 * (1 - share))

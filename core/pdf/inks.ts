@@ -1,11 +1,11 @@
 import type * as Pdf from '@cantoo/pdf-lib';
 import { type Color, type Condition, type Lab, toLab } from '../color/index.ts';
-import { joined } from '../join.ts';
 import type { Swatch } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
 import { PdfCoverage } from './coverage.ts';
-import { damagedPdf, loadPdf } from './load.ts';
+import { loadPdf, sound, soundly } from './load.ts';
 import { PdfObjects } from './objects.ts';
+import { appended } from './save.ts';
 
 // The inks of a PDF, read and changed without touching anything else. Colour spaces: ISO 32000-1, 8.6; what else describes
 // inks (MixingHints, SpectralData of output intents): ISO 32000-2, 8.6.6.5 and 14.11.5.
@@ -53,6 +53,10 @@ export interface PdfFacts {
 /** Names that machines look for: lines that are cut, folded or varnished, and not printed. */
 const TECHNICAL =
   /^(?:cut(?:ting)?|cut ?contour|through ?cut|kiss ?cut|die(?: ?cut| ?line)?|crease|creasing|fold|perf(?:oration)?|varnish|white|braille|emboss(?:ing)?|glue|stanze|rillen)\b/i;
+
+/** What an ink is by its name. */
+export const kindOfInk = (name: string): PdfInk['kind'] =>
+  PROCESS.includes(name) ? 'process' : TECHNICAL.test(name) ? 'technical' : 'spot';
 
 /** More objects than any file of 200 MB has. */
 const MAX_OBJECTS = 5_000_000;
@@ -206,7 +210,7 @@ export class PdfInks extends PdfObjects {
       }
       found.set(name, {
         name,
-        kind: PROCESS.includes(name) ? 'process' : TECHNICAL.test(name) ? 'technical' : 'spot',
+        kind: kindOfInk(name),
         alternate,
         lab: alternate && toLab(alternate, condition),
         solidity: solidities.get(name) ?? null,
@@ -299,12 +303,6 @@ export class PdfInks extends PdfObjects {
   private keyOf(dict: Pdf.PDFDict, name: string): Pdf.PDFName | null {
     for (const key of dict.keys()) if (this.nameOf(key) === name) return key;
     return null;
-  }
-
-  private asName(name: string): Pdf.PDFName {
-    // the package takes letters for bytes, and decodes #
-    const bytes = String.fromCharCode(...new TextEncoder().encode(name.toWellFormed()));
-    return this.lib.PDFName.of(bytes.replaceAll('#', '#23'));
   }
 
   private known(name: string): void {
@@ -533,68 +531,7 @@ export class PdfInks extends PdfObjects {
   /** The old file, byte for byte, with the changed objects behind it. @throws FormatError for an encrypted file */
   async save(): Promise<Uint8Array<ArrayBuffer>> {
     if (!this.isChanged) return this.bytes.slice() as Uint8Array<ArrayBuffer>;
-    if (this.trailers().some((t) => /\/Encrypt\b/.test(t)))
-      throw new FormatError(
-        'it is encrypted, and cannot be changed without its key. Save it without encryption first.',
-      );
-    return sound(() => this.written());
-  }
-
-  private async written(): Promise<Uint8Array<ArrayBuffer>> {
-    // an object that nothing refers to counts all the same (7.5.5)
-    this.context.largestObjectNumber = Math.max(this.context.largestObjectNumber, this.statedSize() - 1);
-    const snapshot = this.context.snapshot ?? this.document.takeSnapshot();
-    snapshot.markRefsForSave([...this.changed]);
-    const added = await this.document.saveIncremental(snapshot);
-    return joined([this.bytes, this.withSize(added)]);
-  }
-
-  /** pdf-lib states one too few in the trailer of a table where the last object stays as it was. */
-  private withSize(added: Uint8Array): Uint8Array {
-    const text = new TextDecoder('latin1').decode(added);
-    const at = text.lastIndexOf('trailer');
-    const found = at < 0 ? null : /\/Size (\d+)/.exec(text.slice(at));
-    const size = this.context.largestObjectNumber + 1;
-    if (!found || Number(found[1]) >= size) return added;
-    const from = at + found.index;
-    const stated = new TextEncoder().encode(`/Size ${size}`);
-    return joined([added.subarray(0, from), stated, added.subarray(from + found[0].length)]);
-  }
-
-  /** What stands around the last cross-reference, as text: a table's trailer, or a stream's dictionary (7.5.5, 7.5.8). */
-  private trailers(): string[] {
-    const text = (from: number, to?: number) =>
-      new TextDecoder('latin1').decode(this.bytes.subarray(from, to));
-    const tail = text(Math.max(0, this.bytes.length - TAIL));
-    const at = Number([...tail.matchAll(/startxref\s+(\d+)/g)].at(-1)?.[1] ?? Number.NaN);
-    return [tail, Number.isFinite(at) ? text(at, at + TAIL) : ''];
-  }
-
-  /** One more than the largest object number, as they say it; 0 where they say nothing. */
-  private statedSize(): number {
-    const sizes = this.trailers().flatMap((t) =>
-      [...t.matchAll(/\/Size\s+(\d{1,9})/g)].map((m) => Number(m[1])),
-    );
-    return Math.max(0, ...sizes);
-  }
-}
-
-/** The package stumbles over parts that are not what they should be; a wish to stop goes through. */
-function asDamage(error: unknown): unknown {
-  return error instanceof FormatError || (error as Error).name === 'StoppedError' ? error : damagedPdf();
-}
-function soundly<T>(work: () => T): T {
-  try {
-    return work();
-  } catch (error) {
-    throw asDamage(error);
-  }
-}
-async function sound<T>(work: () => Promise<T>): Promise<T> {
-  try {
-    return await work();
-  } catch (error) {
-    throw asDamage(error);
+    return appended(this.document, this.bytes, [...this.changed]);
   }
 }
 
@@ -612,9 +549,6 @@ const ACTS: Record<string, string> = {
   ImportData: 'actions that fetch data',
   SubmitForm: 'forms that are sent',
 };
-
-/** So many bytes hold a trailer. */
-const TAIL = 4096;
 
 const round = (v: number) => Math.round(v * 1000) / 1000;
 const processColor = (i: number): Color => ({

@@ -190,6 +190,8 @@ export abstract class PdfInterpreter extends PdfSpaces {
   /** What could not be followed, in words. */
   readonly passed = new Set<string>();
   protected raster = new Raster(1, 1);
+  /** Pixels of the raster in a point. */
+  protected unit = 1;
   /** Operators that were looked at. */
   private steps = 0;
   private readonly contents = new Map<string, Content>();
@@ -215,17 +217,27 @@ export abstract class PdfInterpreter extends PdfSpaces {
   /** What a page draws. @param side of the raster that is longer, pixels */
   protected follow(page: Pdf.PDFPage, box: PageBox, side: number): void {
     const scale = side / Math.max(box.width, box.height, 1);
-    this.raster = new Raster(
-      Math.max(1, Math.round(box.width * scale)),
-      Math.max(1, Math.round(box.height * scale)),
-    );
+    const [w, h] = [box.width * scale, box.height * scale];
+    const turn = (((page.getRotation().angle % 360) + 360) % 360) as 0 | 90 | 180 | 270;
+    const [wide, high] = turn % 180 === 0 ? [w, h] : [h, w];
+    this.raster = new Raster(Math.max(1, Math.round(wide)), Math.max(1, Math.round(high)));
+    this.unit = scale;
     this.steps = 0;
+    // as the page is shown, clockwise (7.7.3.3)
+    const turned: Record<number, Matrix> = {
+      90: [0, 1, -1, 0, h, 0],
+      180: [-1, 0, 0, -1, w, h],
+      270: [0, -1, 1, 0, 0, w],
+    };
     const gray = this.lib.PDFName.of('DeviceGray');
     const black: Paint = { space: gray, values: [0], pattern: null, site: null };
     const space: Space = { object: gray, at: null, content: null };
     const begin: State = {
       // from points, upwards, to pixels, downwards
-      matrix: [scale, 0, 0, -scale, -box.x * scale, (box.y + box.height) * scale],
+      matrix: times(
+        [scale, 0, 0, -scale, -box.x * scale, (box.y + box.height) * scale],
+        turned[turn] ?? UNIT,
+      ),
       clip: null,
       ...{ fill: black, stroke: black, fillSpace: space, strokeSpace: space },
       ...{ fillOver: false, strokeOver: false, fillAlpha: 1, strokeAlpha: 1, lineWidth: 1 },

@@ -50,3 +50,23 @@ function isPossible(bytes: Uint8Array): boolean {
     }
   return true;
 }
+
+/** The package stumbles over parts that are not what they should be; a wish to stop goes through. */
+function asDamage(error: unknown): unknown {
+  return error instanceof FormatError || (error as Error).name === 'StoppedError' ? error : damagedPdf();
+}
+/** What work gives; a mistake of the package is damage of the file. @throws FormatError */
+export function soundly<T>(work: () => T): T {
+  try {
+    return work();
+  } catch (error) {
+    throw asDamage(error);
+  }
+}
+export async function sound<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    throw asDamage(error);
+  }
+}

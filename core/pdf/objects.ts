@@ -37,6 +37,13 @@ export class PdfObjects {
     }
   }
 
+  /** A text as a name: UTF-8. */
+  protected asName(name: string): Pdf.PDFName {
+    // the package takes letters for bytes, and decodes #
+    const bytes = String.fromCharCode(...new TextEncoder().encode(name.toWellFormed()));
+    return this.lib.PDFName.of(bytes.replaceAll('#', '#23'));
+  }
+
   numbers(object: Pdf.PDFObject | undefined): number[] {
     const array = this.at(object);
     if (!(array instanceof this.lib.PDFArray)) return [];

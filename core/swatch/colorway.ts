@@ -7,6 +7,7 @@ import type { LibraryRows } from './rows.ts';
 
 export const ARTWORK = 'artwork';
 export const COLORWAY = 'colorway';
+const FORMS = ['drawing', 'picture', 'pages'] as const;
 
 /** The duplicate of shapes as a line around them, for a machine. */
 export interface Outline {
@@ -28,8 +29,8 @@ export interface Outline {
 export interface ArtworkData {
   /** SHA-256 of its bytes, cleaned. */
   asset: string;
-  /** Shapes that are drawn, or pixels of few flat colours. */
-  form: 'drawing' | 'picture';
+  /** Shapes that are drawn, pixels of few flat colours, or the pages of a PDF. */
+  form: (typeof FORMS)[number];
   parts: number;
   /** The largest of its colours: so much can be checked without its bytes. */
   colors: { hex: string; name: string; parts: number /** Of those, areas. */; fills: number }[];
@@ -101,7 +102,7 @@ export function isArtwork(item: Item): item is ArtworkItem {
     colors.every((c) => /^#[0-9a-f]{6}$/.test(c?.hex)) &&
     typeof asset === 'string' &&
     /^[0-9a-f]{64}$/.test(asset) &&
-    (form === 'drawing' || form === 'picture') &&
+    FORMS.some((f) => f === form) &&
     typeof width === 'number' &&
     typeof height === 'number' &&
     Array.isArray(outlines) &&
