@@ -48,6 +48,7 @@ export const localServices = async (library?: { condition?: ConditionSetting }):
   ...typesetting,
   condition: await conditionHere(library),
   now: new Date().toISOString(),
+  usual: () => conditionHere(),
   under: async (profile) =>
     conditionIn(await colorEngine(), {
       ...conditionOf(library ?? {}),

@@ -2,6 +2,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { eq } from 'drizzle-orm';
+import { localServices } from '../cli/engine.ts';
 import { decodePicture } from '../cli/picture.ts';
 import type { KitChoices } from '../core/formats/index.ts';
 import { ofPicture, type PaletteColor, paletteOf, plainRecipe } from '../core/picture/index.ts';
@@ -17,7 +18,7 @@ import { sampleLibraries } from './libraries.ts';
 import { paint } from './painter.ts';
 import { chartTable, harbour, ropeAndEnamel } from './pictures.ts';
 import { sampleReadings } from './readings.ts';
-import { sampleWorks } from './works/index.ts';
+import { samplePdfs, sampleWorks } from './works/index.ts';
 
 const [folder = 'data/demo'] = process.argv.slice(2);
 const pictures = {
@@ -42,16 +43,18 @@ const ages = [35, 27, 21, 5, 1, 0];
 const made: string[] = [];
 const newId = countingIds('sample-');
 mkdirSync(join(folder, 'artwork'), { recursive: true });
-for (const [i, library] of sampleLibraries(newId, palettes, inks).entries()) {
-  // the works are of the library that is worked on last
-  if (i === ages.length - 1) {
-    const { items, files } = sampleWorks(library, newId);
-    library.items = [...(library.items ?? []), ...items, ...(await sampleReadings(newId))];
-    for (const { name, hash, bytes } of files) {
-      writeFileSync(join(folder, 'artwork', name), bytes);
-      await keepArtwork(db, hash, { mime: 'image/svg+xml', bytes });
-    }
-  }
+const all = sampleLibraries(newId, palettes, inks);
+const [last, livery] = [all.at(-1)!, all.at(-2)!];
+// the works are of the library that is worked on last, and go to press with the livery
+const works = sampleWorks(last, newId);
+last.items = [...(last.items ?? []), ...works.items, ...(await sampleReadings(newId))];
+const pdfs = await samplePdfs(last, await localServices(), newId);
+livery.items = [...(livery.items ?? []), ...pdfs.items];
+for (const { name, mime, hash, bytes } of [...works.files, ...pdfs.files]) {
+  writeFileSync(join(folder, 'artwork', name), bytes);
+  await keepArtwork(db, hash, { mime, bytes });
+}
+for (const [i, library] of all.entries()) {
   const id = await createLibrary(db, library);
   made.push(id);
   const changedAt = new Date(Date.now() - ages[i] * 86_400_000);
@@ -74,8 +77,7 @@ await keepPreset(db, {
     { id: 'cutting', files: [{ format: 'svg', options: { chip: 20, gap: 5 } }, { format: 'dxf' }] },
   ],
 });
-const livery = made.at(-2)!;
-const kit = await keepKit(db, livery, 0, { scope: { what: 'library' }, destinations: printer });
+const kit = await keepKit(db, made.at(-2)!, 0, { scope: { what: 'library' }, destinations: printer });
 await db
   .update(kits)
   .set({ at: new Date(Date.now() - 2 * 86_400_000) })

@@ -9,6 +9,8 @@ export interface Made {
   outlines: (DrawnOutline & { color: Color; to: string; swatch?: Swatch })[];
   /** The size it goes out in. */
   size: ArtworkSize;
+  /** Of a PDF: the page that is looked at. */
+  page?: number;
 }
 
 /** The inks of a library, and what they are printed under. */
@@ -26,7 +28,7 @@ export type ArtworkQueries = {
   };
   open: { ask: { hash: string; bytes: Blob }; answer: { facts: ArtworkFacts; warnings: string[] } };
   shut: { ask: { hash: string }; answer: null };
-  /** As it is shown: SVG, or PNG of what is a picture. */
+  /** As it is shown: SVG, PNG of what is a picture, or a PDF in colours of the screen. */
   paint: { ask: { hash: string; made: Made }; answer: Blob };
   /** The same with each part in a colour that says which it is. */
   map: { ask: { hash: string; made: Made }; answer: Blob };
@@ -43,6 +45,8 @@ export type ArtworkQueries = {
       press: Press;
       sheet?: boolean;
       only?: boolean;
+      /** Of a PDF: a new file, instead of an update behind the old one. */
+      fresh?: boolean;
     };
     answer: { bytes: Blob; warnings: string[] };
   };

@@ -9,7 +9,10 @@ import {
   factsOf,
   type MadeArtwork,
   madeOf,
+  madePdf,
   madeSvg,
+  pagePlates,
+  pagesFacts,
   partMap,
   pictureFacts,
   platesOf,
@@ -17,9 +20,13 @@ import {
   readFlat,
   recoloredPixels,
   separated,
+  shownPdf,
   withOutlines,
 } from '#core/artwork/index';
+import { USUAL_CONDITION } from '#core/color/index';
 import { FormatError, type LoadFont } from '#core/formats/index';
+import type { PdfArtwork } from '#core/pdf/artwork';
+import { isPdf } from '#core/pdf/sniff';
 import { inSrgb, type Picture, pictureType, warningOf } from '#core/picture/index';
 import { MAX_ARTWORK_BYTES } from '#core/sizes';
 import type { Library } from '#core/swatch/index';
@@ -36,10 +43,23 @@ export interface ArtworkServices {
   encode(data: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): Promise<Blob>;
 }
 
-type Held = { drawing: Artwork } | { picture: FlatPicture; warnings: string[] };
+type Held = { drawing: Artwork } | { picture: FlatPicture; warnings: string[] } | { pages: PdfArtwork };
 
 const SVG = 'image/svg+xml';
 const asSvg = (text: string) => new Blob([text], { type: SVG });
+const asPdf = (bytes: Uint8Array<ArrayBuffer>) => new Blob([bytes], { type: 'application/pdf' });
+/** Pixels on the longer side of what says where the parts of a page are. */
+const MAP_SIDE = 1100;
+/** Numbers of parts as pixels that say them. */
+function coded(ids: Int16Array | Int32Array): Uint8ClampedArray<ArrayBuffer> {
+  const data = new Uint8ClampedArray(ids.length * 4);
+  ids.forEach((id, i) => {
+    if (id < 0) return;
+    const code = codeOfPart(id);
+    data.set([code >> 16, (code >> 8) & 255, code & 255, 255], 4 * i);
+  });
+  return data;
+}
 const greyOf = (share: number) => Math.round(255 * (1 - share));
 
 /** What the artwork worker does. */
@@ -53,7 +73,13 @@ export function artworkAnswers({
   /** The last drawing of each with lines around its shapes, which takes as long to make as to read it. */
   const outlined = new Map<string, { key: string; made: Awaited<ReturnType<typeof withOutlines>> }>();
 
-  const look = async (bytes: Uint8Array<ArrayBuffer>): Promise<Held> => {
+  const look = async (bytes: Uint8Array<ArrayBuffer>, breathe?: () => Promise<void>): Promise<Held> => {
+    if (isPdf(bytes)) {
+      const { PdfArtwork } = await import('#core/pdf/artwork');
+      // one for all files, so that a colour is called the same wherever it is opened
+      const usual = await colors.condition(USUAL_CONDITION, []);
+      return { pages: await PdfArtwork.open(bytes, usual, breathe) };
+    }
     if (!pictureType(bytes)) return { drawing: readArtwork(artworkText(bytes)) };
     const { picture, note } = await decode(new Blob([bytes]));
     const converted = inSrgb(picture);
@@ -62,8 +88,14 @@ export function artworkAnswers({
       warnings: [...(note ? [note] : []), ...warningOf(converted)],
     };
   };
-  const warnings = (one: Held) => ('drawing' in one ? one.drawing : one).warnings;
-  const facts = (one: Held) => ('drawing' in one ? factsOf(one.drawing) : pictureFacts(one.picture));
+  const warnings = (one: Held) =>
+    ('drawing' in one ? one.drawing : 'pages' in one ? one.pages : one).warnings;
+  const facts = (one: Held) =>
+    'drawing' in one
+      ? factsOf(one.drawing)
+      : 'pages' in one
+        ? pagesFacts(one.pages)
+        : pictureFacts(one.picture);
   const find = (hash: string): Held => {
     const one = held.get(hash);
     if (!one) throw new FormatError('the artwork is not open any more. Choose it again.');
@@ -117,14 +149,14 @@ export function artworkAnswers({
   };
 
   return {
-    async read({ file }) {
+    async read({ file }, { breathe }) {
       if (file.size > MAX_ARTWORK_BYTES)
         throw new FormatError(
           `it has ${Math.round(file.size / 1e6)} MB; up to 20 MB can be opened. Take pictures out of it, or divide it.`,
         );
       const bytes = new Uint8Array(await file.arrayBuffer());
-      const one = await look(bytes);
-      // a drawing is kept cleaned, a picture as it came
+      const one = await look(bytes, breathe);
+      // a drawing is kept cleaned, all else as it came
       const kept = 'drawing' in one ? new TextEncoder().encode(one.drawing.text) : bytes;
       const hash = bytesToHex(sha256(kept));
       held.set(hash, one);
@@ -146,20 +178,21 @@ export function artworkAnswers({
     async paint({ hash, made }) {
       const one = find(hash);
       if ('drawing' in one) return asSvg(madeSvg(await drawn(hash, one.drawing, made)));
+      if ('pages' in one)
+        return asPdf(await shownPdf(one.pages, made.orders, await colors.condition(USUAL_CONDITION, [])));
       return repainted(one.picture, changesIn(one.picture, made));
     },
 
     async map({ hash, made }) {
       const one = find(hash);
       if ('drawing' in one) return asSvg(partMap(await drawn(hash, one.drawing, made)));
+      if ('pages' in one) {
+        const { ids, width, height } = one.pages.mapOf(made.page ?? 0, MAP_SIDE);
+        return encode(coded(ids), width, height);
+      }
       const { first, second, amount, width, height } = one.picture;
-      const data = new Uint8ClampedArray(width * height * 4);
-      first.forEach((a, i) => {
-        if (a < 0) return;
-        const code = codeOfPart(second[i]! >= 0 && amount[i]! > 127 ? second[i]! : a);
-        data.set([code >> 16, (code >> 8) & 255, code & 255, 255], 4 * i);
-      });
-      return encode(data, width, height);
+      const seen = first.map((a, i) => (second[i]! >= 0 && amount[i]! > 127 ? second[i]! : a));
+      return encode(coded(seen), width, height);
     },
 
     async plates({ hash, made, press }) {
@@ -172,6 +205,11 @@ export function artworkAnswers({
             picture: asSvg(svg),
           }),
         );
+      if ('pages' in one)
+        return (await pagePlates(one.pages, made.orders, library, condition)).map(({ pdf, ...plate }) => ({
+          ...plate,
+          picture: asPdf(pdf),
+        }));
       const ids = idsOf(one.picture);
       const { plates, coverage } = platesOf(made.orders, library, condition);
       return Promise.all(
@@ -189,21 +227,27 @@ export function artworkAnswers({
 
     async svg({ hash, made, links }) {
       const one = find(hash);
+      if ('pages' in one) throw new FormatError('a PDF stays one: take it as PDF.');
       if (!('drawing' in one)) throw new FormatError('a picture stays one: take it as PNG.');
       return asSvg(
         madeSvg(await drawn(hash, one.drawing, made), { size: made.size, ...(links ? { links } : {}) }),
       );
     },
 
-    async pdf({ hash, pages, title, press, sheet, only }, { stage, breathe }) {
+    async pdf({ hash, pages, title, press, sheet, only, fresh }, { stage, breathe }) {
       const one = find(hash);
-      if (!('drawing' in one)) throw new FormatError('a picture stays one: take it as PNG.');
+      if ('picture' in one) throw new FormatError('a picture stays one: take it as PNG.');
       const { library, condition } = await pressed(
         press,
         pages.map((p) => p.made),
       );
       stage('Laying out');
       await breathe();
+      if ('pages' in one) {
+        const [{ made }] = pages as [(typeof pages)[number]];
+        const bytes = await madePdf(one.pages, made.orders, library, condition, !!fresh);
+        return { bytes: asPdf(bytes), warnings: [] };
+      }
       const all = [];
       for (const { made, name } of pages) all.push({ ...(await drawn(hash, one.drawing, made)), name });
       const { bytes, warnings } = await artworkPdf(
@@ -216,7 +260,7 @@ export function artworkAnswers({
           only: !!only,
         },
       );
-      return { bytes: new Blob([bytes], { type: 'application/pdf' }), warnings };
+      return { bytes: asPdf(bytes), warnings };
     },
   };
 }

@@ -1,5 +1,5 @@
 import { nanoid } from 'nanoid';
-import { conditionOf, deviceOf, usualInkLimit } from '#core/color/index';
+import { conditionOf, deviceOf, USUAL_CONDITION, usualInkLimit } from '#core/color/index';
 import {
   changesOf,
   fileName,
@@ -59,6 +59,7 @@ export const fileAnswers = (
     now: new Date().toISOString(),
     under: (profile) =>
       colors.condition({ ...conditionOf(library), profile, inkLimit: usualInkLimit(profile) }),
+    usual: () => colors.condition(USUAL_CONDITION, []),
     condition: await colors.condition(
       conditionOf(library),
       allSwatches(library).map((s) => s.color),

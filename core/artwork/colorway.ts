@@ -55,6 +55,8 @@ export interface ArtworkFacts {
   size: ArtworkSize;
   /** Of a PDF, each. */
   pages?: ArtworkSize[];
+  /** Which of them is looked at; the first where nothing is said. */
+  page?: number;
   colors: ColorFacts[];
   parts: number;
 }

@@ -1,12 +1,14 @@
+import { PdfArtwork } from '../pdf/artwork.ts';
 import type { Services } from '../services.ts';
-import { artworksOf, colorwaysOf } from '../swatch/colorway.ts';
+import { artworksOf, type Colorway, colorwaysOf } from '../swatch/colorway.ts';
 import { allSwatches, type Library } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
 import { baseName, fileName } from '../text/names.ts';
 import { plural, writeText } from '../text/text.ts';
-import { factsOf, linesAround, ordersOf, type Row, rowsIn } from './colorway.ts';
+import { type ColorFacts, factsOf, linesAround, ordersOf, type Row, rowsIn } from './colorway.ts';
 import { madeOf, madeSvg } from './made.ts';
 import { withOutlines } from './outline.ts';
+import { madePdf, pageColors } from './pages.ts';
 import { readArtwork } from './parts.ts';
 import { artworkPdf } from './pdf.ts';
 import { trueSize } from './size.ts';
@@ -22,8 +24,8 @@ export interface ArtworkFile {
 }
 
 /**
- * The artwork of a library as files: of each work an SVG for every colourway, one PDF with a page for each and a sheet of all, and a note that
- * says what became what, under which condition.
+ * The artwork of a library as files: of each drawing an SVG for every colourway, one PDF with a page for each and a sheet of all, of each PDF
+ * one for every colourway, and a note that says what became what, under which condition.
  *
  * @param read the bytes of a work by their SHA-256; null when they are not available
  * @param free makes paths that no other file has
@@ -54,29 +56,43 @@ export async function artworkFiles(
       say('Its drawing is not on the server any more; it is not in this kit.');
       continue;
     }
+    const ways = colorwaysOf(library, item.id);
+    const pages = ways.length > 0 ? ways : [null];
+    /** What a colourway makes of the colours, noted. */
+    const rowsOf = (colors: readonly ColorFacts[], way: Colorway | null) => {
+      const rows = rowsIn(colors, way, swatchOf, condition);
+      const called = way ? way.name || 'Colourway without a name' : 'As drawn';
+      lines.push(`  ${called}`, ...became(rows));
+      return { rows, called };
+    };
+    const put = (called: string, format: string, bytes: Uint8Array) =>
+      files.push({ path: free(`${folder}/${fileName(called, format)}`), bytes, format });
     try {
+      if (item.data.form === 'pages') {
+        const pdf = await PdfArtwork.open(bytes, (await services.usual?.()) ?? condition);
+        const colors = pageColors(pdf);
+        lines.push('', item.name);
+        for (const way of pages) {
+          const { rows, called } = rowsOf(colors, way);
+          put(called, 'pdf', await madePdf(pdf, ordersOf(rows), library, condition));
+        }
+        continue;
+      }
       const own = readArtwork(artworkText(bytes));
       const size = trueSize(own.size, item.data.worth);
       const around = linesAround(item, swatchOf, condition);
       const { artwork, keys } = await withOutlines({ ...own, size }, around);
       const { colors } = factsOf(own);
       lines.push('', item.name);
-      const ways = colorwaysOf(library, item.id);
-      const pages = (ways.length > 0 ? ways : [null]).map((way) => {
-        const rows = rowsIn(colors, way, swatchOf, condition);
-        const called = way ? way.name || 'Colourway without a name' : 'As drawn';
-        lines.push(`  ${called}`, ...became(rows));
+      const drawn = pages.map((way) => {
+        const { rows, called } = rowsOf(colors, way);
         const outlines = keys.map((key, i) => ({ ...around[i]!, key }));
         const made = madeOf(artwork, ordersOf(rows), outlines);
-        files.push({
-          path: free(`${folder}/${fileName(called, 'svg')}`),
-          bytes: writeText(madeSvg(made, { size })),
-          format: 'svg',
-        });
+        put(called, 'svg', writeText(madeSvg(made, { size })));
         return { ...made, name: called };
       });
-      const pdf = await artworkPdf(pages, library, name, services, { sheet: ways.length > 0 });
-      files.push({ path: free(`${folder}/${fileName(name, 'pdf')}`), bytes: pdf.bytes, format: 'pdf' });
+      const pdf = await artworkPdf(drawn, library, name, services, { sheet: ways.length > 0 });
+      put(name, 'pdf', pdf.bytes);
       for (const text of pdf.warnings) lines.push(`  Note: ${text}`);
     } catch (error) {
       if (!(error instanceof FormatError)) throw error;

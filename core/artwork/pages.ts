@@ -101,8 +101,11 @@ const asRgb = (hex: string): PdfColor => {
   return { space: 'rgb', components: [n >> 16, (n >> 8) & 255, n & 255].map((v) => v / 255) };
 };
 
-/** The same as a screen shows it: everything in RGB, under one condition, whatever a reader thinks of inks. */
-export function shownAs(pdf: PdfArtwork, orders: readonly Order[]): Map<number, Becoming> {
+/** A PDF as a screen shows it: everything in RGB, under one condition, whatever a reader thinks of inks. */
+export const shownPdf = (pdf: PdfArtwork, orders: readonly Order[], condition: Condition) =>
+  repainted(pdf, shownAs(pdf, orders), { condition });
+
+function shownAs(pdf: PdfArtwork, orders: readonly Order[]): Map<number, Becoming> {
   const changes = new Map<number, Becoming>(pdf.parts.map((part) => [part.id, { color: asRgb(part.hex) }]));
   const found = partsOf(pdf.parts, (p) => p.hex, orders);
   orders.forEach((order, i) => {

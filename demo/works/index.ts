@@ -1,11 +1,24 @@
 import { createHash } from 'node:crypto';
-import { factsOf, knownOf, readArtwork } from '../../core/artwork/index.ts';
+import {
+  artworkPdf,
+  factsOf,
+  knownOf,
+  madeOf,
+  ordersOf,
+  pagesFacts,
+  readArtwork,
+  rowsIn,
+} from '../../core/artwork/index.ts';
+import { PdfArtwork } from '../../core/pdf/artwork.ts';
+import type { Services } from '../../core/services.ts';
 import {
   ARTWORK,
   type ArtworkItem,
   allSwatches,
+  artworksOf,
   COLORWAY,
   type Colorway,
+  colorwaysOf,
   type Item,
   type Library,
   type NewId,
@@ -110,23 +123,28 @@ const WORKS: Work[] = [
   },
 ];
 
+interface WorkFile {
+  name: string;
+  mime: string;
+  hash: string;
+  bytes: Uint8Array;
+}
+const hashOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
+
 /** The works of the sample scenario as items of a library that has their swatches, and their files by SHA-256. */
-export function sampleWorks(
-  library: Library,
-  newId: NewId,
-): { items: Item[]; files: { name: string; hash: string; bytes: Uint8Array }[] } {
+export function sampleWorks(library: Library, newId: NewId): { items: Item[]; files: WorkFile[] } {
   const byName = new Map(allSwatches(library).map((s) => [s.name, s]));
   const swatch = (name: string): Swatch => {
     const found = byName.get(name);
     if (!found) throw new Error(`The sample library has no swatch “${name}”.`);
     return found;
   };
-  const files: { name: string; hash: string; bytes: Uint8Array }[] = [];
+  const files: WorkFile[] = [];
   const items = WORKS.flatMap(({ name, svg, around, colorways }): Item[] => {
     const read = readArtwork(svg);
     const bytes = new TextEncoder().encode(read.text);
-    const hash = createHash('sha256').update(bytes).digest('hex');
-    files.push({ name, hash, bytes });
+    const hash = hashOf(bytes);
+    files.push({ name, mime: 'image/svg+xml', hash, bytes });
     const ink = around && swatch(around.swatch);
     const outline: Outline | undefined = around &&
       ink && {
@@ -154,5 +172,30 @@ export function sampleWorks(
     });
     return [artwork, ...ways];
   });
+  return { items, files };
+}
+
+/** The scarf and the deck plate as a printer gets them: PDFs in their first colourways, with the inks of the library. */
+export async function samplePdfs(
+  library: Library,
+  services: Services,
+  newId: NewId,
+): Promise<{ items: Item[]; files: WorkFile[] }> {
+  const swatches = new Map(allSwatches(library).map((s) => [s.id, s]));
+  const items: Item[] = [];
+  const files: WorkFile[] = [];
+  for (const item of artworksOf(library).slice(0, 2)) {
+    const { svg } = WORKS.find((w) => w.name === item.name)!;
+    const read = readArtwork(svg);
+    const { colors } = factsOf(read);
+    const [way = null] = colorwaysOf(library, item.id);
+    const rows = rowsIn(colors, way, (id) => swatches.get(id), services.condition);
+    const name = item.name.replace('.svg', '.pdf');
+    const { bytes } = await artworkPdf([{ ...madeOf(read, ordersOf(rows)), name }], library, name, services);
+    const hash = hashOf(bytes);
+    const facts = pagesFacts(await PdfArtwork.open(bytes, services.condition));
+    files.push({ name, mime: 'application/octet-stream', hash, bytes });
+    items.push({ id: newId(), kind: ARTWORK, name, refs: [], data: knownOf(facts, hash) });
+  }
   return { items, files };
 }

@@ -15,6 +15,7 @@ import { droppedSwatch } from '~/ui/drag-swatch';
 import { Empty } from '~/ui/empty';
 import { Panel, Stage, Toolbar } from '~/ui/Frame';
 import { Notice } from '~/ui/notice';
+import { PageButtons } from '~/ui/page-buttons';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { Choices } from '~/ui/setting';
@@ -190,7 +191,7 @@ export function Apply() {
           <Empty
             level="h2"
             title="Put the colours on the artwork"
-            text="Drop a drawing (SVG) or a picture of few flat colours. Its colours stand in a list beside it; each becomes a swatch, a number or a code you choose, and the drawing itself stays as it is."
+            text="Drop a drawing (SVG), a PDF or a picture of few flat colours. Its colours stand in a list beside it; each becomes a swatch, a number or a code you choose, and everything else in it stays as it is."
           >
             <Button variant="contained" onClick={openFiles}>
               Open artwork…
@@ -213,6 +214,9 @@ export function Apply() {
                     ? 'as drawn on the left, as it is now on the right'
                     : 'black is all of the ink · point to read how much'}
               </span>
+              {facts?.pages && (
+                <PageButtons page={facts.page ?? 0} count={facts.pages.length} onTurn={state.turn} />
+              )}
             </Toolbar>
             {state.problem || painted.problem ? (
               <div className={css.problem}>

@@ -2,7 +2,7 @@ import { Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { type Colorway, removeColorway, renameColorway } from '#core/swatch/index';
 import { madeIn } from '~/features/shared/artwork/made';
-import { usePainted } from '~/features/shared/artwork/use-painted';
+import { SMALL_SIDE, usePainted } from '~/features/shared/artwork/use-painted';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { isPressed } from '~/ui/shortcuts';
@@ -122,7 +122,7 @@ function Tile({
         : null,
     [drawn, current, waits, artwork, facts, rowsOf, colorway, swatchOf, condition],
   );
-  const painted = usePainted(artwork?.data.asset, made);
+  const painted = usePainted(artwork?.data.asset, made, SMALL_SIDE);
   const url = shown ?? painted.url;
   const name = colorway ? colorway.name || 'Colourway without a name' : 'As drawn';
   return (

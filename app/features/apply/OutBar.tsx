@@ -6,6 +6,7 @@ import { conditionOf } from '#core/color/index';
 import { withDensity } from '#core/formats/png/density';
 import { baseName, fileName } from '#core/text/names';
 import { madeIn } from '~/features/shared/artwork/made';
+import { asImage } from '~/features/shared/artwork/use-painted';
 import { pressOf } from '~/messages/artwork-messages';
 import { useStores } from '~/state/stores';
 import { download } from '~/ui/download';
@@ -35,10 +36,12 @@ export function OutBar({ state }: { state: ApplyState }) {
   const [dpi, setDpi] = useState(300);
   const [every, setEvery] = useState(false);
   const [sheet, setSheet] = useState(false);
+  const [fresh, setFresh] = useState(false);
   const { job, start, stop } = useJob(() => artworks.client.stopAll());
   if (!artwork || !facts || !made) return null;
   const hash = artwork.data.asset;
   const isPicture = facts.form === 'picture';
+  const isPdf = facts.form === 'pages';
   const linked = rows.filter((r) => r.swatch);
   const kinds = new Set(linked.flatMap((r) => (r.swatch!.kind === 'spot' ? [r.swatch!.id] : [])));
   const lines = rows.filter((r) => r.line).length + (artwork.data.outlines?.length ?? 0);
@@ -76,7 +79,8 @@ export function OutBar({ state }: { state: ApplyState }) {
         throw new Error(
           `it would be ${Math.max(w, h).toLocaleString('en-GB')} pixels long. Take fewer to an inch.`,
         );
-      download(name('png'), withDensity(await pngOf(picture, w, h), dpi), 'image/png');
+      const image = isPdf ? await asImage(picture, made.page, Math.max(w, h)) : picture;
+      download(name('png'), withDensity(await pngOf(image, w, h), dpi), 'image/png');
     });
   const pdf = () =>
     run('The PDF', async (stage) => {
@@ -85,16 +89,20 @@ export function OutBar({ state }: { state: ApplyState }) {
         name: one?.name || 'As drawn',
       });
       const pages =
-        every && colorways.length > 0
+        every && !isPdf && colorways.length > 0
           ? colorways.map(pageOf)
           : [{ made, name: colorway?.name || 'As drawn' }];
       const { bytes, warnings } = await artworks.client.ask(
         'pdf',
-        { hash, pages, title: baseName(artwork.name), press: pressOf(library, conditionOf(library)), sheet },
+        {
+          ...{ hash, pages, title: baseName(artwork.name) },
+          press: pressOf(library, conditionOf(library)),
+          ...(isPdf ? { fresh } : { sheet }),
+        },
         stage,
       );
       download(
-        every ? fileName(`${baseName(artwork.name)} colourways`, 'pdf') : name('pdf'),
+        every && !isPdf ? fileName(`${baseName(artwork.name)} colourways`, 'pdf') : name('pdf'),
         bytes,
         'application/pdf',
       );
@@ -134,14 +142,16 @@ export function OutBar({ state }: { state: ApplyState }) {
         transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
       >
         <div className={css.options} role="dialog" aria-label="How the files are made">
-          <label>
-            <span className="caption">SVG: which swatch a part has</span>
-            <SelectField value={links} onChange={(e) => setLinks(e.target.value as typeof links)}>
-              <option value="">None</option>
-              <option value="classes">CSS classes</option>
-              <option value="variables">CSS custom properties</option>
-            </SelectField>
-          </label>
+          {!isPdf && (
+            <label>
+              <span className="caption">SVG: which swatch a part has</span>
+              <SelectField value={links} onChange={(e) => setLinks(e.target.value as typeof links)}>
+                <option value="">None</option>
+                <option value="classes">CSS classes</option>
+                <option value="variables">CSS custom properties</option>
+              </SelectField>
+            </label>
+          )}
           <NumberField
             label="PNG: pixels to an inch"
             value={dpi}
@@ -150,19 +160,29 @@ export function OutBar({ state }: { state: ApplyState }) {
             step={10}
             onChange={setDpi}
           />
-          <Tick
-            checked={every}
-            onChange={setEvery}
-            label={`PDF: a page for each of ${count(Math.max(1, colorways.length), 'colourway')}`}
-          />
-          <Tick
-            checked={sheet}
-            onChange={setSheet}
-            label="PDF: and a sheet with their swatches, names and numbers"
-          />
+          {isPdf ? (
+            <Tick
+              checked={fresh}
+              onChange={setFresh}
+              label="PDF: a new file without the old colours, not an update behind the old file"
+            />
+          ) : (
+            <>
+              <Tick
+                checked={every}
+                onChange={setEvery}
+                label={`PDF: a page for each of ${count(Math.max(1, colorways.length), 'colourway')}`}
+              />
+              <Tick
+                checked={sheet}
+                onChange={setSheet}
+                label="PDF: and a sheet with their swatches, names and numbers"
+              />
+            </>
+          )}
         </div>
       </Popover>
-      {!isPicture && (
+      {!isPicture && !isPdf && (
         <Button disabled={!!job} onClick={() => void svg()}>
           SVG
         </Button>
@@ -172,7 +192,7 @@ export function OutBar({ state }: { state: ApplyState }) {
       </Button>
       {!isPicture && (
         <Button variant="contained" disabled={!!job} onClick={() => void pdf()}>
-          PDF with separations
+          {isPdf ? 'Save PDF' : 'PDF with separations'}
         </Button>
       )}
       {job && <Progress {...job} onStop={stop} />}

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Plate } from '#core/artwork/index';
 import { conditionOf } from '#core/color/index';
 import type { Swatch } from '#core/swatch/index';
-import { pixelsOf } from '~/features/shared/artwork/use-painted';
+import { asImage, pixelsOf } from '~/features/shared/artwork/use-painted';
 import { pressOf } from '~/messages/artwork-messages';
 import { useStores } from '~/state/stores';
 import { Notice } from '~/ui/notice';
@@ -52,7 +52,8 @@ export function usePlates({ artwork, made, library }: ApplyState, wanted: boolea
       try {
         const plates = await artworks.client.ask('plates', { hash, made, press });
         const seen: SeenPlate[] = [];
-        for (const { picture, ...plate } of plates) {
+        for (const { picture: painted, ...plate } of plates) {
+          const picture = await asImage(painted, made.page, SIDE);
           const { data, width, height } = await pixelsOf(picture, made.size.width / made.size.height, SIDE);
           if (!live) return;
           const ink = new Uint8Array(width * height);

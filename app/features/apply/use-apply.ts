@@ -60,6 +60,8 @@ export interface ApplyState {
   open(id: string): void;
   choose(colorway: string | null): void;
   look(view: ApplyView): void;
+  /** Shows another page of a PDF. */
+  turn(page: number): void;
   /** Makes colours something else, in the colourway that is open, or in a new one where none is. */
   paint(wishes: Readonly<Record<string, Wish | null>>, label: string): void;
   /** The same with swatches that are not in the library yet. */
@@ -85,7 +87,9 @@ export function useApply(): ApplyState {
   useEffect(() => {
     if (asset) void works.open(asset);
   }, [works, asset]);
-  const facts = (asset && open[asset]?.facts) || null;
+  const known = (asset && open[asset]?.facts) || null;
+  const page = Number(search.get('page') ?? 1) - 1;
+  const facts = useMemo(() => known && ofPage(known, page), [known, page]);
   const colorways = useMemo(() => (artwork ? colorwaysOf(library, artwork.id) : []), [library, artwork]);
   const way = search.get('way');
   const colorway = colorways.find((c) => c.id === way) ?? (way === 'drawn' ? null : (colorways[0] ?? null));
@@ -163,15 +167,24 @@ export function useApply(): ApplyState {
     },
     ...{ swatchOf, rowsOf, make },
     problem: (asset && problems[asset]) || null,
-    open: (id) => to({ work: id, way: null }),
+    open: (id) => to({ work: id, way: null, page: null }),
     choose: (id) => to({ way: id ?? 'drawn' }),
     look: (next) => to({ view: next === 'recolour' ? null : next }, true),
+    turn: (next) => to({ page: next === 0 ? null : String(next + 1) }, true),
     paint: (wishes, label) => change(wishes, label),
     bring: (swatch, wish, label) => change(wish(swatch), label, [swatch]),
     add: (list) => {
       if (store.edit(addColorways(store.rows, list)) && list[0]) to({ way: list[0].id });
     },
   };
+}
+
+/** What is known of a work while one of its pages is looked at. */
+function ofPage(facts: ArtworkFacts, wanted: number): ArtworkFacts {
+  const { pages } = facts;
+  if (!pages) return facts;
+  const page = Number.isInteger(wanted) ? Math.min(pages.length - 1, Math.max(0, wanted)) : 0;
+  return { ...facts, page, size: pages[page]! };
 }
 
 /** A name that no other colourway has: with a number from the second on. */

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { lazy, Suspense, useCallback, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
+import { useLocation } from 'react-router';
 import { toHex } from '#core/color/index';
 import { changeText } from '#core/pdf/changes';
 import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
@@ -8,6 +9,7 @@ import { useCondition } from '~/ui/condition';
 import { Empty } from '~/ui/empty';
 import { BottomBar, Panel, Stage, Toolbar } from '~/ui/Frame';
 import { useOneStop } from '~/ui/one-stop';
+import { PageButtons } from '~/ui/page-buttons';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
@@ -29,6 +31,12 @@ export function Pdf() {
   const [chosen, setChosen] = useState<string | null>(null);
   const [page, setPage] = useState(0);
   const stop = useOneStop<HTMLFieldSetElement>();
+  // one that was opened elsewhere, and led here
+  const { state } = useLocation() as { state: { file?: File } | null };
+  const given = state?.file;
+  useEffect(() => {
+    if (given) void take(given);
+  }, [given, take]);
   useFileTaker(
     useCallback(
       async (given) => {
@@ -140,20 +148,7 @@ export function Pdf() {
                   .filter(Boolean)
                   .join(' · ')}
               </span>
-              {facts.pages.length > 1 && (
-                <span className={css.pages}>
-                  <Button size="small" disabled={page === 0} onClick={() => setPage(page - 1)}>
-                    Page before
-                  </Button>
-                  <Button
-                    size="small"
-                    disabled={page === facts.pages.length - 1}
-                    onClick={() => setPage(page + 1)}
-                  >
-                    Next page
-                  </Button>
-                </span>
-              )}
+              <PageButtons page={page} count={facts.pages.length} onTurn={setPage} />
             </Toolbar>
             <div className={css.stage}>
               <Suspense>

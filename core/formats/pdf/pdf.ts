@@ -1,6 +1,7 @@
 import { authored, type Condition, notations, toHex, toLab } from '../../color/index.ts';
 import { type Document, documentOf, intend, painter, SPACES, writeLine } from '../../pdf/paint.ts';
 import { Plates } from '../../pdf/plates.ts';
+import { isPdf } from '../../pdf/sniff.ts';
 import { allSwatches, isLoose, type Library, type Swatch, swatchLabel } from '../../swatch/model.ts';
 import { short } from '../../text/text.ts';
 import { decoder, draftOf } from '../draft.ts';
@@ -43,7 +44,7 @@ export const pdf: Format = {
   },
 
   // a few bytes may stand before it (ISO 32000-1, Annex H)
-  recognise: (bytes) => (latin(bytes.subarray(0, 1024)).includes('%PDF-') ? 1 : 0),
+  recognise: (bytes) => (isPdf(bytes) ? 1 : 0),
 
   decode(bytes, newId, options) {
     // our own sheets say more than their separations do

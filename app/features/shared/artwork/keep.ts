@@ -1,6 +1,7 @@
 import { nanoid } from 'nanoid';
 import { useCallback, useState } from 'react';
 import { knownOf } from '#core/artwork/index';
+import { isPdf } from '#core/pdf/sniff';
 import { pictureType } from '#core/picture/sniff';
 import { ARTWORK, type ArtworkItem, addArtworks } from '#core/swatch/index';
 import type { ArtworkStore } from '~/state/artwork-store';
@@ -15,10 +16,10 @@ interface Given {
   path: string;
 }
 
-/** Whether a file is for Apply: a drawing, or a picture. */
+/** Whether a file is for Apply: a drawing, a PDF or a picture. */
 export async function isArtworkFile(file: Blob): Promise<boolean> {
   const head = new Uint8Array(await file.slice(0, 4096).arrayBuffer());
-  if (pictureType(head, file.size)) return true;
+  if (pictureType(head, file.size) || isPdf(head)) return true;
   return /<(?:\w+:)?svg[\s>]/i.test(new TextDecoder().decode(head).replaceAll('\0', ''));
 }
 

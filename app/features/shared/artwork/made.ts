@@ -19,7 +19,11 @@ export function madeIn(
   condition: Condition,
 ): Made {
   const outlines = linesAround(artwork, swatchOf, condition);
-  return { orders: ordersOf(rows), outlines, size: sizeOf(artwork, facts) };
+  const { page } = facts;
+  return {
+    ...{ orders: ordersOf(rows), outlines, size: sizeOf(artwork, facts) },
+    ...(page === undefined ? {} : { page }),
+  };
 }
 
 /** The size that goes out: what it states, or what its pixels were said to be worth. */

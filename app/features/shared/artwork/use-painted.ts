@@ -10,10 +10,25 @@ interface Shown {
   made: Made;
 }
 
-/** An artwork as an image, redrawn when what becomes of it changes; the one before stays until the next can be seen. */
+/** Pixels on the longer side of a page that is looked at closely, and of a small one. */
+const PAGE_SIDE = 2000;
+export const SMALL_SIDE = 400;
+
+/** What a worker has painted, as an image can show it. */
+export async function asImage(painted: Blob, page: number | undefined, side = PAGE_SIDE): Promise<Blob> {
+  if (painted.type !== 'application/pdf') return painted;
+  const { pagePicture } = await import('../pdf-page');
+  return pagePicture(painted, page ?? 0, side);
+}
+
+/**
+ * An artwork as an image, redrawn when what becomes of it changes; the one before stays until the next can be seen.
+ * @param side of a page of a PDF, the longer, pixels
+ */
 export function usePainted(
   hash: string | undefined,
   made: Made | null,
+  side?: number,
 ): {
   url: string | null;
   /** What it shows, which may be older than what was asked for. */
@@ -29,7 +44,8 @@ export function usePainted(
     () =>
       latestOnly(
         async (ask: { hash: string; made: Made }) => {
-          const url = URL.createObjectURL(await artworks.client.ask('paint', ask));
+          const painted = await artworks.client.ask('paint', ask);
+          const url = URL.createObjectURL(await asImage(painted, ask.made.page, side));
           const image = new Image();
           image.src = url;
           // an image that is put in place before it is decoded is a blank for a moment
@@ -49,7 +65,7 @@ export function usePainted(
         },
         (error) => setProblem(error.message),
       ),
-    [artworks],
+    [artworks, side],
   );
   useEffect(() => {
     if (hash && made) paint({ hash, made });
@@ -104,7 +120,7 @@ export interface PartMap {
   height: number;
 }
 
-const MAP_SIDE = 1100;
+export const MAP_SIDE = 1100;
 /** A thin line has no place that is of it alone: this many around are looked at. */
 const AROUND = 3;
 
@@ -114,7 +130,9 @@ export function usePartMap(hash: string | undefined, made: Made | null, parts: n
   const [map, setMap] = useState<(PartMap & { key: string }) | null>(null);
   const lines = made?.orders.flatMap((o) => (o.line ? [[o.from, o.parts, o.line]] : []));
   const key =
-    made && hash ? JSON.stringify([hash, lines, made.outlines.map((o) => [o.of, o.offset, o.width])]) : '';
+    made && hash
+      ? JSON.stringify([hash, made.page, lines, made.outlines.map((o) => [o.of, o.offset, o.width])])
+      : '';
   const latest = useRef(made);
   latest.current = made;
   useEffect(() => {
@@ -125,7 +143,8 @@ export function usePartMap(hash: string | undefined, made: Made | null, parts: n
       try {
         const picture = await artworks.client.ask('map', { hash, made: now });
         const { width: w, height: h } = now.size;
-        const side = picture.type === 'image/png' ? Math.min(MAP_SIDE, Math.max(w, h)) : MAP_SIDE;
+        const isPicture = picture.type === 'image/png' && now.page === undefined;
+        const side = isPicture ? Math.min(MAP_SIDE, Math.max(w, h)) : MAP_SIDE;
         const { data, width, height } = await pixelsOf(picture, w / h, side, false);
         if (!live) return;
         const ids = new Int32Array(width * height);

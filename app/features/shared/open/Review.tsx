@@ -82,6 +82,7 @@ export function Review({
   );
   const problems = all.flatMap((c) => (c.kind === 'problem' && !c.sound ? [c.message] : []));
   const pictures = all.flatMap((c) => (c.kind === 'picture' ? [c] : []));
+  const pdfs = files.filter((f) => /\.pdf$/i.test(f.path));
   const skipped = all.flatMap((c) => (c.kind === 'skipped' ? [c] : []));
   const [names, setNames] = useState<Record<number, string>>({});
   // a damaged file comes in only when the user says so, and so do colours that another file has with more
@@ -254,6 +255,23 @@ export function Review({
                 }}
               >
                 Take colours from it
+              </Button>
+            </div>
+          ))}
+          {pdfs.map(({ path, file }) => (
+            <div key={path} className={css.picture}>
+              <span />
+              <span className="cut" title={path}>
+                {path}
+              </span>
+              <span className="caption">its inks</span>
+              <Button
+                onClick={() => {
+                  onClose();
+                  void navigate('/pdf', { state: { file } });
+                }}
+              >
+                Change its inks
               </Button>
             </div>
           ))}
