@@ -11,6 +11,8 @@ import {
   madeOf,
   madePdf,
   madeSvg,
+  type PageLine,
+  pageLines,
   pagePlates,
   pagesFacts,
   partMap,
@@ -125,6 +127,28 @@ export function artworkAnswers({
     );
   };
 
+  /** The lines around parts of a PDF, found once. */
+  const lined = async (hash: string, pdf: PdfArtwork, { outlines }: Made): Promise<PageLine[]> => {
+    const key = JSON.stringify(outlines.map(({ of, offset, width }) => [of, offset, width]));
+    let known = linesOfPages.get(hash);
+    if (known?.key !== key) {
+      known = { key, lines: await pageLines(pdf, outlines) };
+      linesOfPages.set(hash, known);
+    }
+    return known.lines.map((line, i) => {
+      const { color, to, swatch } = outlines[i]!;
+      return {
+        page: line.page,
+        paths: line.paths,
+        width: line.width,
+        color,
+        to,
+        ...(swatch ? { swatch } : {}),
+      };
+    });
+  };
+  const linesOfPages = new Map<string, { key: string; lines: PageLine[] }>();
+
   /** A picture in other colours, by what each of its own becomes. */
   const repainted = (picture: FlatPicture, changes: ReadonlyMap<number, string>) => {
     const { width, height, channels } = picture;
@@ -172,14 +196,17 @@ export function artworkAnswers({
     shut({ hash }) {
       held.delete(hash);
       outlined.delete(hash);
+      linesOfPages.delete(hash);
       return null;
     },
 
     async paint({ hash, made }) {
       const one = find(hash);
       if ('drawing' in one) return asSvg(madeSvg(await drawn(hash, one.drawing, made)));
-      if ('pages' in one)
-        return asPdf(await shownPdf(one.pages, made.orders, await colors.condition(USUAL_CONDITION, [])));
+      if ('pages' in one) {
+        const usual = await colors.condition(USUAL_CONDITION, []);
+        return asPdf(await shownPdf(one.pages, made.orders, usual, await lined(hash, one.pages, made)));
+      }
       return repainted(one.picture, changesIn(one.picture, made));
     },
 
@@ -187,7 +214,8 @@ export function artworkAnswers({
       const one = find(hash);
       if ('drawing' in one) return asSvg(partMap(await drawn(hash, one.drawing, made)));
       if ('pages' in one) {
-        const { ids, width, height } = one.pages.mapOf(made.page ?? 0, MAP_SIDE);
+        const lines = await lined(hash, one.pages, made);
+        const { ids, width, height } = one.pages.mapOf(made.page ?? 0, MAP_SIDE, lines);
         return encode(coded(ids), width, height);
       }
       const { first, second, amount, width, height } = one.picture;
@@ -206,7 +234,9 @@ export function artworkAnswers({
           }),
         );
       if ('pages' in one)
-        return (await pagePlates(one.pages, made.orders, library, condition)).map(({ pdf, ...plate }) => ({
+        return (
+          await pagePlates(one.pages, made.orders, library, condition, await lined(hash, one.pages, made))
+        ).map(({ pdf, ...plate }) => ({
           ...plate,
           picture: asPdf(pdf),
         }));
@@ -245,7 +275,8 @@ export function artworkAnswers({
       await breathe();
       if ('pages' in one) {
         const [{ made }] = pages as [(typeof pages)[number]];
-        const bytes = await madePdf(one.pages, made.orders, library, condition, !!fresh);
+        const lines = await lined(hash, one.pages, made);
+        const bytes = await madePdf(one.pages, made.orders, library, condition, { lines, fresh: !!fresh });
         return { bytes: asPdf(bytes), warnings: [] };
       }
       const all = [];

@@ -32,7 +32,7 @@ export {
   separated,
 } from './made.ts';
 export { type DrawnOutline, withOutlines } from './outline.ts';
-export { madePdf, pageColors, pagePlates, pagesFacts, shownPdf } from './pages.ts';
+export { madePdf, type PageLine, pageColors, pageLines, pagePlates, pagesFacts, shownPdf } from './pages.ts';
 export { artworkPalette, paletteOf } from './palette.ts';
 export {
   type Artwork,

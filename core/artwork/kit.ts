@@ -8,7 +8,7 @@ import { plural, writeText } from '../text/text.ts';
 import { type ColorFacts, factsOf, linesAround, ordersOf, type Row, rowsIn } from './colorway.ts';
 import { madeOf, madeSvg } from './made.ts';
 import { withOutlines } from './outline.ts';
-import { madePdf, pageColors } from './pages.ts';
+import { madePdf, pageColors, pageLines } from './pages.ts';
 import { readArtwork } from './parts.ts';
 import { artworkPdf } from './pdf.ts';
 import { trueSize } from './size.ts';
@@ -71,10 +71,11 @@ export async function artworkFiles(
       if (item.data.form === 'pages') {
         const pdf = await PdfArtwork.open(bytes, (await services.usual?.()) ?? condition);
         const colors = pageColors(pdf);
+        const lined = await pageLines(pdf, linesAround(item, swatchOf, condition));
         lines.push('', item.name);
         for (const way of pages) {
           const { rows, called } = rowsOf(colors, way);
-          put(called, 'pdf', await madePdf(pdf, ordersOf(rows), library, condition));
+          put(called, 'pdf', await madePdf(pdf, ordersOf(rows), library, condition, { lines: lined }));
         }
         continue;
       }

@@ -24,7 +24,7 @@ const FINE = 0.01;
 const GRID = 10_000;
 const MAX_POINTS = 400_000;
 
-type Point = [number, number];
+export type Point = [number, number];
 
 /** The outline of a shape as path text, with round corners and curves. */
 function contour(node: XmlNode): string {
@@ -96,21 +96,44 @@ function onCurve(points: readonly Point[], t: number): Point {
   return row[0]!;
 }
 
-/**
- * The line around shapes as path text in units of the drawing: together, outside of their strokes, with round joins, without the holes.
- * @throws FormatError where there is nothing to go around
- */
+export const noShape = () =>
+  new FormatError('text has no shape before it is turned into outlines. Do so, or choose other parts.');
+
+/** The line around shapes of a drawing as path text. @throws FormatError where there is nothing to go around */
 async function around(artwork: Artwork, { of, offset }: DrawnOutline): Promise<string> {
-  const { default: clipper } = await import('clipper-lib');
   const unit = unitOf(artwork.size);
   const wanted = new Set(of);
   const parts = artwork.parts.filter((p) => wanted.has(p.key));
-  if (parts.some((p) => p.drawn.some((d) => TEXT.has(d.node.name))))
-    throw new FormatError(
-      'text has no shape before it is turned into outlines. Do so, or choose other parts.',
-    );
+  if (parts.some((p) => p.drawn.some((d) => TEXT.has(d.node.name)))) throw noShape();
+  const shapes = parts.map((part) => ({
+    pieces: part.drawn.flatMap((d) => pieces(d, FINE / unit)),
+    stroke: part.role === 'stroke' ? (part.width ?? 1) : null,
+  }));
+  const line = await lineAround(shapes, offset, unit);
+  return line.map((path) => `M${path.map(([x, y]) => `${short(x, 4)} ${short(y, 4)}`).join('L')}Z`).join('');
+}
+
+/** The straight pieces of a shape. */
+export interface Outlined {
+  pieces: { points: Point[]; closed: boolean }[];
+  /** How wide it is stroked, in its own units; null where it is filled. */
+  stroke: number | null;
+}
+
+/**
+ * The line around shapes, in their units: together, outside of their strokes, with round joins, without the holes.
+ *
+ * @param offset mm
+ * @param unit mm in a unit
+ * @throws FormatError where there is nothing to go around
+ */
+export async function lineAround(
+  parts: readonly Outlined[],
+  offset: number,
+  unit: number,
+): Promise<Point[][]> {
+  const { default: clipper } = await import('clipper-lib');
   const grid = ([x, y]: Point) => ({ X: Math.round(x * unit * GRID), Y: Math.round(y * unit * GRID) });
-  const fine = FINE / unit;
   const shapes: ReturnType<typeof grid>[][] = [];
   const grown = (paths: ReturnType<typeof grid>[][], by: number, end: number) => {
     const maker = new clipper.ClipperOffset(2, FINE * GRID);
@@ -121,17 +144,17 @@ async function around(artwork: Artwork, { of, offset }: DrawnOutline): Promise<s
   };
   let points = 0;
   for (const part of parts) {
-    const all = part.drawn.flatMap((d) => pieces(d, fine));
+    const all = part.pieces;
     points += all.reduce((sum, p) => sum + p.points.length, 0);
     if (points > MAX_POINTS) throw tooMuch();
-    if (part.role !== 'stroke') {
+    if (part.stroke === null) {
       const closed = all.map((p) => p.points.map(grid));
       // both ways round count, as for nonzero filling
       shapes.push(...closed.map((path) => (clipper.Clipper.Orientation(path) ? path : path.reverse())));
       continue;
     }
     // a stroke covers half its width on both sides
-    const half = ((part.width ?? 1) * unit * GRID) / 2;
+    const half = (part.stroke * unit * GRID) / 2;
     for (const closed of [true, false]) {
       const own = all.filter((p) => p.closed === closed).map((p) => p.points.map(grid));
       if (own.length === 0) continue;
@@ -154,12 +177,7 @@ async function around(artwork: Artwork, { of, offset }: DrawnOutline): Promise<s
         ? 'the parts that the line goes around are not in the artwork.'
         : 'nothing is left of the shapes so far inside. Take a smaller offset.',
     );
-  return line
-    .map(
-      (path) =>
-        `M${path.map(({ X, Y }) => `${short(X / GRID / unit, 4)} ${short(Y / GRID / unit, 4)}`).join('L')}Z`,
-    )
-    .join('');
+  return line.map((path) => path.map(({ X, Y }): Point => [X / GRID / unit, Y / GRID / unit]));
 }
 
 /**

@@ -5,7 +5,16 @@ import { Plates } from '../pdf/plates.ts';
 import { type Becoming, type PdfColor, repainted } from '../pdf/recolor.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import { type ArtworkFacts, type ColorFacts, grouped, type Order, partsOf } from './colorway.ts';
-import { type Coverage, inksOf, type Plate, PROCESS, platesOf, processPlates } from './made.ts';
+import {
+  type Coverage,
+  inksOf,
+  type OutlineInk,
+  type Plate,
+  PROCESS,
+  platesOf,
+  processPlates,
+} from './made.ts';
+import { type DrawnOutline, lineAround, noShape, type Point } from './outline.ts';
 import type { ColorOrder } from './parts.ts';
 import type { ArtworkSize } from './size.ts';
 
@@ -71,14 +80,13 @@ const platesIn = (orders: readonly Pick<Order, 'swatch'>[], library: Library) =>
 
 const isKept = ({ from, to, swatch, line }: Order) => from === to && !swatch && !line;
 
-/** What the parts of a PDF become, as it goes out. @param library where the inks of tints are looked up */
-export function becomingOf(
+/** What the parts of a PDF become, as it goes out. */
+function becomingOf(
   pdf: PdfArtwork,
   orders: readonly Order[],
-  library: Library,
+  plates: Plates,
   condition: Condition,
 ): Map<number, Becoming> {
-  const plates = platesIn(orders, library);
   const found = partsOf(pdf.parts, (p) => p.hex, orders);
   const changes = new Map<number, Becoming>();
   orders.forEach((order, i) => {
@@ -101,9 +109,39 @@ const asRgb = (hex: string): PdfColor => {
   return { space: 'rgb', components: [n >> 16, (n >> 8) & 255, n & 255].map((v) => v / 255) };
 };
 
+/** A line around parts of a page, with what it is painted with. */
+export interface PageLine extends OutlineInk {
+  page: number;
+  paths: Point[][];
+  /** Points. */
+  width: number;
+}
+
+/** The lines around parts of a PDF. @throws FormatError where one cannot be drawn */
+export async function pageLines(
+  pdf: PdfArtwork,
+  outlines: readonly (DrawnOutline & OutlineInk)[],
+): Promise<PageLine[]> {
+  const lines: PageLine[] = [];
+  for (const { of, offset, width, ...ink } of outlines) {
+    const { page, shapes } = pdf.shapesOf(of);
+    if (!shapes) throw noShape();
+    lines.push({ ...ink, page, width: width / MM, paths: await lineAround(shapes, offset, MM) });
+  }
+  return lines;
+}
+
 /** A PDF as a screen shows it: everything in RGB, under one condition, whatever a reader thinks of inks. */
-export const shownPdf = (pdf: PdfArtwork, orders: readonly Order[], condition: Condition) =>
-  repainted(pdf, shownAs(pdf, orders), { condition });
+export const shownPdf = (
+  pdf: PdfArtwork,
+  orders: readonly Order[],
+  condition: Condition,
+  lines: readonly PageLine[] = [],
+) =>
+  repainted(pdf, shownAs(pdf, orders), {
+    condition,
+    lines: lines.map((line) => ({ ...line, color: asRgb(line.to), over: false })),
+  });
 
 function shownAs(pdf: PdfArtwork, orders: readonly Order[]): Map<number, Becoming> {
   const changes = new Map<number, Becoming>(pdf.parts.map((part) => [part.id, { color: asRgb(part.hex) }]));
@@ -119,16 +157,27 @@ function shownAs(pdf: PdfArtwork, orders: readonly Order[]): Map<number, Becomin
 
 /**
  * A PDF in a colourway: an update behind the old file, or a new one without what was there before.
+ * @param library where the inks of tints are looked up
  * @throws FormatError when it cannot be written
  */
-export const madePdf = (
+export function madePdf(
   pdf: PdfArtwork,
   orders: readonly Order[],
   library: Library,
   condition: Condition,
-  fresh = false,
-): Promise<Uint8Array<ArrayBuffer>> =>
-  repainted(pdf, becomingOf(pdf, orders, library, condition), { condition, fresh });
+  { lines = [], fresh = false }: { lines?: readonly PageLine[]; fresh?: boolean } = {},
+): Promise<Uint8Array<ArrayBuffer>> {
+  const plates = platesIn([...orders, ...lines], library);
+  return repainted(pdf, becomingOf(pdf, orders, plates, condition), {
+    condition,
+    fresh,
+    lines: lines.map((line) => ({
+      ...line,
+      color: asWritten(line, plates, condition, pdf.inInks),
+      over: line.swatch?.kind === 'technical',
+    })),
+  });
+}
 
 /** The plates of a PDF, each as a PDF in greys: black where all of its ink goes; pictures are left out. See `separated`. */
 export async function pagePlates(
@@ -136,23 +185,22 @@ export async function pagePlates(
   orders: readonly Order[],
   library: Library,
   condition: Condition,
+  lines: readonly PageLine[] = [],
 ): Promise<(Plate & { pdf: Uint8Array<ArrayBuffer> })[]> {
   const found = partsOf(pdf.parts, (p) => p.hex, orders);
   const changed = orders.map((order) => !isKept(order));
-  const made = platesOf(
-    orders.filter((_, i) => changed[i]),
-    library,
-    condition,
-  );
+  const own = orders.filter((_, i) => changed[i]);
+  const made = platesOf([...own, ...lines], library, condition);
   // what stays is on the plates it was on
   const parts = new Map<number, { coverage: Coverage; order: Order }>();
   let at = 0;
   orders.forEach((order, i) => {
-    const own = changed[i] ? made.coverage[at++] : undefined;
+    const becomes = changed[i] ? made.coverage[at++] : undefined;
     for (const part of found[i]!)
-      parts.set(part.id, { order, coverage: own ?? part.inks ?? mixedOf(part, condition) });
+      parts.set(part.id, { order, coverage: becomes ?? part.inks ?? mixedOf(part, condition) });
   });
-  const coverage = [...parts.values()].map((p) => p.coverage);
+  const ofLines = made.coverage.slice(own.length);
+  const coverage = [...[...parts.values()].map((p) => p.coverage), ...ofLines];
   const plates = new Map(
     [...processPlates(coverage, condition), ...made.plates.filter((p) => p.kind !== 'process')].map((p) => [
       p.name,
@@ -176,7 +224,13 @@ export async function pagePlates(
         ...(line && !isStop ? { line: line / MM } : {}),
       });
     }
-    each.push({ ...plate, pdf: await repainted(pdf, changes, { condition, noPictures: true }) });
+    const laid = lines.flatMap((line, i) => {
+      const share = ofLines[i]!.get(plate.name) ?? 0;
+      // a technical line takes nothing away on other plates
+      if (share === 0 && line.swatch?.kind === 'technical') return [];
+      return [{ ...line, color: { space: 'gray', components: [1 - share] } as const, over: false }];
+    });
+    each.push({ ...plate, pdf: await repainted(pdf, changes, { condition, noPictures: true, lines: laid }) });
   }
   return each;
 }

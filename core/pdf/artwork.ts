@@ -4,6 +4,7 @@ import { FormatError } from '../text/error.ts';
 import { plural } from '../text/text.ts';
 import type { Content, Operator } from './content.ts';
 import {
+  type Matrix,
   type Paint,
   PdfInterpreter,
   type Placed,
@@ -14,7 +15,7 @@ import {
   type Writing,
 } from './interpreter.ts';
 import { loadPdf, sound, soundly } from './load.ts';
-import { coverAt, type Mask } from './raster.ts';
+import { coverAt, type Mask, type Point } from './raster.ts';
 import { refuseEncrypted } from './save.ts';
 
 // What the pages of a PDF are painted with, part by part, so that single parts can be painted with something else.
@@ -69,6 +70,13 @@ export interface Shade {
   ref: Pdf.PDFRef;
   shading: Pdf.PDFDict;
   stops: readonly { at: number; part: number; values: number[] }[];
+}
+
+/** The outline of a part, points of its page. */
+export interface PdfShape {
+  pieces: { points: [number, number][]; closed: boolean }[];
+  /** How wide it is stroked; null where it is filled. */
+  stroke: number | null;
 }
 
 export interface PageSize {
@@ -176,8 +184,13 @@ export class PdfArtwork extends PdfInterpreter {
   /**
    * Which part is seen at each place of a page, −1 where none is.
    * @param side pixels on the longer side
+   * @param lines that are laid over the page, points; they are numbered behind the parts
    */
-  mapOf(page: number, side: number): { ids: Int32Array; width: number; height: number } {
+  mapOf(
+    page: number,
+    side: number,
+    lines: readonly { page: number; paths: readonly (readonly Point[])[]; width: number }[] = [],
+  ): { ids: Int32Array; width: number; height: number } {
     return soundly(() => {
       const one = this.document.getPages()[page];
       if (!one) throw new FormatError(`it has no page ${page + 1}.`);
@@ -187,11 +200,58 @@ export class PdfArtwork extends PdfInterpreter {
         this.follow(one, one.getCropBox(), side);
         const { width, height, size } = this.raster;
         const ids = this.ids.length === size ? this.ids : new Int32Array(size).fill(-1);
+        lines.forEach((line, i) => {
+          if (line.page !== page) return;
+          const closed = line.paths.map((p) => [...p, p[0]!].map((at) => through(this.base, at)));
+          const mask = this.raster.stroke(closed, line.width * this.unit);
+          for (let y = mask.top; y < mask.top + mask.height; y++)
+            for (let x = mask.left; x < mask.left + mask.width; x++)
+              if (coverAt(mask, x, y) > SEEN) ids[y * width + x] = this.parts.length + i;
+        });
         return { ids, width, height };
       } finally {
         this.ids = null;
       }
     });
+  }
+
+  /**
+   * The outlines of parts in points of their page, curves in fine pieces; null for text, which has none.
+   * @param keys of parts; those on other pages than the first of them are left out
+   */
+  shapesOf(keys: readonly string[]): { page: number; shapes: PdfShape[] | null } {
+    return soundly(() => {
+      const own = keys.flatMap((key) => this.byKey.get(key) ?? []);
+      const page = own[0]?.page ?? 0;
+      this.wanted = { keys: new Set(keys), shapes: [] };
+      this.curve = FINE_CURVE;
+      try {
+        const one = this.document.getPages()[page]!;
+        if (own.some((p) => this.places[p.id]!.some((at) => at.kind === 'text')))
+          return { page, shapes: null };
+        // numbers are as fine on a raster of a pixel
+        this.follow(one, one.getCropBox(), 1);
+        return { page, shapes: this.wanted.shapes };
+      } finally {
+        this.wanted = null;
+        this.curve = 8;
+      }
+    });
+  }
+  private wanted: { keys: Set<string>; shapes: PdfShape[] } | null = null;
+
+  /** Takes the outline of a shape that is asked for. */
+  private collect(key: string, paths: readonly (readonly Point[])[], stroke: number | null): void {
+    if (!this.wanted?.keys.has(key)) return;
+    const back = inverse(this.base);
+    const pieces = paths
+      .filter((points) => points.length > 1)
+      .map((points) => {
+        const [first, last] = [points[0]!, points.at(-1)!];
+        const closed = first[0] === last[0] && first[1] === last[1];
+        return { points: points.map((p) => [...through(back, p)] as [number, number]), closed };
+      });
+    this.wanted.shapes.push({ pieces, stroke });
   }
 
   /** The color of a paint; null where it has none that is read. */
@@ -386,6 +446,11 @@ export class PdfArtwork extends PdfInterpreter {
   protected override shape({ paths, fill, stroke, state, content, from, operator }: Shape): void {
     const place = { content, from, operator, kind: 'path' } as const;
     const key = `${content.key}:${operator.from}`;
+    if (this.wanted) {
+      if (fill) this.collect(`${key} fill`, paths, null);
+      if (stroke) this.collect(`${key} stroke`, paths, (state.lineWidth * scaleOf(state.matrix)) / this.unit);
+      return;
+    }
     if (fill) this.painted(`${key} fill`, 'fill', this.raster.fill(paths, fill === 'evenodd'), state, place);
     if (!stroke) return;
     const mask = this.raster.stroke(paths, state.lineWidth * scaleOf(state.matrix));
@@ -393,6 +458,7 @@ export class PdfArtwork extends PdfInterpreter {
   }
 
   protected override writing({ box, fill, stroke, state, content, operator, begin }: Writing): void {
+    if (this.wanted) return;
     const mask = this.raster.fill([box]);
     const place = { content, from: operator.from, operator, kind: 'text' } as const;
     for (const role of [...(fill ? (['fill'] as const) : []), ...(stroke ? (['stroke'] as const) : [])]) {
@@ -403,6 +469,7 @@ export class PdfArtwork extends PdfInterpreter {
   }
 
   protected override picture({ object, dict, stencil, state, content, operator }: Placed): void {
+    if (this.wanted) return;
     const square = (
       [
         [0, 0],
@@ -438,6 +505,7 @@ export class PdfArtwork extends PdfInterpreter {
   }
 
   protected override shading(object: Pdf.PDFObject, _name: string, state: State): void {
+    if (this.wanted) return;
     const parts = this.shadeOf(object, state.layers);
     const { width, height } = this.raster;
     if (parts)
@@ -457,7 +525,7 @@ export class PdfArtwork extends PdfInterpreter {
 
   protected override tiles(pattern: Pdf.PDFObject): boolean {
     const key = this.contentOf(pattern, null)?.key;
-    if (this.ids || key === undefined || this.tiled.has(key)) return false;
+    if (this.ids || this.wanted || key === undefined || this.tiled.has(key)) return false;
     this.tiled.add(key);
     return true;
   }
@@ -496,6 +564,14 @@ export class PdfArtwork extends PdfInterpreter {
     this.shades.set(ref.tag, { ref, shading, stops: own });
     return own.map((s) => s.part);
   }
+}
+
+/** Pieces of a curve that a cutter follows. */
+const FINE_CURVE = 48;
+
+function inverse([a, b, c, d, e, f]: Matrix): Matrix {
+  const det = a * d - b * c || 1;
+  return [d / det, -b / det, -c / det, a / det, (c * f - d * e) / det, (b * e - a * f) / det];
 }
 
 /** From this part of a pixel on something is seen there. */

@@ -110,7 +110,7 @@ const MAX_WORK = 400_000_000;
 const MAX_STATES = 500;
 /** Content of forms that is held, characters. */
 const MAX_KEPT = 32_000_000;
-/** Parts that a curve is divided in, on a raster of a few hundred pixels. */
+/** For curves on a raster of a few hundred pixels. */
 const CURVE = 8;
 /** Of a letter whose font says nothing, in thousandths of its size (common practice, no source). */
 const PLAIN_WIDTH = 500;
@@ -192,6 +192,10 @@ export abstract class PdfInterpreter extends PdfSpaces {
   protected raster = new Raster(1, 1);
   /** Pixels of the raster in a point. */
   protected unit = 1;
+  /** From points of the page to pixels of the raster. */
+  protected base: Matrix = UNIT;
+  /** Parts that a curve is divided in. */
+  protected curve = CURVE;
   /** Operators that were looked at. */
   private steps = 0;
   private readonly contents = new Map<string, Content>();
@@ -229,15 +233,16 @@ export abstract class PdfInterpreter extends PdfSpaces {
       180: [-1, 0, 0, -1, w, h],
       270: [0, -1, 1, 0, 0, w],
     };
+    this.base = times(
+      [scale, 0, 0, -scale, -box.x * scale, (box.y + box.height) * scale],
+      turned[turn] ?? UNIT,
+    );
     const gray = this.lib.PDFName.of('DeviceGray');
     const black: Paint = { space: gray, values: [0], pattern: null, site: null };
     const space: Space = { object: gray, at: null, content: null };
     const begin: State = {
       // from points, upwards, to pixels, downwards
-      matrix: times(
-        [scale, 0, 0, -scale, -box.x * scale, (box.y + box.height) * scale],
-        turned[turn] ?? UNIT,
-      ),
+      matrix: this.base,
       clip: null,
       ...{ fill: black, stroke: black, fillSpace: space, strokeSpace: space },
       ...{ fillOver: false, strokeOver: false, fillAlpha: 1, strokeAlpha: 1, lineWidth: 1 },
@@ -250,7 +255,8 @@ export abstract class PdfInterpreter extends PdfSpaces {
     for (const one of this.objects.list(this.get(page.node, 'Annots'))) this.annotation(one, begin);
   }
 
-  private pageContent(page: Pdf.PDFPage): Content {
+  /** What a page draws of its own. */
+  pageContent(page: Pdf.PDFPage): Content {
     const key = `p${page.ref.objectNumber}`;
     const given = page.node.get(this.lib.PDFName.of('Contents'));
     const list = this.at(given);
@@ -372,8 +378,8 @@ export abstract class PdfInterpreter extends PdfSpaces {
     };
     const curve = (a: Point, b: Point, end: Point) => {
       const from = at;
-      for (let i = 1; i <= CURVE; i++) {
-        const t = i / CURVE;
+      for (let i = 1; i <= this.curve; i++) {
+        const t = i / this.curve;
         const u = 1 - t;
         const blend = (k: 0 | 1) =>
           u * u * u * from[k] + 3 * u * u * t * a[k] + 3 * u * t * t * b[k] + t * t * t * end[k];

@@ -33,6 +33,17 @@ export interface Rewriting {
   fresh?: boolean;
   /** Pictures are left out. */
   noPictures?: boolean;
+  /** Closed lines that are laid over pages. */
+  lines?: readonly PdfLine[];
+}
+
+/** A line over a page, points. */
+export interface PdfLine {
+  page: number;
+  paths: readonly (readonly (readonly [number, number])[])[];
+  width: number;
+  color: PdfColor;
+  over: boolean;
 }
 
 const OPERATORS = { gray: 'g', rgb: 'rg', cmyk: 'k' } as const;
@@ -79,18 +90,19 @@ class Repainter extends PdfObjects {
 
   async write(changes: ReadonlyMap<number, Becoming>): Promise<Uint8Array<ArrayBuffer>> {
     const { document, bytes } = this.artwork;
-    const last = this.context.largestObjectNumber;
+    const { largestObjectNumber: last, header } = this.context;
     const snapshot = document.takeSnapshot();
     try {
       const apart = this.rewriteSites(changes);
       this.rewritePlaces(changes, apart);
       for (const shade of this.artwork.shades.values()) this.rewriteShade(shade, changes);
+      this.layLines();
       this.replaceStreams();
       if (this.replaced.size === 0) return bytes.slice() as Uint8Array<ArrayBuffer>;
       const old = [...this.replaced].map(([ref]) => [ref, this.context.lookup(ref)] as const);
       for (const [ref, object] of this.replaced) this.context.assign(ref, object);
       try {
-        if (this.rewriting.fresh) return (await document.save()) as Uint8Array<ArrayBuffer>;
+        if (this.rewriting.fresh) return (await document.save(WHOLE)) as Uint8Array<ArrayBuffer>;
         return await appended(document, bytes, [...this.replaced.keys()], snapshot);
       } finally {
         for (const [ref, object] of old) if (object) this.context.assign(ref, object);
@@ -100,6 +112,7 @@ class Repainter extends PdfObjects {
       for (const [ref] of this.context.enumerateIndirectObjects())
         if (ref.objectNumber > last) this.context.delete(ref);
       this.context.largestObjectNumber = last;
+      this.context.header = header;
     }
   }
 
@@ -455,6 +468,26 @@ class Repainter extends PdfObjects {
     return this.context.register(space);
   }
 
+  // --- lines over pages
+
+  private layLines(): void {
+    const pages = this.artwork.document.getPages();
+    for (const { page, paths, width, color, over } of this.rewriting.lines ?? []) {
+      const content = this.artwork.pageContent(pages[page]!);
+      const known = this.laid.get(content.key) ?? { content, text: [] };
+      this.laid.set(content.key, known);
+      const outline = paths.map((p) => {
+        const points = p.map(([x, y]) => `${short(x, 4)} ${short(y, 4)}`);
+        return `${points.map((at, i) => `${at} ${i === 0 ? 'm' : 'l'}`).join(' ')} h`;
+      });
+      const state = this.state(content, true, over);
+      known.text.push(
+        `q /${state} gs ${this.setting(content, color, true)} ${short(width, 4)} w ${outline.join('\n')} S Q`,
+      );
+    }
+  }
+  private readonly laid = new Map<string, { content: Content; text: string[] }>();
+
   // --- streams
 
   /** Puts edited contents and what they need in place of the old ones. */
@@ -489,12 +522,24 @@ class Repainter extends PdfObjects {
       } else if (owner instanceof this.lib.PDFDict) {
         const dict = owner.clone(this.context);
         dict.set(PDFName.of('Resources'), resources);
+        const lines = this.laid.get(content.key);
+        if (lines) {
+          // whatever the page leaves behind, its own content is shut in
+          const begin = this.context.register(this.context.stream('q\n'));
+          const end = this.context.register(this.context.flateStream(`\nQ\n${lines.text.join('\n')}\n`));
+          dict.set(
+            PDFName.of('Contents'),
+            this.context.obj([begin, ...content.pieces.map((p) => p.ref), end]),
+          );
+        }
         this.replaced.set(content.owner, dict);
       }
     }
   }
 }
 
+/** Every object written anew. */
+const WHOLE = { rewrite: true, updateFieldAppearances: false, addDefaultPage: false };
 const PROCESS = ['Cyan', 'Magenta', 'Yellow', 'Black'];
 const LAB = ['Lab', { WhitePoint: [0.9642, 1, 0.8249], Range: [-128, 127, -128, 127] }];
 const STREAM_KEYS = new Set(['/Length', '/Filter', '/DecodeParms']);

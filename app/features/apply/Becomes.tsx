@@ -216,7 +216,7 @@ function TuneButton({ swatch }: { swatch: Swatch | undefined }) {
 /** A line around the chosen parts, for the cutter. */
 function AroundButton({ state, target }: { state: ApplyState; target: Entry }) {
   const [open, setOpen] = useState(false);
-  if (state.facts?.form !== 'drawing') return null;
+  if (state.facts?.form === 'picture') return null;
   return (
     <>
       <PlainButton look="link" aria-haspopup="dialog" onClick={() => setOpen(true)}>
