@@ -207,7 +207,7 @@ describe('papillon apply', () => {
     [
       ['--map', '#f2c201=612'],
       1,
-      /“#f2c201” is not a colour of the drawing\. It has #f2c200, #14304a, #c8102e/,
+      /“#f2c201” is neither a colour of the work nor the name of a part or ink\. It has #f2c200, #14304a, #c8102e/,
     ],
     [
       ['--map', '#f2c200=nothing'],

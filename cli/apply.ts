@@ -9,7 +9,10 @@ import {
   colorsOf,
   type FlatPicture,
   linksOf,
+  madePdf,
   type PaintedColor,
+  pageColors,
+  pagesFacts,
   readArtwork,
   readFlat,
   recolored,
@@ -17,11 +20,12 @@ import {
 } from '../core/artwork/index.ts';
 import type { Condition } from '../core/color/index.ts';
 import { baseName, FormatError } from '../core/formats/index.ts';
+import { isPdf } from '../core/pdf/sniff.ts';
 import { inSrgb, pictureType, warningOf } from '../core/picture/index.ts';
 import type { Library } from '../core/swatch/model.ts';
 import { wrongUsage } from './convert.ts';
-import { localServices } from './engine.ts';
-import { named, readWhole, STREAM, type Streams, write } from './files.ts';
+import { conditionHere, localServices } from './engine.ts';
+import { named, openedPdf, readWhole, STREAM, type Streams, write } from './files.ts';
 
 const ENDINGS = ['svg', 'png', 'pdf'] as const;
 /** The largest picture, by pixels on one side. */
@@ -68,12 +72,12 @@ export function addApply(
   program
     .command('apply')
     .description('a drawing in the colours of a library; everything else in it stays to the letter')
-    .argument('<artwork>', 'an SVG, or a picture of few flat colours')
-    .argument('<out>', 'an SVG, a PNG, or a PDF with separations, by its ending; a picture stays one')
+    .argument('<artwork>', 'an SVG, a PDF, or a picture of few flat colours')
+    .argument('<out>', 'an SVG, a PNG, or a PDF with separations, by its ending; a picture or PDF stays one')
     .requiredOption('--with <file-or-book>', 'a swatch file, or a book by its name')
     .option(
       '--map <old=new>',
-      'a colour of the drawing, and what it becomes: a name, a code, a number or a colour (repeatable)',
+      'a colour of the drawing, or the name of an ink, and what it becomes: a name, a code, a number or a colour (repeatable)',
       asPair,
       [],
     )
@@ -81,8 +85,9 @@ export function addApply(
     .option('--within <dE>', 'with --nearest: what is further away than this ΔE00 stays', asNumber(0, 200))
     .option('--dpi <n>', 'of a PNG, pixels an inch', asNumber(10, 2400), 300)
     .option('--links <how>', 'an SVG says which swatch parts have: by classes, or by variables', asLinks)
+    .option('--fresh', 'of a PDF: a new file without the old colours, not an update behind the old one')
     .option('--json', 'one JSON value')
-    .action(async (file, out, { with: place, map, nearest, within, dpi, links, json }) => {
+    .action(async (file, out, { with: place, map, nearest, within, dpi, links, fresh, json }) => {
       const ending =
         ENDINGS.find((e) => out.toLowerCase().endsWith(`.${e}`)) ?? (out === STREAM ? 'svg' : null);
       if (!ending) throw wrongUsage(`the ending of ${out} is none of .svg, .png and .pdf`);
@@ -102,10 +107,13 @@ export function addApply(
             library,
             { map, nearest: !!nearest, within: within ?? Number.POSITIVE_INFINITY },
             on,
+            drawnUnder,
           ),
         );
       const warnings: string[] = [];
-      let assignments: Assignment[];
+      // one for all PDFs, so that a colour is called the same wherever it is opened
+      const drawnUnder = isPdf(bytes) ? await conditionHere() : on;
+      let assignments: Assignment<PaintedColor>[];
       let size: Pick<ArtworkSize, 'width' | 'height' | 'unit'>;
       if (pictureType(bytes)) {
         if (ending !== 'png') throw wrongUsage('a picture stays one: the ending must be .png');
@@ -117,6 +125,15 @@ export function addApply(
         assignments = assign([...flat.colors].sort((a, b) => b.share - a.share));
         await write(out, await pngOf(recoloredPixels(flat, changesOf(assignments)), flat), streams);
         size = { width: picture.width, height: picture.height, unit: 'px' };
+      } else if (isPdf(bytes)) {
+        if (ending !== 'pdf') throw wrongUsage('a PDF stays one: the ending must be .pdf');
+        if (links) throw wrongUsage('--links is for an SVG');
+        const pdf = await openedPdf(called, bytes);
+        assignments = assign(pageColors(pdf));
+        const orders = assignments.map(({ from, ...order }) => ({ ...order, from: from.hex, parts: null }));
+        await write(out, await madePdf(pdf, orders, library, on, { fresh: !!fresh }), streams);
+        ({ size } = pagesFacts(pdf));
+        warnings.push(...pdf.warnings);
       } else {
         const artwork = named(called, () => readArtwork(artworkText(bytes)));
         const own = assign(colorsOf(artwork));

@@ -19,9 +19,10 @@ import {
   recognise,
   tooLarge,
 } from '../core/formats/index.ts';
+import type { PdfArtwork } from '../core/pdf/artwork.ts';
 import { pictureType } from '../core/picture/index.ts';
 import { countingIds } from '../core/swatch/model.ts';
-import { bring } from './engine.ts';
+import { bring, conditionHere } from './engine.ts';
 
 /** What a command reads from and writes to, beside files. */
 export interface Streams {
@@ -102,6 +103,22 @@ export function named<T>(file: string, read: () => T): T {
     throw error;
   }
 }
+
+/** The same of something that takes a while. */
+export async function namedLater<T>(file: string, work: () => T | Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    throw error instanceof FormatError ? new FormatError(`${file}: ${error.message}`) : error;
+  }
+}
+
+/** A PDF as artwork. Its inks look as on the usual paper, so that a colour is called the same wherever it is opened. */
+export const openedPdf = (file: string, bytes: Uint8Array): Promise<PdfArtwork> =>
+  namedLater(file, async () => {
+    const { PdfArtwork } = await import('../core/pdf/artwork.ts');
+    return PdfArtwork.open(bytes, await conditionHere());
+  });
 
 /** Opens a swatch file, `-` standard input. */
 export async function open(file: string, as?: Format, text = false, streams?: Streams): Promise<Opened> {

@@ -6,7 +6,7 @@ import { allSwatches } from '../core/swatch/model.ts';
 import { FormatError } from '../core/text/error.ts';
 import { wrongUsage } from './convert.ts';
 import { conditionHere } from './engine.ts';
-import { open, readWhole, STREAM, type Streams, write } from './files.ts';
+import { namedLater, open, readWhole, STREAM, type Streams, write } from './files.ts';
 
 interface Shell {
   streams: Streams;
@@ -52,13 +52,7 @@ export function addInks(program: Command, { streams, print }: Shell): void {
       if (swap.length > 0 && !given.with) throw wrongUsage('--swap needs --with, the file of the swatches.');
       if (out === STREAM && json) throw wrongUsage('--json and a file on standard output cannot be combined');
       const name = file === STREAM ? 'standard input' : file;
-      const called = async <T>(work: () => T | Promise<T>): Promise<T> => {
-        try {
-          return await work();
-        } catch (error) {
-          throw error instanceof FormatError ? new FormatError(`${name}: ${error.message}`) : error;
-        }
-      };
+      const called = <T>(work: () => T | Promise<T>) => namedLater(name, work);
       if (file === STREAM && !streams.input) throw new FormatError('standard input is not available.');
       const bytes = file === STREAM ? await streams.input!() : await readWhole(file);
       const pdf = await called(() => PdfInks.open(bytes));

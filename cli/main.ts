@@ -5,6 +5,8 @@ import {
   artworkText,
   type ColorOrder,
   colorsOf,
+  type PaintedColor,
+  pageColors,
   readArtwork,
 } from '../core/artwork/index.ts';
 import { processingSteps } from '../core/books/index.ts';
@@ -29,6 +31,7 @@ import {
 } from '../core/color/index.ts';
 import { baseName, FormatError, formatById, formats, inspection } from '../core/formats/index.ts';
 import { type Entry, Matcher, NO_LIMITS, type Source } from '../core/match/index.ts';
+import { isPdf } from '../core/pdf/sniff.ts';
 import {
   histogram,
   lookAlikes,
@@ -49,7 +52,7 @@ import { addApply } from './apply.ts';
 import { addCompletion } from './completion.ts';
 import { addConvert, asWritable, byEnding, wrongUsage } from './convert.ts';
 import { colorEngine, conditionHere, localServices } from './engine.ts';
-import { named, open, readWhole, STREAM, type Streams, write } from './files.ts';
+import { named, open, openedPdf, readWhole, STREAM, type Streams, write } from './files.ts';
 import { addHarmony } from './harmony.ts';
 import { addInks } from './inks.ts';
 import { addReading } from './reading.ts';
@@ -126,7 +129,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
   program
     .command('extract')
     .description('a palette from a picture, or the colours of a drawing')
-    .argument('<picture>', 'a picture, or an SVG')
+    .argument('<picture>', 'a picture, an SVG or a PDF')
     .argument('[out]', 'a swatch file to write; its ending says the format; - for standard output, with --to')
     .option('--to <id>', 'write this format instead of going by the ending', asWritable)
     .option('--count <n>', `how many colours, ${MIN_PALETTE_COLORS}–${MAX_PALETTE_COLORS}`, asCount)
@@ -134,7 +137,7 @@ export async function main(args: string[], streams: Streams): Promise<number> {
     .option('--exact', 'every distinct colour, in reading order')
     .option('--chart', 'the chips of a printed or photographed chart, row by row')
     .option('--merge <dE>', 'merge colours within this ΔE00', asDifference)
-    .option('--order <how>', `of a drawing: ${ORDERS.join(', ')}`, asOrder)
+    .option('--order <how>', `of a drawing or PDF: ${ORDERS.join(', ')}`, asOrder)
     .option('--json', 'one JSON value')
     .action(async (file, to, { to: asked, count, accent, exact, chart, merge, order, json }) => {
       const toStream = to === STREAM;
@@ -147,14 +150,18 @@ export async function main(args: string[], streams: Streams): Promise<number> {
         throw wrongUsage('--exact, --chart and --count with --accent cannot be combined');
       const format = asked ?? (to && byEnding(to));
       const bytes = await readWhole(file);
-      if (formatById('svg').recognise(bytes) > 0) {
+      if (isPdf(bytes) || formatById('svg').recognise(bytes) > 0) {
         if (exact || chart || count !== undefined || accent !== undefined || merge !== undefined)
           throw wrongUsage('only --order applies to drawings');
         const start = performance.now();
-        const artwork = named(file, () => readArtwork(artworkText(bytes)));
-        const found = colorsOf(artwork, order);
+        const found: PaintedColor[] = isPdf(bytes)
+          ? pageColors(await openedPdf(file, bytes), order)
+          : colorsOf(
+              named(file, () => readArtwork(artworkText(bytes))),
+              order,
+            );
         const elapsedMs = performance.now() - start;
-        const library = artworkPalette(artwork, baseName(file), countingIds(), order);
+        const library = artworkPalette(found, baseName(file), countingIds(), await conditionHere());
         if (format) await write(to, await format.encode(library, await localServices()), streams);
         const names = library.groups[0]!.swatches.map((s) => s.name);
         const swatches = found.map((c, i) => ({

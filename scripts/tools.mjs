@@ -81,8 +81,20 @@ const OPTIONAL = [
   {
     name: 'ReportLab',
     found: () => ['', '/usr'].some((root) => existsSync(`${root}/lib/python3/dist-packages/reportlab`)),
-    without: 'PDFs are changed that two other writers made, not three',
+    without: 'PDFs that it made are not changed in tests',
     packages: { 'apt-get': 'python3-reportlab' },
+  },
+  {
+    name: 'cairo for Python',
+    found: () => ['', '/usr'].some((root) => existsSync(`${root}/lib/python3/dist-packages/cairo`)),
+    without: 'PDFs that it made are not changed in tests',
+    packages: { 'apt-get': 'python3-cairo', dnf: 'python3-cairo' },
+  },
+  {
+    name: 'groff',
+    found: () => onPath('groff') && existsSync('/usr/share/groff/current/font/devpdf'),
+    without: 'PDFs that it made are not changed in tests',
+    packages: { 'apt-get': 'groff', dnf: 'groff-perl' },
   },
 ];
 

@@ -78,6 +78,7 @@ function colorMeant(text: string): Color | null {
  * Decides what every colour of a drawing becomes.
  *
  * @param library what names, numbers and nearest colours are looked up in
+ * @param drawnUnder says which colour of the work is meant where old ones are given in inks
  * @throws FormatError for an old colour that is not in the drawing, or a new one that is nothing
  */
 export function assignColors<From extends PaintedColor>(
@@ -85,17 +86,23 @@ export function assignColors<From extends PaintedColor>(
   library: Library,
   { map, nearest, within }: Assigning,
   condition: Condition,
+  drawnUnder: Condition = condition,
 ): Assignment<From>[] {
   const swatches = allSwatches(library);
   const given = new Map<From, { color: Color; swatch?: Swatch }>();
   for (const [from, to] of map) {
     const color = colorMeant(from);
-    const hex = color && toHex(color, condition);
-    const old = colors.find((c) => c.hex === hex);
+    const hex = color && toHex(color, drawnUnder);
+    const called = colors.filter((c) => c.names.includes(from));
+    if (!hex && called.length > 1)
+      throw new FormatError(
+        `several colours of the work are of “${from}”: ${called.map((c) => c.hex).join(', ')}. Say which by its code.`,
+      );
+    const old = colors.find((c) => c.hex === hex) ?? called[0];
     if (!old) {
       const list = colors.map((c) => c.hex);
       throw new FormatError(
-        `“${from}” is not a colour of the drawing. It has ${list.slice(0, 12).join(', ')}${list.length > 12 ? ` and ${list.length - 12} more` : ''}.`,
+        `“${from}” is neither a colour of the work nor the name of a part or ink. It has ${list.slice(0, 12).join(', ')}${list.length > 12 ? ` and ${list.length - 12} more` : ''}.`,
       );
     }
     const swatch = swatchMeant(swatches, to);

@@ -18,7 +18,7 @@ import {
 } from '../swatch/colorway.ts';
 import type { Swatch } from '../swatch/model.ts';
 import type { Assignment } from './assign.ts';
-import { type Artwork, type ArtworkColor, colorsOf, type Part } from './parts.ts';
+import { type Artwork, type ArtworkColor, colorsOf, type PaintedColor, type Part } from './parts.ts';
 import type { FlatPicture } from './pixels.ts';
 import type { ArtworkSize } from './size.ts';
 
@@ -45,6 +45,8 @@ export interface ColorFacts {
   share: number;
   /** What its parts are called, each once. */
   names: string[];
+  /** Of a PDF: the ink it is, or a tint of, %. */
+  ink?: NonNullable<PaintedColor['ink']>;
   parts: PartFacts[];
 }
 

@@ -37,6 +37,7 @@ export function pageColors({ parts }: PdfArtwork, order: ColorOrder = 'area'): C
       ...{ hex, color: own[0]!.color },
       share: shares.reduce((a, b) => a + b, 0),
       names: [...new Set(own.flatMap((p) => p.name || []))],
+      ...inkOf(own),
       parts: own.map(({ id, key, role, layer, name, gradient, page }, i) => ({
         ...{ id, key, role, layer, name, page },
         share: shares[i]!,
@@ -45,6 +46,18 @@ export function pageColors({ parts }: PdfArtwork, order: ColorOrder = 'area'): C
     };
   });
   return order === 'area' ? colors.sort((a, b) => b.share - a.share) : colors;
+}
+
+/** The ink that all parts of a colour are, where it is one alone. */
+function inkOf(parts: readonly PdfPart[]): Pick<ColorFacts, 'ink'> {
+  const [first] = parts;
+  const [only, ...rest] = first?.inks ?? [];
+  if (!only || rest.length > 0 || !parts.every((p) => p.name === first!.name)) return {};
+  const [name, amount] = only;
+  const kind = kindOfInk(name);
+  return kind === 'process' || name === 'All'
+    ? {}
+    : { ink: { name, kind, percent: Math.round(amount * 1e4) / 100 } };
 }
 
 export function pagesFacts(pdf: PdfArtwork): ArtworkFacts {

@@ -83,6 +83,8 @@ export interface PaintedColor {
   share: number;
   /** What its parts are called, each once. */
   names: string[];
+  /** The ink it is, or a tint of, %. */
+  ink?: { name: string; kind: 'spot' | 'technical'; percent: number };
 }
 
 /** A colour of a drawing with the parts that have it; for its share see {@link Part.area}. */

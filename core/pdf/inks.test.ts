@@ -1,126 +1,13 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import sharp from 'sharp';
-import { afterAll, describe, expect, it } from 'vitest';
-import { localServices } from '../../cli/engine.ts';
+import { describe, expect, it } from 'vitest';
 import { deltaE00, type Lab } from '../color/index.ts';
-import { pdf as sheet } from '../formats/pdf/pdf.ts';
 import { coated, libraryOf } from '../testing.ts';
 import { PdfInks } from './inks.ts';
+import { byUs, folder, has, inkWriters, plates, sameStart, undamaged } from './testing.ts';
 
-const services = await localServices();
-const folder = mkdtempSync(join(tmpdir(), 'papillon-inks-'));
-afterAll(() => rmSync(folder, { recursive: true }));
-const has = (program: string, ...args: string[]) => {
-  try {
-    execFileSync(program, args, { stdio: 'pipe' });
-    return true;
-  } catch {
-    return false;
-  }
-};
-
-/** Two spot inks alone, mixed in one space, and in a picture; a process colour; what PostScript makes of it is Ghostscript's. */
-const POSTSCRIPT = `%!PS
-<< /PageSize [200 120] >> setpagedevice
-/Orange [/Separation (Orange 2) /DeviceCMYK {dup 0.6 mul exch 0.9 mul 0 3 1 roll 0}] def
-/Blue [/Separation (Hull navy) /DeviceCMYK {dup 0.7 mul exch 0.2 mul 0 0.3}] def
-/Mix [/DeviceN [(Orange 2) (Hull navy)] /DeviceCMYK {exch dup 0.6 mul exch 0.9 mul 4 2 roll pop 0 0 0 0 8 -4 roll pop pop pop pop}] def
-[/Separation (Orange 2) /DeviceCMYK {dup 0.6 mul exch 0.9 mul 0 3 1 roll 0}] setcolorspace 1 setcolor 10 10 40 40 rectfill 0.5 setcolor 10 60 40 40 rectfill
-[/Separation (Hull navy) /DeviceCMYK {dup 0.7 mul exch 0.2 mul 0 0.3}] setcolorspace 1 setcolor 60 10 40 40 rectfill
-[/DeviceN [(Orange 2) (Hull navy)] /DeviceCMYK {0.7 mul exch 0.6 mul 0 0}] setcolorspace 0.4 0.8 setcolor 110 10 40 40 rectfill
-[/DeviceN [(Orange 2) (Hull navy)] /DeviceCMYK {0.7 mul exch 0.6 mul 0 0}] setcolorspace
-gsave 60 60 translate 40 40 scale
-<< /ImageType 1 /Width 2 /Height 2 /BitsPerComponent 8 /ImageMatrix [2 0 0 -2 0 2] /Decode [0 1 0 1]
-   /DataSource <ff0000ff80800000> >> image grestore
-0.1 0.9 0.8 0 setcmykcolor 110 60 40 40 rectfill
-showpage
-`.replace(/^\/(?:Orange|Blue|Mix) .*\n/gm, '');
-function byGhostscript(): Uint8Array {
-  const path = join(folder, 'gs.pdf');
-  writeFileSync(join(folder, 'in.ps'), POSTSCRIPT);
-  execFileSync('gs', [
-    '-q',
-    '-dNOPAUSE',
-    '-dBATCH',
-    '-dSAFER',
-    '-sDEVICE=pdfwrite',
-    `-sOutputFile=${path}`,
-    join(folder, 'in.ps'),
-  ]);
-  return new Uint8Array(readFileSync(path));
-}
-const byUs = () =>
-  sheet.encode(
-    (() => {
-      const library = libraryOf('Fleet', {
-        Inks: [
-          ['Orange 2', '#e8601c'],
-          ['Hull navy', '#14304a'],
-          ['Sand', '#d9c7a0'],
-        ],
-      });
-      for (const s of library.groups[0]!.swatches.slice(0, 2)) s.kind = 'spot';
-      return library;
-    })(),
-    services,
-  );
-const REPORTLAB = `
-import sys
-from reportlab.pdfgen import canvas
-from reportlab.lib.colors import CMYKColorSep, CMYKColor
-c = canvas.Canvas(sys.argv[1], pagesize=(200, 120))
-c.setFillColor(CMYKColorSep(0, 0.6, 0.9, 0, spotName='Orange 2', density=1)); c.rect(10, 10, 40, 40, stroke=0, fill=1)
-c.setFillColor(CMYKColorSep(0.7, 0.2, 0, 0.3, spotName='Hull navy', density=1)); c.rect(60, 10, 40, 40, stroke=0, fill=1)
-c.setFillColor(CMYKColor(0.1, 0.9, 0.8, 0)); c.rect(110, 60, 40, 40, stroke=0, fill=1)
-c.showPage(); c.save()
-`;
-const PYTHON = '/usr/bin/python3';
-function byReportlab(): Uint8Array {
-  const path = join(folder, 'reportlab.pdf');
-  execFileSync(PYTHON, ['-c', REPORTLAB, path]);
-  return new Uint8Array(readFileSync(path));
-}
-const WRITERS: [name: string, write: () => Uint8Array | Promise<Uint8Array>, available: boolean][] = [
-  ['Ghostscript', byGhostscript, has('gs', '--version')],
-  ['reportlab', byReportlab, has(PYTHON, '-c', 'import reportlab')],
-  ['Papillon itself', byUs, true],
-];
-
-/** Every plate that Ghostscript makes, as pixels, by the name of its ink. */
-async function plates(bytes: Uint8Array): Promise<Map<string, Buffer>> {
-  const own = mkdtempSync(join(folder, 'plates-'));
-  writeFileSync(join(own, 'in.pdf'), bytes);
-  execFileSync('gs', [
-    '-q',
-    '-dNOPAUSE',
-    '-dBATCH',
-    '-dSAFER',
-    '-sDEVICE=tiffsep',
-    '-r72',
-    `-sOutputFile=${join(own, 'p%d.tif')}`,
-    join(own, 'in.pdf'),
-  ]);
-  const found = new Map<string, Buffer>();
-  for (const file of readdirSync(own).sort()) {
-    const name = /^p\d+\((.+)\)\.tif$/.exec(file)?.[1];
-    if (name) found.set(name, await sharp(join(own, file)).greyscale().raw().toBuffer());
-  }
-  return found;
-}
-const sameStart = (old: Uint8Array, now: Uint8Array) =>
-  Buffer.compare(Buffer.from(now.subarray(0, old.length)), Buffer.from(old));
-const undamaged = (bytes: Uint8Array) => {
-  const path = join(folder, 'check.pdf');
-  writeFileSync(path, bytes);
-  expect(execFileSync('mutool', ['info', path]).toString()).toMatch(/Pages: /);
-  if (has('qpdf', '--version'))
-    expect(execFileSync('qpdf', ['--check', path]).toString()).toMatch(/No syntax or stream encoding errors/);
-};
-
-describe.each(WRITERS.filter(([, , available]) => available))('a PDF by %s', (_, write) => {
+describe.each(inkWriters)('a PDF by %s', (_, write) => {
   it('says its inks with what stands for them, and its page in mm', async () => {
     const pdf = await PdfInks.open(await write());
     const inks = pdf.inks(coated);

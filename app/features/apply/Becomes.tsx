@@ -265,7 +265,7 @@ function Outlines({ state }: { state: ApplyState }) {
 
 /** What is done with all colours of the artwork. */
 function All({ state }: { state: ApplyState }) {
-  const { strays, rows, facts, artwork, store } = state;
+  const { strays, rows, facts, artwork, store, condition } = state;
   const [repairing, setRepairing] = useState(false);
   const [taking, setTaking] = useState(false);
   const toTray = useToTray();
@@ -273,9 +273,13 @@ function All({ state }: { state: ApplyState }) {
   if (!facts || !artwork) return null;
   const palette = () =>
     paletteOf(
-      rows.map((r) => ({ color: r.color, names: r.names })),
+      rows.map((r) => ({
+        ...{ color: r.color, names: r.names },
+        ...(r.state === 'drawn' && r.from.ink ? { ink: r.from.ink } : {}),
+      })),
       newId,
       artwork.name,
+      condition,
     );
   return (
     <div className={css.all}>

@@ -3,7 +3,7 @@ import { nanoid } from 'nanoid';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import { type ArtworkFacts, type ColorFacts, ordersOf, paletteOf, rowsIn } from '#core/artwork/index';
-import { screenOnly, toLab } from '#core/color/index';
+import { type Condition, screenOnly, toLab } from '#core/color/index';
 import { addGroups, artworksOf } from '#core/swatch/index';
 import { baseName } from '#core/text/names';
 import { isArtworkFile, keepArtworks } from '~/features/shared/artwork/keep';
@@ -172,8 +172,11 @@ function Colors({
     return { orders: ordersOf(rows), outlines: [], size: facts.size };
   }, [facts, condition, ready]);
   const { url } = usePainted(work.asset, made);
-  const colors = useMemo(() => inOrder(facts.colors, order), [facts, order]);
-  const named = useMemo(() => paletteOf(colors, () => '', work.name), [colors, work.name]);
+  const colors = useMemo(() => inOrder(facts.colors, order, condition), [facts, order, condition]);
+  const named = useMemo(
+    () => paletteOf(colors, () => '', work.name, condition),
+    [colors, work.name, condition],
+  );
   const swatches = () => named.map((s) => ({ ...s, id: nanoid(12) }));
   return (
     <div className={css.both}>
@@ -240,10 +243,10 @@ function Colors({
   );
 }
 
-function inOrder(colors: readonly ColorFacts[], order: Order): ColorFacts[] {
+function inOrder(colors: readonly ColorFacts[], order: Order, condition: Condition): ColorFacts[] {
   if (order === 'area') return [...colors];
   const first = (c: ColorFacts) => c.parts[0]?.id ?? 0;
   if (order === 'place') return [...colors].sort((a, b) => first(a) - first(b));
-  const lightness = ({ color }: ColorFacts) => toLab(color, screenOnly)[0];
+  const lightness = ({ color }: ColorFacts) => toLab(color, condition)[0];
   return [...colors].sort((a, b) => lightness(a) - lightness(b));
 }
