@@ -59,6 +59,55 @@ describe('papillon extract', () => {
   });
 });
 
+describe('a PDF', () => {
+  /** A page with two inks and a process colour, that ours is not the only program to write. */
+  const fleet = async () => {
+    const { byUs } = await import('../core/pdf/testing.ts');
+    return file('fleet.pdf', await byUs());
+  };
+
+  it('has its colours taken, inks as spot colours', async () => {
+    const { code, json } = await extract([await fleet(), path('fleet.json'), '--to', 'papillon', '--json']);
+    expect(code).toBe(0);
+    expect(json.swatches.map((s: { name: string }) => s.name)).toEqual(
+      expect.arrayContaining(['Orange 2', 'Hull navy']),
+    );
+    expect(readFileSync(path('fleet.json'), 'utf8')).toMatch(/"name": ?"Hull navy",\s*"kind": ?"spot"/);
+  });
+
+  it('gets a customer’s number in place of an ink that is said by its name, behind the old file', async () => {
+    const pdf = await fleet();
+    const before = readFileSync(pdf);
+    const { code, json } = await run([
+      ...[pdf, path('done.pdf'), '--with', swatches, '--map', 'Orange 2=612', '--json'],
+    ]);
+    expect(code).toBe(0);
+    expect(json.colors.filter((c: { swatch?: string }) => c.swatch)).toEqual([
+      expect.objectContaining({ swatch: 'Harbour blue', parts: 1 }),
+    ]);
+    const after = readFileSync(path('done.pdf'));
+    expect(Buffer.compare(after.subarray(0, before.length), before)).toBe(0);
+    const names = async (name: string) =>
+      (await command('inks', [path(name), '--json'])).json.inks.map((i: { name: string }) => i.name);
+    expect(await names('done.pdf')).toContain('Harbour blue');
+    await run([pdf, path('new.pdf'), '--with', swatches, '--map', 'Orange 2=612', '--fresh']);
+    expect(await names('new.pdf')).toContain('Harbour blue');
+  });
+
+  it('stays one, and says which colours it has where another is asked for', async () => {
+    const pdf = await fleet();
+    const asked = await run([pdf, path('x.svg'), '--with', swatches, '--nearest']);
+    expect([asked.code, asked.err]).toEqual([2, expect.stringMatching(/ending must be \.pdf/)]);
+    const other = await run([pdf, path('x.pdf'), '--with', swatches, '--map', 'Orange 3=612']);
+    expect([other.code, other.err]).toEqual([1, expect.stringMatching(/nor the name of a part or ink/)]);
+    const damaged = await run([
+      file('bad.pdf', '%PDF-1.7\nnothing'),
+      ...[path('x.pdf'), '--with', swatches, '--nearest'],
+    ]);
+    expect([damaged.code, damaged.err]).toEqual([1, expect.stringMatching(/bad\.pdf.*damaged/)]);
+  });
+});
+
 describe('papillon apply', () => {
   // the difference by colorjs.io
   it('changes a colour to a customer’s number, and nothing else but what acts', async () => {

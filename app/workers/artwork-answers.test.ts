@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { type ArtworkFacts, ordersOf, rowsIn } from '#core/artwork/index';
+import { type ArtworkFacts, ordersOf, partAt, rowsIn } from '#core/artwork/index';
 import { conditionIn, parseColor, toHex, USUAL_CONDITION } from '#core/color/index';
 import { withLinks } from '#core/swatch/index';
 import { coated, engine } from '#core/testing';
@@ -43,7 +43,7 @@ const worker = () =>
 const context = { stage: () => undefined, breathe: async () => undefined };
 const svg = `<svg xmlns="http://www.w3.org/2000/svg" width="40" height="20"><script>alert(1)</script><rect id="hull" width="40" height="20" fill="#14304a"/><circle id="buoy" cx="10" cy="10" r="5" fill="#c8102e"/></svg>`;
 const red = { id: 'red', name: 'Rot & Weiß', kind: 'spot' as const, color: parseColor('Lab 40 60 30') };
-const made = (facts: ArtworkFacts, from: string): Made => {
+const madeOf = (facts: ArtworkFacts, from: string): Made => {
   const colorway = withLinks({ refs: [], data: { artwork: 'a', links: {} } }, { [from]: { swatch: red } });
   return {
     orders: ordersOf(rowsIn(facts.colors, colorway, () => red, coated)),
@@ -72,7 +72,7 @@ describe('a drawing in the artwork worker', () => {
   it('is painted, pointed at, separated and written in a colourway', async () => {
     const w = worker();
     const { hash, facts } = await w.read({ file: new Blob([svg]) }, context);
-    const ask = { hash, made: made(facts, '#c8102e') };
+    const ask = { hash, made: madeOf(facts, '#c8102e') };
     expect(await (await w.paint(ask, context)).text()).toContain(`fill="${toHex(red.color, coated)}"`);
     expect(await (await w.map(ask, context)).text()).toContain('crispEdges');
     const plates = await w.plates({ ...ask, press }, context);
@@ -116,10 +116,39 @@ describe('a drawing in the artwork worker', () => {
     );
     const { hash, facts } = await w.read({ file: new Blob([svg]) }, context);
     await w.shut({ hash }, context);
-    await expect(w.paint({ hash, made: made(facts, '#c8102e') }, context)).rejects.toThrow(
+    await expect(w.paint({ hash, made: madeOf(facts, '#c8102e') }, context)).rejects.toThrow(
       /not open any more/,
     );
   });
+});
+
+it('a PDF is kept as it came, and recoloured, pointed at, separated and saved behind itself', async () => {
+  const { PDFDocument, rgb } = await import('@cantoo/pdf-lib');
+  const made = await PDFDocument.create();
+  made.addPage([100, 100]);
+  made.addPage([200, 100]).drawRectangle({ x: 0, y: 0, width: 50, height: 100, color: rgb(0.8, 0.1, 0.2) });
+  const file = await made.save();
+  const w = worker();
+  const { hash, bytes, facts } = await w.read({ file: new Blob([new Uint8Array(file)]) }, context);
+  expect(new Uint8Array(await bytes.arrayBuffer())).toEqual(new Uint8Array(file));
+  expect([facts.form, facts.pages!.length, facts.parts]).toEqual(['pages', 2, 1]);
+  expect((await worker().open({ hash, bytes }, context)).facts).toEqual(facts);
+  const own = { ...madeOf(facts, facts.colors[0]!.hex), size: facts.pages![1]!, page: 1 };
+  const ask = { hash, made: own };
+  expect((await w.paint(ask, context)).type).toBe('application/pdf');
+  const map = await sharp(Buffer.from(await (await w.map(ask, context)).arrayBuffer()))
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const at = (x: number) =>
+    map.data.subarray((50 * map.info.width + x) * 4, (50 * map.info.width + x) * 4 + 3);
+  expect(partAt(at(20).readUIntBE(0, 3), 1)).toBe(0);
+  expect(map.data[(50 * map.info.width + 900) * 4 + 3]).toBe(0);
+  const plates = await w.plates({ ...ask, press }, context);
+  expect(plates.map((p) => p.name)).toEqual(['Rot & Weiß']);
+  const saved = await w.pdf({ hash, pages: [{ made: own, name: '' }], title: '', press }, context);
+  const out = new Uint8Array(await saved.bytes.arrayBuffer());
+  expect(out.subarray(0, file.length)).toEqual(new Uint8Array(file));
+  await expect(w.svg(ask, context)).rejects.toThrow(/a PDF stays one/);
 });
 
 it('a picture of flat colours is recoloured, pointed at and separated by its pixels', async () => {
@@ -134,7 +163,7 @@ it('a picture of flat colours is recoloured, pointed at and separated by its pix
     'px',
     ['#14304a', '#c8102e'],
   ]);
-  const ask = { hash, made: made(facts, '#c8102e') };
+  const ask = { hash, made: madeOf(facts, '#c8102e') };
   const pixel = async (blob: Blob, x: number, y: number) => {
     const { data, info } = await sharp(Buffer.from(await blob.arrayBuffer()))
       .removeAlpha()

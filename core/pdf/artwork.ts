@@ -331,6 +331,9 @@ export class PdfArtwork extends PdfInterpreter {
       return { name: used.join(' + '), space: SPACE_NAMES[kind!]! };
     }
     if (array && kind === 'Pattern') return this.inWords({ space: array.get(1), values });
+    const below = array && kind === 'Indexed' ? this.inTable(array, values[0] ?? 0) : null;
+    if (array && below)
+      return { ...this.inWords({ space: array.get(1), values: below }), space: SPACE_NAMES.Indexed! };
     const plain = this.plain(space);
     const called =
       kind === 'ICCBased' && plain
@@ -524,7 +527,7 @@ export class PdfArtwork extends PdfInterpreter {
   }
 
   protected override tiles(pattern: Pdf.PDFObject): boolean {
-    const key = this.contentOf(pattern, null)?.key;
+    const key = this.keyOf(pattern);
     if (this.ids || this.wanted || key === undefined || this.tiled.has(key)) return false;
     this.tiled.add(key);
     return true;
@@ -532,7 +535,7 @@ export class PdfArtwork extends PdfInterpreter {
 
   /** The parts of a pattern's own content. */
   private partsIn(pattern: Pdf.PDFObject): number[] {
-    const key = this.contentOf(pattern, null)?.key;
+    const key = this.keyOf(pattern);
     const first = this.parts.find((p) => p.key.startsWith(`${key}:`));
     return first ? [first.id] : [];
   }

@@ -40,11 +40,15 @@ export class PdfCoverage extends PdfInterpreter {
 
   /** The part of a page that each ink covers, 0–1, tints by how much ink they have. */
   page(page: Pdf.PDFPage, box: PageBox): Map<string, number> {
+    this.spare = [...this.planes.values()];
     this.planes = new Map();
     this.follow(page, box, SIDE);
     const found = new Map<string, number>();
-    for (const [ink, plane] of this.planes)
-      found.set(ink, plane.reduce((sum, v) => sum + v, 0) / this.raster.size);
+    for (const [ink, plane] of this.planes) {
+      let sum = 0;
+      for (const v of plane) sum += v;
+      found.set(ink, sum / this.raster.size);
+    }
     return found;
   }
 
@@ -143,15 +147,32 @@ export class PdfCoverage extends PdfInterpreter {
     const all = inks.get('All');
     const amounts =
       all === undefined ? inks : new Map([...this.planes.keys(), ...PROCESS].map((n) => [n, all]));
-    for (const name of amounts.keys())
-      if (!this.planes.has(name)) this.planes.set(name, new Float32Array(this.raster.size));
+    for (const name of amounts.keys()) this.plane(name);
     const { left, top, width, height } = mask;
-    for (let y = top; y < top + height; y++)
-      for (let x = left; x < left + width; x++) {
-        const part = coverAt(mask, x, y) * (clip ? coverAt(clip, x, y) : 1) * alpha;
-        if (part > 0) this.pixel(y * this.raster.width + x, part, amounts, over);
-      }
+    for (const [name, plane] of this.planes) {
+      const amount = amounts.get(name);
+      if (amount === undefined && over) continue;
+      for (let y = top; y < top + height; y++)
+        for (let x = left; x < left + width; x++) {
+          const part = coverAt(mask, x, y) * (clip ? coverAt(clip, x, y) : 1) * alpha;
+          const i = y * this.raster.width + x;
+          if (part > 0) plane[i] = plane[i]! * (1 - part) + (amount ?? 0) * part;
+        }
+    }
   }
+
+  /** The plane of an ink on this page, made where it is the first there is of it. */
+  private plane(name: string): Float32Array {
+    let plane = this.planes.get(name);
+    if (plane) return plane;
+    plane = this.spare.pop();
+    if (plane?.length === this.raster.size) plane.fill(0);
+    else plane = new Float32Array(this.raster.size);
+    this.planes.set(name, plane);
+    return plane;
+  }
+  /** Planes of the page before. */
+  private spare: Float32Array[] = [];
 
   /** A picture, pixel by pixel of the raster. */
   protected override picture({ object, dict, stencil, state: now }: Placed): void {
@@ -196,7 +217,9 @@ export class PdfCoverage extends PdfInterpreter {
     const [a, b, c, d, e, f] = now.matrix;
     const det = a * d - b * c;
     if (det === 0 || width * height * count > bytes.length) return;
-    const seen = new Map<number, Inks>();
+    // what goes through the print condition is read in steps: there are thousands of colours in a photograph
+    const step = names || isTable ? 1 : 17;
+    const known = this.ofSpace(array instanceof this.lib.PDFArray ? array : space);
     for (let i = 0; i < mask.data.length; i++) {
       if (!mask.data[i]) continue;
       const [x, y] = [mask.left + (i % mask.width), mask.top + Math.floor(i / mask.width)];
@@ -205,27 +228,39 @@ export class PdfCoverage extends PdfInterpreter {
       const column = Math.min(width - 1, Math.max(0, Math.floor(u * width)));
       const row = Math.min(height - 1, Math.max(0, Math.floor((1 - w) * height)));
       const from = (row * width + column) * count;
-      let inks = seen.get(from);
+      let key = 0;
+      for (let k = 0; k < count; k++) key = key * 256 + Math.round(bytes[from + k]! / step);
+      let inks = known.get(key);
       if (inks === undefined) {
         inks = read(
           Array.from({ length: count }, (_, k) => {
-            const value = bytes[from + k]!;
+            const value = Math.round(bytes[from + k]! / step) * step;
             if (isTable) return value;
             const [low = 0, high = 1] = decode.slice(2 * k, 2 * k + 2);
             return low + (value / 255) * (high - low);
           }),
         );
-        seen.set(from, inks);
+        // six channels are as many as a number tells apart
+        if (count <= 6 && decode.length === 0) known.set(key, inks);
       }
       const part = coverAt(mask, x, y) * (now.clip ? coverAt(now.clip, x, y) : 1) * now.fillAlpha;
       this.pixel(y * this.raster.width + x, part, inks, now.fillOver);
     }
   }
 
+  /** The inks of pixels of a space, by their values. */
+  private ofSpace(space: Pdf.PDFObject | undefined): Map<number, Inks> {
+    const known = space && this.pixels.get(space);
+    if (known) return known;
+    const made = new Map<number, Inks>();
+    if (space) this.pixels.set(space, made);
+    return made;
+  }
+  private readonly pixels = new Map<Pdf.PDFObject, Map<number, Inks>>();
+
   private pixel(i: number, part: number, inks: Inks, over: boolean): void {
     if (!inks) return;
-    for (const name of inks.keys())
-      if (!this.planes.has(name)) this.planes.set(name, new Float32Array(this.raster.size));
+    for (const name of inks.keys()) this.plane(name);
     for (const [name, plane] of this.planes) {
       const amount = inks.get(name);
       if (amount === undefined && over) continue;

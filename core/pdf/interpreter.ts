@@ -274,11 +274,20 @@ export abstract class PdfInterpreter extends PdfSpaces {
     return { key, text, pieces, owner: page.ref, resources: this.dictOf(page.node.Resources()) };
   }
 
-  /** What a form, pattern or letter draws. */
+  private refOf(object: Pdf.PDFObject): Pdf.PDFRef | null {
+    if (object instanceof this.lib.PDFRef) return object;
+    return this.context.getObjectRef(object) ?? null;
+  }
+  /** The key of what a form or pattern draws. */
+  protected keyOf(object: Pdf.PDFObject): string | undefined {
+    const ref = this.refOf(object);
+    return ref ? String(ref.objectNumber) : undefined;
+  }
+
+  /** What a form or pattern draws. */
   protected contentOf(object: Pdf.PDFObject, outer: Pdf.PDFDict | null): Content | null {
     const stream = this.at(object);
-    const ref =
-      object instanceof this.lib.PDFRef ? object : stream && (this.context.getObjectRef(stream) ?? null);
+    const ref = this.refOf(object);
     if (!stream || !ref) return null;
     const key = String(ref.objectNumber);
     const known = this.contents.get(key);

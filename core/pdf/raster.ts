@@ -30,6 +30,9 @@ export class Raster {
 
   /** What polygons cover, by the nonzero or the even-odd rule (ISO 32000-1, 8.5.3.3). */
   fill(polygons: readonly (readonly Point[])[], evenOdd = false): Mask {
+    const [only] = polygons;
+    const box = only && polygons.length === 1 ? boxOf(only) : null;
+    if (box) return this.box(box);
     const edges: [x0: number, y0: number, x1: number, y1: number][] = [];
     let [left, top, right, bottom] = [this.width, this.height, 0, 0];
     for (const points of polygons)
@@ -66,6 +69,22 @@ export class Raster {
     return mask;
   }
 
+  /** What a box covers: the sheer part of each pixel. */
+  private box([x0, y0, x1, y1]: Box): Mask {
+    const [left, top] = [Math.max(0, Math.floor(x0)), Math.max(0, Math.floor(y0))];
+    const width = Math.min(this.width, Math.ceil(x1)) - left;
+    const height = Math.min(this.height, Math.ceil(y1)) - top;
+    if (!(width > 0) || !(height > 0)) return NOTHING;
+    this.work += width * height;
+    const data = new Float32Array(width * height);
+    for (let y = 0; y < height; y++) {
+      const high = Math.min(y1, top + y + 1) - Math.max(y0, top + y);
+      for (let x = 0; x < width; x++)
+        data[y * width + x] = high * (Math.min(x1, left + x + 1) - Math.max(x0, left + x));
+    }
+    return { left, top, width, height, data };
+  }
+
   /** What a line of a width covers; joins and ends are left plain. */
   stroke(lines: readonly (readonly Point[])[], width: number): Mask {
     // a line finer than a pixel covers a part of those it goes through
@@ -88,6 +107,20 @@ export class Raster {
     if (width < 1) for (let i = 0; i < mask.data.length; i++) mask.data[i]! *= width;
     return mask;
   }
+}
+
+type Box = [x0: number, y0: number, x1: number, y1: number];
+
+/** The box that a polygon is, where it is one that stands upright. */
+function boxOf(points: readonly Point[]): Box | null {
+  const [a, b, c, d, e] = points;
+  if (!a || !b || !c || !d || points.length > 5 || (e && (e[0] !== a[0] || e[1] !== a[1]))) return null;
+  const upright =
+    (a[0] === b[0] && b[1] === c[1] && c[0] === d[0] && d[1] === a[1]) ||
+    (a[1] === b[1] && b[0] === c[0] && c[1] === d[1] && d[0] === a[0]);
+  return upright
+    ? [Math.min(a[0], c[0]), Math.min(a[1], c[1]), Math.max(a[0], c[0]), Math.max(a[1], c[1])]
+    : null;
 }
 
 function addSpan({ data, width }: Mask, row: number, from: number, to: number): void {

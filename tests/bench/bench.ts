@@ -1,4 +1,4 @@
-// npm run bench [pictures | drag | formats | storage | color | artwork | cleaning | database | page | pages | large | waits | tune | reading]: our quantiser beside general-purpose ones on the same pixels, and every
+// npm run bench [pictures | drag | formats | storage | color | artwork | cleaning | database | page | pages | large | waits | tune | reading | pdf]: our quantiser beside general-purpose ones on the same pixels, and every
 // format with 100,000 swatches beside other readers, all in the same run; edits, whole libraries and the search
 // beside the first versions' way of keeping them
 
@@ -28,6 +28,7 @@ import { benchHarmony } from './harmony.ts';
 import { benchLarge } from './large.ts';
 import { benchPage } from './page.ts';
 import { benchPages } from './pages.ts';
+import { benchPdf } from './pdf.ts';
 import { benchReading } from './reading.ts';
 import { benchStorage } from './storage.ts';
 import { benchTune } from './tune.ts';
@@ -160,6 +161,7 @@ if (part === 'large') await benchLarge();
 if (part === 'waits') await benchWaits();
 if (part === 'tune') await benchTune();
 if (part === 'reading') await benchReading();
+if (part === 'pdf') await benchPdf();
 if (!part || part === 'books') await benchBooks();
 if (!part || part === 'harmony') await benchHarmony();
 if (!part || part === 'storage') {

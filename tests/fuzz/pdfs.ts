@@ -1,16 +1,20 @@
+import type { Lab } from '../../core/color/index.ts';
 import { FormatError } from '../../core/formats/index.ts';
+import { PdfArtwork } from '../../core/pdf/artwork.ts';
 import { PdfInks } from '../../core/pdf/inks.ts';
+import { repainted } from '../../core/pdf/recolor.ts';
 import { coated } from '../../core/testing.ts';
 import { mutate, NASTY } from './mutate.ts';
 
 /** Objects of a small page with spot inks alone, mixed, in a picture, in a form and as a table; and an output intent. */
 const CONTENT = `q 0.5 0 0 0.5 0 0 cm /S cs 1 scn 10 10 100 80 re f /Mix cs 0.4 0.8 scn 20 20 m 90 20 l 50 90 l h f*
 /I cs 1 scn 5 5 20 20 re W n 0 0 60 60 re f /G gs 0.2 0.1 0 0.6 K 3 w 10 100 m 20 120 40 120 60 100 c S
-/F Do /P Do BI /W 2 /H 2 /BPC 8 /CS /S ID \x00\x7f\xff\x20 EI BT /T 12 Tf (Hull) Tj [(a) 20 (b)] TJ ET Q`;
+/F Do /P Do BI /W 2 /H 2 /BPC 8 /CS /S ID \x00\x7f\xff\x20 EI BT /T 12 Tf (Hull) Tj [(a) 20 (b)] TJ ET Q
+q 0 0 90 20 re W n /Sh sh Q /Pattern cs /Tile scn 100 0 20 20 re f /Shaded scn 100 30 20 20 re f`;
 const OBJECTS = [
   '<< /Type /Catalog /Pages 2 0 R /OutputIntents [ 12 0 R ] >>',
   '<< /Type /Pages /Kids [ 3 0 R ] /Count 1 >>',
-  '<< /Type /Page /Parent 2 0 R /MediaBox [ 0 0 200 120 ] /Contents 4 0 R /Resources << /ColorSpace << /S 5 0 R /Mix 6 0 R /I [ /Indexed 5 0 R 1 <00FF> ] >> /XObject << /F 7 0 R /P 8 0 R >> /ExtGState << /G << /OP true /op true /OPM 1 /ca 0.5 >> >> >> >>',
+  '<< /Type /Page /Parent 2 0 R /MediaBox [ 0 0 200 120 ] /Contents 4 0 R /Annots [ << /Type /Annot /Subtype /Square /Rect [ 10 10 60 60 ] /AP << /N 7 0 R >> >> ] /Resources << /ColorSpace << /S 5 0 R /Mix 6 0 R /I [ /Indexed 5 0 R 1 <00FF> ] >> /Shading << /Sh 14 0 R >> /Pattern << /Tile 15 0 R /Shaded << /PatternType 2 /Shading 14 0 R >> >> /Font << /T 16 0 R >> /XObject << /F 7 0 R /P 8 0 R >> /ExtGState << /G << /OP true /op true /OPM 1 /ca 0.5 >> >> >> >>',
   null,
   '[ /Separation /Orange#202 /DeviceCMYK 9 0 R ]',
   '[ /DeviceN [ /Orange#202 /Hull#20navy ] /DeviceCMYK 10 0 R << /Colorants << /Orange#202 5 0 R >> /MixingHints << /Solidities << /Orange#202 0.8 >> /PrintingOrder [ /Hull#20navy /Orange#202 ] >> >> ]',
@@ -21,6 +25,9 @@ const OBJECTS = [
   '<< /Title (Livery) >>',
   '<< /Type /OutputIntent /S /GTS_PDFX /OutputConditionIdentifier (FOGRA39) /SpectralData << /Orange#202 13 0 R >> >>',
   null,
+  '<< /ShadingType 2 /ColorSpace 5 0 R /Coords [ 0 0 90 0 ] /Function << /FunctionType 3 /Domain [ 0 1 ] /Bounds [ 0.4 ] /Encode [ 0 1 0 1 ] /Functions [ << /FunctionType 2 /Domain [ 0 1 ] /C0 [ 0 ] /C1 [ 1 ] /N 1 >> << /FunctionType 2 /Domain [ 0 1 ] /C0 [ 1 ] /C1 [ 0.2 ] /N 1 >> ] >> >>',
+  null,
+  '<< /Type /Font /Subtype /Type0 /BaseFont /Made /DescendantFonts [ << /Type /Font /Subtype /CIDFontType2 /DW 700 /W [ 10 [ 400 500 ] 60 90 650 ] >> ] >>',
 ] as const;
 const STREAMS: Record<number, [dict: string, data: string]> = {
   4: ['', CONTENT],
@@ -34,6 +41,10 @@ const STREAMS: Record<number, [dict: string, data: string]> = {
   ],
   10: ['/FunctionType 4 /Domain [ 0 1 0 1 ] /Range [ 0 1 0 1 0 1 0 1 ]', '{ 0.7 mul exch 0.6 mul 0 0 }'],
   13: ['', '<CxF>made up</CxF>'],
+  15: [
+    '/PatternType 1 /PaintType 1 /TilingType 1 /BBox [ 0 0 5 5 ] /XStep 5 /YStep 5',
+    '/S cs 1 scn 0 0 2 2 re f',
+  ],
 };
 
 const latin = (text: string) => Uint8Array.from(text, (c) => c.charCodeAt(0));
@@ -74,11 +85,23 @@ export async function readPdfInks(bytes: Uint8Array): Promise<number | null> {
       pdf.setOrder(['Renamed']);
       await pdf.save();
     }
+    await recolour(bytes);
     return inks.length + 1;
   } catch (error) {
     if (error instanceof FormatError) return null;
     throw error;
   }
+}
+
+/** Looks through all parts, and paints every other one with something else. */
+async function recolour(bytes: Uint8Array): Promise<void> {
+  const artwork = await PdfArtwork.open(bytes, coated);
+  if (artwork.pages.length > 0) artwork.mapOf(0, 200);
+  const red = { plate: 'Red', tint: 1, lab: [40, 60, 30] } as const;
+  const changes = artwork.parts
+    .filter((_, i) => i % 2 === 0)
+    .map((p) => [p.id, { color: { ...red, lab: [...red.lab] as Lab } }] as const);
+  await repainted(artwork, new Map(changes), { condition: coated });
 }
 
 /** Other names and numbers where a PDF has some: its words are what it breaks by. */
