@@ -1,12 +1,14 @@
 import { type Command, InvalidArgumentError } from 'commander';
-import { toHex } from '../core/color/index.ts';
-import { type PdfInk, PdfInks } from '../core/pdf/inks.ts';
+import { ProfileError, toHex } from '../core/color/index.ts';
+import type { PdfChange } from '../core/pdf/change.ts';
+import { changedPdf } from '../core/pdf/changes.ts';
+import type { PdfInk } from '../core/pdf/inks.ts';
 import { inksOf, type MeasuredInk, readMeasurements, writeCxf } from '../core/reading/index.ts';
 import { allSwatches } from '../core/swatch/model.ts';
 import { FormatError } from '../core/text/error.ts';
 import { wrongUsage } from './convert.ts';
-import { conditionHere } from './engine.ts';
-import { namedLater, open, readWhole, STREAM, type Streams, write } from './files.ts';
+import { colorEngine, conditionHere } from './engine.ts';
+import { named, namedLater, open, readWhole, STREAM, type Streams, write } from './files.ts';
 
 interface Shell {
   streams: Streams;
@@ -19,7 +21,11 @@ interface Given {
   merge?: Pair[];
   swap?: Pair[];
   with?: string;
+  process?: string[];
+  over?: string[];
   order?: string[];
+  profileIn?: string;
+  fresh?: boolean;
   cxfIn?: string;
   cxfOut?: string;
   profileOut?: string;
@@ -37,40 +43,51 @@ export function addInks(program: Command, { streams, print }: Shell): void {
     .option('--merge <a=b>', 'print what is on plate A on plate B (repeatable)', asPairs)
     .option('--swap <ink=swatch>', 'replace an ink with a swatch of --with (repeatable)', asPairs)
     .option('--with <file>', 'the swatches that --swap takes from')
+    .option('--process <ink>', 'print an ink in process inks (repeatable)', asEach)
+    .option('--over <ink>', 'print an ink over what lies below it (repeatable)', asEach)
     .option('--order <inks>', 'the printing order, first to last, with commas between', asNames)
     .option('--cxf-in <file>', 'let its measurements travel with the inks of the same names')
     .option('--cxf-out <file>', 'write the measurements that travel along as CxF')
+    .option('--profile-in <file>', 'an ICC profile of a press: what the file is printed on')
     .option('--profile-out <file>', 'write the profile of the output intent')
+    .option('--fresh', 'write a new file without what was there before, not an update behind the old one')
     .option('--json', 'one JSON value')
     .action(async (file: string, out: string | undefined, given: Given) => {
-      const { rename = [], merge = [], swap = [], order, cxfIn, cxfOut, profileOut, json } = given;
-      const changes = rename.length + merge.length + swap.length + (order ? 1 : 0) + (cxfIn ? 1 : 0);
+      const { rename = [], merge = [], swap = [], process = [], over = [], order, fresh, json } = given;
+      const { cxfIn, cxfOut, profileIn, profileOut } = given;
+      const all = [rename, merge, swap, process, over].flat().length;
+      const changes = all + (order ? 1 : 0) + (cxfIn ? 1 : 0) + (profileIn ? 1 : 0);
       if (changes > 0 && out === undefined)
         throw wrongUsage('a change needs a file to write: name one behind the PDF.');
       if (changes === 0 && out !== undefined)
-        throw wrongUsage('nothing is to be changed. Add --rename, --merge, --swap, --order or --cxf-in.');
+        throw wrongUsage(
+          'nothing is to be changed. Add --rename, --merge, --swap, --process, --over, --order, --cxf-in or --profile-in.',
+        );
       if (swap.length > 0 && !given.with) throw wrongUsage('--swap needs --with, the file of the swatches.');
       if (out === STREAM && json) throw wrongUsage('--json and a file on standard output cannot be combined');
       const name = file === STREAM ? 'standard input' : file;
       const called = <T>(work: () => T | Promise<T>) => namedLater(name, work);
       if (file === STREAM && !streams.input) throw new FormatError('standard input is not available.');
       const bytes = file === STREAM ? await streams.input!() : await readWhole(file);
-      const pdf = await called(() => PdfInks.open(bytes));
       const condition = await conditionHere();
-      await called(() => {
-        for (const [from, to] of rename) pdf.rename(from, to);
-        for (const [from, into] of merge) pdf.merge(from, into);
-      });
+      const wanted: PdfChange[] = [
+        ...rename.map(([from, to]): PdfChange => ({ do: 'rename', from, to })),
+        ...merge.map(([from, into]): PdfChange => ({ do: 'merge', from, into })),
+      ];
       if (given.with) {
         const { library } = await open(given.with);
-        for (const [ink, wanted] of swap) {
-          const swatch = allSwatches(library).find((s) => s.name === wanted || s.code === wanted);
-          if (!swatch) throw new FormatError(`${given.with}: no swatch is called “${wanted}”.`);
-          await called(() => pdf.swap(ink, swatch, condition));
+        for (const [from, asked] of swap) {
+          const swatch = allSwatches(library).find((s) => s.name === asked || s.code === asked);
+          if (!swatch) throw new FormatError(`${given.with}: no swatch is called “${asked}”.`);
+          wanted.push({ do: 'swap', from, swatch });
         }
       }
-      if (order) await called(() => pdf.setOrder(order));
-      const warnings: string[] = [];
+      wanted.push(...process.map((ink): PdfChange => ({ do: 'process', name: ink })));
+      wanted.push(...over.map((ink): PdfChange => ({ do: 'over', name: ink })));
+      if (order) wanted.push({ do: 'order', names: order });
+      if (profileIn) wanted.push(await intentOf(profileIn));
+      const now = new Date().toISOString();
+      const { pdf, warnings } = await called(() => changedPdf(bytes, wanted, condition, now));
       if (cxfIn) {
         const measured = await readMeasurements(await readWhole(cxfIn), cxfIn);
         const { inks, warnings: said } = inksOf([measured]);
@@ -81,7 +98,7 @@ export function addInks(program: Command, { streams, print }: Shell): void {
           throw new FormatError(
             `${cxfIn}: none of its inks is in the PDF. It has ${listed(inks.map((i) => i.name))}; the PDF has ${listed([...there])}.`,
           );
-        for (const ink of own) pdf.embed(ink.name, writeCxf([keptOf(ink)], new Date().toISOString()));
+        for (const ink of own) pdf.embed(ink.name, writeCxf([keptOf(ink)], now));
       }
       const inks = pdf.inks(condition);
       if (cxfOut) {
@@ -104,7 +121,7 @@ export function addInks(program: Command, { streams, print }: Shell): void {
         warnings.push(
           `Coverage leaves out or only estimates ${passed.join(', ')}: text by its letters, the others not at all.`,
         );
-      if (out !== undefined) await write(out, await called(() => pdf.save()), streams);
+      if (out !== undefined) await write(out, await called(() => pdf.save(fresh)), streams);
       if (out === STREAM) return;
       const covered = (ink: PdfInk) => pages.map((page) => Math.round((page.get(ink.name) ?? 0) * 1e4) / 1e4);
       print(
@@ -157,6 +174,23 @@ function asPairs(text: string, before: Pair[] = []): Pair[] {
     throw new InvalidArgumentError('Use OLD=NEW; an “=” inside a name is written twice.');
   return [...before, [parts[0], parts[1]]];
 }
+
+/** What a PDF is printed on, by a profile. */
+async function intentOf(file: string): Promise<PdfChange> {
+  const profile = await readWhole(file);
+  const engine = await colorEngine();
+  const { name, space } = named(file, () => {
+    try {
+      return engine.add(profile);
+    } catch (error) {
+      throw error instanceof ProfileError ? new FormatError(error.message) : error;
+    }
+  });
+  if (space !== 'cmyk') throw new FormatError(`${file}: it is no profile of a press.`);
+  return { do: 'intent', name, profile };
+}
+
+const asEach = (text: string, before: string[] = []) => [...before, text];
 
 function asNames(text: string): string[] {
   const names = text.split(',').map((n) => n.trim());

@@ -2,7 +2,7 @@ import type { ConditionSetting } from '#core/color/index';
 import type { ReportHead, ReportRow } from '#core/formats/changes';
 import type { Kit } from '#core/formats/kit';
 import type { FileChoice, KitChoices } from '#core/formats/plan';
-import type { PdfChange } from '#core/pdf/changes';
+import type { PdfChange } from '#core/pdf/change';
 import type { PdfFacts, PdfInk } from '#core/pdf/inks';
 import type { Ramps, ReadingForm, Reported } from '#core/reading/index';
 import type { Library } from '#core/swatch/index';
@@ -70,9 +70,9 @@ export type FileQueries = HoldQueries & {
   };
   /** The inks of a PDF after changes, with what each covers on every page. */
   inks: { ask: { file: Blob; changes: PdfChange[] }; answer: OpenedPdf };
-  /** The PDF with its changes behind it, its measurements as CxF, or the profile of its output intent. */
+  /** The PDF with its changes behind it or as a new file, its measurements as CxF, or the profile of its output intent. */
   inksFile: {
-    ask: { file: Blob; name: string; changes: PdfChange[]; as: 'pdf' | 'cxf' | 'profile' };
+    ask: { file: Blob; name: string; changes: PdfChange[]; as: 'pdf' | 'fresh' | 'cxf' | 'profile' };
     answer: WrittenFile;
   };
   /** Measured inks as a file of one of these forms, or a report; compared with another measurement where one is given. */

@@ -18,7 +18,7 @@ import {
   tooLarge,
   writeAs,
 } from '#core/formats/index';
-import { applyChanges, type PdfChange } from '#core/pdf/changes';
+import type { PdfChange } from '#core/pdf/change';
 import { pictureType } from '#core/picture/sniff';
 import {
   inksOf,
@@ -65,18 +65,18 @@ export const fileAnswers = (
       allSwatches(library).map((s) => s.color),
     ),
   });
-  const changedPdf = async (
+  const withChanges = async (
     file: Blob,
     changes: readonly PdfChange[],
     stage: (text: string) => void,
     breathe: () => Promise<void>,
   ) => {
     stage('Reading the inks');
-    const { PdfInks } = await import('#core/pdf/inks');
-    const pdf = await PdfInks.open(new Uint8Array(await file.arrayBuffer()), breathe);
+    const { changedPdf } = await import('#core/pdf/changes');
+    const bytes = new Uint8Array(await file.arrayBuffer());
     const condition = await colors.condition(conditionOf({}), []);
-    applyChanges(pdf, changes, condition, new Date().toISOString());
-    return { pdf, condition };
+    const now = new Date().toISOString();
+    return { ...(await changedPdf(bytes, changes, condition, now, breathe)), condition };
   };
   const held = new Held();
   const reports = new Map<string, ReportRow[]>();
@@ -170,25 +170,29 @@ export const fileAnswers = (
     },
 
     async inks({ file, changes }, { stage, breathe }) {
-      const { pdf, condition } = await changedPdf(file, changes, stage, breathe);
+      const { pdf, condition, isChanged, warnings } = await withChanges(file, changes, stage, breathe);
       const { pages, passed } = await pdf.coverage(condition, async (done, of) => {
         stage(`Counting the inks of page ${done + 1} of ${of}`);
         await breathe();
       });
       return {
-        facts: pdf.facts(),
+        facts: { ...pdf.facts(), warnings: [...pdf.facts().warnings, ...warnings] },
         inks: pdf
           .inks(condition)
           .map((ink) => ({ ...ink, coverage: pages.map((p) => p.get(ink.name) ?? 0) })),
         passed,
-        changed: pdf.isChanged ? new Blob([await pdf.save()], { type: 'application/pdf' }) : null,
+        changed: isChanged ? new Blob([await pdf.save()], { type: 'application/pdf' }) : null,
       };
     },
 
     async inksFile({ file, name, changes, as }, { stage, breathe }) {
-      const { pdf, condition } = await changedPdf(file, changes, stage, breathe);
-      if (as === 'pdf')
-        return { name: fileName(name, 'pdf'), bytes: await pdf.save(), mime: 'application/pdf' };
+      const { pdf, condition } = await withChanges(file, changes, stage, breathe);
+      if (as === 'pdf' || as === 'fresh')
+        return {
+          name: fileName(name, 'pdf'),
+          bytes: await pdf.save(as === 'fresh'),
+          mime: 'application/pdf',
+        };
       if (as === 'profile') {
         const profile = pdf.profile();
         if (!profile) throw new Error('the output intent of this PDF has no profile.');

@@ -1,5 +1,5 @@
 import { type Color, type Condition, carried, convert, toHex } from '../color/index.ts';
-import { Plates } from '../pdf/plates.ts';
+import { Plates, PROCESS } from '../pdf/plates.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import { type Assignment, changesOf, linksOf } from './assign.ts';
 import { assignmentsOf, type Order } from './colorway.ts';
@@ -75,8 +75,6 @@ export interface Plate {
   /** What its ink looks like, `#rrggbb`. */
   hex: string;
 }
-
-export const PROCESS = ['Cyan', 'Magenta', 'Yellow', 'Black'] as const;
 
 /** How much of each plate something is painted with, 0–1. */
 export type Coverage = ReadonlyMap<string, number>;

@@ -1,19 +1,12 @@
 import { type Condition, convert, toHex, toLab } from '../color/index.ts';
 import type { PdfArtwork, PdfPart } from '../pdf/artwork.ts';
+import type { PdfColor } from '../pdf/ink-spaces.ts';
 import { kindOfInk } from '../pdf/inks.ts';
-import { Plates } from '../pdf/plates.ts';
-import { type Becoming, type PdfColor, repainted } from '../pdf/recolor.ts';
+import { Plates, PROCESS } from '../pdf/plates.ts';
+import { type Becoming, repainted } from '../pdf/recolor.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import { type ArtworkFacts, type ColorFacts, grouped, type Order, partsOf } from './colorway.ts';
-import {
-  type Coverage,
-  inksOf,
-  type OutlineInk,
-  type Plate,
-  PROCESS,
-  platesOf,
-  processPlates,
-} from './made.ts';
+import { type Coverage, inksOf, type OutlineInk, type Plate, platesOf, processPlates } from './made.ts';
 import { type DrawnOutline, lineAround, noShape, type Point } from './outline.ts';
 import type { ColorOrder } from './parts.ts';
 import type { ArtworkSize } from './size.ts';

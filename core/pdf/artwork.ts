@@ -124,7 +124,7 @@ export class PdfArtwork extends PdfInterpreter {
   private ids: Int32Array | null = null;
   private readonly tiled = new Set<string>();
   /** The operators that draw pictures. */
-  readonly pictureOperators: { content: Content; operator: Operator }[] = [];
+  readonly pictureOperators: { content: Content; operator: Operator; object: Pdf.PDFObject }[] = [];
 
   private constructor(
     lib: typeof Pdf,
@@ -498,7 +498,7 @@ export class PdfArtwork extends PdfInterpreter {
     const known = this.pictureOperators.some(
       (p) => p.content.key === content.key && p.operator.from === operator.from,
     );
-    if (!known) this.pictureOperators.push({ content, operator });
+    if (!known) this.pictureOperators.push({ content, operator, object });
     const space = this.get(dict, 'ColorSpace');
     const { name, space: kind } = space
       ? this.inWords({ space, values: [1, 1, 1, 1] })

@@ -1,29 +1,60 @@
 import type { Condition } from '../color/index.ts';
 import { writeCxf } from '../reading/cxf.ts';
-import type { MeasuredInk, Swatch } from '../swatch/index.ts';
-import type { PdfInks } from './inks.ts';
+import type { MeasuredInk } from '../swatch/index.ts';
+import type { PdfChange } from './change.ts';
+import { PdfInks } from './inks.ts';
+import { mergedInks, overprinted, type Reinked, toProcess } from './reink.ts';
 
-/** A change of the inks of a PDF. Changes are kept in their order and made again on the file as it came. */
-export type PdfChange =
-  | { do: 'rename'; from: string; to: string }
-  | { do: 'merge'; from: string; into: string }
-  /** Its name, what stands for it, and its spectrum where it has one. */
-  | { do: 'swap'; from: string; swatch: Swatch }
-  | { do: 'order'; names: string[] }
-  | { do: 'embed'; name: string; ink: MeasuredInk };
+type Breathe = (done: number, of: number) => Promise<void>;
 
-/** Makes changes, one after the other. @param now ISO 8601. @throws FormatError for one that cannot be made */
-export function applyChanges(
-  pdf: PdfInks,
+/** A PDF whose inks are changed. */
+export interface Changed {
+  pdf: PdfInks;
+  isChanged: boolean;
+  /** What could not be changed along, in words. */
+  warnings: string[];
+}
+
+/**
+ * A PDF with changes made one after the other.
+ *
+ * @param now ISO 8601
+ * @throws FormatError for one that cannot be made
+ */
+export async function changedPdf(
+  bytes: Uint8Array,
   changes: readonly PdfChange[],
   condition: Condition,
   now: string,
-): void {
+  breathe?: Breathe,
+): Promise<Changed> {
+  let pdf = await PdfInks.open(bytes, breathe);
+  const warnings: string[] = [];
+  let painted = false;
+  /** What is painted is changed in the file as it is by now. */
+  const repaint = async (work: (bytes: Uint8Array) => Promise<Reinked>, gone?: string) => {
+    const made = await work(await pdf.save());
+    warnings.push(...made.warnings);
+    pdf = await PdfInks.open(made.bytes);
+    // pictures that stay keep their ink
+    if (gone !== undefined && made.warnings.length === 0) pdf.forget(gone);
+    painted = true;
+  };
   const embed = (name: string, ink: MeasuredInk) =>
     pdf.embed(name, writeCxf([{ ink: { ...ink, name }, facts: ink.conditions }], now));
   for (const change of changes)
     if (change.do === 'rename') pdf.rename(change.from, change.to);
-    else if (change.do === 'merge') pdf.merge(change.from, change.into);
+    else if (change.do === 'merge') {
+      const { from, into } = change;
+      if (pdf.areMixed(from, into)) await repaint((file) => mergedInks(file, from, into, condition), from);
+      else pdf.merge(from, into);
+    } else if (change.do === 'process') {
+      pdf.known(change.name);
+      await repaint((file) => toProcess(file, change.name, condition), change.name);
+    } else if (change.do === 'over') {
+      pdf.known(change.name);
+      await repaint((file) => overprinted(file, change.name, condition));
+    } else if (change.do === 'intent') pdf.setIntent(change.name, change.profile);
     else if (change.do === 'order') pdf.setOrder(change.names);
     else if (change.do === 'embed') embed(change.name, change.ink);
     else {
@@ -32,13 +63,5 @@ export function applyChanges(
       if (spectrum)
         embed(name, { name, conditions: {}, steps: [{ percent: 100, backing: 'white', name, spectrum }] });
     }
-}
-
-/** A change in words, for a list of them. */
-export function changeText(change: PdfChange): string {
-  if (change.do === 'rename') return `“${change.from}” is called “${change.to}”`;
-  if (change.do === 'merge') return `“${change.from}” is printed on “${change.into}”`;
-  if (change.do === 'swap') return `“${change.from}” is replaced with “${change.swatch.name}”`;
-  if (change.do === 'order') return `printed in the order ${change.names.join(', ')}`;
-  return `a measurement travels with “${change.name}”`;
+  return { pdf, isChanged: painted || pdf.isChanged, warnings };
 }

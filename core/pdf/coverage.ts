@@ -10,6 +10,7 @@ import {
   through,
   type Writing,
 } from './interpreter.ts';
+import { PROCESS } from './plates.ts';
 import { coverAt, type Mask } from './raster.ts';
 
 // How much of a page each ink covers: its areas, lines and pictures in a small raster, ink by ink. Text is estimated, as its fonts
@@ -19,7 +20,6 @@ import { coverAt, type Mask } from './raster.ts';
 type Inks = ReadonlyMap<string, number> | null;
 type Reader = (values: readonly number[]) => Inks;
 
-const PROCESS = ['Cyan', 'Magenta', 'Yellow', 'Black'];
 /** Pixels on the longer side. */
 const SIDE = 240;
 /** Letters cover about this part of the line they stand in (common practice, no source). */

@@ -4,8 +4,11 @@ import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, type Lab } from '../color/index.ts';
 import { coated, libraryOf } from '../testing.ts';
+import { changedPdf } from './changes.ts';
 import { PdfInks } from './inks.ts';
 import { byUs, folder, has, inkWriters, plates, sameStart, undamaged } from './testing.ts';
+
+const NOW = '2026-12-01T09:00:00Z';
 
 describe.each(inkWriters)('a PDF by %s', (_, write) => {
   it('says its inks with what stands for them, and its page in mm', async () => {
@@ -67,6 +70,56 @@ describe.each(inkWriters)('a PDF by %s', (_, write) => {
     before.get('Orange 2')!.forEach((v, i) => {
       if (both[i] !== Math.min(v, before.get('Hull navy')![i]!)) throw new Error(`pixel ${i} differs`);
     });
+  });
+
+  it('with an ink printed in process inks has no plate of it, and the others are as they were', async () => {
+    const old = await write();
+    const { pdf, warnings } = await changedPdf(old, [{ do: 'process', name: 'Orange 2' }], coated, NOW);
+    const now = await pdf.save();
+    expect([sameStart(old, now), warnings]).toEqual([0, []]);
+    undamaged(now);
+    expect((await PdfInks.open(now)).inks(coated).map((i) => i.name)).not.toContain('Orange 2');
+    const [before, after] = [await plates(old), await plates(now)];
+    expect(after.has('Orange 2')).toBe(false);
+    expect(Buffer.compare(before.get('Hull navy')!, after.get('Hull navy')!)).toBe(0);
+    const orange = before.get('Orange 2')!;
+    const yellow = [before.get('Yellow')!, after.get('Yellow')!] as const;
+    orange.forEach((v, i) => {
+      // where the ink was not, nothing came; where all of it was, there is yellow now
+      if (v === 255 && yellow[0][i] !== yellow[1][i]) throw new Error(`pixel ${i} came`);
+      if (v === 0 && yellow[1][i]! > 128) throw new Error(`pixel ${i} is missing`);
+    });
+  });
+
+  it('with two inks merged that are mixed with each other has both on one plate', async () => {
+    const old = await write();
+    const change = { do: 'merge', from: 'Orange 2', into: 'Hull navy' } as const;
+    const { pdf } = await changedPdf(old, [change], coated, NOW);
+    const now = await pdf.save();
+    expect(sameStart(old, now)).toBe(0);
+    undamaged(now);
+    const [before, after] = [await plates(old), await plates(now)];
+    expect(after.has('Orange 2')).toBe(false);
+    const [a, b, both] = [before.get('Orange 2')!, before.get('Hull navy')!, after.get('Hull navy')!];
+    both.forEach((v, i) => {
+      const sum = Math.min(255, 255 - a[i]! + (255 - b[i]!));
+      if (Math.abs(255 - v - sum) > 2) throw new Error(`pixel ${i} is ${255 - v} of ${sum}`);
+    });
+  });
+
+  it('says what it is printed on, with the profile of that, and gives it back', async () => {
+    const profile = new Uint8Array(readFileSync('profiles/uncoated-offset.icc'));
+    const change = { do: 'intent', name: 'Uncoated (FOGRA29)', profile } as const;
+    const { pdf, isChanged } = await changedPdf(await write(), [change], coated, NOW);
+    expect(isChanged).toBe(true);
+    const now = await pdf.save();
+    undamaged(now);
+    const again = await PdfInks.open(now);
+    expect(again.facts().outputIntent).toEqual({ name: 'Uncoated (FOGRA29)', profile: true });
+    expect(again.profile()).toEqual(profile);
+    const fresh = await again.save(true);
+    undamaged(fresh);
+    expect((await PdfInks.open(fresh)).facts().outputIntent).toEqual(again.facts().outputIntent);
   });
 
   it('carries a measurement and a printing order, and gives them back', async () => {
@@ -136,6 +189,25 @@ describe('inks', () => {
     expect(open.inks(coated).map((i) => i.name)).toContain('Orange 2');
     open.rename('Orange 2', 'Orange');
     await expect(open.save()).rejects.toThrow(/encrypted/);
+  });
+
+  it('with an ink printed over leaves what lies below it', async () => {
+    const { PDFDocument, PDFName, PDFOperator, cmyk } = await import('@cantoo/pdf-lib');
+    const made = await PDFDocument.create();
+    const page = made.addPage([60, 20]);
+    page.drawRectangle({ x: 0, y: 0, width: 40, height: 20, color: cmyk(0, 0, 1, 0) });
+    const tint = { FunctionType: 2, Domain: [0, 1], C0: [0, 0, 0, 0], C1: [0, 0.6, 0.9, 0], N: 1 };
+    const orange = made.context.obj(['Separation', 'Orange 2', 'DeviceCMYK', tint] as never);
+    page.node
+      .Resources()!
+      .set(PDFName.of('ColorSpace'), made.context.obj({ O: made.context.register(orange) }));
+    page.pushOperators(PDFOperator.of('/O cs 1 scn 20 0 40 20 re f' as never));
+    const old = await made.save();
+    const { pdf } = await changedPdf(old, [{ do: 'over', name: 'Orange 2' }], coated, NOW);
+    const now = await pdf.save();
+    undamaged(now);
+    const at = async (bytes: Uint8Array) => (await plates(bytes)).get('Yellow')![10 * 60 + 30];
+    expect([await at(old), await at(now)]).toEqual([255, 0]);
   });
 
   it('of a file that would start something say so, and nothing is followed', async () => {

@@ -5,13 +5,12 @@ import { FormatError } from '../text/error.ts';
 import { PdfCoverage } from './coverage.ts';
 import { loadPdf, sound, soundly } from './load.ts';
 import { PdfObjects } from './objects.ts';
-import { appended } from './save.ts';
+import { PROCESS } from './plates.ts';
+import { appended, refuseEncrypted, WHOLE } from './save.ts';
 
 // The inks of a PDF, read and changed without touching anything else. Colour spaces: ISO 32000-1, 8.6; what else describes
 // inks (MixingHints, SpectralData of output intents): ISO 32000-2, 8.6.6.5 and 14.11.5.
 
-/** Inks of every press, whose names mean themselves (8.6.6.5). */
-const PROCESS = ['Cyan', 'Magenta', 'Yellow', 'Black'];
 /** Reserved names: all plates, and none. */
 const NO_INK = new Set(['All', 'None']);
 /** Points in mm, to the hundredth. */
@@ -305,7 +304,8 @@ export class PdfInks extends PdfObjects {
     return null;
   }
 
-  private known(name: string): void {
+  /** @throws FormatError when it has no spot ink of that name */
+  known(name: string): void {
     const names = new Set(this.places.flatMap((p) => p.names));
     if (names.has(name)) return;
     const there = [...names].filter((n) => n !== null && !NO_INK.has(n));
@@ -328,13 +328,17 @@ export class PdfInks extends PdfObjects {
     this.replaceName(from, to);
   }
 
+  /** Whether two inks are mixed with each other in one colour space. */
+  areMixed(one: string, other: string): boolean {
+    return one !== other && this.places.some((p) => p.names.includes(one) && p.names.includes(other));
+  }
+
   /** Makes one ink of two: what was painted in the first is painted in the second. @throws FormatError when one of them is not there */
   merge(from: string, into: string): void {
     this.known(from);
     if (!PROCESS.includes(into)) this.known(into);
     if (from === into) throw new FormatError(`“${from}” is one ink already.`);
-    const both = this.places.find((p) => p.names.includes(from) && p.names.includes(into));
-    if (both)
+    if (this.areMixed(from, into))
       throw new FormatError(
         `“${from}” and “${into}” are mixed with each other in one colour space, which cannot have an ink twice. Convert that part in the program it was drawn in.`,
       );
@@ -349,9 +353,29 @@ export class PdfInks extends PdfObjects {
     this.replaceName(from, into);
   }
 
+  /** Takes an ink out of the colour spaces that had it, in which nothing is painted any more. */
+  forget(name: string): void {
+    // an ink of the name None is printed nowhere (8.6.6.4), and the spaces stay what content may still choose
+    this.setName(name, this.lib.PDFName.of('None'), 'None');
+    for (const { dict, owner } of this.attributes) {
+      const colorants = this.dictOf(this.get(dict, 'Colorants'));
+      const key = colorants && this.keyOf(colorants, name);
+      if (!key) continue;
+      colorants.delete(key);
+      this.changed.add(this.context.getObjectRef(colorants) ?? owner);
+    }
+  }
+
   private replaceName(from: string, to: string): void {
     if (to.trim() === '' || NO_INK.has(to)) throw new FormatError(`“${to}” cannot be the name of an ink.`);
     const name = this.asName(to);
+    this.setName(from, name, to);
+    for (const { dict, owner } of this.attributes) this.renameIn(dict, owner, from, name);
+    this.renameInMetadata(from, to);
+  }
+
+  /** Another name in all colour spaces. */
+  private setName(from: string, name: Pdf.PDFName, to: string): void {
     for (const place of this.places) {
       if (!place.names.includes(from)) continue;
       if (this.nameOf(place.array.get(0)) === 'Separation') place.array.set(1, name);
@@ -368,8 +392,6 @@ export class PdfInks extends PdfObjects {
       place.names = place.names.map((n) => (n === from ? to : n));
       this.changed.add(place.owner);
     }
-    for (const { dict, owner } of this.attributes) this.renameIn(dict, owner, from, name);
-    this.renameInMetadata(from, to);
   }
 
   /** Renames keys and names of inks in the dictionaries that describe them. */
@@ -479,6 +501,19 @@ export class PdfInks extends PdfObjects {
     this.changed.add(ref);
   }
 
+  /** Says what the file is printed on, with the profile of that. @param profile ICC, of a press */
+  setIntent(name: string, profile: Uint8Array): void {
+    const { dict, ref } = this.needIntent();
+    const { PDFName, PDFHexString } = this.lib;
+    const text = PDFHexString.fromText(name);
+    dict.set(PDFName.of('OutputConditionIdentifier'), text);
+    dict.set(PDFName.of('Info'), text);
+    dict.delete(PDFName.of('RegistryName'));
+    const stream = this.context.flateStream(profile, { N: 4 });
+    dict.set(PDFName.of('DestOutputProfile'), this.context.register(stream));
+    this.changed.add(ref);
+  }
+
   /** The measurement that travels with an ink, as CxF; null where there is none. */
   measurement(name: string): Uint8Array | null {
     const spectral = this.dictOf(this.get(this.intent(), 'SpectralData'));
@@ -528,8 +563,16 @@ export class PdfInks extends PdfObjects {
     return this.changed.size > 0;
   }
 
-  /** The old file, byte for byte, with the changed objects behind it. @throws FormatError for an encrypted file */
-  async save(): Promise<Uint8Array<ArrayBuffer>> {
+  /**
+   * The old file, byte for byte, with the changed objects behind it.
+   * @param fresh a new file instead, without what was there before
+   * @throws FormatError for an encrypted file
+   */
+  async save(fresh = false): Promise<Uint8Array<ArrayBuffer>> {
+    if (fresh) {
+      refuseEncrypted(this.bytes);
+      return sound(async () => (await this.document.save(WHOLE)) as Uint8Array<ArrayBuffer>);
+    }
     if (!this.isChanged) return this.bytes.slice() as Uint8Array<ArrayBuffer>;
     return appended(this.document, this.bytes, [...this.changed]);
   }

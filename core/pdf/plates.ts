@@ -1,11 +1,14 @@
 import type { Swatch } from '../swatch/model.ts';
 import { oneLine } from '../text/text.ts';
 
+/** Inks of every press, whose names mean themselves (ISO 32000-1, 8.6.6.5). */
+export const PROCESS: readonly string[] = ['Cyan', 'Magenta', 'Yellow', 'Black'];
+
 /**
  * Names that mean something else to every device: all plates, no plate (ISO 32000-1, 8.6.6.4), and the process inks
  * (8.6.6.5), whose plates a spot ink of that name would be painted on.
  */
-const RESERVED = new Set(['All', 'None', 'Cyan', 'Magenta', 'Yellow', 'Black']);
+const RESERVED = new Set(['All', 'None', ...PROCESS]);
 /** The longest name of a PDF, in bytes (ISO 32000-1, Annex C). */
 const MAX_NAME_BYTES = 127;
 

@@ -1,23 +1,20 @@
 import type * as Pdf from '@cantoo/pdf-lib';
-import { type Color, type Condition, convert, type Lab, toLab } from '../color/index.ts';
+import type { Color, Condition } from '../color/index.ts';
 import type { Edit } from '../text/edit.ts';
 import { short } from '../text/text.ts';
 import type { PdfArtwork, Place, Shade } from './artwork.ts';
 import { type Content, editedPieces } from './content.ts';
+import { InkSpaces, type PdfColor, type Reinking } from './ink-spaces.ts';
 import type { Paint, Site } from './interpreter.ts';
-import { PdfObjects } from './objects.ts';
-import { appended } from './save.ts';
+import { PROCESS } from './plates.ts';
+import { appended, WHOLE } from './save.ts';
 
 // Parts of a PDF painted with something else. What is changed is written anew; all other operators keep their bytes.
 
-/** A colour as it is written into a PDF: in a device's own space, or on a plate of its own. */
-export type PdfColor =
-  | { space: 'gray' | 'rgb' | 'cmyk'; components: readonly number[] }
-  | { plate: string /** 0–1. */; tint: number /** Of the whole ink. */; lab: Lab };
-
 /** What becomes of a part. */
 export interface Becoming {
-  color: PdfColor;
+  /** What it was where nothing is said. */
+  color?: PdfColor;
   /** It is printed over what lies below. */
   over?: boolean;
   /** It is a line along its shape, points wide. */
@@ -33,6 +30,8 @@ export interface Rewriting {
   fresh?: boolean;
   /** Pictures are left out. */
   noPictures?: boolean;
+  /** What becomes of the inks of pictures that have this one. */
+  reink?: Reinking;
   /** Closed lines that are laid over pages. */
   lines?: readonly PdfLine[];
 }
@@ -70,13 +69,12 @@ interface Additions {
   content: Content;
   spaces: Map<string, Pdf.PDFObject>;
   states: Map<string, Pdf.PDFObject>;
+  pictures: Map<string, Pdf.PDFObject>;
 }
 
-class Repainter extends PdfObjects {
+class Repainter extends InkSpaces {
   private readonly edits = new Map<string, { content: Content; edits: Edit[] }>();
   private readonly additions = new Map<string, Additions>();
-  /** Spaces of inks, one of each for the whole file. */
-  private readonly inks = new Map<string, Pdf.PDFObject>();
   private readonly states = new Map<string, Pdf.PDFObject>();
   private readonly replaced = new Map<Pdf.PDFRef, Pdf.PDFObject>();
 
@@ -85,7 +83,7 @@ class Repainter extends PdfObjects {
     private readonly artwork: PdfArtwork,
     private readonly rewriting: Rewriting,
   ) {
-    super(lib, artwork.document.context);
+    super(lib, artwork.document.context, rewriting.condition);
   }
 
   async write(changes: ReadonlyMap<number, Becoming>): Promise<Uint8Array<ArrayBuffer>> {
@@ -96,6 +94,7 @@ class Repainter extends PdfObjects {
       const apart = this.rewriteSites(changes);
       this.rewritePlaces(changes, apart);
       for (const shade of this.artwork.shades.values()) this.rewriteShade(shade, changes);
+      if (this.rewriting.reink) this.reinkPictures();
       this.layLines();
       this.replaceStreams();
       if (this.replaced.size === 0) return bytes.slice() as Uint8Array<ArrayBuffer>;
@@ -145,13 +144,10 @@ class Repainter extends PdfObjects {
         sites.set(key, known);
         known.parts.add(id);
       }
-    const plain = (b: Becoming | undefined) => b && !b.over && !b.line && !b.gone;
+    const plain = (b: Becoming | undefined) => b?.color && !b.over && !b.line && !b.gone;
     const isAlike = (parts: ReadonlySet<number>) => {
       const [first, ...rest] = [...parts].map((id) => changes.get(id));
-      return (
-        plain(first) &&
-        rest.every((b) => plain(b) && JSON.stringify(b!.color) === JSON.stringify(first!.color))
-      );
+      return plain(first) && rest.every((b) => plain(b) && sameColor(b!.color!, first!.color!));
     };
     const alike = new Set([...sites].filter(([, s]) => isAlike(s.parts)).map(([key]) => key));
     // a part that is set in several places is written anew in all of them, or apart
@@ -167,7 +163,7 @@ class Repainter extends PdfObjects {
     const spaceless = new Set<string>();
     for (const key of alike) {
       const { site, paint, stroke, parts } = sites.get(key)!;
-      const { color } = changes.get([...parts][0]!)!;
+      const color = changes.get([...parts][0]!)!.color!;
       this.edit(site.content, {
         from: site.from,
         to: site.to,
@@ -223,8 +219,10 @@ class Repainter extends PdfObjects {
     for (const [given, isStroke] of sides) {
       if (!given || given[0].gone) continue;
       const [{ color, over }, paint] = given;
-      before.push(this.setting(content, color, isStroke, paint.pattern?.name));
-      after.push(this.before(content, line ? place.stroke : paint, isStroke));
+      if (color) {
+        before.push(this.setting(content, color, isStroke, paint.pattern?.name));
+        after.push(this.before(content, line ? place.stroke : paint, isStroke));
+      }
       const was = isStroke ? place.strokeOver : place.fillOver;
       if (over === undefined || over === was) continue;
       before.push(`/${this.state(content, isStroke, over)} gs`);
@@ -268,11 +266,13 @@ class Repainter extends PdfObjects {
   /** What sets a colour. @param pattern of one colour, that is painted in it */
   private setting(content: Content, color: PdfColor, stroke: boolean, pattern?: string): string {
     const cased = (operator: string) => (stroke ? operator.toUpperCase() : operator);
-    if ('plate' in color) {
-      const ink = this.ink(color);
-      const space = pattern === undefined ? ink : this.context.obj(['Pattern', ink]);
+    if ('plate' in color || 'amounts' in color) {
+      const isMixed = 'amounts' in color;
+      const own = isMixed ? this.mixture([...color.amounts.keys()], color.labs) : this.ink(color);
+      const values = isMixed ? [...color.amounts.values()] : [color.tint];
+      const space = pattern === undefined ? own : this.context.obj(['Pattern', own]);
       const name = this.space(content, space);
-      return `/${name} ${cased('cs')} ${numbers([color.tint])}${pattern === undefined ? '' : ` /${pattern}`} ${cased('scn')}`;
+      return `/${name} ${cased('cs')} ${numbers(values)}${pattern === undefined ? '' : ` /${pattern}`} ${cased('scn')}`;
     }
     const { space, components } = color;
     if (pattern === undefined) return `${numbers(components)} ${cased(OPERATORS[space])}`;
@@ -284,7 +284,10 @@ class Repainter extends PdfObjects {
   // --- resources
 
   private addedTo(content: Content): Additions {
-    const known = this.additions.get(content.key) ?? { content, spaces: new Map(), states: new Map() };
+    const known = this.additions.get(content.key) ?? {
+      content,
+      ...{ spaces: new Map(), states: new Map(), pictures: new Map() },
+    };
     this.additions.set(content.key, known);
     return known;
   }
@@ -322,33 +325,6 @@ class Repainter extends PdfObjects {
     const name = this.free(content, 'ExtGState', 'Print', states);
     states.set(name, object);
     return name;
-  }
-
-  /** The space of an ink: the file's own where it has one of that name, so that all of it looks alike. */
-  private ink({ plate, lab }: { plate: string; lab: Lab }): Pdf.PDFObject {
-    const known = this.inks.get(plate);
-    if (known) return known;
-    const own = this.context
-      .enumerateIndirectObjects()
-      .find(
-        ([, o]) =>
-          o instanceof this.lib.PDFArray &&
-          o.size() >= 4 &&
-          this.nameOf(o.get(0)) === 'Separation' &&
-          this.nameOf(o.get(1)) === plate,
-      );
-    const ref =
-      own?.[0] ??
-      this.context.register(
-        this.context.obj([
-          'Separation',
-          this.asName(plate),
-          LAB,
-          { FunctionType: 2, Domain: [0, 1], C0: [100, 0, 0], C1: lab.map((v) => Number(short(v, 3))), N: 1 },
-        ] as never),
-      );
-    this.inks.set(plate, ref);
-    return ref;
   }
 
   // --- gradients
@@ -391,81 +367,66 @@ class Repainter extends PdfObjects {
     this.replaced.set(ref, pattern ?? own);
   }
 
-  /** A space that the colours of a gradient have in common, and their values in it. */
-  private mixed(
-    colors: readonly (PdfColor | Color)[],
-    old: readonly number[][],
-    shading: Pdf.PDFDict,
-    changed: readonly boolean[],
-  ): { space: Pdf.PDFObject; values: number[][] } {
-    const { condition } = this.rewriting;
-    const given = this.at(shading.get(this.lib.PDFName.of('ColorSpace')));
-    const names = given instanceof this.lib.PDFArray ? this.inkNames(given) : null;
-    const plates = new Map<string, Lab>();
-    for (const color of colors) if ('plate' in color) plates.set(color.plate, color.lab);
-    // what stays in its inks keeps them
-    if (names && changed.includes(false))
-      for (const name of names)
-        if (name !== null && !PROCESS.includes(name) && name !== 'None' && !plates.has(name)) {
-          const alone = this.tinted(given as Pdf.PDFArray)?.(names.map((n) => (n === name ? 1 : 0)));
-          if (alone) plates.set(name, toLab(alone, condition));
-        }
-    const inksOf = (i: number): Map<string, number> => {
-      const color = colors[i]!;
-      if ('plate' in color) return new Map([[color.plate, color.tint]]);
-      if (!changed[i] && names) return new Map(names.map((n, k) => [n ?? '', old[i]![k] ?? 0]));
-      const { components } = convert(asColor(color), 'cmyk', condition);
-      return new Map(PROCESS.map((p, k) => [p, Math.min(1, Math.max(0, components[k]!))]));
-    };
-    if (plates.size === 0 && !(names && changed.includes(false))) {
-      const isInked = colors.some((c) => 'space' in c && c.space === 'cmyk');
-      const target = isInked ? 'cmyk' : 'rgb';
-      return {
-        space: this.lib.PDFName.of(isInked ? 'DeviceCMYK' : 'DeviceRGB'),
-        values: colors.map((c) => [
-          ...convert(asColor(c as Exclude<PdfColor, { plate: string }>), target, condition).components,
-        ]),
-      };
+  // --- pictures in inks
+
+  /** Pictures that have an ink in their space, in what becomes of it. */
+  private reinkPictures(): void {
+    const { PDFName, PDFRawStream } = this.lib;
+    for (const { content, operator, object } of this.artwork.pictureOperators) {
+      // one in the content stream becomes an object of its own
+      if (operator.data === undefined || !(object instanceof PDFRawStream)) continue;
+      const made = this.reinkedPicture(object);
+      if (!made) continue;
+      made.dict.set(PDFName.of('Subtype'), PDFName.of('Image'));
+      const { pictures } = this.addedTo(content);
+      const name = this.free(content, 'XObject', 'Picture', pictures);
+      pictures.set(name, this.context.register(made));
+      this.edit(content, { from: operator.from, to: operator.to, text: `/${name} Do` });
     }
-    const amounts = colors.map((_, i) => inksOf(i));
-    const all = [...PROCESS.filter((p) => amounts.some((a) => (a.get(p) ?? 0) > 0)), ...plates.keys()];
-    return {
-      space: this.mixture(all, plates),
-      values: amounts.map((a) => all.map((name) => a.get(name) ?? 0)),
-    };
+    for (const [ref, object] of this.context.enumerateIndirectObjects()) {
+      if (!(object instanceof PDFRawStream) || this.nameOf(this.get(object.dict, 'Subtype')) !== 'Image')
+        continue;
+      const made = this.reinkedPicture(object);
+      if (made) this.replaced.set(ref, made);
+    }
   }
 
-  /** A space in which inks are mixed; what stands for them is what they are in process inks, one laid over the other. */
-  private mixture(names: readonly string[], plates: ReadonlyMap<string, Lab>): Pdf.PDFObject {
-    const { condition } = this.rewriting;
-    const parts = names.map((name) => {
-      const lab = plates.get(name);
-      if (!lab) return PROCESS.map((p) => (p === name ? 1 : 0));
-      const { components } = convert({ space: 'lab', components: [...lab] }, 'cmyk', condition);
-      return components.map((v) => Math.min(1, Math.max(0, v)));
-    });
-    // the amounts stay on the stack below what was made of them: 1 − ∏ (1 − t a)
-    const n = names.length;
-    const outputs = PROCESS.map((_, k) => {
-      const factors = parts.map(
-        (own, i) => `${n - 1 - i + k + 1} index ${short(own[k]!, 4)} mul 1 exch sub mul`,
-      );
-      return `1 ${factors.join(' ')} 1 exch sub`;
-    });
-    const program = `{ ${outputs.join(' ')} ${n + 4} 4 roll ${'pop '.repeat(n)}}`;
-    const range = (count: number) => Array.from({ length: 2 * count }, (_, i) => i % 2);
-    const tint = this.context.flateStream(program, { FunctionType: 4, Domain: range(n), Range: range(4) });
-    const colorants = this.context.obj({});
-    for (const [name, lab] of plates) colorants.set(this.asName(name), this.ink({ plate: name, lab }));
-    const space = this.lib.PDFArray.withContext(this.context);
-    space.push(this.lib.PDFName.of('DeviceN'));
-    space.push(this.context.obj(names.map((name) => this.asName(name))));
-    space.push(this.lib.PDFName.of('DeviceCMYK'));
-    space.push(this.context.register(tint));
-    const attributes = this.context.obj({});
-    attributes.set(this.lib.PDFName.of('Colorants'), colorants);
-    space.push(attributes);
-    return this.context.register(space);
+  /** A picture in what becomes of its inks; null for one that has not the ink, or stays. */
+  private reinkedPicture(picture: Pdf.PDFRawStream): Pdf.PDFRawStream | null {
+    const { ink, labs, map } = this.rewriting.reink!;
+    const { PDFArray, PDFName, PDFRawStream, PDFHexString } = this.lib;
+    const space = this.get(picture.dict, 'ColorSpace');
+    if (!(space instanceof PDFArray)) return null;
+    const isTable = this.nameOf(space.get(0)) === 'Indexed';
+    const base = isTable ? this.at(space.get(1)) : space;
+    const names = base instanceof PDFArray ? this.inkNames(base) : null;
+    if (!names?.includes(ink)) return null;
+    const bytes = isTable ? this.tableBytes(space) : this.plainPixels(picture);
+    if (bytes.length === 0) {
+      this.artwork.warnings.push(`A picture in ${names.join(' and ')} stays as it is.`);
+      return null;
+    }
+    const { next, made } = this.reinkedBytes(
+      bytes,
+      names.map((n) => n ?? ''),
+      map,
+    );
+    const isProcess = next.every((n) => PROCESS.includes(n)) && next.length === 4;
+    const target = isProcess ? PDFName.of('DeviceCMYK') : this.spaceOf(next, labs);
+    const dict = picture.dict.clone(this.context);
+    if (isTable) {
+      const table = PDFArray.withContext(this.context);
+      const hex = [...made].map((v) => v.toString(16).padStart(2, '0')).join('');
+      for (const part of [PDFName.of('Indexed'), target, space.get(2), PDFHexString.of(hex)])
+        table.push(part);
+      dict.set(PDFName.of('ColorSpace'), table);
+      return PDFRawStream.of(dict, picture.contents);
+    }
+    const packed = this.context.flateStream(made);
+    for (const [key, value] of dict.entries()) if (!STREAM_KEYS.has(String(key))) packed.dict.set(key, value);
+    packed.dict.set(PDFName.of('ColorSpace'), target);
+    packed.dict.delete(PDFName.of('Decode'));
+    return PDFRawStream.of(packed.dict, packed.contents);
   }
 
   // --- lines over pages
@@ -503,12 +464,13 @@ class Repainter extends PdfObjects {
           if (!STREAM_KEYS.has(String(key))) made.dict.set(key, value);
         this.replaced.set(ref, PDFRawStream.of(made.dict, made.contents));
       }
-    for (const { content, spaces, states } of this.additions.values()) {
+    for (const { content, spaces, states, pictures } of this.additions.values()) {
       const owner = this.replaced.get(content.owner) ?? this.context.lookup(content.owner);
       const resources = content.resources?.clone(this.context) ?? this.context.obj({});
       for (const [kind, added] of [
         ['ColorSpace', spaces],
         ['ExtGState', states],
+        ['XObject', pictures],
       ] as const) {
         if (added.size === 0) continue;
         const own = this.dictOf(resources.get(PDFName.of(kind)))?.clone(this.context) ?? this.context.obj({});
@@ -538,17 +500,10 @@ class Repainter extends PdfObjects {
   }
 }
 
-/** Every object written anew. */
-const WHOLE = { rewrite: true, updateFieldAppearances: false, addDefaultPage: false };
-const PROCESS = ['Cyan', 'Magenta', 'Yellow', 'Black'];
-const LAB = ['Lab', { WhitePoint: [0.9642, 1, 0.8249], Range: [-128, 127, -128, 127] }];
 const STREAM_KEYS = new Set(['/Length', '/Filter', '/DecodeParms']);
+const asText = (color: PdfColor) => JSON.stringify('amounts' in color ? [...color.amounts] : color);
+const sameColor = (a: PdfColor, b: PdfColor) => a === b || asText(a) === asText(b);
 const rounded = (v: number) => Number(short(v, 5));
-const asColor = ({ space, components }: { space: Color['space']; components: readonly number[] }): Color => ({
-  space,
-  components: [...components],
-});
-
 /** How a path is painted when some of it goes, or becomes a line. */
 function pathOperator(was: string, keeps: { fill: boolean; stroke: boolean; line: boolean }): string {
   const closes = /^[sb]/.test(was) ? 'h ' : '';

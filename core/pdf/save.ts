@@ -5,6 +5,9 @@ import { sound } from './load.ts';
 
 // Changes of a PDF as an incremental update (ISO 32000-1, 7.5.6): the old file byte for byte, then what is new.
 
+/** Every object written anew, for the package. */
+export const WHOLE = { rewrite: true, updateFieldAppearances: false, addDefaultPage: false };
+
 /** So many bytes hold a trailer. */
 const TAIL = 4096;
 

@@ -41,21 +41,27 @@ export class PdfSpaces extends PdfObjects {
     const plain = this.plain(base);
     const inks = base instanceof this.lib.PDFArray ? this.inkNames(base) : null;
     const count = plain?.count ?? inks?.length ?? 0;
-    const given = this.at(space.get(3));
-    const { PDFString, PDFHexString, PDFArray } = this.lib;
-    const bytes =
-      given instanceof PDFString || given instanceof PDFHexString ? given.asBytes() : this.streamBytes(given);
+    const bytes = this.tableBytes(space);
     const at = Math.round(index) * count;
     if (count === 0 || at < 0 || at + count > bytes.length) return null;
     // a byte goes from the least of its channel to the most; of Lab as its range says
     const range =
-      plain?.space === 'lab' && base instanceof PDFArray
+      plain?.space === 'lab' && base instanceof this.lib.PDFArray
         ? [0, 100, ...this.rangeOfLab(base)]
         : Array.from({ length: 2 * count }, (_, i) => i % 2);
     return Array.from({ length: count }, (_, i) => {
       const [low, high] = [range[2 * i]!, range[2 * i + 1]!];
       return low + (bytes[at + i]! / 255) * (high - low);
     });
+  }
+
+  /** The bytes of a table of colours. */
+  protected tableBytes(space: Pdf.PDFArray): Uint8Array {
+    const given = this.at(space.get(3));
+    const { PDFString, PDFHexString } = this.lib;
+    return given instanceof PDFString || given instanceof PDFHexString
+      ? given.asBytes()
+      : this.streamBytes(given);
   }
 
   private indexed(space: Pdf.PDFArray, depth: number): Reading | null {

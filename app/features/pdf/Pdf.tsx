@@ -3,7 +3,7 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useLocation } from 'react-router';
 import { toHex } from '#core/color/index';
-import { changeText } from '#core/pdf/changes';
+import { changeText } from '#core/pdf/change';
 import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { useCondition } from '~/ui/condition';
 import { Empty } from '~/ui/empty';

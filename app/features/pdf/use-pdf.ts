@@ -1,5 +1,5 @@
 import { useCallback, useState } from 'react';
-import type { PdfChange } from '#core/pdf/changes';
+import type { PdfChange } from '#core/pdf/change';
 import type { OpenedPdf } from '~/messages/files-messages';
 import { download } from '~/ui/download';
 import { useJob } from '~/ui/use-job';
@@ -48,7 +48,7 @@ export function usePdf() {
     step: (way: -1 | 1) => {
       if (open) void look('Changing the inks', open.file, open.changes, open.at + way);
     },
-    save: (as: 'pdf' | 'cxf' | 'profile') =>
+    save: (as: 'pdf' | 'fresh' | 'cxf' | 'profile') =>
       start('Writing the file', async ({ stage, isWanted }) => {
         if (!open) return;
         const changes = open.changes.slice(0, open.at);
