@@ -212,7 +212,7 @@ export function Apply() {
                   ? 'click a part, then a swatch · Alt takes the colour of another part'
                   : view === 'compare'
                     ? 'as drawn on the left, as it is now on the right'
-                    : 'black is all of the ink · point to read how much'}
+                    : 'point to read how much of each ink there is'}
               </span>
               {facts?.pages && (
                 <PageButtons page={facts.page ?? 0} count={facts.pages.length} onTurn={state.turn} />

@@ -17,6 +17,8 @@ const SIDE = 1000;
 /** A plate with how much of its ink lies where, 0–255. */
 interface SeenPlate extends Plate {
   url: string;
+  /** The same in its ink. */
+  inkUrl: string;
   ink: Uint8Array;
   width: number;
   height: number;
@@ -27,6 +29,9 @@ interface SeenPlate extends Plate {
 export interface Plates {
   all: SeenPlate[] | null;
   problem: string | null;
+  /** Whether they are shown in their inks, one printed over the other. */
+  inInks: boolean;
+  showInks(on: boolean): void;
   /** Those that are not looked at, by name. */
   off: ReadonlySet<string>;
   turn(name: string, on: boolean): void;
@@ -41,6 +46,7 @@ export function usePlates({ artwork, made, library }: ApplyState, wanted: boolea
   const [all, setAll] = useState<SeenPlate[] | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [off, setOff] = useState<ReadonlySet<string>>(new Set());
+  const [inInks, showInks] = useState(false);
   const [at, point] = useState<Plates['at']>(null);
   const hash = artwork?.data.asset;
   const urls = useRef<string[]>([]);
@@ -63,10 +69,14 @@ export function usePlates({ artwork, made, library }: ApplyState, wanted: boolea
             sum += ink[i]!;
           }
           const coverage = sum / 255 / ink.length;
-          seen.push({ ...plate, url: URL.createObjectURL(picture), ink, width, height, coverage });
+          const inked = await inkPicture(ink, width, height, plate.hex);
+          seen.push({
+            ...{ ...plate, ink, width, height, coverage },
+            ...{ url: URL.createObjectURL(picture), inkUrl: URL.createObjectURL(inked) },
+          });
         }
         const old = urls.current;
-        urls.current = seen.map((p) => p.url);
+        urls.current = seen.flatMap((p) => [p.url, p.inkUrl]);
         setAll(seen);
         setProblem(null);
         for (const url of old) URL.revokeObjectURL(url);
@@ -85,7 +95,7 @@ export function usePlates({ artwork, made, library }: ApplyState, wanted: boolea
     [],
   );
   return {
-    ...{ all, problem, off, at, point },
+    ...{ all, problem, off, at, point, inInks, showInks },
     turn: (name, on) =>
       setOff((was) => {
         const next = new Set(was);
@@ -96,7 +106,24 @@ export function usePlates({ artwork, made, library }: ApplyState, wanted: boolea
   };
 }
 
-/** The plates that are switched on, in grey, one over the other. */
+/** A plate in its ink: white where it has none. */
+async function inkPicture(ink: Uint8Array, width: number, height: number, hex: string): Promise<Blob> {
+  const canvas = new OffscreenCanvas(width, height);
+  const context = canvas.getContext('2d')!;
+  const image = context.createImageData(width, height);
+  const solid = [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16));
+  ink.forEach((amount, i) => {
+    const part = amount / 255;
+    solid.forEach((v, c) => {
+      image.data[4 * i + c] = 255 + part * (v - 255);
+    });
+    image.data[4 * i + 3] = 255;
+  });
+  context.putImageData(image, 0, 0);
+  return canvas.convertToBlob();
+}
+
+/** The plates that are switched on, in grey or in their inks, one over the other. */
 export function Separations({ state, plates }: { state: ApplyState; plates: Plates }) {
   const { made, artwork } = state;
   const { all, off, problem, point } = plates;
@@ -119,7 +146,7 @@ export function Separations({ state, plates }: { state: ApplyState; plates: Plat
         shown.map((p) => (
           <img
             key={p.name}
-            src={p.url}
+            src={plates.inInks ? p.inkUrl : p.url}
             alt={`Plate ${p.name}`}
             style={{ ...style, mixBlendMode: 'multiply' }}
           />
@@ -155,6 +182,9 @@ export function PlateList({ state, plates }: { state: ApplyState; plates: Plates
       <div className={css.head}>
         <strong>{all.length === 1 ? '1 plate' : `${all.length} plates`}</strong>
         <span className="caption">{condition.name}</span>
+      </div>
+      <div className={css.inks}>
+        <Tick checked={plates.inInks} onChange={plates.showInks} label="In their inks, one over the other" />
       </div>
       <div className={`${css.plate} caption`} aria-hidden>
         <span />

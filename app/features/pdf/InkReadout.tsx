@@ -173,6 +173,12 @@ function Known({
                 if (file) void measure(file);
               }}
             />
+            <Button fullWidth onClick={() => pdf.change({ do: 'over', name: ink.name })}>
+              Print over what lies below
+            </Button>
+            <Button fullWidth onClick={() => pdf.change({ do: 'process', name: ink.name })}>
+              Print in process inks
+            </Button>
             {others.length > 0 && (
               <div>
                 <Choose

@@ -14,10 +14,14 @@ import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { InkReadout } from './InkReadout';
+import { Intent } from './Intent';
 import css from './Pdf.module.css';
 import { type ShownInk, usePdf } from './use-pdf';
 
 const Preview = lazy(() => import('./Preview').then((m) => ({ default: m.Preview })));
+
+/** What an ink travels under while it is dragged. */
+const DRAGGED = 'application/x-papillon-ink';
 
 const percent = (part: number) =>
   part === 0 ? '0 %' : part < 0.005 ? '< 1 %' : `${Math.round(part * 100)} %`;
@@ -30,6 +34,8 @@ export function Pdf() {
   const condition = useCondition();
   const [chosen, setChosen] = useState<string | null>(null);
   const [page, setPage] = useState(0);
+  /** The ink that another is held over. */
+  const [over, setOver] = useState<string | null>(null);
   const stop = useOneStop<HTMLFieldSetElement>();
   // one that was opened elsewhere, and led here
   const { state } = useLocation() as { state: { file?: File } | null };
@@ -55,14 +61,15 @@ export function Pdf() {
     inks.find((i) => i.name === chosen) ?? inks.find((i) => i.kind !== 'process') ?? inks[0] ?? null;
   const unmeasured = inks.filter((i) => i.kind === 'spot' && !i.spectral).length;
   const mean = ({ coverage }: ShownInk) => coverage[page] ?? 0;
-  const move = (name: string, by: -1 | 1) => {
+  /** Prints an ink at a place of the order. */
+  const put = (name: string, place: number) => {
     const names = inks.map((i) => i.name);
     const at = names.indexOf(name);
-    const to = at + by;
-    if (to < 0 || to >= names.length) return;
-    [names[at], names[to]] = [names[to]!, names[at]!];
+    if (at < 0 || place === at || place < 0 || place >= names.length) return;
+    names.splice(place, 0, ...names.splice(at, 1));
     pdf.change({ do: 'order', names });
   };
+  const move = (name: string, by: -1 | 1) => put(name, inks.findIndex((i) => i.name === name) + by);
   const size = facts?.pages[page];
   return (
     <>
@@ -76,7 +83,25 @@ export function Pdf() {
                   key={i.name}
                   className={css.ink}
                   aria-pressed={i === ink}
+                  data-over={over === i.name}
+                  draggable
                   onClick={() => setChosen(i.name)}
+                  onDragStart={(e) => e.dataTransfer.setData(DRAGGED, i.name)}
+                  onDragOver={(e) => {
+                    if (!e.dataTransfer.types.includes(DRAGGED)) return;
+                    e.preventDefault();
+                    e.stopPropagation();
+                    setOver(i.name);
+                  }}
+                  onDragLeave={() => setOver(null)}
+                  onDrop={(e) => {
+                    const dragged = e.dataTransfer.getData(DRAGGED);
+                    setOver(null);
+                    if (!dragged) return;
+                    e.preventDefault();
+                    e.stopPropagation();
+                    put(dragged, n);
+                  }}
                 >
                   <span className={`mono caption ${css.place}`} aria-hidden>
                     {n + 1}
@@ -91,7 +116,7 @@ export function Pdf() {
                     </span>
                     <span className="caption">
                       {i.kind}
-                      {i.kind === 'process' ? '' : i.spectral ? ' · measured' : ' · not measured'}
+                      {i.kind === 'process' ? '' : i.spectral ? ' · measured' : i.kind === 'spot' ? ' · not measured' : ''}
                     </span>
                   </span>
                   <span className="mono caption">{percent(mean(i))}</span>
@@ -117,10 +142,12 @@ export function Pdf() {
               </p>
             )}
             <div className={css.intent}>
-              <p className="caption">Printed on</p>
-              <p>
-                {facts!.outputIntent ? facts!.outputIntent.name || 'a condition without a name' : 'not said'}
-              </p>
+              <Intent
+                name={
+                  facts!.outputIntent ? facts!.outputIntent.name || 'a condition without a name' : 'not said'
+                }
+                onChoose={(name, profile) => pdf.change({ do: 'intent', name, profile })}
+              />
               {facts!.outputIntent?.profile && (
                 <PlainButton look="link" onClick={() => void pdf.save('profile')}>
                   Export profile
@@ -209,7 +236,19 @@ export function Pdf() {
             <Button disabled={!inks.some((i) => i.spectral)} onClick={() => void pdf.save('cxf')}>
               Measurements as CxF
             </Button>
-            <Button variant="contained" disabled={open.at === 0} onClick={() => void pdf.save('pdf')}>
+            <Button
+              disabled={open.at === 0}
+              title="Written anew, without what was there before"
+              onClick={() => void pdf.save('fresh')}
+            >
+              Save as new file
+            </Button>
+            <Button
+              variant="contained"
+              disabled={open.at === 0}
+              title="The old file byte for byte, with the changes behind it"
+              onClick={() => void pdf.save('pdf')}
+            >
               Save PDF
             </Button>
           </span>
