@@ -38,6 +38,8 @@ export interface Services extends Typesetting {
   condition: Condition;
   /** Another condition, by the profile it prints with. */
   under?(profile: string): Promise<Condition>;
+  /** The bytes of a profile by its SHA-256; null when they are not available. */
+  profile?(hash: string): Promise<Uint8Array | null>;
   /** The condition that libraries begin with. */
   usual?(): Promise<Condition>;
   /** The bytes of a piece of artwork by their SHA-256; null when they are not available. */

@@ -106,8 +106,8 @@ export class Colors {
     if (bytes) engine.add(bytes, hash);
   }
 
-  /** Null when the profile is gone for good. */
-  private async bytesOf(hash: string): Promise<Uint8Array | null> {
+  /** The bytes of a profile; null when it is gone for good. @throws Error when it cannot be fetched */
+  async bytesOf(hash: string): Promise<Uint8Array | null> {
     const response = await this.get(profileUrl(hash));
     if (response.status === 404) return null;
     if (!response.ok) throw new Error('a colour profile could not be fetched. Check the connection.');

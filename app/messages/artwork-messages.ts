@@ -45,6 +45,8 @@ export type ArtworkQueries = {
       press: Press;
       sheet?: boolean;
       only?: boolean;
+      /** As PDF/X-4. */
+      x4?: boolean;
       /** Of a PDF: a new file, instead of an update behind the old one. */
       fresh?: boolean;
     };

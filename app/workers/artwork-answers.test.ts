@@ -11,7 +11,7 @@ import { artworkAnswers } from './artwork-answers';
 
 const worker = () =>
   artworkAnswers({
-    colors: { condition: async (setting) => conditionIn(engine, setting) },
+    colors: { condition: async (setting) => conditionIn(engine, setting), bytesOf: async () => null },
     loadFont: async (name) =>
       readFileSync(
         name === 'mono'

@@ -38,7 +38,7 @@ import type { Answers } from './worker-client';
 
 /** What the place where this runs lends it. */
 export interface ArtworkServices {
-  colors: Pick<Colors, 'condition'>;
+  colors: Pick<Colors, 'condition' | 'bytesOf'>;
   loadFont: LoadFont;
   decode(file: Blob): Promise<{ picture: Picture; note?: string | undefined }>;
   /** Pixels of four bytes as PNG. */
@@ -264,7 +264,7 @@ export function artworkAnswers({
       );
     },
 
-    async pdf({ hash, pages, title, press, sheet, only, fresh }, { stage, breathe }) {
+    async pdf({ hash, pages, title, press, sheet, only, fresh, x4 }, { stage, breathe }) {
       const one = find(hash);
       if ('picture' in one) throw new FormatError('a picture stays one: take it as PNG.');
       const { library, condition } = await pressed(
@@ -285,11 +285,8 @@ export function artworkAnswers({
         all,
         library,
         title,
-        { condition, loadFont },
-        {
-          sheet: !!sheet,
-          only: !!only,
-        },
+        { condition, loadFont, profile: (id) => colors.bytesOf(id), now: new Date().toISOString() },
+        { sheet: !!sheet, only: !!only, x4: !!x4 },
       );
       return { bytes: asPdf(bytes), warnings };
     },

@@ -14,6 +14,7 @@ const services = await localServices();
 const answers = fileAnswers(services, {
   condition: async () => services.condition,
   bring: async () => undefined,
+  bytesOf: async () => null,
 });
 const stages: string[] = [];
 const context = { stage: (text: string) => void stages.push(text), breathe: async () => undefined };

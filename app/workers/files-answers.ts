@@ -50,7 +50,7 @@ const travelling = ({ format, ...read }: Opened): ReadLibrary => ({ format: form
 /** What the files worker does. @param services of the place it runs in */
 export const fileAnswers = (
   typesetting: Typesetting,
-  colors: Pick<Colors, 'condition' | 'bring'>,
+  colors: Pick<Colors, 'condition' | 'bring' | 'bytesOf'>,
   artwork: NonNullable<Services['artwork']> = async () => null,
 ): Answers<FileQueries> => {
   const servicesFor = async (library: Library): Promise<Services> => ({
@@ -60,6 +60,7 @@ export const fileAnswers = (
     under: (profile) =>
       colors.condition({ ...conditionOf(library), profile, inkLimit: usualInkLimit(profile) }),
     usual: () => colors.condition(USUAL_CONDITION, []),
+    profile: (hash) => colors.bytesOf(hash),
     condition: await colors.condition(
       conditionOf(library),
       allSwatches(library).map((s) => s.color),

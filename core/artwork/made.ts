@@ -90,16 +90,16 @@ export const inksOf = (color: Color, condition: Condition): number[] =>
  * @param library where the inks of tints are looked up
  */
 export function platesOf(
-  colors: readonly { color: Color; swatch?: Swatch; mixed?: boolean }[],
+  colors: readonly { color: Color; swatch?: Swatch }[],
   library: Library,
   condition: Condition,
 ): { plates: Plate[]; coverage: Coverage[] } {
   const own = colors.flatMap((c) => (c.swatch && c.swatch.kind !== 'process' ? [c.swatch] : []));
   const names = new Plates([...own, ...allSwatches(library).filter((s) => s.kind !== 'process')]);
   const plates = new Map<string, Plate>();
-  const coverage = colors.map(({ color, swatch, mixed }) => {
+  const coverage = colors.map(({ color, swatch }) => {
     const shares = new Map<string, number>();
-    if (swatch && swatch.kind !== 'process' && !mixed) {
+    if (swatch && swatch.kind !== 'process') {
       const { tint } = swatch;
       const name = tint ? names.named(tint.of, swatch) : names.of(swatch);
       const solid = tint ? (names.inkNamed(tint.of) ?? swatch) : swatch;
@@ -136,35 +136,18 @@ export function separated(
   library: Library,
   condition: Condition,
 ): (Plate & { svg: string })[] {
-  // in gradients spot inks are mixed from process inks, as in the PDF
-  const each = makings.flatMap((making) => {
-    const stops = making.from.parts.filter((p) => p.role === 'stop');
-    const rest = making.from.parts.filter((p) => p.role !== 'stop');
-    return [
-      { making, parts: rest, mixed: false },
-      { making, parts: stops, mixed: true },
-    ].filter((e) => e.parts.length > 0);
-  });
-  const { plates, coverage } = platesOf(
-    each.map(({ making, mixed }) => ({
-      color: making.color,
-      mixed,
-      ...(making.swatch ? { swatch: making.swatch } : {}),
-    })),
-    library,
-    condition,
-  );
+  const { plates, coverage } = platesOf(makings, library, condition);
   const lines = linesOf({ artwork, makings });
   return plates.map((plate) => {
     const changes = new Map<number, string>();
     const without = new Set<number>();
     const drawn = new Map<number, { hex: string; width: number }>();
-    each.forEach(({ making, parts, mixed }, i) => {
+    makings.forEach(({ from, swatch }, i) => {
       const share = coverage[i]!.get(plate.name) ?? 0;
-      const over = making.swatch?.kind === 'technical' && !mixed && share === 0;
-      for (const { id } of parts) {
+      const over = swatch?.kind === 'technical' && share === 0;
+      for (const { id, role } of from.parts) {
         const line = lines.get(id);
-        if (over) without.add(id);
+        if (over && role !== 'stop') without.add(id);
         else if (line) drawn.set(id, { ...line, hex: greyOf(share) });
         else changes.set(id, greyOf(share));
       }

@@ -59,7 +59,7 @@ export function pagesFacts(pdf: PdfArtwork): ArtworkFacts {
 }
 
 /** How a colour is written into a PDF: spot and technical swatches on their plates, all else in the space that the part is in. */
-function asWritten(
+export function asWritten(
   { color, swatch }: Pick<Order, 'color' | 'swatch'>,
   plates: Plates,
   condition: Condition,

@@ -1,11 +1,15 @@
 import { type Condition, carried, convert, toLab } from '../color/index.ts';
+import { PdfArtwork } from '../pdf/artwork.ts';
 import { type Document, documentOf, intend, painter, writeLine } from '../pdf/paint.ts';
 import { Plates } from '../pdf/plates.ts';
+import { type Becoming, repainted } from '../pdf/recolor.ts';
+import { asX4 } from '../pdf/x4.ts';
 import type { Services } from '../services.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import { short } from '../text/text.ts';
 import { flattened } from './flat.ts';
 import { linesOf, type Making } from './made.ts';
+import { asWritten } from './pages.ts';
 import type { Artwork } from './parts.ts';
 
 /** Points in a millimetre, and in a pixel of CSS. */
@@ -22,6 +26,30 @@ export interface ArtworkPage {
   name: string;
 }
 
+/** An odd mixture of process inks that stands for the nth swatch of gradients. */
+const stopCode = (n: number) => [(n % 90) / 100 + 0.013, Math.floor(n / 90) / 100 + 0.017, 0.731, 0.377];
+
+/** Puts the stops of gradients on the plates of their swatches. */
+async function withInkStops(
+  bytes: Uint8Array<ArrayBuffer>,
+  stops: readonly Swatch[],
+  plates: Plates,
+  condition: Condition,
+): Promise<Uint8Array<ArrayBuffer>> {
+  const pdf = await PdfArtwork.open(bytes, condition);
+  const changes = new Map<number, Becoming>();
+  for (const { id, role, color } of pdf.parts) {
+    if (role !== 'stop' || color.space !== 'cmyk') continue;
+    const n = stops.findIndex((_, k) =>
+      stopCode(k).every((v, i) => Math.abs(v - color.components[i]!) < 0.004),
+    );
+    const swatch = stops[n];
+    if (swatch)
+      changes.set(id, { color: asWritten({ color: swatch.color, swatch }, plates, condition, true) });
+  }
+  return repainted(pdf, changes, { condition, fresh: true });
+}
+
 /** Swatches by the stand-ins that parts are laid out in. */
 class Inks {
   readonly swatches: Swatch[] = [];
@@ -34,6 +62,14 @@ class Inks {
       ...swatch,
       color: carried(convert(swatch.color, 'cmyk', this.condition), ['cmyk'], this.condition),
     };
+  }
+
+  /** Swatches that stops of gradients are, and what stands for each while the drawing is laid out: a number in process inks. */
+  readonly stops: Swatch[] = [];
+  stopOf(swatch: Swatch): Swatch {
+    let n = this.stops.indexOf(swatch);
+    if (n < 0) n = this.stops.push(swatch) - 1;
+    return { id: '', name: '', kind: 'process', color: { space: 'cmyk', components: stopCode(n) } };
   }
 
   numberOf(swatch: Swatch): number {
@@ -49,8 +85,8 @@ class Inks {
 
 /**
  * Drawings as PDF, each on a page of its own size: process colours as inks through the print condition, every spot and technical swatch on a
- * plate of its exact name, tints as that part of their ink's. Technical inks are printed over what lies below (common practice, no source). In
- * gradients spot inks are mixed from process inks.
+ * plate of its exact name, tints as that part of their ink's, in gradients, too. Technical inks are printed over what lies below (common
+ * practice, no source).
  *
  * @param library where the inks of tints are looked up
  * @param sheet adds pages that show all of them small, with their swatches, names and codes
@@ -60,13 +96,18 @@ export async function artworkPdf(
   pages: readonly ArtworkPage[],
   library: Library,
   title: string,
-  { condition, loadFont }: Pick<Services, 'condition' | 'loadFont'>,
-  { sheet = false, only = false }: { sheet?: boolean /** Nothing but the sheet. */; only?: boolean } = {},
+  services: Pick<Services, 'condition' | 'loadFont' | 'profile' | 'now'>,
+  {
+    sheet = false,
+    only = false,
+    x4 = false,
+  }: { sheet?: boolean /** Nothing but the sheet. */; only?: boolean /** As PDF/X-4. */; x4?: boolean } = {},
 ): Promise<{ bytes: Uint8Array<ArrayBuffer>; warnings: string[] }> {
   const [{ default: Kit }, { default: layOut }] = await Promise.all([
     import('pdfkit'),
     import('svg-to-pdfkit'),
   ]);
+  const { condition, loadFont } = services;
   const warnings = new Set<string>();
   const inks = new Inks(condition);
   const { swatches } = inks;
@@ -80,10 +121,9 @@ export async function artworkPdf(
       const plain: Swatch = { id: '', name: '', kind: 'process', color };
       const own = swatch && swatch.kind !== 'process' ? swatch : inks.press(swatch ?? plain);
       for (const part of from.parts) {
-        // a gradient has one space for all its stops
-        const mixed = part.role === 'stop' && own.kind !== 'process';
-        if (mixed) warnings.add('Spot inks in gradients are mixed from process inks.');
-        const to = standIn(inks.numberOf(mixed ? inks.press({ ...plain, color: own.color }) : own));
+        // stops are laid out in process inks, and put on their plates when the file is there
+        const isStop = part.role === 'stop' && own.kind !== 'process';
+        const to = standIn(inks.numberOf(isStop ? inks.stopOf(own) : own));
         changes.set(part.id, to);
         if (making.line) standIns.push({ ...making, to, from: { ...from, parts: [part] } });
       }
@@ -261,7 +301,11 @@ export async function artworkPdf(
         .join('; ')
         .slice(0, 300)}.`,
     );
-  return { bytes: done(), warnings: [...warnings] };
+  let bytes = done();
+  if (inks.stops.length > 0) bytes = await withInkStops(bytes, inks.stops, plates, condition);
+  const all = [...swatches, ...inks.stops];
+  if (x4) bytes = await asX4(bytes, title, all, services);
+  return { bytes, warnings: [...warnings] };
 }
 
 // the sheet of colourways, points

@@ -37,6 +37,7 @@ export function OutBar({ state }: { state: ApplyState }) {
   const [every, setEvery] = useState(false);
   const [sheet, setSheet] = useState(false);
   const [fresh, setFresh] = useState(false);
+  const [x4, setX4] = useState(false);
   const { job, start, stop } = useJob(() => artworks.client.stopAll());
   if (!artwork || !facts || !made) return null;
   const hash = artwork.data.asset;
@@ -97,7 +98,7 @@ export function OutBar({ state }: { state: ApplyState }) {
         {
           ...{ hash, pages, title: baseName(artwork.name) },
           press: pressOf(library, conditionOf(library)),
-          ...(isPdf ? { fresh } : { sheet }),
+          ...(isPdf ? { fresh } : { sheet, x4 }),
         },
         stage,
       );
@@ -177,6 +178,11 @@ export function OutBar({ state }: { state: ApplyState }) {
                 checked={sheet}
                 onChange={setSheet}
                 label="PDF: and a sheet with their swatches, names and numbers"
+              />
+              <Tick
+                checked={x4}
+                onChange={setX4}
+                label="PDF/X-4: with the profile it is printed on, and spectra where they are known"
               />
             </>
           )}

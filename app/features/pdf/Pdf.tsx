@@ -116,7 +116,13 @@ export function Pdf() {
                     </span>
                     <span className="caption">
                       {i.kind}
-                      {i.kind === 'process' ? '' : i.spectral ? ' · measured' : i.kind === 'spot' ? ' · not measured' : ''}
+                      {i.kind === 'process'
+                        ? ''
+                        : i.spectral
+                          ? ' · measured'
+                          : i.kind === 'spot'
+                            ? ' · not measured'
+                            : ''}
                     </span>
                   </span>
                   <span className="mono caption">{percent(mean(i))}</span>

@@ -1,7 +1,9 @@
 import { authored, type Condition, notations, toHex, toLab } from '../../color/index.ts';
+import { optionOf } from '../../options.ts';
 import { type Document, documentOf, intend, painter, SPACES, writeLine } from '../../pdf/paint.ts';
 import { Plates } from '../../pdf/plates.ts';
 import { isPdf } from '../../pdf/sniff.ts';
+import { asX4 } from '../../pdf/x4.ts';
 import { allSwatches, isLoose, type Library, type Swatch, swatchLabel } from '../../swatch/model.ts';
 import { short } from '../../text/text.ts';
 import { decoder, draftOf } from '../draft.ts';
@@ -43,6 +45,10 @@ export const pdf: Format = {
     bits: 32,
   },
 
+  options: [
+    { id: 'x4', label: 'PDF/X-4, with the profile it is printed on', type: 'boolean', initial: false },
+  ],
+
   // a few bytes may stand before it (ISO 32000-1, Annex H)
   recognise: (bytes) => (isPdf(bytes) ? 1 : 0),
 
@@ -52,7 +58,8 @@ export const pdf: Format = {
     return draftOf(newId, (draft) => readPdf(bytes, draft));
   },
 
-  async encode(library, { loadFont, condition }) {
+  async encode(library, services, options) {
+    const { loadFont, condition } = services;
     const [{ default: Kit }, regular, semibold, mono] = await Promise.all([
       import('pdfkit'),
       loadFont('regular'),
@@ -63,7 +70,8 @@ export const pdf: Format = {
     for (const [name, font] of Object.entries({ regular, semibold, mono })) doc.registerFont(name, font);
     intend(doc, condition);
     drawSheet(doc, library, condition);
-    return done();
+    if (!optionOf(pdf, options, 'x4')) return done();
+    return asX4(done(), library.name, allSwatches(library), services);
   },
 };
 
