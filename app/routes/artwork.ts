@@ -1,3 +1,4 @@
+import { isPdf } from '#core/pdf/sniff';
 import { pictureType } from '#core/picture/sniff';
 import { keepArtwork, readArtworkBytes } from '#server/artworks';
 import * as api from '~/api/assets';
@@ -19,7 +20,7 @@ export const loader = answers(
 
 export const action = answers(
   on(api.keepArtwork, async ({ db, params, body }) => {
-    const mime = pictureType(body) ? 'application/octet-stream' : 'image/svg+xml';
+    const mime = pictureType(body) || isPdf(body) ? 'application/octet-stream' : 'image/svg+xml';
     if (await keepArtwork(db, params.hash, { mime, bytes: body })) return null;
     return new Response('The artwork arrived incomplete. Try again.', { status: 400 });
   }),

@@ -432,6 +432,43 @@ describe('odd input', () => {
     expect([pixel(120, 160), pixel(200, 20)]).toEqual(['#1f4e8c', '#ffffff']);
   });
 
+  it('a PDF of two pages is recoloured on both, separated, and saved behind the old file', async () => {
+    const { PDFDocument, cmyk } = await import('@cantoo/pdf-lib');
+    const made = await PDFDocument.create();
+    for (const wide of [200, 300]) {
+      const page = made.addPage([wide, 160]);
+      page.drawRectangle({ x: 20, y: 20, width: 100, height: 60, color: cmyk(0, 0.6, 0.9, 0) });
+      page.drawText(`Hull ${wide}`, { x: 20, y: 120, size: 24, color: cmyk(0, 0, 0, 1) });
+    }
+    const old = await made.save();
+    await screen.drop([{ name: 'fleet.pdf', bytes: old }]);
+    await screen.text(/2 colours in 4 parts/);
+    await screen.text(/70\.6 × 56\.4 mm/);
+    await screen.page.click('#color-0');
+    await screen.button('Make #F07D26 House blue');
+    await rowIs(0, 'House blue');
+    await seen('#1f4e8c');
+    await screen.button('Next page');
+    await screen.text(/105\.8 × 56\.4 mm/);
+    await seen('#1f4e8c');
+    await screen.button('Separations');
+    await screen.text(/Show Cyan/);
+    await screen.button('Recolour');
+    await screen.button('Save PDF');
+    const now = await harness.downloaded('fleet Colourway.pdf');
+    expect(Buffer.compare(now.subarray(0, old.length), Buffer.from(old))).toBe(0);
+    const { PdfArtwork } = await import('../../core/pdf/artwork.ts');
+    const { coated } = await import('../../core/testing.ts');
+    const again = await PdfArtwork.open(new Uint8Array(now), coated);
+    expect(again.parts.map((p) => p.hex === '#f07d26')).toEqual([false, false, false, false]);
+  });
+
+  it('a damaged PDF says so, and the work that was open stays', async () => {
+    await screen.drop([{ name: 'bad.pdf', bytes: Buffer.from('%PDF-1.7\nnothing') }]);
+    await screen.text(/bad\.pdf: the PDF is damaged/);
+    await rowIs(0, 'House blue');
+  });
+
   it('names of 200 letters and in Arabic stand where they are, and taking a work away can be undone', async () => {
     const long = `${'لوحة '.repeat(40)}.svg`;
     await screen.drop([{ name: long, bytes: shirt.replace('id="sun"', 'id="شمس الصباح"') }]);

@@ -1,4 +1,4 @@
-import { readdirSync, readFileSync } from 'node:fs';
+import { readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import puppeteer, { type Browser, type ElementHandle, type Page } from 'puppeteer-core';
@@ -102,6 +102,13 @@ export class Harness {
       await new Promise((resolve) => setTimeout(resolve, 100));
     }
     throw new Error(`${name} did not arrive; there is ${readdirSync(this.folder).join(', ')}`);
+  }
+
+  /** The same, gone from the folder then: for files that are made again. */
+  async taken(name: string): Promise<Buffer> {
+    const bytes = await this.downloaded(name);
+    rmSync(join(this.downloads, name));
+    return bytes;
   }
 
   async stop(): Promise<void> {

@@ -38,7 +38,8 @@ const choose = (name: string) =>
   screen.page.evaluate((n) => {
     [...document.querySelectorAll<HTMLElement>('.Pdf-ink')].find((b) => b.textContent?.includes(n))!.click();
   }, name);
-const saved = async () => new Uint8Array(await harness.downloaded('livery.pdf'));
+/** What was saved since the last was taken. */
+const saved = async () => new Uint8Array(await harness.taken('livery.pdf'));
 const names = async (bytes: Uint8Array) => (await PdfInks.open(bytes)).inks(coated).map((i) => i.name);
 
 describe('the inks of a PDF', () => {
@@ -106,6 +107,32 @@ describe('the inks of a PDF', () => {
     await screen.page.keyboard.press('Enter');
     await screen.text(/there is an ink “Hull navy” already\. Merge the two/);
     await screen.text(/Lifebuoy orangespot · measured/);
+  });
+
+  it('are printed in process inks or over others, on another paper, and saved as a new file', async () => {
+    await choose('Hull navy');
+    await screen.button('Print over what lies below');
+    await screen.text(/“Hull navy” is printed over what lies below it/);
+    await screen.button('Print in process inks');
+    await screen.text(/“Hull navy” is printed in process inks/);
+    await screen.page.waitForFunction(
+      () => !document.querySelector('.Pdf-inks')?.textContent?.includes('Hull navy'),
+    );
+    await screen.page.waitForFunction(() => document.querySelectorAll('.Pdf-intent option').length > 1);
+    await screen.page.$eval('.Pdf-intent select', (field) => {
+      const select = field as HTMLSelectElement;
+      const paper = [...select.options].find((o) => /^Uncoated/.test(o.text))!;
+      select.value = paper.value;
+      select.dispatchEvent(new Event('change', { bubbles: true }));
+    });
+    await screen.text(/printed on Uncoated offset/);
+    await screen.button('Save as new file');
+    const fresh = await saved();
+    expect(Buffer.compare(Buffer.from(fresh.subarray(0, old.length)), Buffer.from(old))).not.toBe(0);
+    expect(await names(fresh)).not.toContain('Hull navy');
+    expect((await PdfInks.open(fresh)).facts().outputIntent).toMatchObject({ profile: true });
+    for (let i = 0; i < 3; i++) await screen.button('Undo');
+    await screen.text(/Hull navyspot/);
   });
 
   it('are put in another printing order', async () => {

@@ -89,12 +89,12 @@ const HELP: Record<string, Help> = {
   },
   apply: {
     title: 'Apply',
-    about: 'Puts the library’s colours on a drawing or a flat picture.',
+    about: 'Puts the library’s colours on a drawing, a PDF or a flat picture.',
     jobs: [
       {
         title: 'Recolour artwork',
         steps: [
-          'Open a drawing.',
+          'Open a drawing or a PDF.',
           'Choose a colour of it, and type the swatch or number it becomes.',
           'Download the artwork.',
         ],
@@ -105,7 +105,11 @@ const HELP: Record<string, Help> = {
       },
       {
         title: 'See the printing plates',
-        steps: ['Open Separations.', 'Show or hide each ink.'],
+        steps: [
+          'Open Separations.',
+          'Show or hide each ink.',
+          'Show them in their inks to see what overprints.',
+        ],
       },
     ],
   },
@@ -163,7 +167,8 @@ const HELP: Record<string, Help> = {
   },
   pdf: {
     title: 'PDF',
-    about: 'The inks of a PDF. Only what you change is written, behind the file as it came.',
+    about:
+      'The inks of a PDF. Only what you change is written, behind the file as it came. Its colours are changed in Apply.',
     jobs: [
       {
         title: 'Give an ink its real name',
