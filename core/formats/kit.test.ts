@@ -194,6 +194,35 @@ describe('a kit with artwork', () => {
   };
   const textOf = (bytes: Uint8Array | undefined) => new TextDecoder().decode(bytes);
 
+  it('has each PDF in each colourway behind its old file', async () => {
+    const { PDFDocument, cmyk } = await import('@cantoo/pdf-lib');
+    const made = await PDFDocument.create();
+    made
+      .addPage([100, 100])
+      .drawRectangle({ x: 10, y: 10, width: 50, height: 50, color: cmyk(0, 0.6, 0.9, 0) });
+    const old = await made.save();
+    const pdf: ArtworkItem = {
+      ...artwork,
+      name: 'plate.pdf',
+      data: { ...artwork.data, form: 'pages', colors: [{ hex: '#f07d26', name: '', parts: 1, fills: 1 }] },
+    };
+    const way = {
+      ...{ id: 'way', kind: COLORWAY, name: 'Night' },
+      ...withLinks({ refs: [], data: { artwork: 'work', links: {} } }, { '#f07d26': { swatch: navy } }),
+    };
+    const { bytes } = await makeKit(
+      { ...fleet, items: [pdf, way] },
+      choices,
+      { revision: 1, takenAt: 'now' },
+      { ...services, artwork: async () => old },
+    );
+    const files = unzipSync(bytes);
+    const out = files['Artwork/plate/Night.pdf']!;
+    expect(Buffer.compare(Buffer.from(out.subarray(0, old.length)), Buffer.from(old))).toBe(0);
+    expect(out.length).toBeGreaterThan(old.length);
+    expect(textOf(files['Artwork/READ ME.txt'])).toMatch(/#f07d26 -> #[0-9a-f]{6} \(Navy\), 1 part/);
+  });
+
   it('has each work in each colourway, a PDF, and what became what', async () => {
     const files = await kitOf({ ...fleet, items: [artwork, night, gone] });
     const own = Object.keys(files).filter((path) => path.startsWith('Artwork/'));

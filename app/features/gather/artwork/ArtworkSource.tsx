@@ -95,7 +95,7 @@ export function ArtworkSource() {
         <Empty
           level="h2"
           title="The colours of a drawing"
-          text="Drop an SVG, or a picture of few flat colours. Every colour of its fills, lines, gradients and text comes once, under what its parts are called."
+          text="Drop an SVG, a PDF or a picture of few flat colours. Every colour of its fills, lines, gradients and text comes once, under what its parts or inks are called."
         >
           <Button variant="contained" onClick={openFiles}>
             Open artwork…
