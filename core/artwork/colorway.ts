@@ -47,6 +47,8 @@ export interface ColorFacts {
   names: string[];
   /** Of a PDF: the ink it is, or a tint of, %. */
   ink?: NonNullable<PaintedColor['ink']>;
+  /** Of a PDF: how its largest part is written there, in words. */
+  written?: string;
   parts: PartFacts[];
 }
 

@@ -31,6 +31,7 @@ export function pageColors({ parts }: PdfArtwork, order: ColorOrder = 'area'): C
       share: shares.reduce((a, b) => a + b, 0),
       names: [...new Set(own.flatMap((p) => p.name || []))],
       ...inkOf(own),
+      written: own[0]!.space,
       parts: own.map(({ id, key, role, layer, name, gradient, page }, i) => ({
         ...{ id, key, role, layer, name, page },
         share: shares[i]!,

@@ -33,7 +33,7 @@ export interface PdfPart {
   name: string;
   /** The innermost layer it lies in. */
   layer: string;
-  /** What its color space is, in words. */
+  /** How its color is written, in words: the numbers of its space, or its kind where they are inks. */
   space: string;
   /** How much of each ink it is, 0–1; null where it is not said in inks. */
   inks: ReadonlyMap<string, number> | null;
@@ -91,12 +91,6 @@ const SIDE = 240;
 const MAX_PARTS = 200_000;
 
 const SPACE_NAMES: Record<string, string> = {
-  DeviceGray: 'grey',
-  DeviceRGB: 'RGB',
-  DeviceCMYK: 'CMYK',
-  CalGray: 'calibrated grey',
-  CalRGB: 'calibrated RGB',
-  Lab: 'Lab',
   Indexed: 'a table of colours',
   Separation: 'an ink',
   DeviceN: 'mixed inks',
@@ -335,11 +329,11 @@ export class PdfArtwork extends PdfInterpreter {
     if (array && below)
       return { ...this.inWords({ space: array.get(1), values: below }), space: SPACE_NAMES.Indexed! };
     const plain = this.plain(space);
-    const called =
-      kind === 'ICCBased' && plain
-        ? `${plain.space === 'gray' ? 'grey' : plain.space.toUpperCase()} with a profile`
-        : '';
-    return { name: '', space: called || SPACE_NAMES[kind ?? ''] || kind || 'an unknown space' };
+    if (!plain) return { name: '', space: SPACE_NAMES[kind ?? ''] ?? kind ?? 'an unknown space' };
+    const own = { cmyk: ['CMYK', 100], rgb: ['RGB', 255], gray: ['grey', 100], lab: ['Lab', 1] } as const;
+    const [called, most] = own[plain.space as keyof typeof own];
+    const text = `${called} ${values.map((v) => Math.round(v * most)).join(' ')}`;
+    return { name: '', space: kind === 'ICCBased' ? `${text}, with a profile` : text };
   }
 
   /** A part by its key, made where it is new; null where it has no color. */
@@ -503,7 +497,8 @@ export class PdfArtwork extends PdfInterpreter {
     const { name, space: kind } = space
       ? this.inWords({ space, values: [1, 1, 1, 1] })
       : { name: '', space: 'a space of its own' };
-    const called = name ? name.replaceAll(' + ', ', ') : kind;
+    // a picture has many numbers
+    const called = name ? name.replaceAll(' + ', ', ') : kind.replace(/(?: -?\d+)+/, '');
     this.pictures.set(called, (this.pictures.get(called) ?? new Set()).add(object));
   }
 

@@ -147,7 +147,11 @@ function Line({
           {name}
         </span>
         <span className="caption cut" dir="auto">
-          {[entry.name, rows.length > 1 ? count(rows.length, 'colour') : '', partsText(parts.length, share)]
+          {[
+            entry.name || row.from.written,
+            rows.length > 1 ? count(rows.length, 'colour') : '',
+            partsText(parts.length, share),
+          ]
             .filter(Boolean)
             .join(' · ')}
         </span>
