@@ -6,7 +6,8 @@ import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
 import { localServices } from '../../cli/engine.ts';
 import { convert, parseColor } from '../color/index.ts';
-import type { Library, Swatch } from '../swatch/model.ts';
+import { pdf as sheet } from '../formats/pdf/pdf.ts';
+import { allSwatches, countingIds, type Library, type Swatch } from '../swatch/model.ts';
 import { artworkPdf, assignColors, colorsOf, readArtwork } from './index.ts';
 
 // Second opinions: Debian's ghostscript (tiffsep) and mupdf-tools, installed by `npm test`; sharp (librsvg) for what the drawing shows.
@@ -72,7 +73,7 @@ async function platesOf(svg: string, map: [string, string][], name: string) {
       at: (x, y) => 1 - data[y * info.width + x]! / 255,
     };
   }
-  return { plates, warnings, path };
+  return { plates, warnings, path, bytes };
 }
 
 const drawing = `<svg xmlns="http://www.w3.org/2000/svg" width="100mm" height="60mm" viewBox="0 0 1000 600">
@@ -157,6 +158,13 @@ describe('a drawing as PDF', () => {
       }
     expect(compared).toBeGreaterThan(3000);
     expect(wrong).toBe(0);
+  });
+
+  it('opens with its inks as swatches, though it is no sheet of swatches', async () => {
+    const { bytes } = await platesOf(drawing, [['#c8102e', 'Fähre #5']], 'opened');
+    const { library } = await sheet.decode(bytes, countingIds());
+    const spots = allSwatches(library).filter((s) => s.kind === 'spot');
+    expect(spots.map((s) => s.name)).toContain('Fähre #5');
   });
 
   it('tells what is not as the drawing has it', async () => {

@@ -264,7 +264,7 @@ export function Review({
               <span className="cut" title={path}>
                 {path}
               </span>
-              <span className="caption">its inks</span>
+              <span className="caption">PDF</span>
               <Button
                 onClick={() => {
                   onClose();
