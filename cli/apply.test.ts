@@ -75,7 +75,7 @@ describe('a PDF', () => {
     expect(readFileSync(path('fleet.json'), 'utf8')).toMatch(/"name": ?"Hull navy",\s*"kind": ?"spot"/);
   });
 
-  it('gets a customer’s number in place of an ink that is said by its name, behind the old file', async () => {
+  it('gets a customer’s number in place of an ink given by its name, behind the old file', async () => {
     const pdf = await fleet();
     const before = readFileSync(pdf);
     const { code, json } = await run([

@@ -186,7 +186,7 @@ async function intentOf(file: string): Promise<PdfChange> {
       throw error instanceof ProfileError ? new FormatError(error.message) : error;
     }
   });
-  if (space !== 'cmyk') throw new FormatError(`${file}: it is no profile of a press.`);
+  if (space !== 'cmyk') throw new FormatError(`${file}: it is not the profile of a press.`);
   return { do: 'intent', name, profile };
 }
 

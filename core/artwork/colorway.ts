@@ -59,7 +59,7 @@ export interface ArtworkFacts {
   size: ArtworkSize;
   /** Of a PDF, each. */
   pages?: ArtworkSize[];
-  /** Which of them is looked at; the first where nothing is said. */
+  /** Which of them is looked at; the first by default. */
   page?: number;
   colors: ColorFacts[];
   parts: number;

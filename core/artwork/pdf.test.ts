@@ -160,7 +160,7 @@ describe('a drawing as PDF', () => {
     expect(wrong).toBe(0);
   });
 
-  it('opens with its inks as swatches, though it is no sheet of swatches', async () => {
+  it('opens with its inks as swatches, though it is not a sheet of swatches', async () => {
     const { bytes } = await platesOf(drawing, [['#c8102e', 'Fähre #5']], 'opened');
     const { library } = await sheet.decode(bytes, countingIds());
     const spots = allSwatches(library).filter((s) => s.kind === 'spot');

@@ -66,7 +66,7 @@ export interface Place {
 
 /** A gradient that parts are the stops of. */
 export interface Shade {
-  /** The object that is written anew: the shading, or the pattern that holds it. */
+  /** The object that is rewritten: the shading, or the pattern that holds it. */
   ref: Pdf.PDFRef;
   shading: Pdf.PDFDict;
   stops: readonly { at: number; part: number; values: number[] }[];
@@ -101,7 +101,7 @@ export class PdfArtwork extends PdfInterpreter {
   readonly parts: PdfPart[] = [];
   readonly pages: PageSize[] = [];
   readonly warnings: string[] = [];
-  /** Of each part that is no stop, in the order of `parts`. */
+  /** Of each part but stops, in the order of `parts`. */
   readonly places: Place[][] = [];
   readonly shades = new Map<string, Shade>();
   /** What stands for each ink alone. */
@@ -130,7 +130,7 @@ export class PdfArtwork extends PdfInterpreter {
   }
 
   /**
-   * @param condition says how inks look, and with that which colours are told apart
+   * @param condition says how inks look, and with that which colours are distinguished
    * @param breathe called for every page; throws to cancel
    * @throws FormatError when it does not open, or cannot be written
    */
@@ -465,16 +465,8 @@ export class PdfArtwork extends PdfInterpreter {
     }
   }
 
-  protected override picture({ object, dict, stencil, state, content, operator }: Placed): void {
+  protected override picture({ object, dict, stencil, square, state, content, operator }: Placed): void {
     if (this.wanted) return;
-    const square = (
-      [
-        [0, 0],
-        [1, 0],
-        [1, 1],
-        [0, 1],
-      ] as const
-    ).map((p) => through(state.matrix, p));
     const mask = this.raster.fill([square]);
     if (stencil) {
       const place = { content, from: operator.from, operator, kind: 'stencil' } as const;
@@ -535,7 +527,7 @@ export class PdfArtwork extends PdfInterpreter {
     return first ? [first.id] : [];
   }
 
-  /** The parts of a gradient; null for what is none that is read. @param object a shading, or a pattern of one */
+  /** The parts of a gradient; null for one that is not read. @param object a shading, or a pattern of one */
   private shadeOf(object: Pdf.PDFObject, layers: readonly string[]): number[] | null {
     const dict = this.dictOf(object);
     const isPattern = this.objects.number(this.get(dict, 'PatternType')) === 2;

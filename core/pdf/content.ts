@@ -1,7 +1,7 @@
 import type * as Pdf from '@cantoo/pdf-lib';
 import { type Edit, edited } from '../text/edit.ts';
 
-// Content streams (ISO 32000-1, 7.8.2): operators with their places, so that some can be written anew and all others keep their bytes.
+// Content streams (ISO 32000-1, 7.8.2): operators with their places, so that some can be rewritten and all others keep their bytes.
 
 /** An operator of a content stream. */
 export interface Operator {

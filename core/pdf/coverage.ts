@@ -7,7 +7,6 @@ import {
   type Placed,
   type Shape,
   scaleOf,
-  through,
   type Writing,
 } from './interpreter.ts';
 import { PROCESS } from './plates.ts';
@@ -175,15 +174,7 @@ export class PdfCoverage extends PdfInterpreter {
   private spare: Float32Array[] = [];
 
   /** A picture, pixel by pixel of the raster. */
-  protected override picture({ object, dict, stencil, state: now }: Placed): void {
-    const square = (
-      [
-        [0, 0],
-        [1, 0],
-        [1, 1],
-        [0, 1],
-      ] as const
-    ).map((p) => through(now.matrix, p));
+  protected override picture({ object, dict, stencil, square, state: now }: Placed): void {
     const mask = this.raster.fill([square]);
     if (stencil) {
       this.passed.add('stencils');

@@ -97,6 +97,8 @@ export interface Placed {
   object: Pdf.PDFObject;
   dict: Pdf.PDFDict;
   stencil: boolean;
+  /** Where it lies, in pixels of the raster. */
+  square: Point[];
   state: State;
   content: Content;
   operator: Operator;
@@ -140,6 +142,9 @@ const corners = (x0: number, y0: number, x1: number, y1: number): Point[] => [
   [x1, y1],
   [x0, y1],
 ];
+
+/** Pictures fill a square of a unit (8.9.3). */
+const squareOf = ({ matrix }: State) => corners(0, 0, 1, 1).map((p) => through(matrix, p));
 
 /** Short names of pictures that are written into a page (ISO 32000-1, tables 93 and 94). */
 const SHORT: Record<string, string> = {
@@ -596,7 +601,7 @@ export abstract class PdfInterpreter extends PdfSpaces {
           if (kind === 'Form') this.form(object, dict, resources, now, depth);
           else if (kind === 'Image') {
             const stencil = String(this.get(dict, 'ImageMask')) === 'true';
-            this.picture({ object, dict, stencil, state: now, content, operator });
+            this.picture({ object, dict, stencil, square: squareOf(now), state: now, content, operator });
           }
           break;
         }
@@ -715,7 +720,8 @@ export abstract class PdfInterpreter extends PdfSpaces {
     }
     const bytes = Uint8Array.from(operator.data ?? '', (c) => c.charCodeAt(0));
     const stencil = String(this.get(dict, 'ImageMask')) === 'true';
-    this.picture({ object: PDFRawStream.of(dict, bytes), dict, stencil, state, content, operator });
+    const object = PDFRawStream.of(dict, bytes);
+    this.picture({ object, dict, stencil, square: squareOf(state), state, content, operator });
   }
 }
 

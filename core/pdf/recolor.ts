@@ -9,11 +9,11 @@ import type { Paint, Site } from './interpreter.ts';
 import { PROCESS } from './plates.ts';
 import { appended, WHOLE } from './save.ts';
 
-// Parts of a PDF painted with something else. What is changed is written anew; all other operators keep their bytes.
+// Parts of a PDF painted with something else. What is changed is rewritten; all other operators keep their bytes.
 
 /** What becomes of a part. */
 export interface Becoming {
-  /** What it was where nothing is said. */
+  /** What it was by default. */
   color?: PdfColor;
   /** It is printed over what lies below. */
   over?: boolean;
@@ -49,7 +49,7 @@ const OPERATORS = { gray: 'g', rgb: 'rg', cmyk: 'k' } as const;
 const numbers = (values: readonly number[]) => values.map((v) => short(v, 5)).join(' ');
 
 /**
- * A PDF with other colours. Where all that one operator sets changes alike, that operator is written anew; where only some of it does,
+ * A PDF with other colours. Where all that one operator sets changes alike, that operator is rewritten; where only some of it does,
  * the colour is set before those parts and set back behind them.
  *
  * @param changes what becomes of parts, by their ids; parts that are not in it stay as they are
@@ -123,7 +123,7 @@ class Repainter extends InkSpaces {
 
   // --- where a colour is set
 
-  /** Writes the operators anew that set what changes alike; the parts that are left are painted apart. */
+  /** Rewrites the operators that set what changes alike; the parts that are left are painted apart. */
   private rewriteSites(changes: ReadonlyMap<number, Becoming>): Set<number> {
     const sites = new Map<string, { site: Site; paint: Paint; stroke: boolean; parts: Set<number> }>();
     const apart = new Set<number>();
@@ -150,7 +150,7 @@ class Repainter extends InkSpaces {
       return plain(first) && rest.every((b) => plain(b) && sameColor(b!.color!, first!.color!));
     };
     const alike = new Set([...sites].filter(([, s]) => isAlike(s.parts)).map(([key]) => key));
-    // a part that is set in several places is written anew in all of them, or apart
+    // a part that is set in several places is rewritten in all of them, or apart
     for (;;) {
       const mixed = [...sites].filter(
         ([key, s]) => !alike.has(key) && [...s.parts].some((id) => changes.has(id)),

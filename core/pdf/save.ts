@@ -5,14 +5,14 @@ import { sound } from './load.ts';
 
 // Changes of a PDF as an incremental update (ISO 32000-1, 7.5.6): the old file byte for byte, then what is new.
 
-/** Every object written anew, for the package. */
+/** Every object rewritten, for the package. */
 export const WHOLE = { rewrite: true, updateFieldAppearances: false, addDefaultPage: false };
 
 /** So many bytes hold a trailer. */
 const TAIL = 4096;
 
 /**
- * A file with some of its objects written anew behind it.
+ * A file with some of its objects rewritten behind it.
  *
  * @param refs of the objects; those made since `snapshot` are written in any case
  * @throws FormatError for an encrypted file

@@ -3,36 +3,24 @@ import type { Services } from '../services.ts';
 import type { Swatch } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
 import { PdfInks } from './inks.ts';
+import type { PdfLib } from './objects.ts';
 import { WHOLE } from './save.ts';
 
 // PDF/X-4 (ISO 15930-7): what a press needs to know travels in the file. From memory of the standard, and not checked by a preflight.
 
-const escaped = (text: string) =>
-  text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;');
-
-/** What the file says of itself in XMP (ISO 16684-1). */
-const metadata = (
-  title: string,
-  now: string,
-  id: string,
-) => `<?xpacket begin="\uFEFF" id="W5M0MpCehiHzreSzNTczkc9d"?>
-<x:xmpmeta xmlns:x="adobe:ns:meta/">
- <rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#">
-  <rdf:Description rdf:about="" xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:xmp="http://ns.adobe.com/xap/1.0/" xmlns:xmpMM="http://ns.adobe.com/xap/1.0/mm/" xmlns:pdf="http://ns.adobe.com/pdf/1.3/" xmlns:pdfxid="http://www.npes.org/pdfx/ns/id/">
-   <dc:title><rdf:Alt><rdf:li xml:lang="x-default">${escaped(title)}</rdf:li></rdf:Alt></dc:title>
-   <xmp:CreateDate>${now}</xmp:CreateDate>
-   <xmp:ModifyDate>${now}</xmp:ModifyDate>
-   <xmp:MetadataDate>${now}</xmp:MetadataDate>
-   <xmpMM:DocumentID>uuid:${id}</xmpMM:DocumentID>
-   <xmpMM:VersionID>1</xmpMM:VersionID>
-   <xmpMM:RenditionClass>default</xmpMM:RenditionClass>
-   <pdf:Producer>Papillon</pdf:Producer>
-   <pdf:Trapped>False</pdf:Trapped>
-   <pdfxid:GTS_PDFXVersion>PDF/X-4</pdfxid:GTS_PDFXVersion>
-  </rdf:Description>
- </rdf:RDF>
-</x:xmpmeta>
-<?xpacket end="w"?>`;
+/** What the file says of itself in XMP (ISO 16684-1), by the package that knows its namespaces. */
+function metadata(lib: PdfLib, title: string, date: Date, id: string): string {
+  const packet = lib.buildPDFAMetadata({
+    ...{ conformance: { part: 3, level: 'B' }, title, producer: 'Papillon', creator: 'Papillon' },
+    ...{ creationDate: date, modificationDate: date },
+  });
+  const namespace = (prefix: string) => new RegExp(`xmlns:${prefix}="([^"]+)"`).exec(packet)?.[1] ?? '';
+  // the block of another standard gives way to that of this one; media management goes on from the basic namespace
+  return packet.replace(
+    /<rdf:Description[^>]*xmlns:pdfaid[\s\S]*?<\/rdf:Description>/,
+    `<rdf:Description rdf:about="" xmlns:xmpMM="${namespace('xmp')}mm/" xmlns:pdf="${namespace('pdf')}" xmlns:pdfxid="http://www.npes.org/pdfx/ns/id/"><xmpMM:DocumentID>uuid:${id}</xmpMM:DocumentID><xmpMM:VersionID>1</xmpMM:VersionID><xmpMM:RenditionClass>default</xmpMM:RenditionClass><pdf:Trapped>False</pdf:Trapped><pdfxid:GTS_PDFXVersion>PDF/X-4</pdfxid:GTS_PDFXVersion></rdf:Description>`,
+  );
+}
 
 /**
  * A PDF of ours as PDF/X-4: the profile of its print condition, boxes, what it says of itself, and the spectra of its inks where they are
@@ -52,6 +40,7 @@ export async function asX4(
     throw new FormatError(
       `the profile “${condition.name}” is not here, and PDF/X-4 has it in the file. Add it again.`,
     );
+  const lib: PdfLib = await import('@cantoo/pdf-lib');
   const { PDFArray, PDFDict, PDFDocument, PDFHeader, PDFHexString, PDFName, PDFString } = await import(
     '@cantoo/pdf-lib'
   );
@@ -79,7 +68,7 @@ export async function asX4(
   catalog.set(PDFName.of('OutputIntents'), context.obj([context.register(intent)]));
   const id = await idOf(bytes);
   const uuid = id.replace(/^(.{8})(.{4})(.{4})(.{4})(.{12}).*$/, '$1-$2-$3-$4-$5');
-  const xmp = new TextEncoder().encode(metadata(title, now, uuid));
+  const xmp = new TextEncoder().encode(metadata(lib, title, date, uuid));
   catalog.set(
     PDFName.of('Metadata'),
     context.register(context.stream(xmp, { Type: 'Metadata', Subtype: 'XML' })),

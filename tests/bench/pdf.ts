@@ -39,12 +39,15 @@ async function book(pages: number, areas: number, picture: number): Promise<Uint
     for (let i = 0; i < areas; i++) {
       const [x, y] = [(i * 37) % 560, (i * 53) % 800];
       const set =
-        i % 3 === 0 ? '/O cs 1 scn' : i % 3 === 1 ? `/N cs ${(i % 10) / 10} scn` : '0.1 0.2 0.7 0 k';
+        i % 3 === 0 ? '/Orange cs 1 scn' : i % 3 === 1 ? `/Navy cs ${(i % 10) / 10} scn` : '0.1 0.2 0.7 0 k';
       text += `${set} ${x} ${y} ${5 + (i % 9)} ${4 + (i % 7)} re f\n`;
     }
     for (let i = 0; i < 30; i++)
       text += `BT /F 11 Tf 40 ${800 - i * 20} Td (The line ${i} of page ${n}) Tj ET\n`;
-    const resources: Record<string, unknown> = { ColorSpace: { O: orange, N: navy }, Font: { F: font.ref } };
+    const resources: Record<string, unknown> = {
+      ColorSpace: { Orange: orange, Navy: navy },
+      Font: { F: font.ref },
+    };
     if (picture > 0) {
       const side = Math.floor(Math.sqrt(picture / 3));
       // noise stays as long as it is

@@ -244,7 +244,7 @@ export function Pdf() {
             </Button>
             <Button
               disabled={open.at === 0}
-              title="Written anew, without what was there before"
+              title="Rewritten, without what was there before"
               onClick={() => void pdf.save('fresh')}
             >
               Save as new file

@@ -62,7 +62,7 @@ export const pdf: Format = {
   decode(bytes, newId, options) {
     const others = () => draftOf(newId, (draft) => readPdf(bytes, draft));
     if (!OWN.test(latin(bytes))) return others();
-    // our own sheets say more than their separations do; artwork of ours is no sheet
+    // our own sheets say more than their separations do; artwork of ours is not a sheet
     const sheet = ownSheet(bytes, newId, options);
     return countSwatches(sheet.library) > 0 ? sheet : others().catch(() => sheet);
   },
