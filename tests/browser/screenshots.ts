@@ -1,20 +1,8 @@
 // npm run screenshots: one picture of each main view from the demo's data, into docs/screenshots
 import { execFileSync } from 'node:child_process';
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import { strToU8, zipSync } from 'fflate';
-import sharp from 'sharp';
 import { Harness, type Screen } from './harness.ts';
-
-/** A made-up paint chart, photographed a little askew. */
-function photographedChart(): Promise<Buffer> {
-  const chips = Array.from({ length: 24 }, (_, i) => {
-    const [x, y] = [80 + (i % 6) * 144, 70 + Math.floor(i / 6) * 134];
-    const fill = `hsl(${(i * 47) % 360} ${35 + ((i * 13) % 40)}% ${28 + ((i * 9) % 45)}%)`;
-    return `<rect x="${x}" y="${y}" width="120" height="90" fill="${fill}"/><rect x="${x}" y="${y + 98}" width="${50 + ((i * 29) % 50)}" height="7" fill="#6d675c"/>`;
-  });
-  const page = `<svg xmlns="http://www.w3.org/2000/svg" width="1024" height="650"><rect width="100%" height="100%" fill="#e8e2d4"/>${chips.join('')}</svg>`;
-  return sharp(Buffer.from(page)).rotate(1.5, { background: '#e8e2d4' }).jpeg({ quality: 75 }).toBuffer();
-}
 
 const [folder = 'docs/screenshots'] = process.argv.slice(2);
 mkdirSync(folder, { recursive: true });
@@ -96,12 +84,6 @@ await screen.button('lightness');
 await pause(800);
 await shot('gather-takes');
 await screen.button('Start over');
-await screen.drop([{ name: 'paint-chart.jpg', bytes: await photographedChart() }]);
-await screen.text(/paint-chart\.jpg1 041/);
-await screen.button('Chart');
-await screen.text(/24 chips, read row by row/);
-await pause(500);
-await shot('gather-chart');
 await screen.click('link', 'Codes');
 const field = await screen.find('textbox', 'Type or paste codes');
 for (const code of [
@@ -222,5 +204,15 @@ await screen.text(/3 files/);
 for (const format of ['ASE', 'ACO', 'ACT']) await screen.click('checkbox', format);
 await screen.page.waitForSelector('.Report-report[data-stale=false]');
 await shot('convert');
+await screen.go('/pdf');
+await screen.drop([{ name: 'deck-plate.pdf', bytes: readFileSync(`${demo}/artwork/deck-plate.pdf`) }]);
+await screen.text(/Boot-top redspot/);
+await screen.page.evaluate(() => {
+  const all = [...document.querySelectorAll<HTMLElement>('[aria-label=Inks] [aria-pressed]')];
+  all.find((b) => b.textContent?.includes('Boot-top red'))!.click();
+});
+await screen.text(/Replace it with/);
+await pause(1500);
+await shot('pdf');
 if (screen.errors.length > 0) console.error(screen.errors.join('\n'));
 await harness.stop();
