@@ -225,7 +225,8 @@ export async function artworkPdf(
   const { doc, done } = documentOf(Plated, {
     autoFirstPage: false,
     pdfVersion: '1.6',
-    info: { Title: title },
+    // not the name that sheets of swatches have
+    info: { Title: title, Creator: PRODUCER, Producer: PRODUCER },
   });
   intend(doc, condition);
   doc.paintOf = painter(doc, condition, plates);
@@ -307,6 +308,8 @@ export async function artworkPdf(
   if (x4) bytes = await asX4(bytes, title, all, services);
   return { bytes, warnings: [...warnings] };
 }
+
+const PRODUCER = 'Papillon artwork';
 
 // the sheet of colourways, points
 const A4: [number, number] = [595.28, 841.89];

@@ -431,6 +431,7 @@ export class PdfArtwork extends PdfInterpreter {
       this.ids = ids;
     }
     let area = 0;
+    this.raster.work += mask.data.length;
     for (let y = mask.top; y < mask.top + mask.height; y++)
       for (let x = mask.left; x < mask.left + mask.width; x++) {
         const part = coverAt(mask, x, y) * (clip ? coverAt(clip, x, y) : 1);

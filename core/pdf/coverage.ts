@@ -148,6 +148,7 @@ export class PdfCoverage extends PdfInterpreter {
       all === undefined ? inks : new Map([...this.planes.keys(), ...PROCESS].map((n) => [n, all]));
     for (const name of amounts.keys()) this.plane(name);
     const { left, top, width, height } = mask;
+    this.raster.work += mask.data.length * this.planes.size;
     for (const [name, plane] of this.planes) {
       const amount = amounts.get(name);
       if (amount === undefined && over) continue;

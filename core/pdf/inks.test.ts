@@ -210,6 +210,35 @@ describe('inks', () => {
     expect([await at(old), await at(now)]).toEqual([255, 0]);
   });
 
+  it('of forms that hold themselves, and of forms in forms in forms, are counted in a moment', async () => {
+    const { PDFDocument, PDFName } = await import('@cantoo/pdf-lib');
+    const made = await PDFDocument.create();
+    const page = made.addPage([200, 200]);
+    const { context } = made;
+    const formOf = (content: string, inner: unknown) =>
+      context.register(
+        context.stream(content, {
+          ...{ Type: 'XObject', Subtype: 'Form', BBox: [0, 0, 200, 200] },
+          Resources: { XObject: { F: inner } },
+        } as never),
+      );
+    const own = context.nextRef();
+    context.assign(
+      own,
+      context.stream('0 1 0 0 k 0 0 20 20 re f /F Do /F Do', {
+        ...{ Type: 'XObject', Subtype: 'Form', BBox: [0, 0, 200, 200], Resources: { XObject: { F: own } } },
+      } as never),
+    );
+    let inner = own;
+    for (let i = 0; i < 8; i++) inner = formOf('/F Do '.repeat(30), inner);
+    page.node.set(PDFName.of('Resources'), context.obj({ XObject: { F: inner } } as never));
+    page.node.set(PDFName.of('Contents'), context.register(context.stream('/F Do')));
+    const pdf = await PdfInks.open(await made.save());
+    const { pages, passed } = await pdf.coverage(coated);
+    expect(pages[0]!.get('Magenta')).toBeCloseTo(0.01, 4);
+    expect(passed.join()).toMatch(/complex pages/);
+  });
+
   it('of a file that would start something say so, and nothing is followed', async () => {
     const lib = await import('@cantoo/pdf-lib');
     const document = await lib.PDFDocument.load(await byUs());

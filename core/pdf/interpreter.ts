@@ -105,10 +105,12 @@ export interface Placed {
 }
 
 const MAX_DEPTH = 12;
-/** Of a page with its forms: one that holds itself would never end. */
+/** Of a page with its forms: those that hold several of others, and so on, would take for ever. */
 const MAX_STEPS = 2_000_000;
+/** A form takes as long as so many operators. */
+const FORM_STEPS = 200;
 /** Edges and pixels, likewise. */
-const MAX_WORK = 400_000_000;
+const MAX_WORK = 250_000_000;
 const MAX_STATES = 500;
 /** Content of forms that is held, characters. */
 const MAX_KEPT = 32_000_000;
@@ -205,6 +207,8 @@ export abstract class PdfInterpreter extends PdfSpaces {
   private steps = 0;
   private readonly contents = new Map<string, Content>();
   private kept = 0;
+  /** The forms that are being drawn, one in the other. */
+  private readonly inside = new Set<string>();
   private readonly fonts = new Map<Pdf.PDFObject, Font>();
 
   protected abstract shape(shape: Shape): void;
@@ -229,9 +233,10 @@ export abstract class PdfInterpreter extends PdfSpaces {
     const [w, h] = [box.width * scale, box.height * scale];
     const turn = (((page.getRotation().angle % 360) + 360) % 360) as 0 | 90 | 180 | 270;
     const [wide, high] = turn % 180 === 0 ? [w, h] : [h, w];
-    this.raster = new Raster(Math.max(1, Math.round(wide)), Math.max(1, Math.round(high)));
+    this.raster = new Raster(Math.max(1, Math.round(wide)), Math.max(1, Math.round(high)), MAX_WORK);
     this.unit = scale;
     this.steps = 0;
+    this.inside.clear();
     // as the page is shown, clockwise (7.7.3.3)
     const turned: Record<number, Matrix> = {
       90: [0, 1, -1, 0, h, 0],
@@ -348,12 +353,17 @@ export abstract class PdfInterpreter extends PdfSpaces {
     depth: number,
   ): void {
     const content = this.contentOf(object, outer);
-    if (!content) return;
+    // one that holds itself would be drawn for ever
+    if (!content || this.inside.has(content.key)) return;
+    this.steps += FORM_STEPS;
     const matrix = times(this.matrixOf(dict), state.matrix);
     const [x0 = 0, y0 = 0, x1 = 0, y1 = 0] = this.numbers(this.get(dict, 'BBox'));
     const box = this.raster.fill([corners(x0, y0, x1, y1).map((p) => through(matrix, p))]);
     const clip = state.clip ? intersection(box, state.clip) : box;
+    this.raster.work += clip.data.length * 4;
+    this.inside.add(content.key);
     this.run(content, { ...state, matrix, clip }, depth + 1);
+    this.inside.delete(content.key);
   }
 
   private run(content: Content, begin: State, depth = 0): void {
@@ -445,7 +455,8 @@ export abstract class PdfInterpreter extends PdfSpaces {
     };
 
     for (const operator of operatorsOf(text)) {
-      if (++this.steps > MAX_STEPS || this.raster.work > MAX_WORK) {
+      if (this.raster.isTired) this.passed.add('how much very complex pages have of each');
+      if (++this.steps > MAX_STEPS) {
         this.passed.add('the rest of very complex pages');
         return;
       }

@@ -14,7 +14,7 @@ export const SPACES: readonly Space[] = ['rgb', 'cmyk', 'lab', 'gray'];
 /** A document without fonts of its own, whose bytes are there at once. */
 export function documentOf<Own extends Document>(
   Kit: new (options: Record<string, unknown>) => Own,
-  options: Record<string, unknown> & { info: { Title: string } },
+  options: Record<string, unknown> & { info: { Title: string; Creator?: string; Producer?: string } },
 ): { doc: Own; done(): Uint8Array<ArrayBuffer> } {
   const chunks: Uint8Array[] = [];
   class Collected extends (Kit as new (options: Record<string, unknown>) => Document) {

@@ -21,15 +21,22 @@ export class Raster {
   /** Edges and pixels that were looked at since it was made. */
   work = 0;
 
+  /** @param limit on its work: nothing is covered beyond it */
   constructor(
     readonly width: number,
     readonly height: number,
+    private readonly limit = Number.POSITIVE_INFINITY,
   ) {
     this.size = width * height;
   }
 
+  get isTired(): boolean {
+    return this.work > this.limit;
+  }
+
   /** What polygons cover, by the nonzero or the even-odd rule (ISO 32000-1, 8.5.3.3). */
   fill(polygons: readonly (readonly Point[])[], evenOdd = false): Mask {
+    if (this.isTired) return NOTHING;
     const [only] = polygons;
     const box = only && polygons.length === 1 ? boxOf(only) : null;
     if (box) return this.box(box);

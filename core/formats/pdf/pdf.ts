@@ -4,14 +4,7 @@ import { type Document, documentOf, intend, painter, SPACES, writeLine } from '.
 import { Plates } from '../../pdf/plates.ts';
 import { isPdf } from '../../pdf/sniff.ts';
 import { asX4 } from '../../pdf/x4.ts';
-import {
-  allSwatches,
-  countSwatches,
-  isLoose,
-  type Library,
-  type Swatch,
-  swatchLabel,
-} from '../../swatch/model.ts';
+import { allSwatches, isLoose, type Library, type Swatch, swatchLabel } from '../../swatch/model.ts';
 import { short } from '../../text/text.ts';
 import { decoder, draftOf } from '../draft.ts';
 import type { Format } from '../format.ts';
@@ -60,11 +53,9 @@ export const pdf: Format = {
   recognise: (bytes) => (isPdf(bytes) ? 1 : 0),
 
   decode(bytes, newId, options) {
-    const others = () => draftOf(newId, (draft) => readPdf(bytes, draft));
-    if (!OWN.test(latin(bytes))) return others();
-    // our own sheets say more than their separations do; artwork of ours is not a sheet
-    const sheet = ownSheet(bytes, newId, options);
-    return countSwatches(sheet.library) > 0 ? sheet : others().catch(() => sheet);
+    // our own sheets say more than their separations do
+    if (OWN.test(latin(bytes))) return ownSheet(bytes, newId, options);
+    return draftOf(newId, (draft) => readPdf(bytes, draft));
   },
 
   async encode(library, services, options) {
