@@ -215,7 +215,7 @@ export function artworkAnswers({
       if ('drawing' in one) return asSvg(partMap(await drawn(hash, one.drawing, made)));
       if ('pages' in one) {
         const lines = await lined(hash, one.pages, made);
-        const { ids, width, height } = one.pages.mapOf(made.page ?? 0, MAP_SIDE, lines);
+        const { ids, width, height } = await one.pages.mapOf(made.page ?? 0, MAP_SIDE, lines);
         return encode(coded(ids), width, height);
       }
       const { first, second, amount, width, height } = one.picture;

@@ -96,6 +96,22 @@ describe.each(writers)('a PDF by %s', (_, write) => {
     expect(Buffer.compare((await shownBy(update)).data, (await shownBy(fresh)).data)).toBe(0);
   });
 
+  it('written in several colourways at once has each as if it were alone', async () => {
+    const pdf = await open(await write());
+    const colors = pageColors(pdf);
+    const ways = [number, sand, cutting].map((swatch) => orders(colors, { [colors[0]!.hex]: { swatch } }));
+    const alone: Uint8Array[] = [];
+    for (const way of ways) alone.push(await madePdf(pdf, way, library, coated));
+    const together = await Promise.all(ways.map((way) => madePdf(pdf, way, library, coated)));
+    expect(together).toEqual(alone);
+    // and where its parts are is asked of the file as it is
+    const map = await pdf.mapOf(0, 120);
+    const [during] = await Promise.all(
+      [pdf.mapOf(0, 120), madePdf(pdf, ways[0]!, library, coated)].reverse(),
+    ).then((r) => r.reverse());
+    expect(during).toEqual(map);
+  });
+
   it('is shown in colours of the screen, all of it, and is itself as it was', async () => {
     const bytes = await write();
     const pdf = await open(bytes);
@@ -193,7 +209,7 @@ describe('pages as artwork', () => {
     page.setRotation(degrees(90));
     page.drawRectangle({ x: 0, y: 0, width: 20, height: 10, color: rgb(1, 0, 0) });
     const pdf = await open(await made.save());
-    const { ids, width, height } = pdf.mapOf(0, 200);
+    const { ids, width, height } = await pdf.mapOf(0, 200);
     expect([width, height]).toEqual([100, 200]);
     // what is below on the left is above on the left once the page is turned clockwise
     expect([ids[0], ids[19 * 100 + 9], ids[21 * 100], ids[11]]).toEqual([0, 0, -1, -1]);

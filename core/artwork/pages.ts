@@ -131,7 +131,7 @@ export async function pageLines(
 ): Promise<PageLine[]> {
   const lines: PageLine[] = [];
   for (const { of, offset, width, ...ink } of outlines) {
-    const { page, shapes } = pdf.shapesOf(of);
+    const { page, shapes } = await pdf.shapesOf(of);
     if (!shapes) throw noShape();
     lines.push({ ...ink, page, width: width / MM, paths: await lineAround(shapes, offset, MM) });
   }

@@ -98,6 +98,8 @@ const SPACE_NAMES: Record<string, string> = {
 
 /** A PDF as artwork: its pages with what they are painted with. */
 export class PdfArtwork extends PdfInterpreter {
+  /** Ends when nothing is written of it. */
+  written: Promise<unknown> = Promise.resolve();
   readonly parts: PdfPart[] = [];
   readonly pages: PageSize[] = [];
   readonly warnings: string[] = [];
@@ -180,11 +182,13 @@ export class PdfArtwork extends PdfInterpreter {
    * @param side pixels on the longer side
    * @param lines that are laid over the page, points; they are numbered behind the parts
    */
-  mapOf(
+  async mapOf(
     page: number,
     side: number,
     lines: readonly { page: number; paths: readonly (readonly Point[])[]; width: number }[] = [],
-  ): { ids: Int32Array; width: number; height: number } {
+  ): Promise<{ ids: Int32Array; width: number; height: number }> {
+    // while it is written the file has other objects
+    await this.written;
     return soundly(() => {
       const one = this.document.getPages()[page];
       if (!one) throw new FormatError(`it has no page ${page + 1}.`);
@@ -213,7 +217,8 @@ export class PdfArtwork extends PdfInterpreter {
    * The outlines of parts in points of their page, curves in fine pieces; null for text, which has none.
    * @param keys of parts; those on other pages than the first of them are left out
    */
-  shapesOf(keys: readonly string[]): { page: number; shapes: PdfShape[] | null } {
+  async shapesOf(keys: readonly string[]): Promise<{ page: number; shapes: PdfShape[] | null }> {
+    await this.written;
     return soundly(() => {
       const own = keys.flatMap((key) => this.byKey.get(key) ?? []);
       const page = own[0]?.page ?? 0;

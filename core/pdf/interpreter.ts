@@ -107,7 +107,7 @@ export interface Placed {
 const MAX_DEPTH = 12;
 /** Of a page with its forms: those that hold several of others, and so on, would take for ever. */
 const MAX_STEPS = 2_000_000;
-/** A form takes as long as so many operators. */
+/** What drawing a form costs, in operators. */
 const FORM_STEPS = 200;
 /** Edges and pixels, likewise. */
 const MAX_WORK = 250_000_000;

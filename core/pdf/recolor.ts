@@ -61,7 +61,10 @@ export async function repainted(
   rewriting: Rewriting,
 ): Promise<Uint8Array<ArrayBuffer>> {
   const lib = await import('@cantoo/pdf-lib');
-  return new Repainter(lib, artwork, rewriting).write(changes);
+  // the file's objects are exchanged while it is written: one after the other
+  const made = artwork.written.then(() => new Repainter(lib, artwork, rewriting).write(changes));
+  artwork.written = made.catch(() => undefined);
+  return made;
 }
 
 /** What is put into the resources of a page or form. */

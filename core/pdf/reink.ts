@@ -46,7 +46,7 @@ export const toProcess = (bytes: Uint8Array, ink: string, condition: Condition):
       const rest = new Map([...amounts].filter(([name]) => name !== ink));
       const lab = solids.get(ink) ?? [100, 0, 0];
       const amount = amounts.get(ink) ?? 0;
-      // where there is no ink none comes, whatever white it is seen as
+      // paper stays paper: the profile may give its white a trace of ink
       if (amount === 0) return new Map([...PROCESS.map((n) => [n, 0] as const), ...rest]);
       // a tint lies on the way from paper to the solid
       const tint = [100 + amount * (lab[0] - 100), amount * lab[1], amount * lab[2]];

@@ -96,7 +96,7 @@ export async function readPdfInks(bytes: Uint8Array): Promise<number | null> {
 /** Looks through all parts, and paints every other one with something else. */
 async function recolour(bytes: Uint8Array): Promise<void> {
   const artwork = await PdfArtwork.open(bytes, coated);
-  if (artwork.pages.length > 0) artwork.mapOf(0, 200);
+  if (artwork.pages.length > 0) await artwork.mapOf(0, 200);
   const red = { plate: 'Red', tint: 1, lab: [40, 60, 30] } as const;
   const changes = artwork.parts
     .filter((_, i) => i % 2 === 0)
