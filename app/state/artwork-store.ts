@@ -70,6 +70,14 @@ export class ArtworkStore extends Store<ArtworkState> {
     return opening;
   }
 
+  /** Lets go of one that is not looked at any more; it can be opened again. */
+  close(hash: string): void {
+    const { [hash]: closed, ...works } = this.snapshot().works;
+    if (!closed) return;
+    this.set({ works });
+    this.client.ask('shut', { hash }).catch(() => undefined);
+  }
+
   private async fetched(hash: string): Promise<void> {
     const came = await call(readArtwork, { params: { hash } }, this.get);
     if (!came.ok) throw new Error(`The artwork cannot be opened. ${came.why}`);

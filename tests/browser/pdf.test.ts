@@ -57,6 +57,36 @@ describe('the inks of a PDF', () => {
     expect(screen.errors).toEqual([]);
   });
 
+  it('are read where the hand is: of the part, and of every plate', async () => {
+    const box = await (await screen.page.waitForSelector('[role=application]'))!.boundingBox();
+    const { x, y, width, height } = box!;
+    // the first chip of the sheet stands at its top left
+    const at = { x: x + (width * 34) / 210, y: y + (height * 45) / 297 };
+    await screen.page.waitForFunction(
+      ({ x, y }) => {
+        const area = document.querySelector('[role=application]')!;
+        area.dispatchEvent(
+          new PointerEvent('pointermove', { bubbles: true, isPrimary: true, clientX: x, clientY: y }),
+        );
+        return /Orange 2 100 %/.test(document.querySelector('main')!.textContent!);
+      },
+      { polling: 200 },
+      at,
+    );
+    await screen.page.mouse.click(at.x, at.y);
+    await screen.page.waitForFunction(
+      () => document.querySelector<HTMLInputElement>('#ink-name')?.value === 'Orange 2',
+    );
+    await screen.button('On press');
+    await screen.page.waitForSelector('img[alt="Plate Orange 2"]');
+    await screen.page.mouse.move(at.x, at.y + 1);
+    await screen.text(/Orange 2spot · not measured100 %/);
+    await screen.text(/Hull navyspot · not measured0 %/);
+    await screen.button('Before and after');
+    await screen.page.waitForSelector('input[aria-label^="Divider between the page as it came"]');
+    await screen.button('Page');
+  });
+
   it('are renamed, taken back, and written behind the old file', async () => {
     await choose('Orange 2');
     await screen.fill('Name', 'Lifebuoy orange');

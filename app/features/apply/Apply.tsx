@@ -4,7 +4,9 @@ import { type Row, wouldTurn } from '#core/artwork/index';
 import { screenOnly, toHex } from '#core/color/index';
 import type { Swatch, Wish } from '#core/swatch/index';
 import { useKeepArtwork } from '~/features/shared/artwork/keep';
+import { PlateList, Separations, usePlates } from '~/features/shared/artwork/Separations';
 import { colorAt, usePainted, usePartMap } from '~/features/shared/artwork/use-painted';
+import { Lit, type Over, Quick, type Spot, WorkView } from '~/features/shared/artwork/WorkView';
 import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
 import type { Made } from '~/messages/artwork-messages';
 import { usePart } from '~/state/store';
@@ -30,10 +32,8 @@ import { OutBar } from './OutBar';
 import type { Meant } from './PaintField';
 import { PaintWith } from './PaintWith';
 import { Pointed } from './pointed';
-import { PlateList, Separations, usePlates } from './Separations';
 import { useApply, VIEWS } from './use-apply';
 import { WorkList } from './WorkList';
-import { Lit, type Over, Quick, type Spot, WorkView } from './WorkView';
 
 const TABS = { recolour: 'Recolour', compare: 'Before and after', separations: 'Separations' } as const;
 const NOTHING: ReadonlySet<number> = new Set();
@@ -51,7 +51,7 @@ export function Apply() {
   const before = usePainted(view === 'compare' ? hash : undefined, drawn);
   // what is seen comes first
   const map = usePartMap(painted.url ? hash : undefined, made, facts?.parts ?? 0);
-  const plates = usePlates(state, view === 'separations');
+  const plates = usePlates(hash, made, library, view === 'separations');
 
   const [order, setOrder] = useState<ListOrder>('area');
   const [chosen, setChosen] = useState<string | null>(null);
@@ -230,7 +230,7 @@ export function Apply() {
             ) : (
               <div className={css.stage}>
                 {view === 'separations' ? (
-                  <Separations state={state} plates={plates} />
+                  <Separations name={artwork.name} made={made} plates={plates} />
                 ) : (
                   <WorkView
                     size={made.size}
@@ -279,7 +279,7 @@ export function Apply() {
       {artwork && (
         <Panel side="readout" label="Colours" className={css.readout}>
           {view === 'separations' ? (
-            <PlateList state={state} plates={plates} />
+            <PlateList library={library} condition={condition} plates={plates} />
           ) : (
             facts && (
               <>

@@ -4,6 +4,7 @@ import { lazy, Suspense, useCallback, useEffect, useState } from 'react';
 import { useLocation } from 'react-router';
 import { toHex } from '#core/color/index';
 import { changeText } from '#core/pdf/change';
+import { inkAt } from '~/features/shared/artwork/Separations';
 import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { useCondition } from '~/ui/condition';
 import { Empty } from '~/ui/empty';
@@ -12,13 +13,22 @@ import { useOneStop } from '~/ui/one-stop';
 import { PageButtons } from '~/ui/page-buttons';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
+import { Choices } from '~/ui/setting';
 import { count } from '~/ui/swatch';
 import { InkReadout } from './InkReadout';
 import { Intent } from './Intent';
 import css from './Pdf.module.css';
+import { PAGE_VIEWS, type PageView, usePageParts } from './use-page-parts';
 import { type ShownInk, usePdf } from './use-pdf';
 
-const Preview = lazy(() => import('./Preview').then((m) => ({ default: m.Preview })));
+const PageStage = lazy(() => import('./PageStage').then((m) => ({ default: m.PageStage })));
+
+const TABS: Record<PageView, string> = { page: 'Page', press: 'On press', change: 'Before and after' };
+const HINTS: Record<PageView, string> = {
+  page: 'point at a part to read its ink',
+  press: 'plates in their inks, one over the other · point to read the inks · pictures are left out',
+  change: 'as it came on the left, as it is now on the right',
+};
 
 /** What an ink travels under while it is dragged. */
 const DRAGGED = 'application/x-papillon-ink';
@@ -34,6 +44,7 @@ export function Pdf() {
   const condition = useCondition();
   const [chosen, setChosen] = useState<string | null>(null);
   const [page, setPage] = useState(0);
+  const [view, setView] = useState<PageView>('page');
   /** The ink that another is held over. */
   const [over, setOver] = useState<string | null>(null);
   const stop = useOneStop<HTMLFieldSetElement>();
@@ -60,7 +71,15 @@ export function Pdf() {
   const ink =
     inks.find((i) => i.name === chosen) ?? inks.find((i) => i.kind !== 'process') ?? inks[0] ?? null;
   const unmeasured = inks.filter((i) => i.kind === 'spot' && !i.spectral).length;
-  const mean = ({ coverage }: ShownInk) => coverage[page] ?? 0;
+  const shown = open ? (open.pdf.changed ?? open.file) : null;
+  const parts = usePageParts(shown, page, view === 'press');
+  const { all: plates, at } = parts.plates;
+  /** How much of an ink there is where the hand is, else on the whole page. */
+  const amount = ({ name, coverage }: ShownInk) => {
+    if (view !== 'press' || !at || !plates) return coverage[page] ?? 0;
+    const plate = plates.find((p) => p.name === name);
+    return plate ? inkAt(plate, at) : 0;
+  };
   /** Prints an ink at a place of the order. */
   const put = (name: string, place: number) => {
     const names = inks.map((i) => i.name);
@@ -125,7 +144,7 @@ export function Pdf() {
                             : ''}
                     </span>
                   </span>
-                  <span className="mono caption">{percent(mean(i))}</span>
+                  <span className="mono caption">{percent(amount(i))}</span>
                 </PlainButton>
               ))}
             </fieldset>
@@ -168,25 +187,40 @@ export function Pdf() {
         {open && facts ? (
           <>
             <Toolbar>
+              <Choices className={css.tabs} aria-label="What is shown">
+                {PAGE_VIEWS.map((v) => (
+                  <PlainButton look="tab" key={v} aria-pressed={view === v} onClick={() => setView(v)}>
+                    {TABS[v]}
+                  </PlainButton>
+                ))}
+              </Choices>
+              <span className={`caption ${css.tip}`}>{HINTS[view]}</span>
+              <PageButtons page={page} count={facts.pages.length} onTurn={setPage} />
+            </Toolbar>
+            <p className={`caption ${css.facts}`}>
               <strong className="cut" title={open.file.name}>
                 {open.file.name}
               </strong>
-              <span className={`caption ${css.facts}`}>
-                {[
-                  count(facts.pages.length, 'page'),
-                  facts.conformance ?? `PDF ${facts.version}`,
-                  count(inks.length, 'ink'),
-                  size && `page ${page + 1}: ${Math.round(size.width)} × ${Math.round(size.height)} mm`,
-                ]
-                  .filter(Boolean)
-                  .join(' · ')}
-              </span>
-              <PageButtons page={page} count={facts.pages.length} onTurn={setPage} />
-            </Toolbar>
+              {[
+                count(facts.pages.length, 'page'),
+                facts.conformance ?? `PDF ${facts.version}`,
+                count(inks.length, 'ink'),
+                size && `page ${page + 1}: ${Math.round(size.width)} × ${Math.round(size.height)} mm`,
+              ]
+                .filter(Boolean)
+                .join(' · ')}
+            </p>
             <div className={css.stage}>
               <Suspense>
-                <Preview file={open.pdf.changed ?? open.file} page={page} />
+                {shown && size && (
+                  <PageStage
+                    {...{ file: shown, before: open.file, page, size, view, parts }}
+                    onChoose={setChosen}
+                  />
+                )}
               </Suspense>
+            </div>
+            <div className={css.notes}>
               {[
                 ...facts.warnings,
                 ...(facts.missingFonts.length > 0

@@ -1,13 +1,13 @@
 import type { PDFDocumentLoadingTask, PDFDocumentProxy, RenderTask } from 'pdfjs-dist';
-import { useEffect, useRef, useState } from 'react';
+import { type CSSProperties, useEffect, useRef, useState } from 'react';
 import { drawPage, openPdf } from '../shared/pdf-page';
 import css from './Pdf.module.css';
 
 /** Pixels on the longer side, before the screen's own density. */
-const SIDE = 620;
+const SIDE = 900;
 
 /** A page of a PDF as it looks. */
-export function Preview({ file, page }: { file: Blob; page: number }) {
+export function Preview({ file, page, style }: { file: Blob; page: number; style: CSSProperties }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [problem, setProblem] = useState(false);
   const [opened, setOpened] = useState<PDFDocumentProxy | null>(null);
@@ -48,5 +48,7 @@ export function Preview({ file, page }: { file: Blob; page: number }) {
   }, [opened, page]);
   if (problem)
     return <p className="second">This page cannot be shown; its inks can be changed all the same.</p>;
-  return <canvas ref={canvas} className={css.page} role="img" aria-label={`Page ${page + 1}`} />;
+  return (
+    <canvas ref={canvas} className={css.page} style={style} role="img" aria-label={`Page ${page + 1}`} />
+  );
 }

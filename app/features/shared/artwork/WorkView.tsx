@@ -8,10 +8,9 @@ import {
   useRef,
   useState,
 } from 'react';
-import type { ArtworkSize } from '#core/artwork/index';
-import { type PartMap, partUnder } from '~/features/shared/artwork/use-painted';
 import { useView, type ViewState, zoomKey } from '~/ui/use-view';
 import { ZoomButtons } from '~/ui/zoom-buttons';
+import { type PartMap, partUnder } from './use-painted';
 import css from './WorkView.module.css';
 
 /** A hand that moves less than this has clicked. */
@@ -35,7 +34,7 @@ export function WorkView({
   children,
   below,
 }: {
-  size: ArtworkSize;
+  size: { width: number; height: number };
   label: string;
   map: PartMap | null;
   /** What lies over it where its parts are. */

@@ -1,15 +1,14 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Plate } from '#core/artwork/index';
-import { conditionOf } from '#core/color/index';
-import type { Swatch } from '#core/swatch/index';
-import { asImage, pixelsOf } from '~/features/shared/artwork/use-painted';
-import { pressOf } from '~/messages/artwork-messages';
+import { type Condition, conditionOf } from '#core/color/index';
+import type { Library, Swatch } from '#core/swatch/index';
+import { type Made, pressOf } from '~/messages/artwork-messages';
 import { useStores } from '~/state/stores';
 import { Notice } from '~/ui/notice';
 import { SwatchFace } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import css from './Separations.module.css';
-import type { ApplyState } from './use-apply';
+import { asImage, pixelsOf } from './use-painted';
 import { WorkView } from './WorkView';
 
 const SIDE = 1000;
@@ -40,15 +39,20 @@ export interface Plates {
   point(at: { x: number; y: number } | null): void;
 }
 
-/** The plates of the work, rebuilt when what is printed changes. */
-export function usePlates({ artwork, made, library }: ApplyState, wanted: boolean): Plates {
+/** The plates of an artwork, rebuilt when what is printed changes. @param library whose inks and condition are printed with */
+export function usePlates(
+  hash: string | undefined,
+  made: Made | null,
+  library: Library,
+  wanted: boolean,
+  startInInks = false,
+): Plates {
   const { artworks } = useStores();
   const [all, setAll] = useState<SeenPlate[] | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [off, setOff] = useState<ReadonlySet<string>>(new Set());
-  const [inInks, showInks] = useState(false);
+  const [inInks, showInks] = useState(startInInks);
   const [at, point] = useState<Plates['at']>(null);
-  const hash = artwork?.data.asset;
   const urls = useRef<string[]>([]);
   useEffect(() => {
     if (!wanted || !hash || !made) return;
@@ -124,12 +128,11 @@ async function inkPicture(ink: Uint8Array, width: number, height: number, hex: s
 }
 
 /** The plates that are switched on, in grey or in their inks, one over the other. */
-export function Separations({ state, plates }: { state: ApplyState; plates: Plates }) {
-  const { made, artwork } = state;
+export function Separations({ name, made, plates }: { name: string; made: Made; plates: Plates }) {
   const { all, off, problem, point } = plates;
   const shown = useMemo(() => all?.filter((p) => !off.has(p.name)) ?? [], [all, off]);
   if (problem) return <Notice>{problem}</Notice>;
-  if (!all || !made || !artwork)
+  if (!all)
     return (
       <p role="status" className="second">
         Making the plates…
@@ -139,7 +142,7 @@ export function Separations({ state, plates }: { state: ApplyState; plates: Plat
     <WorkView
       size={made.size}
       map={null}
-      label={`The plates of ${artwork.name}. Arrow keys move, plus and minus zoom.`}
+      label={`The plates of ${name}. Arrow keys move, plus and minus zoom.`}
       onPoint={(_, at) => point(at)}
     >
       {({ style }) =>
@@ -157,7 +160,7 @@ export function Separations({ state, plates }: { state: ApplyState; plates: Plat
 }
 
 /** How much ink there is at a place, 0–1. */
-function inkAt({ ink, width, height }: SeenPlate, at: { x: number; y: number }): number {
+export function inkAt({ ink, width, height }: SeenPlate, at: { x: number; y: number }): number {
   const [x, y] = [Math.floor(at.x * width), Math.floor(at.y * height)];
   return x < 0 || y < 0 || x >= width || y >= height ? 0 : ink[y * width + x]! / 255;
 }
@@ -171,12 +174,19 @@ const inkOf = ({ name, kind, hex }: Plate): Swatch => ({
 const percent = (v: number) => `${Math.round(100 * v)} %`;
 
 /** The plates with how much of each there is, at the hand and in all. */
-export function PlateList({ state, plates }: { state: ApplyState; plates: Plates }) {
-  const { condition } = state;
+export function PlateList({
+  library,
+  condition,
+  plates,
+}: {
+  library: Library;
+  condition: Condition;
+  plates: Plates;
+}) {
   const { all, off, turn, at } = plates;
   if (!all) return null;
   const total = at ? all.reduce((sum, p) => sum + (p.kind === 'technical' ? 0 : inkAt(p, at)), 0) : 0;
-  const limit = conditionOf(state.library).inkLimit;
+  const limit = conditionOf(library).inkLimit;
   return (
     <section className={css.list} aria-label="Plates">
       <div className={css.head}>
