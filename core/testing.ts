@@ -340,3 +340,12 @@ export function hostileLibrary(most = 6): fc.Arbitrary<Library> {
       };
     });
 }
+
+/** Numbers from 0 to below 1 that follow from a seed (a linear congruential generator, with the constants of Numerical Recipes). */
+export function randomly(seed: number): () => number {
+  let state = seed >>> 0;
+  return () => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return state / 2 ** 32;
+  };
+}

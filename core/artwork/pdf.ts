@@ -1,16 +1,14 @@
 import { type Condition, carried, convert, toLab } from '../color/index.ts';
-import { PdfArtwork } from '../pdf/artwork.ts';
 import { type Document, documentOf, intend, painter, writeLine } from '../pdf/paint.ts';
 import { Plates } from '../pdf/plates.ts';
-import { type Becoming, repainted } from '../pdf/recolor.ts';
 import { asX4 } from '../pdf/x4.ts';
 import type { Services } from '../services.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import { short } from '../text/text.ts';
 import { flattened } from './flat.ts';
 import { linesOf, type Making } from './made.ts';
-import { asWritten } from './pages.ts';
 import type { Artwork } from './parts.ts';
+import { StopInks } from './stop-inks.ts';
 
 /** Points in a millimetre, and in a pixel of CSS. */
 const POINTS = { mm: 72 / 25.4, px: 72 / 96 };
@@ -24,30 +22,6 @@ export interface ArtworkPage {
   artwork: Artwork;
   makings: readonly Making[];
   name: string;
-}
-
-/** An odd mixture of process inks that stands for the nth swatch of gradients. */
-const stopCode = (n: number) => [(n % 90) / 100 + 0.013, Math.floor(n / 90) / 100 + 0.017, 0.731, 0.377];
-
-/** Puts the stops of gradients on the plates of their swatches. */
-async function withInkStops(
-  bytes: Uint8Array<ArrayBuffer>,
-  stops: readonly Swatch[],
-  plates: Plates,
-  condition: Condition,
-): Promise<Uint8Array<ArrayBuffer>> {
-  const pdf = await PdfArtwork.open(bytes, condition);
-  const changes = new Map<number, Becoming>();
-  for (const { id, role, color } of pdf.parts) {
-    if (role !== 'stop' || color.space !== 'cmyk') continue;
-    const n = stops.findIndex((_, k) =>
-      stopCode(k).every((v, i) => Math.abs(v - color.components[i]!) < 0.004),
-    );
-    const swatch = stops[n];
-    if (swatch)
-      changes.set(id, { color: asWritten({ color: swatch.color, swatch }, plates, condition, true) });
-  }
-  return repainted(pdf, changes, { condition, fresh: true });
 }
 
 /** Swatches by the stand-ins that parts are laid out in. */
@@ -64,13 +38,7 @@ class Inks {
     };
   }
 
-  /** Swatches that stops of gradients are, and what stands for each while the drawing is laid out: a number in process inks. */
-  readonly stops: Swatch[] = [];
-  stopOf(swatch: Swatch): Swatch {
-    let n = this.stops.indexOf(swatch);
-    if (n < 0) n = this.stops.push(swatch) - 1;
-    return { id: '', name: '', kind: 'process', color: { space: 'cmyk', components: stopCode(n) } };
-  }
+  readonly stops = new StopInks();
 
   numberOf(swatch: Swatch): number {
     const { name, kind, color, tint } = swatch;
@@ -123,7 +91,7 @@ export async function artworkPdf(
       for (const part of from.parts) {
         // stops are laid out in process inks, and put on their plates when the file is there
         const isStop = part.role === 'stop' && own.kind !== 'process';
-        const to = standIn(inks.numberOf(isStop ? inks.stopOf(own) : own));
+        const to = standIn(inks.numberOf(isStop ? inks.stops.standInOf(own) : own));
         changes.set(part.id, to);
         if (making.line) standIns.push({ ...making, to, from: { ...from, parts: [part] } });
       }
@@ -303,8 +271,8 @@ export async function artworkPdf(
         .slice(0, 300)}.`,
     );
   let bytes = done();
-  if (inks.stops.length > 0) bytes = await withInkStops(bytes, inks.stops, plates, condition);
-  const all = [...swatches, ...inks.stops];
+  bytes = await inks.stops.placed(bytes, plates, condition);
+  const all = [...swatches, ...inks.stops.swatches];
   if (x4) bytes = await asX4(bytes, title, all, services);
   return { bytes, warnings: [...warnings] };
 }

@@ -55,7 +55,7 @@ export async function asX4(
   for (const page of document.getPages()) {
     const { x, y, width, height } = page.getMediaBox();
     if (!page.node.has(PDFName.of('TrimBox'))) page.setTrimBox(x, y, width, height);
-    page.setBleedBox(x, y, width, height);
+    if (!page.node.has(PDFName.of('BleedBox'))) page.setBleedBox(x, y, width, height);
   }
   const intent = context.obj({ Type: 'OutputIntent', S: 'GTS_PDFX' });
   // its registered name is kept, where it has one

@@ -1,4 +1,5 @@
 export * from '../shape.ts';
+export * from './board.ts';
 export * from './change.ts';
 export * from './colorway.ts';
 export * from './edits.ts';
@@ -10,6 +11,7 @@ export * from './merge.ts';
 export * from './model.ts';
 export * from './order.ts';
 export * from './order-keys.ts';
+export * from './page.ts';
 export {
   addReadings,
   FACTS,

@@ -1,3 +1,4 @@
+import { BOARD, boardAgain, isBoard } from './board.ts';
 import { ARTWORK, COLORWAY, colorwayAgain, isArtwork, isColorway } from './colorway.ts';
 import { type Gradient, gradientAgain, isGradient } from './gradient.ts';
 import type { Item, Library, NewId } from './model.ts';
@@ -13,7 +14,8 @@ export function itemAgain<T>(
   to: (id: string) => T | undefined,
 ): (Omit<Item, 'refs'> & { refs?: T[] }) | null {
   if (isGradient(item)) return { ...item, ...gradientAgain(item as Gradient, to) };
-  if (item.kind === ARTWORK || item.kind === COLORWAY) return null;
+  // a board shows what only its library has
+  if (item.kind === ARTWORK || item.kind === COLORWAY || item.kind === BOARD) return null;
   const { refs, ...rest } = item;
   if (!refs) return rest;
   const kept = refs.flatMap((id) => to(id) ?? []);
@@ -41,18 +43,23 @@ export function withNewIds(library: Library, newId: NewId): Library {
   if (library.items) {
     const { items } = library;
     const to = (id: string) => ids.get(id);
-    for (const item of items) if (isArtwork(item)) again(item.id);
+    for (const item of items) again(item.id);
     copy.items = items.flatMap((item): Item[] => {
       const stays = (id: string) => to(id) ?? id;
-      if (isArtwork(item)) return [{ ...item, id: stays(item.id), refs: item.refs.map(stays) }];
+      const id = stays(item.id);
+      if (isArtwork(item)) return [{ ...item, id, refs: item.refs.map(stays) }];
+      if (isBoard(item)) {
+        const board = boardAgain({ ...item, id }, to);
+        return board ? [board] : [];
+      }
       if (isColorway(item)) {
         const artwork = to(item.data.artwork);
         if (!artwork) return [];
         const { refs, data } = colorwayAgain(item, to);
-        return [{ ...item, id: newId(), refs, data: { ...data, artwork } }];
+        return [{ ...item, id, refs, data: { ...data, artwork } }];
       }
       const made = itemAgain(item, to);
-      return made ? [{ ...made, id: newId() }] : [];
+      return made ? [{ ...made, id }] : [];
     });
   }
   return copy;

@@ -1,0 +1,100 @@
+import { type Color, type Condition, toLab } from '../color/index.ts';
+import type { Board, BoardObject, PaperId } from '../swatch/board.ts';
+import { sidesOf } from '../swatch/page.ts';
+import { type Drawing, inkOnPage } from './draw.ts';
+import { key, layouts } from './layouts.ts';
+import type { BoardPage, Box, Mark } from './marks.ts';
+import { written } from './text.ts';
+import { type BoardSources, thingsOf } from './things.ts';
+
+/** The neutral grounds that colours are looked at on, as L*. */
+const SURROUNDS = { light: 82, mid: 50, dark: 18 };
+const WHITE: Color = { space: 'rgb', components: [1, 1, 1] };
+/** Between what is shown and what is written below it, mm. */
+const ABOVE_FOOT = 5;
+
+/** The color of a page. */
+export function groundOf(paper: PaperId, condition: Condition): Color {
+  if (paper === 'white') return WHITE;
+  if (paper === 'condition') {
+    const bare: Color = { space: 'cmyk', components: [0, 0, 0, 0] };
+    return { space: 'lab', components: toLab(bare, condition) };
+  }
+  return { space: 'lab', components: [SURROUNDS[paper], 0, 0] };
+}
+
+export interface LaidBoard {
+  pages: BoardPage[];
+  ground: Color;
+  /** Objects whose swatches, pictures, works are not in the library any more. */
+  missing: BoardObject[];
+}
+
+/** What stands at the foot of each page: title and note, and to the right what the colours are for. */
+function foot(board: Board, body: Box, right: string, drawing: Drawing): { marks: Mark[]; height: number } {
+  const { first, second } = inkOnPage(drawing);
+  const half = body.width * 0.55;
+  const title = written(
+    [{ text: board.name, font: 'semibold', size: 13, ink: first }],
+    body.x,
+    0,
+    right ? half : body.width,
+  );
+  const facts = written(
+    [{ text: right, font: 'regular', size: 7.5, ink: second }],
+    body.x + half + 4,
+    1.6,
+    body.width - half - 4,
+    { align: 'right' },
+  );
+  const line = Math.max(title.height, facts.height + (right ? 1.6 : 0));
+  const note = written(
+    [{ text: board.data.note, font: 'regular', size: 8, ink: second }],
+    body.x,
+    line + 1,
+    body.width,
+  );
+  const height = line + (note.height > 0 ? note.height + 1 : 0);
+  const down = body.y + body.height - height;
+  return {
+    marks: [...title.marks, ...facts.marks, ...note.marks].map((m) => ({ ...m, y: m.y + down })),
+    height: height > 0 ? height + ABOVE_FOOT : 0,
+  };
+}
+
+/** A date as it is read, such as `29 November 2026`; what is none stays as it is. */
+export function dateText(iso: string): string {
+  const [, year, month, day] = /^(\d{4})-(\d\d)-(\d\d)/.exec(iso) ?? [];
+  const names = 'January February March April May June July August September October November December'.split(
+    ' ',
+  );
+  const name = names[Number(month) - 1];
+  return name ? `${Number(day)} ${name} ${year}` : iso;
+}
+
+/**
+ * A board as pages: the same for the same board and sources, wherever it is computed. Nothing lies over anything else, no name is
+ * cut, and what has no room on the first page goes on on others.
+ */
+export function layOut(board: Board, sources: BoardSources): LaidBoard {
+  const { data } = board;
+  const { condition } = sources;
+  const ground = groundOf(data.paper, condition);
+  const { things, missing } = thingsOf(board, sources, ground);
+  const { width, height } = sidesOf(data.page);
+  const margin = Math.min(data.page.margin, width / 4, height / 4);
+  const whole: Box = { x: margin, y: margin, width: width - 2 * margin, height: height - 2 * margin };
+  const drawing: Drawing = { condition, ground, keyed: [] };
+  const facts = [data.showsCondition ? condition.name : '', dateText(data.date)].filter(Boolean).join(' · ');
+  // a page number takes no more room than is left for it
+  const { height: below } = foot(board, whole, facts ? `${facts} · 00 / 00` : '', drawing);
+  const body = { ...whole, height: Math.max(whole.height * 0.4, whole.height - below) };
+  const laid = things.length === 0 ? [[]] : layouts[data.layout](things, body, drawing, data.labels);
+  if (drawing.keyed.length > 0) laid.push(...key(drawing.keyed, body, drawing, data.labels));
+  const pages = laid.map((marks, i) => {
+    const number = laid.length > 1 ? `${i + 1} / ${laid.length}` : '';
+    const right = [facts, number].filter(Boolean).join(' · ');
+    return { width, height, marks: [...marks, ...foot(board, whole, right, drawing).marks] };
+  });
+  return { pages, ground, missing };
+}
