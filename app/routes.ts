@@ -39,6 +39,7 @@ export default [
   answer(libraries.readHistory, 'routes/history-entries.ts'),
   answer(libraries.readWayBack, 'routes/way-back.ts'),
   answer(kits.keepKit, 'routes/kits.ts'),
+  answer(assets.listPictures, 'routes/pictures.ts'),
   answer(assets.readPicture, 'routes/picture.ts'),
   route('libraries/:id', 'routes/library.tsx', [
     index('routes/library-index.ts'),

@@ -49,6 +49,7 @@ import {
 import { allSwatches, countingIds, countSwatches, type Library } from '../core/swatch/model.ts';
 import { version } from '../package.json';
 import { addApply } from './apply.ts';
+import { addBoardCommand } from './board.ts';
 import { addCompletion } from './completion.ts';
 import { addConvert, asWritable, byEnding, wrongUsage } from './convert.ts';
 import { colorEngine, conditionHere, localServices } from './engine.ts';
@@ -343,6 +344,8 @@ export async function main(args: string[], streams: Streams): Promise<number> {
   });
 
   addInks(program, { streams, print });
+
+  addBoardCommand(program, { streams, print, libraryNamed, condition: conditionHere });
 
   addCompletion(program, out);
 

@@ -12,8 +12,10 @@ import { addSampleBooks } from '../server/books.ts';
 import { keepKit, keepPreset } from '../server/kits.ts';
 import { createLibrary, readLibrary } from '../server/libraries.ts';
 import { openDatabase } from '../server/open.ts';
+import { keepPicture } from '../server/pictures.ts';
 import { kits, libraries } from '../server/schema.ts';
 import { shelve } from '../server/shelves.ts';
+import { sampleBoards, sampleTake } from './boards.ts';
 import { sampleLibraries } from './libraries.ts';
 import { paint } from './painter.ts';
 import { chartTable, harbour, ropeAndEnamel } from './pictures.ts';
@@ -29,9 +31,11 @@ const pictures = {
 
 mkdirSync(join(folder, 'pictures'), { recursive: true });
 const palettes: Record<string, PaletteColor[]> = {};
+const painted = new Map<string, Uint8Array>();
 for (const [name, at] of Object.entries(pictures)) {
   const png = await paint(1440, 1080, at, 14);
   writeFileSync(join(folder, 'pictures', name), png);
+  painted.set(name, png);
   const picture = await decodePicture(name, png);
   palettes[name] = paletteOf(ofPicture(picture), { ...plainRecipe, count: 8 }).colors;
 }
@@ -48,6 +52,9 @@ const [last, livery] = [all.at(-1)!, all.at(-2)!];
 // the works are of the library that is worked on last, and go to press with the livery
 const works = sampleWorks(last, newId);
 last.items = [...(last.items ?? []), ...works.items, ...(await sampleReadings(newId))];
+const SHOWN = 'harbour-at-first-light.png';
+const PICTURE = 'sample-harbour';
+last.items.push(...sampleBoards(last, PICTURE, newId));
 const pdfs = await samplePdfs(last, await localServices(), newId);
 livery.items = [...(livery.items ?? []), ...pdfs.items];
 for (const { name, mime, hash, bytes } of [...works.files, ...pdfs.files]) {
@@ -60,6 +67,15 @@ for (const [i, library] of all.entries()) {
   const changedAt = new Date(Date.now() - ages[i] * 86_400_000);
   await db.update(libraries).set({ changedAt }).where(eq(libraries.id, id));
 }
+
+// the picture that a board shows is kept with its library
+const take = sampleTake(last, SHOWN, palettes[SHOWN] ?? [], newId);
+await keepPicture(
+  db,
+  made.at(-1)!,
+  { id: PICTURE, name: SHOWN, width: 1440, height: 1080, takes: [take] },
+  { mime: 'image/png', bytes: new Uint8Array(painted.get(SHOWN)!) },
+);
 
 // a season and a client, of which the livery is on both
 await shelve(db, made.slice(-3), ['Ferry line'], []);

@@ -1,4 +1,5 @@
 import type { Take } from '#core/picture/index';
+import type { KeptPicture } from '#server/pictures';
 import type { ListedProfile } from '#server/profiles';
 import { COPY_BYTES } from '../../core/picture/limits';
 import { MAX_ARTWORK_BYTES, MAX_PROFILE_BYTES, MB } from '../../core/sizes';
@@ -7,6 +8,9 @@ import { bytes, form, givesJson, givesNothing, givesRaw, json } from './endpoint
 /** Many takes with all their colours. */
 const TAKES_BYTES = 8 * MB;
 const checkTakes = async () => (await import('#core/picture/checks')).checkTakes;
+
+/** The pictures that are kept with a library, in the order they came. */
+export const listPictures = givesJson<KeptPicture[]>()({ method: 'GET', path: '/libraries/:id/pictures' });
 
 /** The copy of a picture kept with a library. */
 export const readPicture = givesRaw()({ method: 'GET', path: '/libraries/:id/pictures/:picture' });

@@ -1,4 +1,5 @@
 import type { ArtworkFacts, ArtworkSize, DrawnOutline, Order, Plate } from '#core/artwork/index';
+import type { BoardPage } from '#core/board/index';
 import type { ConditionSetting } from '#core/color/index';
 import type { Color } from '#core/color/model';
 import type { Library, Swatch } from '#core/swatch/index';
@@ -17,6 +18,20 @@ export interface Made {
 export interface Press {
   condition: ConditionSetting;
   inks: Swatch[];
+}
+
+/** A board as it is laid out, with what it is drawn with. */
+export interface DrawnBoard {
+  pages: BoardPage[];
+  ground: Color;
+  title: string;
+  press: Press;
+  /** The swatches of its gradients. */
+  swatches: Swatch[];
+  /** Works with the artwork's SHA-256, as they are shown: SVG or PNG. */
+  works: { work: string; colorway: string | null; hash: string; made: Made; shown: Blob }[];
+  /** JPEG or PNG. */
+  pictures: { id: string; copy: Blob }[];
 }
 
 /** Artworks are asked about by the SHA-256 of their bytes. */
@@ -50,6 +65,12 @@ export type ArtworkQueries = {
       /** Of a PDF: a new file, instead of an update behind the old one. */
       fresh?: boolean;
     };
+    answer: { bytes: Blob; warnings: string[] };
+  };
+  /** The pages of a board as SVG, with text as text and its fonts, or as outlines. */
+  boardSvg: { ask: { board: DrawnBoard; outlines: boolean }; answer: Blob[] };
+  boardPdf: {
+    ask: { board: DrawnBoard; bleed: boolean; marks: boolean; x4: boolean };
     answer: { bytes: Blob; warnings: string[] };
   };
 };

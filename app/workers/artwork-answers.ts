@@ -25,7 +25,7 @@ import {
   shownPdf,
   withOutlines,
 } from '#core/artwork/index';
-import { USUAL_CONDITION } from '#core/color/index';
+import { type Condition, USUAL_CONDITION } from '#core/color/index';
 import { FormatError, type LoadFont } from '#core/formats/index';
 import type { PdfArtwork } from '#core/pdf/artwork';
 import { isPdf } from '#core/pdf/sniff';
@@ -33,7 +33,8 @@ import { inSrgb, type Picture, pictureType, warningOf } from '#core/picture/inde
 import { MAX_ARTWORK_BYTES } from '#core/sizes';
 import type { Library } from '#core/swatch/index';
 import type { Colors } from '~/colors/colors';
-import type { ArtworkQueries, Made, Press } from '~/messages/artwork-messages';
+import type { ArtworkQueries, DrawnBoard, Made, Press } from '~/messages/artwork-messages';
+import type { BoardServices } from './board-answers';
 import type { Answers } from './worker-client';
 
 /** What the place where this runs lends it. */
@@ -166,10 +167,39 @@ export function artworkAnswers({
     );
   };
 
+  const boardServices = (condition: Condition, library: Library): BoardServices => ({
+    loadFont,
+    profile: (id) => colors.bytesOf(id),
+    async printed(hash, made) {
+      const one = find(hash);
+      if ('pages' in one) {
+        const lines = await lined(hash, one.pages, made);
+        const bytes = await madePdf(one.pages, made.orders, library, condition, { lines, fresh: true });
+        return { bytes, page: made.page ?? 0 };
+      }
+      if ('picture' in one) throw new FormatError('a picture is taken as PNG.');
+      const services = { condition, loadFont, profile: (id: string) => colors.bytesOf(id) };
+      const pages = [{ ...(await drawn(hash, one.drawing, made)), name: '' }];
+      return artworkPdf(pages, library, '', services);
+    },
+  });
+
   const pressed = async ({ condition, inks }: Press, made: Made[]) => {
     const used = made.flatMap((m) => [...m.orders, ...m.outlines].map((o) => o.color));
     const library: Library = { id: '', name: '', groups: [{ id: '', name: '', swatches: inks }] };
     return { library, condition: await colors.condition(condition, [...used, ...inks.map((s) => s.color)]) };
+  };
+
+  /** What a board is printed under, with every color on it at hand. */
+  const pressedBoard = async ({ press, pages, swatches, works }: DrawnBoard) => {
+    const own = pages.flatMap((p) => p.marks.flatMap((m) => (m.is === 'area' ? [m.swatch.color] : [])));
+    const { library } = await pressed(
+      press,
+      works.map((w) => w.made),
+    );
+    const all = [...own, ...swatches.map((s) => s.color), ...press.inks.map((s) => s.color)];
+    const made = works.flatMap((w) => [...w.made.orders, ...w.made.outlines].map((o) => o.color));
+    return { library, condition: await colors.condition(press.condition, [...all, ...made]) };
   };
 
   return {
@@ -288,6 +318,19 @@ export function artworkAnswers({
         { condition, loadFont, profile: (id) => colors.bytesOf(id), now: new Date().toISOString() },
         { sheet: !!sheet, only: !!only, x4: !!x4 },
       );
+      return { bytes: asPdf(bytes), warnings };
+    },
+
+    async boardSvg({ board, outlines }) {
+      const { boardSvgs } = await import('./board-answers');
+      const { library, condition } = await pressedBoard(board);
+      return boardSvgs(board, outlines, condition, boardServices(condition, library));
+    },
+
+    async boardPdf({ board, ...how }) {
+      const { boardAsPdf } = await import('./board-answers');
+      const { library, condition } = await pressedBoard(board);
+      const { bytes, warnings } = await boardAsPdf(board, how, condition, boardServices(condition, library));
       return { bytes: asPdf(bytes), warnings };
     },
   };

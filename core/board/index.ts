@@ -1,3 +1,4 @@
+export * from './fonts.ts';
 export * from './lay-out.ts';
 export * from './marks.ts';
 export { boardPdf, type PdfParts } from './pdf.ts';

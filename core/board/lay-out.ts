@@ -78,6 +78,33 @@ export function dateText(iso: string): string {
  */
 export function layOut(board: Board, sources: BoardSources): LaidBoard {
   const { data } = board;
+  const { width, height } = sidesOf(data.page);
+  // what hangs on a wall is read from further away: laid out on a smaller page, and made larger as a whole
+  const scale = Math.max(1, Math.sqrt(Math.min(width, height) / A4_WIDTH));
+  const small = {
+    ...data,
+    page: { ...data.page, size: 'custom' as const, width: width / scale, height: height / scale },
+  };
+  small.page.margin /= scale;
+  const laid = layOutPlainly({ ...board, data: small }, sources);
+  return scale === 1 ? laid : { ...laid, pages: laid.pages.map((page) => enlarged(page, scale)) };
+}
+
+const A4_WIDTH = 210;
+
+const enlarged = ({ width, height, marks }: BoardPage, by: number): BoardPage => ({
+  width: width * by,
+  height: height * by,
+  marks: marks.map((mark) => {
+    const at = { x: mark.x * by, y: mark.y * by, width: mark.width * by };
+    return mark.is === 'text'
+      ? { ...mark, ...at, size: mark.size * by }
+      : { ...mark, ...at, height: mark.height * by };
+  }),
+});
+
+function layOutPlainly(board: Board, sources: BoardSources): LaidBoard {
+  const { data } = board;
   const { condition } = sources;
   const ground = groundOf(data.paper, condition);
   const { things, missing } = thingsOf(board, sources, ground);

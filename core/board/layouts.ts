@@ -54,7 +54,19 @@ const LABEL_WIDTH = 24;
 const GAP = 5;
 const LABEL_SIZES = [8, 6.5] as const;
 
+/** How much larger than usual chips become where a page has room for all of them. */
+const CHIP_SCALES = [2, 1.7, 1.45, 1.2, 1];
+
 export const chips: Layout = (things, body, drawing) => {
+  let pages: Mark[][] = [];
+  for (const scale of CHIP_SCALES) {
+    pages = chipsOf(things, body, drawing, CHIP_WIDTH * scale);
+    if (pages.length <= 1) break;
+  }
+  return pages;
+};
+
+function chipsOf(things: readonly Thing[], body: Box, drawing: Drawing, chipWidth: number): Mark[][] {
   const flow = new Flow(body);
   const areas = areasOf(things);
   const sorted = [...areas].sort((a, b) => a - b);
@@ -62,7 +74,7 @@ export const chips: Layout = (things, body, drawing) => {
   const largest = sorted.at(-1) ?? 1;
   // as wide as usual in the middle, and none wider than the page or half as high
   const most = Math.min(body.width, (body.height / 2) * CHIP);
-  const perWhole = Math.min(CHIP_WIDTH ** 2 / CHIP / middle, most ** 2 / CHIP / largest);
+  const perWhole = Math.min(chipWidth ** 2 / CHIP / middle, most ** 2 / CHIP / largest);
   const inks = inkOnPage(drawing);
   let row: {
     width: number;
@@ -113,7 +125,7 @@ export const chips: Layout = (things, body, drawing) => {
   });
   end();
   return flow.pages;
-};
+}
 
 /** What stands below a chip, smaller where it would not fit on a page. */
 function labelBelow(thing: Thing, width: number, room: number, inks: { first: TextInk; second: TextInk }) {
@@ -409,6 +421,46 @@ const HERO = 0.49;
 const HERO_HEIGHT = 0.5;
 const COLUMN_GAP = 6;
 
+/** Colours as blocks, and at their right works and pictures in their own shape, as high as the room. */
+const besideWorks: Layout = (things, room, drawing, labels) => {
+  const shaped = things.flatMap((thing) => {
+    const aspect =
+      thing.is === 'work'
+        ? thing.aspect
+        : thing.is === 'picture'
+          ? thing.picture.width / thing.picture.height
+          : null;
+    return aspect === null ? [] : [{ thing, aspect }];
+  });
+  const others = things.filter((t) => !shaped.some((s) => s.thing === t));
+  if (shaped.length === 0 || others.length === 0) return blocks(things, room, drawing, labels);
+  const high = room.height - 5;
+  const wanted = shaped.reduce((sum, s) => sum + s.aspect * high, 0) + COLUMN_GAP * (shaped.length - 1);
+  const scale = Math.min(1, (room.width * 0.45) / wanted);
+  const taken = wanted * scale + COLUMN_GAP;
+  const left = { ...room, width: room.width - taken };
+  const laid = blocks(others, left, drawing, labels);
+  let x = left.x + left.width + COLUMN_GAP;
+  for (const { thing, aspect } of shaped) {
+    const box = { x, y: room.y, width: aspect * high * scale, height: high * scale };
+    const caption = written(
+      writingsOf(thing.labels, [7.5, 7], inkOnPage(drawing)),
+      x,
+      box.y + box.height + 0.6,
+      box.width,
+      {
+        of: thing.of,
+      },
+    );
+    // one that says more than there is room for is in the key
+    const fits = caption.height <= room.height - box.height - 0.5;
+    laid[0]?.push(...inside(box, unlabelled(thing), drawing), ...(fits ? caption.marks : []));
+    if (!fits) drawing.keyed.push(thing);
+    x += box.width + COLUMN_GAP * scale;
+  }
+  return laid;
+};
+
 export const story: Layout = (things, body, drawing, labels) => {
   const hero = things.find((t) => t.is === 'picture') ?? things.find((t) => t.is === 'work');
   if (!hero) return blocks(things, body, drawing, labels);
@@ -472,8 +524,8 @@ export const story: Layout = (things, body, drawing, labels) => {
   // what was made of them fills what is left of the page, or pages of its own where that is little
   if (after.length > 0) {
     const isRoomy = room.height > 24 && room.width * room.height >= after.length * LEAST_BLOCK * 3;
-    const laid = blocks(after, isRoomy ? room : body, drawing, labels);
-    if (isRoomy && laid.length === 1) first.push(...laid[0]!);
+    const laid = isRoomy ? besideWorks(after, room, drawing, labels) : [];
+    if (laid.length === 1) first.push(...laid[0]!);
     else pages.push(...blocks(after, body, drawing, labels));
   }
   if (over.length > 0) pages.push(...ledger(over, body, drawing, labels));

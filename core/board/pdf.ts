@@ -30,8 +30,8 @@ const INKS: Record<TextInk, number[]> = {
 export interface PdfParts {
   /** A JPEG or a PNG by the picture's id. */
   pictures: ReadonlyMap<string, Uint8Array>;
-  /** By {@link workKey}: a PDF of one page, or a JPEG or PNG. */
-  works: ReadonlyMap<string, Uint8Array>;
+  /** By {@link workKey}: a page of a PDF, or a JPEG or PNG. */
+  works: ReadonlyMap<string, { bytes: Uint8Array; page?: number }>;
 }
 
 const isJpeg = (bytes: Uint8Array) => bytes[0] === 0xff && bytes[1] === 0xd8;
@@ -231,14 +231,14 @@ async function withParts(
   type Embedded =
     | Awaited<ReturnType<typeof document.embedPng>>
     | Awaited<ReturnType<typeof document.embedPdf>>[number];
-  const embedded = (part: Uint8Array) => {
+  const embedded = (part: Uint8Array, number: number) => {
     let one = made.get(part);
     if (!one) {
       one = isJpeg(part)
         ? document.embedJpg(part)
         : isPng(part)
           ? document.embedPng(part)
-          : document.embedPdf(part, [0]).then(([page]) => page!);
+          : document.embedPdf(part, [number]).then(([page]) => page!);
       made.set(part, one);
     }
     return one;
@@ -248,10 +248,11 @@ async function withParts(
     const sheet = sheets[i]!;
     for (const mark of page.marks) {
       if (mark.is !== 'picture' && mark.is !== 'work') continue;
-      const part =
-        mark.is === 'picture' ? pictures.get(mark.picture) : works.get(workKey(mark.work, mark.colorway));
+      const isPicture = mark.is === 'picture';
+      const work = isPicture ? undefined : works.get(workKey(mark.work, mark.colorway));
+      const part = isPicture ? pictures.get(mark.picture) : work?.bytes;
       if (!part) continue;
-      const one = await embedded(part);
+      const one = await embedded(part, work?.page ?? 0);
       const box = {
         x: points(mark.x + around),
         y: points(page.height - mark.y - mark.height + around),
@@ -259,7 +260,7 @@ async function withParts(
         height: points(mark.height),
       };
       const ratios = [box.width / one.width, box.height / one.height];
-      const scale = mark.is === 'picture' ? Math.max(...ratios) : Math.min(...ratios);
+      const scale = isPicture ? Math.max(...ratios) : Math.min(...ratios);
       const [width, height] = [one.width * scale, one.height * scale];
       const place = {
         x: box.x + (box.width - width) / 2,

@@ -38,8 +38,8 @@ export interface SvgDrawing {
   works: ReadonlyMap<string, string>;
   /** Style sheets of the fonts, for files that have to look the same elsewhere. */
   fontCss?: string;
-  /** The outlines of a text from its beginning on a line, in units of its size, for renderers without the fonts. */
-  outline?(text: string, font: BoardFont): string;
+  /** The outlines of a text from its beginning on a line, and its width, in sizes of it: for renderers without the fonts. */
+  outline?(text: string, font: BoardFont): { path: string; width: number };
 }
 
 /** The key of a work in a colourway. */
@@ -112,8 +112,11 @@ const image = (
 function writing(mark: TextMark, { outline }: SvgDrawing): string {
   const { text, font, size, ink, x, y, align } = mark;
   const em = size * MM_PER_POINT;
-  if (outline && isOurs(text, font) && align === 'left')
-    return `<path transform="translate(${mm(x)} ${mm(y)}) scale(${short(em, 5)} ${short(-em, 5)})" d="${outline(text, font)}" fill="${INKS[ink]}"/>\n`;
+  if (outline && isOurs(text, font)) {
+    const { path, width } = outline(text, font);
+    const left = align === 'left' ? x : x - width * em;
+    return `<path transform="translate(${mm(left)} ${mm(y)}) scale(${short(em, 5)} ${short(-em, 5)})" d="${path}" fill="${INKS[ink]}"/>\n`;
+  }
   const backwards = isRightToLeft(text);
   // of what is written from right to left the end is at the left
   const anchor = (align === 'right') === backwards ? '' : ' text-anchor="end"';

@@ -203,24 +203,31 @@ export function addToBoard(board: Board, objects: readonly BoardObject[], index?
   };
 }
 
-/** Sets something of objects. */
-export const setObjects = (
-  board: Board,
+/** What is set of an object; null takes away what is its own. */
+export type ObjectChange = Partial<Pick<BoardObject, 'weight' | 'name'>> & {
+  share?: number | null;
+  labels?: LabelId[] | null;
+};
+
+/** Objects with something else set of some. */
+export const withSet = (
+  objects: readonly BoardObject[],
   ids: ReadonlySet<string>,
-  to: Partial<Pick<BoardObject, 'weight' | 'name'>> & { share?: number | null; labels?: LabelId[] | null },
-): Draft =>
-  setBoard(board, {
-    objects: board.data.objects.map((o) => {
-      if (!ids.has(o.id)) return o;
-      const { share = o.share ?? null, labels = o.labels ?? null, ...rest } = to;
-      const { share: _, labels: __, ...plain } = o;
-      return {
-        ...{ ...plain, ...rest },
-        ...(share === null ? {} : { share }),
-        ...(labels === null ? {} : { labels }),
-      };
-    }),
+  to: ObjectChange,
+): BoardObject[] =>
+  objects.map((o) => {
+    if (!ids.has(o.id)) return o;
+    const { share = o.share ?? null, labels = o.labels ?? null, ...rest } = to;
+    const { share: _, labels: __, ...plain } = o;
+    return {
+      ...{ ...plain, ...rest },
+      ...(share === null ? {} : { share }),
+      ...(labels === null ? {} : { labels }),
+    };
   });
+
+export const setObjects = (board: Board, ids: ReadonlySet<string>, to: ObjectChange): Draft =>
+  setBoard(board, { objects: withSet(board.data.objects, ids, to) });
 
 export const removeObjects = (board: Board, ids: ReadonlySet<string>): Draft =>
   setBoard(

@@ -49,7 +49,8 @@ export function withNewIds(library: Library, newId: NewId): Library {
       const id = stays(item.id);
       if (isArtwork(item)) return [{ ...item, id, refs: item.refs.map(stays) }];
       if (isBoard(item)) {
-        const board = boardAgain({ ...item, id }, to);
+        // pictures are not in here, and may come along by another way
+        const board = boardAgain({ ...item, id }, stays);
         return board ? [board] : [];
       }
       if (isColorway(item)) {

@@ -110,7 +110,7 @@ describe('from a dropped drawing to a recoloured one', () => {
 
   it('follows the swatch when that is recoloured in Arrange, and undo goes back through all of it', async () => {
     await screen.click('link', 'Arrange');
-    await screen.page.waitForSelector('.Board-name');
+    await screen.page.waitForSelector('.Mosaic-name');
     await screen.choose('House blue');
     await screen.fill('Recolour', '#0a2a5c');
     await pressed('Enter');
@@ -372,7 +372,7 @@ describe('lines, plates and files', () => {
     await screen.button('As a group');
     await screen.text(/2 swatches in a group of their own/);
     await screen.click('link', 'Arrange');
-    await screen.page.waitForSelector('.Board-name');
+    await screen.page.waitForSelector('.Mosaic-name');
     expect(await screen.names()).toEqual(expect.arrayContaining(['a', 'b']));
     await screen.click('link', 'Gather');
     await screen.click('link', 'Artwork');

@@ -17,7 +17,7 @@ const names = async () =>
   ((await (await fetch(`${harness.url}/libraries`)).json()) as { name: string }[]).map((l) => l.name);
 const onScreen = () =>
   screen.page.evaluate(() =>
-    [...document.querySelectorAll<HTMLElement>('[role=option] .Board-name')].map((e) => e.textContent ?? ''),
+    [...document.querySelectorAll<HTMLElement>('[role=option] .Mosaic-name')].map((e) => e.textContent ?? ''),
   );
 const rename = async (from: string, to: string): Promise<void> => {
   const chip = await screen.option(from);

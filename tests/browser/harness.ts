@@ -334,7 +334,7 @@ export class Screen {
   /** The names of the swatches on the board, in order. */
   async names(): Promise<string[]> {
     await this.page.waitForSelector('[role=option]');
-    return this.page.$$eval('.Board-name', (list) => list.map((e) => e.textContent ?? ''));
+    return this.page.$$eval('.Mosaic-name', (list) => list.map((e) => e.textContent ?? ''));
   }
 
   /** What the page has written down on one of its shelves, by key. */

@@ -19,7 +19,7 @@ const onServer = async (id: string): Promise<string[]> => {
 };
 const onScreen = (screen: Screen): Promise<string[]> =>
   screen.page.evaluate(() =>
-    [...document.querySelectorAll<HTMLElement>('[role=option] .Board-name')].map((e) => e.textContent ?? ''),
+    [...document.querySelectorAll<HTMLElement>('[role=option] .Mosaic-name')].map((e) => e.textContent ?? ''),
   );
 const looking = async (screen: Screen): Promise<Screen> => {
   open.push(screen);

@@ -29,7 +29,7 @@ const middle = async (name: string) => {
   return [box.x + box.width / 2, box.y + box.height / 2] as const;
 };
 const chosen = () =>
-  screen.page.$$eval('[role=option][aria-selected=true] .Board-name', (list) =>
+  screen.page.$$eval('[role=option][aria-selected=true] .Mosaic-name', (list) =>
     list.map((e) => e.textContent),
   );
 /** A tap, as long after the last as a finger needs: 50 ms after a drag no click counts. */

@@ -41,9 +41,10 @@ import { count, swatchLabel } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { AddSwatch } from './AddSwatch';
 import css from './Arrange.module.css';
-import { Board } from './Board';
+import { Mosaic } from './Mosaic';
 import { Readout } from './Readout';
 import type { After } from './tune/Tune';
+import { ViewTabs } from './ViewTabs';
 
 const GradientShelf = lazy(() =>
   import('./gradient/GradientShelf').then((m) => ({ default: m.GradientShelf })),
@@ -59,17 +60,18 @@ const MaterialsDialog = lazy(() =>
 
 /** Arrange: the library itself. */
 export function Arrange({
+  view,
   scrollTo,
   tuning,
   setTuning,
 }: {
+  view: View;
   scrollTo: { groupId: string; n: number } | null;
   tuning: boolean;
   setTuning(on: boolean): void;
 }) {
   const { store, selection, select } = useLibrary();
   const { library, whole } = useStore(store);
-  const [view, setView] = useState<View>('mosaic');
   const [size, setSize] = useState(86);
   const [sorting, setSorting] = useState<HTMLElement | null>(null);
   const [sending, setSending] = useState<ReadonlySet<string> | null>(null);
@@ -173,11 +175,7 @@ export function Arrange({
       <Stage>
         <h1 className="unseen">Arrange</h1>
         <Toolbar className={css.toolbar}>
-          {(['mosaic', 'list'] as const).map((v) => (
-            <PlainButton look="tab" key={v} aria-pressed={view === v} onClick={() => setView(v)}>
-              {v === 'mosaic' ? 'Mosaic' : 'List'}
-            </PlainButton>
-          ))}
+          <ViewTabs view={view} />
           <span className={css.rule} />
           <PlainButton
             look="tab"
@@ -296,7 +294,7 @@ export function Arrange({
             <Button onClick={() => setAdding(true)}>Type a colour</Button>
           </Empty>
         ) : (
-          <Board
+          <Mosaic
             view={view}
             size={size}
             scrollTo={scrollTo}

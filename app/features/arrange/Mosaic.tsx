@@ -30,8 +30,8 @@ import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
-import css from './Board.module.css';
 import { GroupHead } from './GroupHead';
+import css from './Mosaic.module.css';
 
 const LABEL = 24;
 const LIST_LINE = 34;
@@ -47,7 +47,7 @@ interface Target {
 }
 
 /** The library as mosaic or list: only what is in sight is drawn. */
-export function Board({
+export function Mosaic({
   view,
   size,
   scrollTo,

@@ -1,0 +1,73 @@
+import type { BoardPage } from '#core/board/index';
+
+async function asPng(canvas: HTMLCanvasElement): Promise<Uint8Array<ArrayBuffer>> {
+  const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
+  if (!blob) throw new Error('the picture is too large for this browser. Lower the pixels per inch.');
+  return new Uint8Array(await blob.arrayBuffer());
+}
+
+function canvasOf(width: number, height: number) {
+  const canvas = document.createElement('canvas');
+  canvas.width = width;
+  canvas.height = height;
+  const context = canvas.getContext('2d');
+  if (!context) throw new Error('the picture is too large for this browser. Lower the pixels per inch.');
+  return { canvas, context };
+}
+
+/** A drawing or picture as PNG of a number of pixels. */
+export async function pngOf(picture: Blob, width: number, height: number): Promise<Uint8Array<ArrayBuffer>> {
+  const url = URL.createObjectURL(picture);
+  try {
+    const image = new Image(width, height);
+    image.src = url;
+    await image.decode();
+    const { canvas, context } = canvasOf(width, height);
+    context.drawImage(image, 0, 0, width, height);
+    return await asPng(canvas);
+  } finally {
+    URL.revokeObjectURL(url);
+  }
+}
+
+/** A chip of a colour as PNG, with lines of text below it. */
+export async function chipPng(hex: string, width: number, lines: string[]): Promise<Uint8Array<ArrayBuffer>> {
+  const high = Math.round(width / 1.5);
+  const size = Math.max(9, Math.round(width / 16));
+  const below = lines.length > 0 ? Math.round(size * (0.6 + 1.35 * lines.length)) : 0;
+  const { canvas, context } = canvasOf(width, high + below);
+  context.fillStyle = '#fff';
+  context.fillRect(0, 0, width, high + below);
+  context.fillStyle = hex;
+  context.fillRect(0, 0, width, high);
+  context.fillStyle = '#161616';
+  lines.forEach((line, i) => {
+    context.font = `${i === 0 ? 600 : 400} ${size}px "Hanken Grotesk Variable", sans-serif`;
+    context.fillText(line, 0, high + size * (1.3 + 1.35 * i), width);
+  });
+  return asPng(canvas);
+}
+
+/** Prints pages in their own size. */
+export async function printPages(pages: readonly Blob[], { width, height }: BoardPage): Promise<void> {
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(
+    `[data-printed]{display:none}@page{size:${width}mm ${height}mm;margin:0}@media print{body>:not([data-printed]){display:none!important}[data-printed]{display:block}[data-printed] img{display:block;width:${width}mm;height:${height}mm;break-after:page}}`,
+  );
+  const place = document.createElement('div');
+  place.setAttribute('data-printed', '');
+  const urls = pages.map((p) => URL.createObjectURL(p));
+  for (const url of urls) {
+    const image = new Image();
+    image.src = url;
+    image.alt = '';
+    place.append(image);
+    await image.decode();
+  }
+  document.body.append(place);
+  document.adoptedStyleSheets = [...document.adoptedStyleSheets, sheet];
+  window.print();
+  document.adoptedStyleSheets = document.adoptedStyleSheets.filter((s) => s !== sheet);
+  place.remove();
+  for (const url of urls) URL.revokeObjectURL(url);
+}
