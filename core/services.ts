@@ -1,4 +1,4 @@
-import type { Condition } from './color/index.ts';
+import type { Color, Condition } from './color/index.ts';
 import type { Swatch } from './swatch/model.ts';
 
 /** Loads a font that ships with the app, as WOFF: for formats that set type. */
@@ -33,6 +33,16 @@ export interface Typesetting {
   ): Promise<Uint8ClampedArray>;
 }
 
+/** A picture that is kept with a library, with the colours that were taken from it. */
+export interface LibraryPicture {
+  id: string;
+  name: string;
+  /** Pixels. */
+  width: number;
+  height: number;
+  colors: { color: Color; name: string /** Of the picture, 0–1. */; share: number }[];
+}
+
 /** The services that a format uses: the print condition under which colours become others, and type. */
 export interface Services extends Typesetting {
   condition: Condition;
@@ -44,6 +54,8 @@ export interface Services extends Typesetting {
   usual?(): Promise<Condition>;
   /** The bytes of a piece of artwork by their SHA-256; null when they are not available. */
   artwork?(hash: string): Promise<Uint8Array | null>;
+  /** The pictures that are kept with a library, each with its copy: a JPEG or a PNG. */
+  pictures?(library: string): Promise<(LibraryPicture & { bytes: Uint8Array })[]>;
   /** When the file is written, as ISO 8601, for formats that say so; core has no clock. */
   now?: string;
 }

@@ -51,11 +51,11 @@ const travelling = ({ format, ...read }: Opened): ReadLibrary => ({ format: form
 export const fileAnswers = (
   typesetting: Typesetting,
   colors: Pick<Colors, 'condition' | 'bring' | 'bytesOf'>,
-  artwork: NonNullable<Services['artwork']> = async () => null,
+  fetched: Pick<Services, 'artwork' | 'pictures'> = {},
 ): Answers<FileQueries> => {
   const servicesFor = async (library: Library): Promise<Services> => ({
     ...typesetting,
-    artwork,
+    ...fetched,
     now: new Date().toISOString(),
     under: (profile) =>
       colors.condition({ ...conditionOf(library), profile, inkLimit: usualInkLimit(profile) }),

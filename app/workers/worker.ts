@@ -1,6 +1,6 @@
 /// <reference lib="webworker" />
 import { FormatError } from '#core/text/error';
-import { readArtwork } from '~/api/assets';
+import { readArtwork, readPicture } from '~/api/assets';
 import { call } from '~/api/call';
 import { Colors } from '~/colors/colors';
 import type { WorkerName } from './clients';
@@ -15,6 +15,22 @@ async function artwork(hash: string): Promise<Uint8Array | null> {
   if (came.ok) return new Uint8Array(await came.value.arrayBuffer());
   if (came.status === 404) return null;
   throw new FormatError('the artwork could not be fetched. Check the connection.');
+}
+
+/** The pictures that are kept with a library, with their copies. */
+async function pictures(library: string) {
+  const [{ keptPictures }, { jpegOrPng }] = await Promise.all([
+    import('~/api/kept-pictures'),
+    import('~/ui/jpeg-or-png'),
+  ]);
+  const listed = await keptPictures(library);
+  return Promise.all(
+    listed.map(async (picture) => {
+      const came = await call(readPicture, { params: { id: library, picture: picture.id } });
+      if (!came.ok) throw new FormatError(`a picture could not be fetched. ${came.why}`);
+      return { ...picture, bytes: new Uint8Array(await (await jpegOrPng(came.value)).arrayBuffer()) };
+    }),
+  );
 }
 
 /** How each is loaded, and how a message begins that says why something failed. */
@@ -46,7 +62,7 @@ const KINDS = {
         import('./files-answers'),
         import('./typesetting'),
       ]);
-      return fileAnswers(makeTypesetting(), colors, artwork);
+      return fileAnswers(makeTypesetting(), colors, { artwork, pictures });
     },
   },
   match: {

@@ -1,6 +1,6 @@
 import { PdfArtwork } from '../pdf/artwork.ts';
 import type { Services } from '../services.ts';
-import { artworksOf, type Colorway, colorwaysOf } from '../swatch/colorway.ts';
+import { type ArtworkItem, artworksOf, type Colorway, colorwaysOf } from '../swatch/colorway.ts';
 import { allSwatches, type Library } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
 import { baseName, fileName } from '../text/names.ts';
@@ -119,4 +119,35 @@ function became(rows: readonly Row[]): string[] {
     return `    ${from.hex} -> ${to}${now.length > 0 ? ` (${now.join('; ')})` : ''}, ${names[0] ? `${names[0]}, ` : ''}${plural(parts.length, 'part')}, ΔE00 ${deltaE00.toFixed(1)}`;
   });
   return [...said, ...(stay > 0 ? [`    ${plural(stay, 'colour')} as drawn`] : [])];
+}
+
+/**
+ * A work in a colourway as it is printed: a PDF, and which page of it.
+ * @throws FormatError for a picture of pixels, which goes out as PNG, and where the work cannot be read
+ */
+export async function printedWork(
+  library: Library,
+  item: ArtworkItem,
+  way: Colorway | null,
+  bytes: Uint8Array,
+  services: Services,
+): Promise<{ bytes: Uint8Array<ArrayBuffer>; page: number }> {
+  const { condition } = services;
+  const swatches = new Map(allSwatches(library).map((s) => [s.id, s]));
+  const swatchOf = (id: string) => swatches.get(id);
+  const around = linesAround(item, swatchOf, condition);
+  if (item.data.form === 'picture') throw new FormatError('it is a picture, and goes out as PNG from Apply.');
+  if (item.data.form === 'pages') {
+    const pdf = await PdfArtwork.open(bytes, (await services.usual?.()) ?? condition);
+    const orders = ordersOf(rowsIn(pageColors(pdf), way, swatchOf, condition));
+    const lines = await pageLines(pdf, around);
+    return { bytes: await madePdf(pdf, orders, library, condition, { lines, fresh: true }), page: 0 };
+  }
+  const own = readArtwork(artworkText(bytes));
+  const size = trueSize(own.size, item.data.worth);
+  const { artwork, keys } = await withOutlines({ ...own, size }, around);
+  const orders = ordersOf(rowsIn(factsOf(own).colors, way, swatchOf, condition));
+  const outlines = keys.map((key, i) => ({ ...around[i]!, key }));
+  const drawn = { ...madeOf(artwork, orders, outlines), name: item.name };
+  return { bytes: (await artworkPdf([drawn], library, item.name, services)).bytes, page: 0 };
 }

@@ -1,20 +1,13 @@
 import { type Color, type Condition, contrast, notations, toHex, toLab } from '../color/index.ts';
-import { keptLab } from '../reading/index.ts';
+import { keptLab } from '../reading/swatches.ts';
+import type { LibraryPicture } from '../services.ts';
 import { type Board, type BoardObject, LABELS, type LabelId, labelIds } from '../swatch/board.ts';
 import { artworksOf, isColorway } from '../swatch/colorway.ts';
 import { type Gradient, gradientsOf } from '../swatch/gradient.ts';
 import { isLoose, type Library, type Swatch, swatchIndex, swatchLabel } from '../swatch/model.ts';
 import { readingsOf } from '../swatch/reading.ts';
 
-/** A picture that is kept with the library, with the colours that were taken from it. */
-export interface BoardPicture {
-  id: string;
-  name: string;
-  /** Pixels. */
-  width: number;
-  height: number;
-  colors: { color: Color; name: string /** Of the picture, 0–1. */; share: number }[];
-}
+export type BoardPicture = LibraryPicture;
 
 /** What a board is laid out from. */
 export interface BoardSources {

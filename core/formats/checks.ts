@@ -11,6 +11,7 @@ export const checkKitChoices = checker<KitChoices>({
   additionalProperties: false,
   properties: {
     artwork: { type: 'boolean' },
+    boards: { type: 'boolean' },
     scope: {
       type: 'object',
       required: ['what'],

@@ -79,6 +79,15 @@ export async function makeKit(
       )),
     );
   }
+  if (choices.boards) {
+    const { boardFiles } = await import('../board/kit.ts');
+    const { files, warnings } = await boardFiles(library, services, freePaths(), (path) =>
+      step(total - 1, total, `Boards, ${path}`),
+    );
+    entries.push(...files);
+    if (warnings.length > 0)
+      entries.push({ path: 'Boards/READ ME.txt', bytes: writeText(`${warnings.join('\r\n')}\r\n`) });
+  }
   const manifest = {
     library: library.name,
     revision: about.revision,

@@ -32,6 +32,8 @@ export interface KitChoices {
   destinations: { id: string; files: FileChoice[] }[];
   /** Whether the library's artwork goes along, in all its colourways. */
   artwork?: boolean;
+  /** Whether its boards go along. */
+  boards?: boolean;
 }
 
 /** How choices and presets are kept. */

@@ -4,18 +4,24 @@ import MenuItem from '@mui/material/MenuItem';
 import Slider from '@mui/material/Slider';
 import { nanoid } from 'nanoid';
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
-import { Link, useLocation } from 'react-router';
+import { Link, useLocation, useNavigate } from 'react-router';
 import { toHex } from '#core/color/index';
 import {
+  addBoard,
   addGradients,
   allSwatches,
+  type BoardObject,
+  boardsOf,
   countSwatches,
   duplicateSwatches,
+  emptyBoard,
   freeGroupName,
   type Gradient,
   gradientsOf,
   gradientsOfGroups,
   gradientThrough,
+  isLoose,
+  MAX_OBJECTS,
   MAX_STOPS,
   makesGradient,
   removeSwatches,
@@ -41,10 +47,11 @@ import { count, swatchLabel } from '~/ui/swatch';
 import { useToast } from '~/ui/toast';
 import { AddSwatch } from './AddSwatch';
 import css from './Arrange.module.css';
+import { objectOf } from './board/object';
 import { Mosaic } from './Mosaic';
 import { Readout } from './Readout';
 import type { After } from './tune/Tune';
-import { ViewTabs } from './ViewTabs';
+import { boardAddress, ViewTabs } from './ViewTabs';
 
 const GradientShelf = lazy(() =>
   import('./gradient/GradientShelf').then((m) => ({ default: m.GradientShelf })),
@@ -129,6 +136,20 @@ export function Arrange({
     const free = freeGroupName({ groups: gradientsOf(library) }, name);
     addGradient([gradientThrough(nanoid(12), free, swatches, 'oklab')]);
   };
+  const { groupId } = useLibrary();
+  const group = library.groups.find((g) => g.id === groupId && !isLoose(library, g)) ?? null;
+  const navigate = useNavigate();
+  const addBoardOf = (name: string, objects: BoardObject[]) => {
+    setMaking(null);
+    const board = emptyBoard(nanoid(12), freeGroupName({ groups: boardsOf(library) }, name), objects);
+    if (store.edit(addBoard(store.rows, board))) void navigate(boardAddress(library.id, board.id));
+  };
+  const boardOfChosen = () =>
+    addBoardOf(
+      library.name,
+      chosen.map(({ swatch }) => objectOf('swatch', [swatch.id], swatchLabel(swatch, condition))),
+    );
+  const boardOfGroup = () => group && addBoardOf(group.name, [objectOf('group', [group.id], group.name)]);
   const gradable = library.groups.filter((g) => makesGradient(library, g)).length;
   // the search may lead to a gradient
   const sought = (useLocation().state as { gradient?: string } | null)?.gradient;
@@ -234,7 +255,7 @@ export function Arrange({
           <PlainButton
             look="tab"
             aria-haspopup="menu"
-            disabled={chosen.length === 0 && gradable === 0}
+            disabled={chosen.length === 0 && gradable === 0 && !group}
             onClick={(e) => setMaking(e.currentTarget)}
           >
             Make…
@@ -249,6 +270,14 @@ export function Arrange({
             >
               a gradient for each of {count(gradable, 'group')}
             </MenuItem>
+            <MenuItem disabled={chosen.length === 0 || chosen.length > MAX_OBJECTS} onClick={boardOfChosen}>
+              a board of the {chosen.length > 1 ? `${chosen.length} chosen` : 'chosen swatch'}
+            </MenuItem>
+            {group && (
+              <MenuItem disabled={group.swatches.length === 0} onClick={boardOfGroup}>
+                a board of the group “{group.name}”
+              </MenuItem>
+            )}
             <MenuItem
               disabled={chosen.length === 0}
               onClick={() => {

@@ -5,6 +5,11 @@ const VIEWS = { mosaic: 'Mosaic', list: 'List', board: 'Board' } as const;
 export type ArrangeView = keyof typeof VIEWS;
 /** In the address: the view that is not the mosaic, and the board. */
 const VIEW_QUERY = 'view';
+/** The board that is looked at; without it the first. */
+export const BOARD_QUERY = 'board';
+
+export const boardAddress = (library: string, board: string) =>
+  `/libraries/${library}/arrange?${VIEW_QUERY}=board&${BOARD_QUERY}=${board}`;
 
 /** The view of Arrange, as the address has it. */
 export function useArrangeView(): [ArrangeView, (view: ArrangeView) => void] {

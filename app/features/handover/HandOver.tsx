@@ -16,7 +16,7 @@ import {
   usualFiles,
   withFiles,
 } from '#core/formats/plan';
-import { artworksOf, countSwatches } from '#core/swatch/index';
+import { artworksOf, boardsOf, countSwatches } from '#core/swatch/index';
 import type { Preset, TakenKit } from '#server/kits';
 import { FormatLine, FormatOptions } from '~/features/shared/formats/FormatOptions';
 import { Report } from '~/features/shared/formats/Report';
@@ -69,6 +69,8 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
   const artworks = useMemo(() => artworksOf(library), [library]);
   // what there is goes along until the user says otherwise
   const [artwork, setArtwork] = useState(last?.artwork ?? true);
+  const boardCount = useMemo(() => boardsOf(library).length, [library]);
+  const [boards, setBoards] = useState(last?.boards ?? true);
   const [lookAtArtwork, setLookAtArtwork] = useState(false);
   const part = useMemo(() => inScope(library, scope), [library, scope]);
   const planned = useMemo(() => planKit(library, { scope, destinations: chosen }), [library, scope, chosen]);
@@ -160,6 +162,21 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
               <span className="caption">{count(artworks.length, 'work')}</span>
             </TickRow>
           )}
+          {boardCount > 0 && (
+            <TickRow
+              label="Boards"
+              ticked={boards}
+              onTick={setBoards}
+              chosen={false}
+              onChoose={() => setBoards(!boards)}
+            >
+              <span className={css.destination}>
+                <strong>Boards</strong>
+                <span className="caption">PDF with separations</span>
+              </span>
+              <span className="caption">{count(boardCount, 'board')}</span>
+            </TickRow>
+          )}
         </section>
         {lookAtArtwork && artworks.length > 0 ? (
           <ArtworkReport library={library} />
@@ -195,7 +212,12 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
         store={store}
         kits={kits}
         presets={presets}
-        choices={{ scope, destinations: chosen, ...(artworks.length > 0 ? { artwork } : {}) }}
+        choices={{
+          scope,
+          destinations: chosen,
+          ...(artworks.length > 0 ? { artwork } : {}),
+          ...(boardCount > 0 ? { boards } : {}),
+        }}
         files={planned.length}
         empty={empty}
         apply={(destinations_) => {
@@ -208,6 +230,7 @@ export function HandOver({ kits, presets }: { kits: TakenKit[]; presets: Preset[
           setScope(left.scope);
           setChosen(left.destinations);
           setArtwork(left.artwork ?? true);
+          setBoards(left.boards ?? true);
           return left;
         }}
       />

@@ -105,7 +105,7 @@ export function KitBar({
     );
 
   const sameAsLast = last && JSON.stringify(last.choices) === JSON.stringify(choices);
-  const nothing = choices.destinations.length === 0 && !choices.artwork;
+  const nothing = choices.destinations.length === 0 && !choices.artwork && !choices.boards;
   const cannot = empty || nothing || !!job;
   useShortcut('takeKit', () => {
     if (cannot) return false;
@@ -118,7 +118,7 @@ export function KitBar({
       <span className="caption" role="status">
         {nothing
           ? 'Choose at least one destination.'
-          : `${count(choices.destinations.length, 'destination')} · ${count(files, 'file')}${choices.artwork ? ' and the artwork' : ''} · with notes and a page of chips`}
+          : `${count(choices.destinations.length, 'destination')} · ${count(files, 'file')}${alsoIn(choices)} · with notes and a page of chips`}
       </span>
       <PlainButton
         look="tab"
@@ -283,4 +283,10 @@ function Changed({ library, since, now }: { library: string; since: number; now:
       )}
     </div>
   );
+}
+
+/** What goes along beside the files of swatches. */
+function alsoIn({ artwork, boards }: KitChoices): string {
+  const also = [...(artwork ? ['the artwork'] : []), ...(boards ? ['the boards'] : [])];
+  return also.length > 0 ? ` and ${also.join(' and ')}` : '';
 }

@@ -28,7 +28,8 @@ import { Choices } from '~/ui/setting';
 import { count, swatchLabel } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import css from './BoardView.module.css';
-import { type BoardState, newId, objectOf } from './use-board';
+import { newId, objectOf } from './object';
+import type { BoardState } from './use-board';
 
 const KINDS = {
   swatch: 'Swatches',

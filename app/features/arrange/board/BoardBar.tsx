@@ -13,6 +13,7 @@ import { useStores } from '~/state/stores';
 import { useCondition } from '~/ui/condition';
 import { download } from '~/ui/download';
 import { BottomBar } from '~/ui/Frame';
+import { jpegOrPng } from '~/ui/jpeg-or-png';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
 import { Progress } from '~/ui/progress';
@@ -271,8 +272,5 @@ function colorsOn({ pages }: LaidBoard) {
 async function pictureOf(url: string): Promise<Blob> {
   const response = await fetch(url);
   if (!response.ok) throw new Error('a picture could not be fetched. Check the connection.');
-  const copy = await response.blob();
-  if (copy.type === 'image/jpeg' || copy.type === 'image/png') return copy;
-  const bitmap = await createImageBitmap(copy);
-  return new Blob([await pngOf(copy, bitmap.width, bitmap.height)], { type: 'image/png' });
+  return jpegOrPng(await response.blob());
 }

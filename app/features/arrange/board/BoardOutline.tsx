@@ -23,7 +23,8 @@ import { PlainButton } from '~/ui/plain-button';
 import { groupLabel, Strip } from '~/ui/swatch';
 import { useToast, wayBack } from '~/ui/toast';
 import css from './BoardView.module.css';
-import { type BoardState, newId } from './use-board';
+import { newId } from './object';
+import type { BoardState } from './use-board';
 import type { ShownWork } from './use-works';
 
 /** What an object travels under while it is dragged. */

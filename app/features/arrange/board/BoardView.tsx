@@ -21,9 +21,10 @@ import { BoardBar } from './BoardBar';
 import { BoardOutline, several } from './BoardOutline';
 import { BoardReadout } from './BoardReadout';
 import css from './BoardView.module.css';
+import { newId, objectOf } from './object';
 import { type Drawn, PageView } from './PageView';
 import { Present } from './Present';
-import { newId, objectOf, useBoard } from './use-board';
+import { useBoard } from './use-board';
 import { useWorks } from './use-works';
 
 /** The boards of the library: pages that lay themselves out. */

@@ -1,11 +1,11 @@
-import { nanoid } from 'nanoid';
 import { useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { type BoardPicture, type BoardSources, type LaidBoard, layOut } from '#core/board/index';
 import { toLab } from '#core/color/index';
-import { type Board, type BoardObject, boardsOf, type Draft, type Library } from '#core/swatch/index';
-import { listPictures, readPicture } from '~/api/assets';
-import { addressOf, call } from '~/api/call';
+import { type Board, boardsOf, type Draft, type Library } from '#core/swatch/index';
+import { readPicture } from '~/api/assets';
+import { addressOf } from '~/api/call';
+import { keptPictures } from '~/api/kept-pictures';
 import { limitsOf, USUAL_ASKING } from '~/features/shared/match/limits';
 import { useSources } from '~/features/shared/match/SourceChoice';
 import type { LibraryStore } from '~/state/library-store';
@@ -15,10 +15,7 @@ import { useCondition } from '~/ui/condition';
 import { useAsked } from '~/ui/use-asked';
 import { openMatchClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
-
-export const newId = () => nanoid(12);
-/** In the address: the board that is looked at; without an id the first. */
-export const BOARD_QUERY = 'board';
+import { BOARD_QUERY } from '../ViewTabs';
 
 export interface BoardState {
   store: LibraryStore;
@@ -39,27 +36,6 @@ export interface BoardState {
   preview(board: Board | null): void;
 }
 
-/** The pictures that are kept with a library, as boards show them. */
-function useKeptPictures(library: string): { pictures: BoardPicture[]; problem: string | null } {
-  const { value, problem } = useAsked(
-    async (signal) => {
-      const came = await call(listPictures, { params: { id: library }, signal });
-      if (!came.ok) throw new Error(`The kept pictures are not available. ${came.why}`);
-      return came.value.map(({ id, name, width, height, takes }): BoardPicture => {
-        const [take] = takes;
-        const nameOf = (hex: string) =>
-          take?.names.find((n) => n.color.components.join() === hex)?.name ?? '';
-        const colors = (take?.colors ?? []).map(({ color, share }) => ({
-          ...{ color, share },
-          name: nameOf(color.components.join()),
-        }));
-        return { id, name, width, height, colors };
-      });
-    },
-    [library],
-  );
-  return { pictures: value ?? NONE, problem };
-}
 const NONE: BoardPicture[] = [];
 
 /** The nearest of the chosen books to the swatches of a board, where it says them. */
@@ -111,7 +87,8 @@ export function useBoard(): BoardState {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   // biome-ignore lint/correctness/useExhaustiveDependencies: another board has other objects
   useEffect(() => setChosen(new Set()), [kept?.id]);
-  const { pictures, problem } = useKeptPictures(library.id);
+  const asked = useAsked((signal) => keptPictures(library.id, signal), [library.id]);
+  const pictures = asked.value ?? NONE;
   const nearest = useNearestTexts(library, kept);
   const sources = useMemo(
     (): BoardSources => ({ library, condition, pictures, ...(nearest ? { nearest } : {}) }),
@@ -119,7 +96,7 @@ export function useBoard(): BoardState {
   );
   const laid = useMemo(() => board && layOut(board, sources), [board, sources]);
   return {
-    ...{ store, library, boards, board, laid, sources, chosen, picturesProblem: problem },
+    ...{ store, library, boards, board, laid, sources, chosen, picturesProblem: asked.problem },
     pictureUrl: (id) => addressOf(readPicture, { id: library.id, picture: id }),
     choose: (ids) => setChosen(new Set(ids)),
     open: (id) =>
@@ -134,8 +111,3 @@ export function useBoard(): BoardState {
     preview: setPreview,
   };
 }
-
-/** An object of a board that shows something of the library. */
-export const objectOf = (of: BoardObject['of'], refs: string[], name: string): BoardObject => ({
-  ...{ id: newId(), of, refs, name, weight: 2 },
-});
