@@ -94,11 +94,7 @@ export function addBoardCommand(
       const sources: BoardSources = { library, condition: on, pictures: [] };
       const { pages, ground, missing } = layOut(board, sources);
       const warnings = [
-        ...missing.map(({ of, name }) =>
-          of === 'picture'
-            ? `The picture “${name}” is kept on the server and not in the file; it is left out.`
-            : `“${name}” is not in the library any more; it is left out.`,
-        ),
+        ...missing.map(({ name }) => `“${name}” is not in the library any more; it is left out.`),
         ...(pages.some((p) => p.marks.some((m) => m.is === 'work'))
           ? ['Artwork is not in the file; its places are left empty.']
           : []),

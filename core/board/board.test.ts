@@ -1,9 +1,14 @@
 import { beforeAll, describe, expect, it } from 'vitest';
+import { localServices } from '../../cli/engine.ts';
 import { parseColor } from '../color/index.ts';
+import { changes } from '../formats/changes.ts';
+import { papillon } from '../formats/papillon/papillon.ts';
 import {
   type Board,
   type BoardObject,
   boardAgain,
+  boardsOf,
+  countingIds,
   emptyBoard,
   isBoard,
   type LabelId,
@@ -14,8 +19,9 @@ import {
   pageSizeIds,
   paperIds,
   type Swatch,
+  withNewIds,
 } from '../swatch/index.ts';
-import { coated, randomly } from '../testing.ts';
+import { coated, randomly, readBy, services } from '../testing.ts';
 import { areasOf } from './areas.ts';
 import { dateText, layOut } from './lay-out.ts';
 import type { BoardPage, Box, Mark } from './marks.ts';
@@ -300,6 +306,41 @@ describe('a board of a library', () => {
     const to = (id: string) => (id === 's1' ? 'new' : undefined);
     expect(boardAgain(board, to)!.data.objects.map((o) => o.refs)).toEqual([['new']]);
     expect(boardAgain(board, () => undefined)).toBeNull();
+  });
+
+  it('travels in Papillon’s own file, with what it shows there, and comes back in a copy of the library', async () => {
+    const gradient = library.items!.find((i) => i.id === 'gr')!;
+    const board = emptyBoard('b', 'Season sheet', [
+      object('swatch', ['s3']),
+      object('group', ['h']),
+      object('gradient', ['gr']),
+      object('text', [], { name: 'In brass.' }),
+      object('picture', ['pic']),
+    ]);
+    const whole: Library = { ...library, items: [gradient, board] };
+    const { library: read } = await readBy(papillon, papillon.encode(whole, services));
+    const [own] = boardsOf(read);
+    expect(own!.data.objects.map((o) => o.of)).toEqual(['swatch', 'group', 'gradient', 'text']);
+    const { things, missing } = thingsOf(
+      own!,
+      { ...sources, library: read, pictures: [] },
+      { space: 'rgb', components: [1, 1, 1] },
+    );
+    expect(missing).toEqual([]);
+    expect(things.map((t) => t.is)).toEqual(['color', ...Array(40).fill('color'), 'gradient', 'text']);
+    expect(things[0]!.is === 'color' && things[0]!.swatch.color).toEqual(swatches[3]!.color);
+    // what the file does not hold is reported
+    const { libraryLosses } = await changes(whole, papillon, await localServices());
+    expect(libraryLosses).toContain('pictures and artwork on boards');
+    // a copy has other ids, which it follows
+    const copy = withNewIds(whole, countingIds('c-'));
+    const again = thingsOf(
+      boardsOf(copy)[0]!,
+      { ...sources, library: copy },
+      { space: 'rgb', components: [1, 1, 1] },
+    );
+    expect(again.missing).toEqual([]);
+    expect(again.things.length).toBe(44);
   });
 
   it('that came from elsewhere damaged is none', () => {

@@ -11,6 +11,7 @@ import {
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
 import type { Services } from '../services.ts';
+import { BOARD, boardsOf } from '../swatch/board.ts';
 import { same } from '../swatch/change.ts';
 import { ARTWORK } from '../swatch/colorway.ts';
 import { TEXT_FIELDS, type TextFieldId, textFieldIds } from '../swatch/fields.ts';
@@ -156,6 +157,7 @@ const ITEM_WORDS = [
   [SURFACES, 'surfaces of materials'],
   [READING, 'measured inks'],
   [ARTWORK, 'artwork with its colourways'],
+  [BOARD, 'boards'],
 ] as const;
 
 const NAME_LOSS = 'the library’s name';
@@ -239,9 +241,13 @@ export function compareLibraries(
     if (count(library) > count(there)) report.libraryLosses.push(words);
     else if (kind === GRADIENT && gradientsDiffer(library, there))
       report.libraryLosses.push('midpoints and mixing of gradients');
+    else if (kind === BOARD && objectsOf(library) > objectsOf(there))
+      report.libraryLosses.push('pictures and artwork on boards');
   }
   return report;
 }
+
+const objectsOf = (library: Library) => boardsOf(library).reduce((n, b) => n + b.data.objects.length, 0);
 
 /** Whether a gradient comes with other stops, or is mixed in another way, than it is here. */
 function gradientsDiffer(here: Library, there: Library): boolean {

@@ -8,6 +8,7 @@ import {
   SHIPPED_NAMES,
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
+import { type Board, boardAgain } from '../swatch/board.ts';
 import { GRADIENT, type GradientData, MAX_STOPS, type Stop } from '../swatch/gradient.ts';
 import { itemAgain } from '../swatch/items.ts';
 import type { BookFacts, Group, Item, NewId, Swatch } from '../swatch/model.ts';
@@ -59,7 +60,7 @@ export class Draft {
   private steps = 0;
   private characters = 0;
   private readonly id: string;
-  private readonly loose: Group;
+  readonly loose: Group;
   private readonly groups: Group[] = [];
   private readonly byName = new Map<string, Group>();
   private open: Group;
@@ -135,6 +136,14 @@ export class Draft {
       );
     this.gradients.push(gradient);
   }
+
+  /** A board, which says what it shows by kind and place: `swatch 3`, `group 0`, `item 2`. @param groups of the file, in order */
+  addBoard(board: Board, groups: Group[]): void {
+    this.step(board.data.objects.length);
+    this.text(board.name, 'the board');
+    this.boards.push({ board, groups });
+  }
+  private readonly boards: { board: Board; groups: Group[] }[] = [];
 
   private tied(ids: readonly string[]): Omit<Item, 'id'>[] {
     if (this.gradients.length === 0) return [];
@@ -249,16 +258,29 @@ export class Draft {
       groups.unshift(this.loose);
     const { id, name, note, columns, condition, book } = this;
     const ids =
-      this.items.length + this.gradients.length > 0
+      this.items.length + this.gradients.length + this.boards.length > 0
         ? [this.loose, ...this.groups].flatMap((g) => g.swatches.map((s) => s.id))
         : [];
-    const items = this.items.flatMap(({ refs, ...item }) => {
+    const own = this.items.map(({ refs, ...item }) => {
       const again = itemAgain(
         { id: '', ...item, ...(refs ? { refs: refs.map(String) } : {}) },
         (at) => ids[Number(at)],
       );
-      return again ? [{ ...again, id: this.newId() }] : [];
+      return again && { ...again, id: this.newId() };
     });
+    const items: Item[] = own.flatMap((item) => item ?? []);
+    for (const { board, groups } of this.boards) {
+      const places: Record<string, (at: number) => string | undefined> = {
+        swatch: (at) => ids[at],
+        group: (at) => groups[at]?.id,
+        item: (at) => own[at]?.id,
+      };
+      const again = boardAgain(board, (ref) => {
+        const [kind = '', at] = ref.split(' ');
+        return places[kind]?.(Number(at));
+      });
+      if (again) items.push({ ...again, id: this.newId() });
+    }
     for (const gradient of this.tied(ids)) items.push({ ...gradient, id: this.newId() });
     const warnings = this.unsaid > 0 ? [...this.warnings, `${this.unsaid} more of the kind.`] : this.warnings;
     return {

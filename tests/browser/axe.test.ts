@@ -123,6 +123,31 @@ const screens: [string, () => Promise<unknown>][] = [
     },
   ],
   [
+    'boards, none yet',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange?view=board`);
+      await screen.text(/lays itself out/);
+    },
+  ],
+  [
+    'a board, with something chosen',
+    async () => {
+      await screen.button('Make a board of the library');
+      await screen.page.waitForSelector('[role=img] rect[data-of]');
+      await screen.page.click('[aria-label="On this board"] button');
+      await screen.text(/on this board/);
+    },
+  ],
+  ['a board, being added to', () => screen.button('Add to the board…')],
+  [
+    'a board, presented',
+    async () => {
+      await screen.button('Cancel');
+      await screen.button('Present');
+      await screen.text(/arrow keys turn|End/);
+    },
+  ],
+  [
     'Tune, each way of it',
     async () => {
       await screen.go(`/libraries/${id}/arrange`);

@@ -204,6 +204,7 @@ describe('everything that is tapped', () => {
     ['Codes', '/libraries/ID/gather?from=codes'],
     ['Harmony', '/libraries/ID/gather?from=harmony'],
     ['Arrange', '/libraries/ID/arrange'],
+    ['Boards', '/libraries/ID/arrange?view=board'],
     ['Check', '/libraries/ID/check'],
     ['Print profiles', '/profiles'],
     ['Backups', '/backups'],

@@ -1,6 +1,8 @@
 import { SPACES } from '../../color/index.ts';
 import { ShapeError } from '../../shape.ts';
+import { BOARD, boardAgain, boardsOf, isBoard } from '../../swatch/board.ts';
 import { itemAgain } from '../../swatch/items.ts';
+import type { Item } from '../../swatch/model.ts';
 import { FormatError } from '../../text/error.ts';
 import { isRecord, parseJson } from '../../text/json.ts';
 import { readText, sniff, writeText } from '../../text/text.ts';
@@ -46,11 +48,14 @@ export const papillon: PlainFormat = {
     if (library.columns !== undefined) draft.columns = library.columns;
     if (library.condition) draft.condition = library.condition;
     if (library.book) draft.book = library.book;
-    draft.items = library.items ?? [];
-    library.groups.forEach((group, i) => {
-      if (i > 0 || group.name !== '') draft.enter(group.name);
+    const boards = (library.items ?? []).map((item): Item => ({ ...item, id: '', refs: [] })).filter(isBoard);
+    draft.items = (library.items ?? []).filter((item) => item.kind !== BOARD);
+    const groups = library.groups.map((group, i) => {
+      const own = i > 0 || group.name !== '' ? draft.enter(group.name) : draft.loose;
       for (const swatch of group.swatches) draft.add(swatch);
+      return own;
     });
+    for (const board of boards) draft.addBoard(board, groups);
   }),
 
   encode({ id: _, items = [], ...library }) {
@@ -60,12 +65,21 @@ export const papillon: PlainFormat = {
     }));
     const places = new Map(library.groups.flatMap((g) => g.swatches).map((s, at) => [s.id, at]));
     // what refers to swatches that are not there is left out with them
-    const kept = items.flatMap((item) => {
+    const whole = items.flatMap((item) => {
       const again = itemAgain(item, (id) => places.get(id));
-      if (!again) return [];
-      const { id: ___, ...rest } = again;
-      return [rest];
+      return again ? [again] : [];
     });
+    const kept: NonNullable<Bare['items']> = whole.map(({ id: ___, ...rest }) => rest);
+    // what a board shows by its kind and place; pictures and artwork are no part of the file
+    const shown = new Map([
+      ...[...places].map(([id, at]) => [id, `swatch ${at}`] as const),
+      ...library.groups.map((g, at) => [g.id, `group ${at}`] as const),
+      ...whole.map(({ id }, at) => [id, `item ${at}`] as const),
+    ]);
+    for (const board of boardsOf({ items })) {
+      const again = boardAgain(board, (id) => shown.get(id));
+      if (again) kept.push({ kind: again.kind, name: again.name, data: again.data });
+    }
     const bare: Omit<Bare, 'groups'> = { ...library, ...(kept.length > 0 ? { items: kept } : {}) };
     // a swatch to a line: short enough for people, and for what a file may have
     const lines = groups.map(
