@@ -199,11 +199,11 @@ describe('a board', () => {
     await screen.page.keyboard.press('Escape');
     await screen.button('Present');
     await screen.click('button', 'Red as large as the screen');
-    const large = await (await screen.find('img', 'Red')).boundingBox();
+    const large = await (await screen.page.waitForSelector('[role=img][aria-label="Red"]'))!.boundingBox();
     expect(large!.width).toBeGreaterThan(1000);
     expect(large!.height).toBeGreaterThan(600);
     await screen.page.keyboard.press('ArrowLeft');
-    await screen.find('img', 'Deck');
+    await screen.page.waitForSelector('[role=img][aria-label="Deck"]');
     await screen.button('Back to the page');
     await screen.button('End');
     await screen.text(/On this board/);

@@ -51,7 +51,7 @@ export function Present({
       open
       fullScreen
       onClose={() => (large.length > 0 ? setLarge([]) : onClose())}
-      aria-label={`${title}, presented`}
+      slotProps={{ paper: { 'aria-label': `${title}, presented` } }}
       onKeyDown={(e) => {
         const by = {
           ArrowRight: 1,
