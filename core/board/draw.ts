@@ -1,6 +1,6 @@
 import type { Color, Condition } from '../color/index.ts';
 import type { Box, Mark, TextInk } from './marks.ts';
-import { heightOfLines, MM_PER_POINT, type Writing, written } from './text.ts';
+import { heightOfLines, MM_PER_POINT, measured, type Writing, written } from './text.ts';
 import { type LabelText, lightnessOf, type Thing, takesDark } from './things.ts';
 import { widthOf } from './widths.ts';
 
@@ -93,19 +93,19 @@ export function labelIn(
   if (width < 4) return null;
   // smaller letters before divided words, and those before a number
   const room = Math.min(box.height - 2 * pad, box.height * 0.9);
-  let divided: Mark[] | null = null;
+  let divided: Writing[] | null = null;
+  const placed = (texts: Writing[], height: number) =>
+    written(texts, box.x + pad, box.y + box.height - pad - height, width, { of }).marks;
   for (const sizes of SIZES) {
     const texts = writingsOf(labels, sizes, inks);
     // each takes a line at least
     if (texts.reduce((sum, t) => sum + heightOfLines(1, t.size), 0) > room) continue;
-    const { marks, height, isBroken } = written(texts, 0, 0, width, { of });
+    const { height, isBroken } = measured(texts, width);
     if (height > room || (isBroken && divided)) continue;
-    const down = box.y + box.height - pad - height;
-    const placed = marks.map((m) => ({ ...m, x: m.x + box.x + pad, y: m.y + down }));
-    if (!isBroken) return placed;
-    divided = placed;
+    if (!isBroken) return placed(texts, height);
+    divided = texts;
   }
-  return divided;
+  return divided && placed(divided, measured(divided, width).height);
 }
 
 /** A number that leads to the key. */

@@ -79,27 +79,47 @@ export function dateText(iso: string): string {
 export function layOut(board: Board, sources: BoardSources): LaidBoard {
   const { data } = board;
   const { width, height } = sidesOf(data.page);
-  // what hangs on a wall is read from further away: laid out on a smaller page, and made larger as a whole
-  const scale = Math.max(1, Math.sqrt(Math.min(width, height) / A4_WIDTH));
-  const small = {
-    ...data,
-    page: { ...data.page, size: 'custom' as const, width: width / scale, height: height / scale },
-  };
-  small.page.margin /= scale;
-  const laid = layOutPlainly({ ...board, data: small }, sources);
-  return scale === 1 ? laid : { ...laid, pages: laid.pages.map((page) => enlarged(page, scale)) };
+  // what hangs on a wall is read from further away
+  const usual = Math.max(1, Math.sqrt(Math.min(width, height) / A4_WIDTH));
+  // lines that leave most of a page free become larger as long as they stay on it
+  const scales = data.layout === 'ledger' ? LARGER.map((by) => usual * by) : [];
+  for (const scale of scales) {
+    const laid = layOutIn(board, sources, { width, height }, scale);
+    if (laid.pages.length === 1) return laid;
+  }
+  return layOutIn(board, sources, { width, height }, usual);
 }
 
+/** A board laid out on a page that is smaller by a scale, and made larger by it as a whole. */
+function layOutIn(
+  board: Board,
+  sources: BoardSources,
+  { width, height }: { width: number; height: number },
+  scale: number,
+): LaidBoard {
+  const { data } = board;
+  const page = {
+    ...{ size: 'custom' as const, landscape: data.page.landscape, margin: data.page.margin / scale },
+    ...{ width: width / scale, height: height / scale },
+  };
+  const laid = layOutPlainly({ ...board, data: { ...data, page } }, sources);
+  return scale === 1 ? laid : { ...laid, pages: laid.pages.map((p) => enlarged(p, scale)) };
+}
+
+const LARGER = [1.7, 1.45, 1.2];
 const A4_WIDTH = 210;
 
 const enlarged = ({ width, height, marks }: BoardPage, by: number): BoardPage => ({
   width: width * by,
   height: height * by,
   marks: marks.map((mark) => {
-    const at = { x: mark.x * by, y: mark.y * by, width: mark.width * by };
-    return mark.is === 'text'
-      ? { ...mark, ...at, size: mark.size * by }
-      : { ...mark, ...at, height: mark.height * by };
+    const larger = { ...mark };
+    larger.x *= by;
+    larger.y *= by;
+    larger.width *= by;
+    if (larger.is === 'text') larger.size *= by;
+    else larger.height *= by;
+    return larger;
   }),
 });
 

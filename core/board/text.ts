@@ -104,6 +104,17 @@ export interface Written {
   isBroken: boolean;
 }
 
+/** How high texts are one under the other, and whether a word has to be divided. @param width of the column, mm */
+export function measured(writings: readonly Writing[], width: number): Omit<Written, 'marks'> {
+  let [height, isBroken] = [0, false];
+  for (const { text, font, size } of writings) {
+    const laid = linesIn(text, font, size, width);
+    height += heightOfLines(laid.lines.length, size);
+    isBroken ||= laid.isBroken;
+  }
+  return { height, isBroken };
+}
+
 /** Lays texts one under the other. @param width of the column, mm */
 export function written(
   writings: readonly Writing[],
@@ -113,19 +124,28 @@ export function written(
   { of, align = 'left' }: { of?: string | undefined; align?: 'left' | 'right' } = {},
 ): Written {
   const marks: TextMark[] = [];
-  let top = y;
-  let isBroken = false;
+  const left = align === 'left' ? x : x + width;
+  let [top, isBroken] = [y, false];
   for (const { text, font, size, ink } of writings) {
     const laid = linesIn(text, font, size, width);
     isBroken ||= laid.isBroken;
+    const [rise, down] = [size * RISE * MM_PER_POINT, size * LEADING * MM_PER_POINT];
     for (const line of laid.lines) {
-      marks.push({
-        ...{ is: 'text', text: line, font, size, ink, align, width },
-        x: align === 'left' ? x : x + width,
-        y: top + size * RISE * MM_PER_POINT,
-        ...(of === undefined ? {} : { of }),
-      });
-      top += size * LEADING * MM_PER_POINT;
+      // written out: thousands of them are made while a hand drags
+      const mark: TextMark = {
+        is: 'text',
+        text: line,
+        font,
+        size,
+        ink,
+        align,
+        width,
+        x: left,
+        y: top + rise,
+      };
+      if (of !== undefined) mark.of = of;
+      marks.push(mark);
+      top += down;
     }
   }
   return { marks, height: top - y, isBroken };

@@ -1,4 +1,4 @@
-// npm run bench [pictures | drag | formats | storage | color | artwork | cleaning | database | page | pages | large | waits | tune | reading | pdf]: our quantiser beside general-purpose ones on the same pixels, and every
+// npm run bench [pictures | drag | formats | storage | color | artwork | cleaning | database | page | pages | large | waits | tune | board | reading | pdf]: our quantiser beside general-purpose ones on the same pixels, and every
 // format with 100,000 swatches beside other readers, all in the same run; edits, whole libraries and the search
 // beside the first versions' way of keeping them
 
@@ -17,6 +17,7 @@ import {
   reduce,
 } from '../../core/picture/index.ts';
 import { benchArtwork } from './artwork.ts';
+import { benchBoard } from './board.ts';
 import { benchBooks } from './books.ts';
 import { benchCleaning } from './cleaning.ts';
 import { benchColor } from './color.ts';
@@ -160,6 +161,7 @@ if (part === 'pages') await benchPages();
 if (part === 'large') await benchLarge();
 if (part === 'waits') await benchWaits();
 if (part === 'tune') await benchTune();
+if (part === 'board') await benchBoard();
 if (part === 'reading') await benchReading();
 if (part === 'pdf') await benchPdf();
 if (!part || part === 'books') await benchBooks();

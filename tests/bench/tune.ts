@@ -3,7 +3,7 @@ import { SRGB } from '../../core/harmony/index.ts';
 import { allSwatches } from '../../core/swatch/index.ts';
 import { coated } from '../../core/testing.ts';
 import { move, prepareTuning, type Tuning } from '../../core/tune/index.ts';
-import { Harness } from '../browser/harness.ts';
+import { Harness, type Screen } from '../browser/harness.ts';
 import { largeLibrary } from './large.ts';
 
 // npm run bench -- tune: what it takes to move 5,000 swatches, beside colorjs.io, and while a hand drags. Needs a build.
@@ -45,6 +45,41 @@ function inCore(): void {
   console.log(`${'shift, by colorjs.io'.padEnd(44)}${median(times).toFixed(1).padStart(8)}`);
 }
 
+/** How long each frame took while a slider was dragged to and fro, ms. @param before the hand lets go */
+export async function dragged(
+  screen: Screen,
+  name: string,
+  before: () => Promise<unknown> = async () => undefined,
+): Promise<number[]> {
+  const { page } = screen;
+  const slider = await screen.find('slider', name);
+  const track = await slider.evaluateHandle((e) => e.closest('.MuiSlider-root')!);
+  const box = (await (track as typeof slider).boundingBox())!;
+  // as text: what is written here has names that the page does not know
+  await page.evaluate(`
+    window.waits = [];
+    let last = performance.now();
+    const tick = (now) => {
+      window.waits.push(now - last);
+      last = now;
+      requestAnimationFrame(tick);
+    };
+    requestAnimationFrame(tick);
+  `);
+  const y = box.y + box.height / 2;
+  await page.mouse.move(box.x + box.width / 2, y);
+  await page.mouse.down();
+  await page.evaluate(() => (Reflect.get(window, 'waits') as number[]).splice(0));
+  for (let step = 0; step <= 120; step++) {
+    await page.mouse.move(box.x + box.width * (0.5 + 0.4 * Math.sin(step / 10)), y);
+    await new Promise((resolve) => setTimeout(resolve, 8));
+  }
+  const frames = await page.evaluate(() => Reflect.get(window, 'waits') as number[]);
+  await before();
+  await page.mouse.up();
+  return frames;
+}
+
 async function inBrowser(): Promise<void> {
   const harness = await Harness.start();
   try {
@@ -57,31 +92,7 @@ async function inBrowser(): Promise<void> {
     await page.keyboard.press('a');
     await page.keyboard.up('Control');
     await page.keyboard.press('t');
-    const slider = await screen.find('slider', 'Lightness');
-    const track = await slider.evaluateHandle((e) => e.closest('.MuiSlider-root')!);
-    const box = (await (track as typeof slider).boundingBox())!;
-    // as text: what is written here has names that the page does not know
-    await page.evaluate(`
-      window.waits = [];
-      let last = performance.now();
-      const tick = (now) => {
-        window.waits.push(now - last);
-        last = now;
-        requestAnimationFrame(tick);
-      };
-      requestAnimationFrame(tick);
-    `);
-    const y = box.y + box.height / 2;
-    await page.mouse.move(box.x + box.width / 2, y);
-    await page.mouse.down();
-    await page.evaluate(() => (Reflect.get(window, 'waits') as number[]).splice(0));
-    for (let step = 0; step <= 120; step++) {
-      await page.mouse.move(box.x + box.width * (0.5 + 0.4 * Math.sin(step / 10)), y);
-      await new Promise((resolve) => setTimeout(resolve, 8));
-    }
-    const frames = await page.evaluate(() => Reflect.get(window, 'waits') as number[]);
-    await screen.text(/5,000 swatches · largest ΔE00/);
-    await page.mouse.up();
+    const frames = await dragged(screen, 'Lightness', () => screen.text(/5,000 swatches · largest ΔE00/));
     const sorted = [...frames].sort((a, b) => a - b);
     const at = (part: number) => sorted[Math.min(sorted.length - 1, Math.floor(part * sorted.length))]!;
     console.log(
