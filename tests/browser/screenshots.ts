@@ -54,7 +54,12 @@ await screen.text(/KW|408/);
 await pause(2500);
 await shot('apply');
 await screen.click('link', 'Gather');
-await screen.button('Sample harbour-at-first-light.png');
+await screen.drop([
+  {
+    name: 'harbour-at-first-light.png',
+    bytes: readFileSync(`${demo}/pictures/harbour-at-first-light.png`),
+  },
+]);
 await screen.text(/Put 10 in the tray/);
 await pause(800);
 await screen.button('Put 10 in the tray');
@@ -155,12 +160,16 @@ await screen.button('Vector drawing ASE 1 file');
 await screen.page.waitForSelector('.Report-report[data-stale=false]');
 await shot('hand-over');
 await screen.click('link', 'Arrange');
-await (await screen.page.waitForSelector('[aria-label="Gradient Night into first light"]'))!.click();
-await screen.page.waitForSelector('[aria-label^="Stop "]');
-await screen.click('checkbox', 'show the bands of 8 bits');
-await pause(400);
-await shot('gradient');
-await screen.button('Done');
+await screen.button('Board');
+await screen.page.waitForSelector('[role=img] image');
+await pause(2500);
+await screen.page.evaluate(() => {
+  const all = [...document.querySelectorAll<HTMLElement>('[aria-label="On this board"] button')];
+  all.find((b) => b.textContent?.includes('Boot-top red'))!.click();
+});
+await pause(300);
+await shot('board');
+await screen.button('Mosaic');
 
 const ropes = (name: string, ...lines: string[]) => `GIMP Palette\nName: ${name}\n#\n${lines.join('\n')}\n`;
 const job = zipSync({

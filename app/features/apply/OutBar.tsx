@@ -14,6 +14,7 @@ import { BottomBar } from '~/ui/Frame';
 import { SelectField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
+import { pngOf } from '~/ui/png';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
@@ -204,23 +205,4 @@ export function OutBar({ state }: { state: ApplyState }) {
       {job && <Progress {...job} onStop={stop} />}
     </BottomBar>
   );
-}
-
-/** A drawing as PNG of a number of pixels; what it leaves free stays clear. */
-async function pngOf(svg: Blob, width: number, height: number): Promise<Uint8Array<ArrayBuffer>> {
-  const url = URL.createObjectURL(svg);
-  try {
-    const image = new Image(width, height);
-    image.src = url;
-    await image.decode();
-    const canvas = document.createElement('canvas');
-    canvas.width = width;
-    canvas.height = height;
-    canvas.getContext('2d')!.drawImage(image, 0, 0, width, height);
-    const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
-    if (!blob) throw new Error('the picture is too large for this browser. Lower the pixels per inch.');
-    return new Uint8Array(await blob.arrayBuffer());
-  } finally {
-    URL.revokeObjectURL(url);
-  }
 }

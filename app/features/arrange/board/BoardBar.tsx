@@ -16,13 +16,14 @@ import { BottomBar } from '~/ui/Frame';
 import { jpegOrPng } from '~/ui/jpeg-or-png';
 import { NumberField } from '~/ui/number-field';
 import { PlainButton } from '~/ui/plain-button';
+import { pngOf } from '~/ui/png';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
 import { useToast } from '~/ui/toast';
 import { useJob } from '~/ui/use-job';
 import css from './BoardView.module.css';
-import { chipPng, pngOf, printPages } from './take';
+import { chipPng, printPages } from './take';
 import type { BoardState } from './use-board';
 import type { ShownWork } from './use-works';
 

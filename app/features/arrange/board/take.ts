@@ -1,34 +1,5 @@
 import type { BoardPage } from '#core/board/index';
-
-async function asPng(canvas: HTMLCanvasElement): Promise<Uint8Array<ArrayBuffer>> {
-  const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, 'image/png'));
-  if (!blob) throw new Error('the picture is too large for this browser. Lower the pixels per inch.');
-  return new Uint8Array(await blob.arrayBuffer());
-}
-
-function canvasOf(width: number, height: number) {
-  const canvas = document.createElement('canvas');
-  canvas.width = width;
-  canvas.height = height;
-  const context = canvas.getContext('2d');
-  if (!context) throw new Error('the picture is too large for this browser. Lower the pixels per inch.');
-  return { canvas, context };
-}
-
-/** A drawing or picture as PNG of a number of pixels. */
-export async function pngOf(picture: Blob, width: number, height: number): Promise<Uint8Array<ArrayBuffer>> {
-  const url = URL.createObjectURL(picture);
-  try {
-    const image = new Image(width, height);
-    image.src = url;
-    await image.decode();
-    const { canvas, context } = canvasOf(width, height);
-    context.drawImage(image, 0, 0, width, height);
-    return await asPng(canvas);
-  } finally {
-    URL.revokeObjectURL(url);
-  }
-}
+import { asPng, canvasOf } from '~/ui/png';
 
 /** A chip of a colour as PNG, with lines of text below it. */
 export async function chipPng(hex: string, width: number, lines: string[]): Promise<Uint8Array<ArrayBuffer>> {

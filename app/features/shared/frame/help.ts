@@ -68,7 +68,8 @@ const HELP: Record<string, Help> = {
   },
   arrange: {
     title: 'Arrange',
-    about: 'The library itself: order, groups, names, roles and gradients; T tunes what is chosen.',
+    about:
+      'The library itself: order, groups, names, roles and gradients; T tunes what is chosen. Board shows colours on pages that lay themselves out.',
     jobs: [
       {
         title: 'Put swatches in order',
@@ -82,8 +83,12 @@ const HELP: Record<string, Help> = {
         ],
       },
       {
-        title: 'Add a colour by its code',
-        steps: ['Press A.', 'Type a colour in any notation, or paste several.', 'Press Enter.'],
+        title: 'Show colours on a board',
+        steps: [
+          'Choose swatches, and Make… a board of them; or open Board.',
+          'Choose a layout, and give each colour its weight.',
+          'Present it, or take it as PDF, PNG or SVG.',
+        ],
       },
     ],
   },
