@@ -2,10 +2,12 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseColor } from '../color/index.ts';
 import { anyLibrary, coated, libraryOf } from '../testing.ts';
+import { type BoardObject, boardsOf, emptyBoard } from './board.ts';
 import { undoOps } from './change.ts';
 import { compareForMerge, type Keep, MEETINGS, mergeLibrary } from './merge.ts';
-import { allSwatches, countingIds, countSwatches } from './model.ts';
+import { allSwatches, countingIds, countSwatches, type Group, type Library } from './model.ts';
 import { LibraryRows } from './rows.ts';
+import { asOne } from './together.ts';
 
 const mine = libraryOf('Mine', {
   '': [['Paper', '#ffffff']],
@@ -51,6 +53,40 @@ describe('merging', () => {
       'Hull Navy Red Gold',
       'Deck Teak',
     ]);
+  });
+
+  it('brings boards along, which show the swatches and groups as they are here', () => {
+    const [hull, deck] = theirs.groups as [Group, Group];
+    const object = (of: 'swatch' | 'group', ref: string): BoardObject => ({
+      ...{ id: `${of} ${ref}`, of, refs: [ref], name: '', weight: 2 },
+    });
+    const board = emptyBoard('theirs', 'Livery', [
+      object('swatch', hull.swatches[0]!.id),
+      object('group', hull.id),
+      object('group', deck.id),
+    ]);
+    const known = ({ groups }: Library) =>
+      new Set(groups.flatMap((g) => [g.id, ...g.swatches.map((s) => s.id)]));
+    const withBoard = { ...theirs, items: [board] };
+    const rows = LibraryRows.of(mine);
+    const keep = { same: 'mine', name: 'mine', color: 'both' } as const;
+    const draft = () =>
+      mergeLibrary(
+        rows,
+        withBoard,
+        compareForMerge(rows.library, withBoard, coated),
+        keep,
+        countingIds('new-'),
+      );
+    rows.apply(draft()!.ops);
+    const [came, ...others] = boardsOf(rows.library);
+    expect(others).toEqual([]);
+    const refs = came!.data.objects.flatMap((o) => o.refs);
+    expect(refs.length).toBe(3);
+    for (const id of refs) expect(known(rows.library).has(id)).toBe(true);
+    const one = asOne([mine, withBoard], 'One', countingIds('one-'));
+    const [again] = boardsOf(one);
+    for (const o of again!.data.objects) expect(known(one).has(o.refs[0]!)).toBe(true);
   });
 
   it('keeps both', () => {

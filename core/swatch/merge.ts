@@ -1,4 +1,5 @@
 import { type Condition, deltaE00, toHex, toLab } from '../color/index.ts';
+import { boardAgain, boardsOf } from './board.ts';
 import { type Draft, type Op, same, swatchFields } from './change.ts';
 import { addGroups, addSwatches, rowOps } from './edits.ts';
 import { itemOps } from './item-ops.ts';
@@ -100,7 +101,7 @@ export function mergeLibrary(
   }
   const fresh: Group[] = [];
   const homes = new Map<string, Swatch[]>();
-  /** Where each of theirs is afterwards. */
+  /** Where each of theirs is afterwards, groups and items among them. */
   const here = new Map(meetings.map((m) => [m.theirs.id, m.mine.id]));
   for (const group of theirs.groups) {
     const arriving = group.swatches
@@ -113,24 +114,32 @@ export function mergeLibrary(
         here.set(s.id, id);
         return { ...s, id };
       });
-    if (arriving.length === 0) continue;
     const home = homeOf(mine, theirs, group);
+    if (home) here.set(group.id, home.id);
+    if (arriving.length === 0) continue;
     if (home) homes.set(home.id, [...(homes.get(home.id) ?? []), ...arriving]);
     else {
       const name = isLoose(theirs, group) ? theirs.name : group.name;
-      fresh.push({ id: newId(), name, swatches: arriving });
+      const id = newId();
+      here.set(group.id, id);
+      fresh.push({ id, name, swatches: arriving });
     }
   }
   for (const [id, arriving] of homes) ops.push(...addSwatches(rows, id, arriving).ops);
   if (fresh.length > 0) ops.push(...addGroups(rows, fresh).ops);
   // what refers to swatches comes along, unless the very same is here
-  const items = (theirs.items ?? []).flatMap((item): Item[] => {
-    const again = itemAgain(item, (id) => here.get(id));
+  const to = (id: string) => here.get(id);
+  const arrived = (again: Item | null, theirId: string): Item[] => {
     if (!again) return [];
     const { id: _, ...come } = again;
-    const known = mine.items?.some(({ id: __, ...own }) => same(own, come));
-    return known ? [] : [{ ...come, id: newId() }];
-  });
+    const known = mine.items?.find(({ id: __, ...own }) => same(own, come));
+    const id = known?.id ?? newId();
+    here.set(theirId, id);
+    return known ? [] : [{ ...come, id }];
+  };
+  const items = (theirs.items ?? []).flatMap((item) => arrived(itemAgain(item, to), item.id));
+  // boards show items, too, and come after them
+  for (const board of boardsOf(theirs)) items.push(...arrived(boardAgain(board, to), board.id));
   ops.push(...itemOps(rows, items));
   return ops.length === 0
     ? null

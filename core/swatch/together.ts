@@ -1,3 +1,4 @@
+import { boardAgain, boardsOf } from './board.ts';
 import { itemAgain } from './items.ts';
 import { type Group, type Item, isLoose, type Library, type NewId } from './model.ts';
 
@@ -5,22 +6,29 @@ import { type Group, type Item, isLoose, type Library, type NewId } from './mode
 export function broughtTogether(libraries: Library[], newId: NewId): { groups: Group[]; items: Item[] } {
   const ids = new Map<string, string>();
   const items: Item[] = [];
+  const named = (id: string) => {
+    const made = newId();
+    ids.set(id, made);
+    return made;
+  };
   const groups = libraries.flatMap((library) => {
     ids.clear();
     const made = library.groups
       .filter((g) => !isLoose(library, g) || g.swatches.length > 0)
       .map((g) => ({
-        id: newId(),
+        id: named(g.id),
         name: isLoose(library, g) ? library.name : g.name,
-        swatches: g.swatches.map((s) => {
-          const id = newId();
-          ids.set(s.id, id);
-          return { ...s, id };
-        }),
+        swatches: g.swatches.map((s) => ({ ...s, id: named(s.id) })),
       }));
+    const to = (id: string) => ids.get(id);
     for (const item of library.items ?? []) {
-      const again = itemAgain(item, (id) => ids.get(id));
-      if (again) items.push({ ...again, id: newId() });
+      const again = itemAgain(item, to);
+      if (again) items.push({ ...again, id: named(item.id) });
+    }
+    // boards show items, too
+    for (const board of boardsOf(library)) {
+      const again = boardAgain(board, to);
+      if (again) items.push({ ...again, id: named(board.id) });
     }
     return made;
   });

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
 import { useId, useMemo, useState } from 'react';
-import { proportions, sharesFrom, thingsOf } from '#core/board/index';
+import { proportions, sharesFrom, thingsOf, workKey } from '#core/board/index';
 import { toHex } from '#core/color/index';
 import {
   type Board,
@@ -36,9 +36,10 @@ import { Tick } from '~/ui/tick';
 import { nameIn } from './BoardOutline';
 import css from './BoardView.module.css';
 import type { BoardState } from './use-board';
+import type { ShownWork } from './use-works';
 
 /** What is chosen on a board, and the board itself. */
-export function BoardReadout({ state }: { state: BoardState }) {
+export function BoardReadout({ state, works }: { state: BoardState; works: ReadonlyMap<string, ShownWork> }) {
   const { board, laid } = state;
   return (
     <Panel side="readout" label="Board">
@@ -59,7 +60,7 @@ export function BoardReadout({ state }: { state: BoardState }) {
               </Button>
             </section>
           )}
-          <Study state={state} board={board} />
+          <Study state={state} board={board} works={works} />
         </div>
       )}
     </Panel>
@@ -301,21 +302,31 @@ function TheBoard({ state, board }: { state: BoardState; board: Board }) {
 
 const percent = (v: number) => `${(100 * v).toFixed(v < 0.0995 ? 1 : 0)} %`;
 
-/** The areas of the board's colours next to those of its picture. */
-function Study({ state, board }: { state: BoardState; board: Board }) {
+/** The areas of the board's colours next to those of its picture, or else of its artwork. */
+function Study({
+  state,
+  board,
+  works,
+}: {
+  state: BoardState;
+  board: Board;
+  works: ReadonlyMap<string, ShownWork>;
+}) {
   const { sources, laid } = state;
   const condition = useCondition();
   const found = useMemo(() => {
     const { things } = thingsOf(board, sources, laid?.ground ?? { space: 'rgb', components: [1, 1, 1] });
     const picture = things.find((t) => t.is === 'picture');
-    if (!picture || !things.some((t) => t.is === 'color')) return null;
-    return { picture: picture.name, ...proportions(things, picture.picture.colors, condition) };
-  }, [board, sources, laid, condition]);
+    const work = things.find((t) => t.is === 'work');
+    const covered = picture?.picture.colors ?? (work && works.get(workKey(work.work, work.colorway))?.colors);
+    if (!covered || !things.some((t) => t.is === 'color')) return null;
+    return { name: (picture ?? work)!.name, ...proportions(things, covered, condition) };
+  }, [board, sources, laid, works, condition]);
   if (!found) return null;
-  const { picture, rows, rest } = found;
+  const { name, rows, rest } = found;
   return (
     <section className={css.part} aria-label="Proportions">
-      <h2 className="caption">Areas here and in {picture}</h2>
+      <h2 className="caption">Areas here and in {name}</h2>
       <table className={css.study}>
         <thead className="caption">
           <tr>
@@ -341,7 +352,7 @@ function Study({ state, board }: { state: BoardState; board: Board }) {
           ))}
         </tbody>
       </table>
-      {rest > 0.005 && <p className="caption">Near none of them: {percent(rest)} of the picture.</p>}
+      {rest > 0.005 && <p className="caption">Near none of them: {percent(rest)} of it.</p>}
       <Button
         onClick={() => {
           const shares = sharesFrom(board, rows);

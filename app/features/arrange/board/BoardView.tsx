@@ -131,7 +131,7 @@ export function BoardView() {
           />
         )}
       </Stage>
-      <BoardReadout state={state} />
+      <BoardReadout state={state} works={works} />
       {board && laid ? (
         <BoardBar state={state} board={board} laid={laid} works={works} />
       ) : (

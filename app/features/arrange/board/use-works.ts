@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { rowsIn } from '#core/artwork/index';
-import { type LaidBoard, workKey } from '#core/board/index';
+import { type Covered, type LaidBoard, workKey } from '#core/board/index';
 import { artworksOf, colorwaysOf, type Library, swatchIndex } from '#core/swatch/index';
 import { madeIn } from '~/features/shared/artwork/made';
 import { asImage } from '~/features/shared/artwork/use-painted';
@@ -12,7 +12,11 @@ import { useCondition } from '~/ui/condition';
 /** Pixels on the longer side of a page of a PDF on a board. */
 const SIDE = 1600;
 
-export type ShownWork = DrawnBoard['works'][number] & { url: string };
+export type ShownWork = DrawnBoard['works'][number] & {
+  url: string;
+  /** Its colours as they are in the colourway, with how much of it each paints. */
+  colors: Covered[];
+};
 
 interface Wanted {
   work: string;
@@ -20,6 +24,7 @@ interface Wanted {
   hash: string;
   /** Null until it has been looked through. */
   made: Made | null;
+  colors: Covered[];
 }
 
 /** The works on a board as they are shown, by their keys; each is painted again when what it is made of changes. */
@@ -42,7 +47,7 @@ export function useWorks(laid: LaidBoard | null, library: Library): ReadonlyMap<
       const item = items.find((a) => a.id === work);
       if (!item) return [];
       const facts = opened[item.data.asset]?.facts;
-      if (!facts) return [{ work, colorway, hash: item.data.asset, made: null }];
+      if (!facts) return [{ work, colorway, hash: item.data.asset, made: null, colors: [] }];
       const swatchOf = (id: string) => swatches.get(id)?.swatch;
       const way = colorwaysOf(library, work).find((c) => c.id === colorway) ?? null;
       const rows = rowsIn(facts.colors, way, swatchOf, condition);
@@ -52,6 +57,7 @@ export function useWorks(laid: LaidBoard | null, library: Library): ReadonlyMap<
         {
           ...{ work, colorway, hash: item.data.asset },
           made: facts.form === 'pages' ? { ...made, page: 0 } : made,
+          colors: rows.map(({ color, share }) => ({ color, share })),
         },
       ];
     });
@@ -67,7 +73,7 @@ export function useWorks(laid: LaidBoard | null, library: Library): ReadonlyMap<
     let live = true;
     void (async () => {
       const next = new Map<string, ShownWork & { said: string }>();
-      for (const { work, colorway, hash, made } of wanted) {
+      for (const { work, colorway, hash, made, colors } of wanted) {
         if (!made) continue;
         const key = workKey(work, colorway);
         const said = JSON.stringify([hash, made]);
@@ -80,13 +86,8 @@ export function useWorks(laid: LaidBoard | null, library: Library): ReadonlyMap<
           const painted = await asImage(await artworks.client.ask('paint', { hash, made }), made.page, SIDE);
           if (!live) return;
           next.set(key, {
-            work,
-            colorway,
-            hash,
-            made,
-            shown: painted,
+            ...{ work, colorway, hash, made, colors, shown: painted, said },
             url: URL.createObjectURL(painted),
-            said,
           });
         } catch {
           // its place stays empty; Apply says what is wrong with it
