@@ -92,7 +92,7 @@ export function addBoardCommand(
       const on = await condition(library);
       const board = boardIn(library, given, place);
       const sources: BoardSources = { library, condition: on, pictures: [] };
-      const { pages, ground, missing } = layOut(board, sources);
+      const { pages, ground, printsGround, missing } = layOut(board, sources);
       const warnings = [
         ...missing.map(({ name }) => `“${name}” is not in the library any more; it is left out.`),
         ...(pages.some((p) => p.marks.some((m) => m.is === 'work'))
@@ -104,7 +104,10 @@ export function addBoardCommand(
       if (ending === 'pdf') {
         const parts = { pictures: new Map(), works: new Map() };
         const { bleed = false, marks = false, x4 = false } = given;
-        const made = await boardPdf(pages, { library, title, ground, parts, services, bleed, marks, x4 });
+        const made = await boardPdf(pages, {
+          ...{ library, title, parts, services, bleed, marks, x4 },
+          ground: printsGround ? ground : null,
+        });
         warnings.push(...made.warnings);
         await write(out, made.bytes, streams);
       } else {

@@ -24,6 +24,7 @@ export interface Press {
 export interface DrawnBoard {
   pages: BoardPage[];
   ground: Color;
+  printsGround: boolean;
   title: string;
   press: Press;
   /** The swatches of its gradients. */

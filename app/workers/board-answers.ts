@@ -83,7 +83,8 @@ export async function boardAsPdf(
         : await printed(hash, made),
     );
   return boardPdf(board.pages, {
-    ...{ library: libraryOf(board), title: board.title, ground: board.ground, parts: { pictures, works } },
+    ...{ library: libraryOf(board), title: board.title, parts: { pictures, works } },
+    ground: board.printsGround ? board.ground : null,
     services: { condition, loadFont, profile, now: new Date().toISOString() },
     ...how,
   });

@@ -45,7 +45,9 @@ const board = (more: Partial<Board['data']> = {}): Board => {
   return { ...made, data: { ...made.data, ...more } };
 };
 const pdfOf = async (one: Board, more: Partial<Parameters<typeof boardPdf>[1]> = {}) => {
-  const { pages, ground } = layOut(one, { library, condition: coated, pictures: [] });
+  const laid = layOut(one, { library, condition: coated, pictures: [] });
+  const { pages } = laid;
+  const ground = laid.printsGround ? laid.ground : null;
   const parts = { pictures: new Map(), works: new Map() };
   const made = await boardPdf(pages, { library, title: one.name, ground, parts, services, ...more });
   return { ...made, pages };
@@ -152,6 +154,16 @@ describe('a board as PDF', () => {
         plate.some((v) => v < 128),
         name,
       ).toBe(true);
+  });
+
+  it('prints a dark ground, and never the colour of the paper', async () => {
+    const inked = async (paper: 'condition' | 'dark') => {
+      const one = board({ paper, labels: [], objects: [], showsCondition: false });
+      const all = await plates((await pdfOf({ ...one, name: '' })).bytes);
+      return [...all.values()].some((plate) => plate.some((v) => v < 250));
+    };
+    expect(await inked('condition')).toBe(false);
+    expect(await inked('dark')).toBe(true);
   });
 
   it('has live text, which letters of no font here are reported to lack', async () => {

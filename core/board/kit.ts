@@ -30,7 +30,7 @@ export async function boardFiles(
   for (const board of boardsOf(library)) {
     const title = board.name || 'Board';
     await step(title);
-    const { pages, ground, missing } = layOut(board, {
+    const { pages, ground, printsGround, missing } = layOut(board, {
       library,
       condition: services.condition,
       pictures: kept,
@@ -54,7 +54,10 @@ export async function boardFiles(
           say(`the artwork “${item.name}” is left out: ${error.message}`);
         }
       }
-    const made = await boardPdf(pages, { library, title, ground, parts: { pictures, works }, services });
+    const made = await boardPdf(pages, {
+      ...{ library, title, services, parts: { pictures, works } },
+      ground: printsGround ? ground : null,
+    });
     for (const text of made.warnings) say(text);
     files.push({ path: free(`${FOLDER}/${fileName(title, 'pdf')}`), bytes: made.bytes, format: 'pdf' });
   }

@@ -26,6 +26,8 @@ export function groundOf(paper: PaperId, condition: Condition): Color {
 export interface LaidBoard {
   pages: BoardPage[];
   ground: Color;
+  /** Whether a press prints the ground: a tint is, paper is not. */
+  printsGround: boolean;
   /** Objects whose swatches, pictures, works are not in the library any more. */
   missing: BoardObject[];
 }
@@ -143,5 +145,6 @@ function layOutPlainly(board: Board, sources: BoardSources): LaidBoard {
     const right = [facts, number].filter(Boolean).join(' · ');
     return { width, height, marks: [...marks, ...foot(board, whole, right, drawing).marks] };
   });
-  return { pages, ground, missing };
+  const printsGround = data.paper !== 'white' && data.paper !== 'condition';
+  return { pages, ground, printsGround, missing };
 }

@@ -1,6 +1,6 @@
 import { inksOf } from '../artwork/made.ts';
 import { StopInks } from '../artwork/stop-inks.ts';
-import { type Color, type Condition, toLab } from '../color/index.ts';
+import type { Color, Condition } from '../color/index.ts';
 import { plainStops } from '../gradient/index.ts';
 import { type Document, documentOf, intend, painter } from '../pdf/paint.ts';
 import { Plates } from '../pdf/plates.ts';
@@ -39,7 +39,7 @@ const isPng = (bytes: Uint8Array) => bytes[0] === 0x89 && bytes[1] === 0x50;
 
 /**
  * A board as PDF: spot and technical swatches on their plates, gradients of them, too; text as text; works as they are printed.
- * @param ground the color of the page; none is printed on white
+ * @param ground what is printed below all of it; null for bare paper
  * @param bleed adds 3 mm around what is cut, `marks` says where that is
  * @returns the file, and what is not as the board has it, in words
  */
@@ -57,7 +57,7 @@ export async function boardPdf(
   }: {
     library: Library;
     title: string;
-    ground: Color;
+    ground: Color | null;
     parts: PdfParts;
     services: Pick<Services, 'condition' | 'loadFont' | 'profile' | 'now'>;
     bleed?: boolean;
@@ -84,7 +84,6 @@ export async function boardPdf(
   const warnings = new Set<string>();
   // what lies outside of what is cut, mm
   const around = marks ? MARK.from + MARK.length + 1 : bleed ? BLEED : 0;
-  const isPrinted = toLab(ground, condition)[0] < 99;
 
   for (const { width, height, marks: drawn } of pages) {
     const sides = [width + 2 * around, height + 2 * around].map(points) as [number, number];
@@ -105,7 +104,7 @@ export async function boardPdf(
         height: h + top + bottom,
       };
     };
-    if (isPrinted) filled(doc, over({ x: 0, y: 0, width, height }), paint(plainly(ground)));
+    if (ground) filled(doc, over({ x: 0, y: 0, width, height }), paint(plainly(ground)));
     for (const mark of drawn) draw(mark, over);
     if (marks) cropMarks(doc, width, height, around);
   }

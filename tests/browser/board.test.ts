@@ -110,6 +110,25 @@ describe('a board', () => {
     await screen.click('button', 'Swatches 5');
     await screen.click('checkbox', 'Slate');
     await screen.button('Add 2 objects');
+    // two colours and a gradient: a pair of the colours, and the gradient by itself
+    await screen.button('Add to the board…');
+    await screen.click('checkbox', 'Fog');
+    await screen.click('checkbox', 'Deck');
+    await screen.click('button', 'Gradients 1');
+    await screen.click('checkbox', 'Slate to fog');
+    await screen.button('As a pair');
+    await expect
+      .poll(async () =>
+        (await kept())
+          .at(-1)
+          ?.data.objects.slice(4)
+          .map((o) => [o.of, o.refs.length]),
+      )
+      .toEqual([
+        ['pair', 2],
+        ['gradient', 1],
+      ]);
+    await screen.click('button', 'Undo');
     await screen.button('Add to the board…');
     await screen.button('Text');
     await screen.fill('Text on the board', 'Everything that is touched is in brass.');
@@ -204,8 +223,17 @@ describe('a board', () => {
     expect(large!.height).toBeGreaterThan(600);
     await screen.page.keyboard.press('ArrowLeft');
     await screen.page.waitForSelector('[role=img][aria-label="Deck"]');
+    await screen.button('Beside another');
+    await screen.click('button', 'Red as large as the screen');
+    const both = await screen.page.$$eval('[role=img][aria-label]:not(svg)', (all) =>
+      all.map((e) => [e.getAttribute('aria-label'), e.getBoundingClientRect().width]),
+    );
+    expect(both).toEqual([
+      ['Deck', expect.closeTo(640, -1)],
+      ['Red', expect.closeTo(640, -1)],
+    ]);
     await screen.button('Back to the page');
-    await screen.button('End');
+    await screen.button('Close');
     await screen.text(/On this board/);
     expect(screen.errors).toEqual([]);
   });

@@ -15,6 +15,8 @@ import {
   colorwaysOf,
   gradientsOf,
   isLoose,
+  MAX_OBJECTS,
+  OBJECTS,
   type ObjectKind,
   readingsOf,
   type Swatch,
@@ -27,6 +29,7 @@ import { PlainButton } from '~/ui/plain-button';
 import { Choices } from '~/ui/setting';
 import { count, swatchLabel } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
+import { useToast } from '~/ui/toast';
 import css from './BoardView.module.css';
 import { newId, objectOf } from './object';
 import type { BoardState } from './use-board';
@@ -64,6 +67,7 @@ export function AddDialog({ state, board, onClose }: { state: BoardState; board:
   const [find, setFind] = useState('');
   const [ticked, setTicked] = useState<ReadonlyMap<string, Offer>>(new Map());
   const [text, setText] = useState('');
+  const toast = useToast();
   const offers = useMemo((): Record<Exclude<Kind, 'text'>, Offer[]> => {
     const item = (of: ObjectKind, { id, name }: { id: string; name: string }): Offer => ({
       ...{ key: `${of} ${id}`, of, refs: [id], name: name || 'without a name' },
@@ -97,6 +101,14 @@ export function AddDialog({ state, board, onClose }: { state: BoardState; board:
   const chosen = [...ticked.values()];
   const colors = chosen.filter((o) => o.of === 'swatch');
   const put = (objects: BoardObject[]) => {
+    const room = MAX_OBJECTS - board.data.objects.length;
+    if (objects.length > room) {
+      toast({
+        text: `A board holds up to ${MAX_OBJECTS} objects; ${room === 0 ? 'this one is full' : `this one has room for ${room}`}. Add a group in place of its swatches, or make another board.`,
+        stays: true,
+      });
+      return;
+    }
     if (state.edit(addToBoard(board, objects))) onClose();
   };
   /** The chosen, with what was in the tray placed in the library first. */
@@ -109,6 +121,18 @@ export function AddDialog({ state, board, onClose }: { state: BoardState; board:
     return chosen.map((o) => (o.swatch ? { ...o, refs: [fromTray[n++]!.id] } : o));
   };
   const one = (o: Offer) => objectOf(o.of, o.refs, o.name);
+  /** The chosen colours as one object, and all else that is chosen behind it. */
+  const putTogether = (of: 'pair' | 'ribbon') => {
+    const all = placed();
+    if (!all) return;
+    const own = all.filter((o) => o.of === 'swatch');
+    const together = objectOf(
+      of,
+      own.flatMap((o) => o.refs),
+      own.map((o) => o.name).join(', '),
+    );
+    put([together, ...all.filter((o) => o.of !== 'swatch').map(one)]);
+  };
   return (
     <Dialog open onClose={onClose} maxWidth="sm" fullWidth>
       <DialogTitle>Add to “{board.name}”</DialogTitle>
@@ -164,39 +188,11 @@ export function AddDialog({ state, board, onClose }: { state: BoardState; board:
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose}>Cancel</Button>
-        {colors.length === 2 && (
-          <Button
-            onClick={() => {
-              const all = placed();
-              if (all)
-                put([
-                  objectOf(
-                    'pair',
-                    all.flatMap((o) => o.refs),
-                    all.map((o) => o.name).join(', '),
-                  ),
-                ]);
-            }}
-          >
-            As a pair
-          </Button>
+        {colors.length === OBJECTS.pair.refs && (
+          <Button onClick={() => putTogether('pair')}>As a pair</Button>
         )}
-        {colors.length > 1 && (
-          <Button
-            onClick={() => {
-              const all = placed();
-              if (all)
-                put([
-                  objectOf(
-                    'ribbon',
-                    all.flatMap((o) => o.refs),
-                    all.map((o) => o.name).join(', '),
-                  ),
-                ]);
-            }}
-          >
-            As a ribbon
-          </Button>
+        {colors.length > 1 && colors.length <= OBJECTS.ribbon.refs && (
+          <Button onClick={() => putTogether('ribbon')}>As a ribbon</Button>
         )}
         <Button
           variant="contained"

@@ -69,7 +69,7 @@ export function BoardBar({
     const ids = new Set(all.flatMap((m) => (m.is === 'gradient' ? m.gradient.refs : [])));
     const pictures = new Set(all.flatMap((m) => (m.is === 'picture' ? [m.picture] : [])));
     return {
-      ...{ pages: laid.pages, ground: laid.ground, title: name },
+      ...{ pages: laid.pages, ground: laid.ground, printsGround: laid.printsGround, title: name },
       press: pressOf(library, conditionOf(library)),
       swatches: [...ids].flatMap((id) => index.get(id)?.swatch ?? []),
       works: [...works.values()].map(({ work, colorway, hash, made, shown }) => ({

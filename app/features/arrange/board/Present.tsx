@@ -25,6 +25,8 @@ export function Present({
   const [page, setPage] = useState(first);
   /** The colours that are shown large, by their places in the list. */
   const [large, setLarge] = useState<readonly number[]>([]);
+  /** The next colour that is chosen stands beside the one that is shown. */
+  const [beside, setBeside] = useState(false);
   const colors = useMemo(() => {
     const found = new Map<string, string>();
     for (const { marks } of laid.pages)
@@ -45,12 +47,14 @@ export function Present({
       if (document.fullscreenElement) void document.exitFullscreen().catch(() => undefined);
     };
   }, []);
-  const shown = laid.pages[page]!;
+  // another page may take some of it away meanwhile
+  const shown = laid.pages[Math.min(page, laid.pages.length - 1)]!;
+  const seen = large.filter((n) => n < colors.length);
   return (
     <Dialog
       open
       fullScreen
-      onClose={() => (large.length > 0 ? setLarge([]) : onClose())}
+      onClose={() => (seen.length > 0 ? setLarge([]) : onClose())}
       slotProps={{ paper: { 'aria-label': `${title}, presented` } }}
       onKeyDown={(e) => {
         const by = {
@@ -68,9 +72,9 @@ export function Present({
       }}
     >
       <div className={css.present}>
-        {large.length > 0 ? (
+        {seen.length > 0 ? (
           <div className={css.large}>
-            {large.map((n) => (
+            {seen.map((n) => (
               <span key={n} style={{ background: colors[n]!.hex }} role="img" aria-label={colors[n]!.name} />
             ))}
           </div>
@@ -81,8 +85,8 @@ export function Present({
         )}
         <div className={css.bar}>
           <span className="caption" role="status">
-            {large.length > 0
-              ? large.map((n) => colors[n]!.name).join(' · ')
+            {seen.length > 0
+              ? seen.map((n) => colors[n]!.name).join(' · ')
               : laid.pages.length > 1
                 ? `page ${page + 1} of ${laid.pages.length} · arrow keys turn`
                 : title}
@@ -93,20 +97,28 @@ export function Present({
                 key={hex}
                 aria-label={`${name} as large as the screen`}
                 title={`${name}; with Shift beside the other`}
-                aria-pressed={large.includes(n)}
+                aria-pressed={seen.includes(n)}
                 className={css.chip}
                 style={{ background: hex }}
-                onClick={(e) => setLarge(e.shiftKey && large.length > 0 ? [large[0]!, n] : [n])}
+                onClick={(e) => {
+                  setLarge((e.shiftKey || beside) && seen.length > 0 ? [seen[0]!, n] : [n]);
+                  setBeside(false);
+                }}
               />
             ))}
           </span>
-          {large.length > 0 && (
-            <PlainButton look="tab" onClick={() => setLarge([])}>
-              Back to the page
-            </PlainButton>
+          {seen.length > 0 && (
+            <>
+              <PlainButton look="tab" aria-pressed={beside} onClick={() => setBeside(!beside)}>
+                Beside another
+              </PlainButton>
+              <PlainButton look="tab" onClick={() => setLarge([])}>
+                Back to the page
+              </PlainButton>
+            </>
           )}
           <PlainButton look="tab" onClick={onClose}>
-            End
+            Close
           </PlainButton>
         </div>
       </div>
