@@ -1,5 +1,13 @@
 import { type Command, InvalidArgumentError } from 'commander';
-import { type BoardSources, boardPdf, boardSvg, fontCss, layOut, outlinesOf } from '../core/board/index.ts';
+import {
+  type BoardSources,
+  boardPdf,
+  boardSvg,
+  fontCss,
+  layOut,
+  omittedText,
+  outlinesOf,
+} from '../core/board/index.ts';
 import type { Condition } from '../core/color/index.ts';
 import { FormatError } from '../core/formats/index.ts';
 import {
@@ -92,8 +100,11 @@ export function addBoardCommand(
       const on = await condition(library);
       const board = boardIn(library, given, place);
       const sources: BoardSources = { library, condition: on, pictures: [] };
-      const { pages, ground, printsGround, missing } = layOut(board, sources);
+      const laid = layOut(board, sources);
+      const { pages, ground, printsGround, missing } = laid;
+      const tooMany = omittedText(laid);
       const warnings = [
+        ...(tooMany ? [tooMany] : []),
         ...missing.map(({ name }) => `“${name}” is not in the library any more; it is left out.`),
         ...(pages.some((p) => p.marks.some((m) => m.is === 'work'))
           ? ['Artwork is not in the file; its places are left empty.']

@@ -23,7 +23,7 @@ import {
 } from '../swatch/index.ts';
 import { coated, randomly, readBy, services } from '../testing.ts';
 import { areasOf } from './areas.ts';
-import { dateText, layOut } from './lay-out.ts';
+import { dateText, layOut, omittedText } from './lay-out.ts';
 import type { BoardPage, Box, Mark } from './marks.ts';
 import { proportions, sharesFrom } from './study.ts';
 import { linesIn, MM_PER_POINT } from './text.ts';
@@ -266,6 +266,20 @@ describe('a board of a library', () => {
     const { missing, pages } = layOut(board, sources);
     expect(missing.map((o) => o.name)).toEqual(['Old red']);
     expect(pages[0]!.marks.filter((m) => m.is === 'area').length).toBe(1);
+  });
+
+  it('of a group of 100,000 shows as many as a board holds, and says how many it leaves out', () => {
+    const many = Array.from({ length: 100_000 }, (_, i) => ({
+      ...swatches[i % 60]!,
+      id: `m${i}`,
+      name: `${i}`,
+    }));
+    const large = { ...library, groups: [{ id: 'g', name: 'All', swatches: many }] };
+    const laid = layOut(emptyBoard('b', 'All', [object('group', ['g'])]), { ...sources, library: large });
+    expect(laid.pages.flatMap((p) => p.marks).filter((m) => m.is === 'area').length).toBeLessThanOrEqual(
+      1000,
+    );
+    expect(omittedText(laid)).toMatch(/up to 500 swatches; 99,500 more are left out/);
   });
 
   it('shows the picture of a story large, its colours by coverage beside it, and what was made of them below', () => {

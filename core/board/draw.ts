@@ -33,7 +33,7 @@ export const inkOn = (color: Color, condition: Condition): { first: TextInk; sec
 export const inkOnPage = ({ ground, condition }: Drawing): { first: TextInk; second: TextInk } =>
   takesDark(ground, condition) ? { first: 'black', second: 'grey' } : { first: 'white', second: 'pale' };
 
-/** The labels of a thing as lines: the name, then what is said in words and numbers. */
+/** The labels of a thing as lines: the name, then its values. */
 export function writingsOf(
   labels: readonly LabelText[],
   [name, value]: readonly [number, number],
@@ -159,7 +159,7 @@ export function fill(box: Box, thing: Thing, drawing: Drawing): Mark[] {
     return numberIn(box, thing, drawing.ground, drawing);
   }
   const caption = captionOf(thing, box.width, drawing);
-  // where there is no room for it below, it is in the key
+  // a caption that does not fit below moves to the key
   const fits = caption.length > 0 && box.height >= 3 * caption.length * CAPTION;
   const inner = fits ? { ...box, height: box.height - caption.length * CAPTION } : box;
   const marks = inside(inner, thing, drawing);
@@ -183,7 +183,7 @@ function captionOf({ labels }: Thing, width: number, drawing: Drawing) {
   return marks;
 }
 
-/** What is no flat color, without its caption. */
+/** A picture, work, gradient or stripes, without a caption. */
 export function inside(box: Box, thing: Thing, drawing: Drawing): Mark[] {
   const { of } = thing;
   switch (thing.is) {

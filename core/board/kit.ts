@@ -5,7 +5,7 @@ import { artworksOf, colorwaysOf } from '../swatch/colorway.ts';
 import type { Library } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
 import { fileName } from '../text/names.ts';
-import { layOut } from './lay-out.ts';
+import { layOut, omittedText } from './lay-out.ts';
 import { boardPdf } from './pdf.ts';
 import { workKey } from './svg.ts';
 
@@ -30,13 +30,16 @@ export async function boardFiles(
   for (const board of boardsOf(library)) {
     const title = board.name || 'Board';
     await step(title);
-    const { pages, ground, printsGround, missing } = layOut(board, {
+    const laid = layOut(board, {
       library,
       condition: services.condition,
       pictures: kept,
     });
+    const { pages, ground, printsGround, missing } = laid;
     const say = (text: string) => warnings.push(`${title}: ${text}`);
     for (const o of missing) say(`“${o.name}” is not in the library any more.`);
+    const tooMany = omittedText(laid);
+    if (tooMany) say(tooMany);
     for (const { marks } of pages)
       for (const m of marks) {
         if (m.is !== 'work' || works.has(workKey(m.work, m.colorway))) continue;

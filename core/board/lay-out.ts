@@ -1,5 +1,5 @@
 import { type Color, type Condition, toLab } from '../color/index.ts';
-import type { Board, BoardObject, PaperId } from '../swatch/board.ts';
+import { type Board, type BoardObject, MAX_OBJECTS, type PaperId } from '../swatch/board.ts';
 import { sidesOf } from '../swatch/page.ts';
 import { type Drawing, inkOnPage } from './draw.ts';
 import { key, layouts } from './layouts.ts';
@@ -30,7 +30,15 @@ export interface LaidBoard {
   printsGround: boolean;
   /** Objects whose swatches, pictures, works are not in the library any more. */
   missing: BoardObject[];
+  /** Swatches of groups beyond what a board shows. */
+  omitted: number;
 }
+
+/** How much of its groups a board leaves out, as a warning; null where it shows all. */
+export const omittedText = ({ omitted }: Pick<LaidBoard, 'omitted'>): string | null =>
+  omitted > 0
+    ? `A board shows up to ${MAX_OBJECTS} swatches; ${omitted.toLocaleString('en-GB')} more ${omitted === 1 ? 'is' : 'are'} left out. Divide the groups.`
+    : null;
 
 /** What stands at the foot of each page: title and note, and to the right what the colours are for. */
 function foot(board: Board, body: Box, right: string, drawing: Drawing): { marks: Mark[]; height: number } {
@@ -129,7 +137,7 @@ function layOutPlainly(board: Board, sources: BoardSources): LaidBoard {
   const { data } = board;
   const { condition } = sources;
   const ground = groundOf(data.paper, condition);
-  const { things, missing } = thingsOf(board, sources, ground);
+  const { things, missing, omitted } = thingsOf(board, sources, ground);
   const { width, height } = sidesOf(data.page);
   const margin = Math.min(data.page.margin, width / 4, height / 4);
   const whole: Box = { x: margin, y: margin, width: width - 2 * margin, height: height - 2 * margin };
@@ -146,5 +154,5 @@ function layOutPlainly(board: Board, sources: BoardSources): LaidBoard {
     return { width, height, marks: [...marks, ...foot(board, whole, right, drawing).marks] };
   });
   const printsGround = data.paper !== 'white' && data.paper !== 'condition';
-  return { pages, ground, printsGround, missing };
+  return { pages, ground, printsGround, missing, omitted };
 }

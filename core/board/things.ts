@@ -1,7 +1,14 @@
 import { type Color, type Condition, contrast, notations, toHex, toLab } from '../color/index.ts';
 import { keptLab } from '../reading/swatches.ts';
 import type { LibraryPicture } from '../services.ts';
-import { type Board, type BoardObject, LABELS, type LabelId, labelIds } from '../swatch/board.ts';
+import {
+  type Board,
+  type BoardObject,
+  LABELS,
+  type LabelId,
+  labelIds,
+  MAX_OBJECTS,
+} from '../swatch/board.ts';
 import { artworksOf, isColorway } from '../swatch/colorway.ts';
 import { type Gradient, gradientsOf } from '../swatch/gradient.ts';
 import { isLoose, type Library, type Swatch, swatchIndex, swatchLabel } from '../swatch/model.ts';
@@ -105,7 +112,11 @@ export function thingsOf(
   { data }: Pick<Board, 'data'>,
   sources: BoardSources,
   ground: Color,
-): { things: Thing[]; missing: BoardObject[] } {
+): {
+  things: Thing[];
+  missing: BoardObject[] /** Swatches of groups beyond what a board shows. */;
+  omitted: number;
+} {
   const { library, condition, pictures } = sources;
   const swatches = swatchIndex(library);
   const groups = new Map(library.groups.map((g) => [g.id, g]));
@@ -115,6 +126,7 @@ export function thingsOf(
   const colorways = new Map((library.items ?? []).filter(isColorway).map((c) => [c.id, c]));
   const coverage = coverageOf(sources);
   const missing: BoardObject[] = [];
+  let omitted = 0;
 
   const laid = (object: BoardObject): Thing[] | null => {
     const { id: of, refs, weight, share, labels: own } = object;
@@ -140,7 +152,9 @@ export function thingsOf(
         // the members of a group with a share of its own have that together
         const part = share === undefined ? {} : { share: share / Math.max(1, group.swatches.length) };
         const heading = isLoose(library, group) ? {} : { heading: group.name };
-        return group.swatches.map((s, i) => ({ ...color(s), ...part, ...(i === 0 ? heading : {}) }));
+        const shown = group.swatches.slice(0, MAX_OBJECTS);
+        omitted += group.swatches.length - shown.length;
+        return shown.map((s, i) => ({ ...color(s), ...part, ...(i === 0 ? heading : {}) }));
       }
       case 'ribbon':
         return here.length > 0 ? [{ ...common(object.name), is: 'stripes', swatches: here }] : null;
@@ -204,7 +218,9 @@ export function thingsOf(
     if (!found) missing.push(object);
     return found ?? [];
   });
-  return { things, missing };
+  // a board of large groups stays as quick as one of as many swatches
+  omitted += Math.max(0, things.length - MAX_OBJECTS);
+  return { things: things.slice(0, MAX_OBJECTS), missing, omitted };
 }
 
 /** How much of the pictures colours cover, by what they look like. */

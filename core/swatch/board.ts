@@ -233,7 +233,7 @@ export const removeObjects = (board: Board, ids: ReadonlySet<string>): Draft =>
   setBoard(
     board,
     { objects: board.data.objects.filter((o) => !ids.has(o.id)) },
-    ids.size === 1 ? 'take something off' : `take ${ids.size} objects off`,
+    ids.size === 1 ? 'remove an object from' : `remove ${ids.size} objects from`,
   );
 
 /** Puts an object at another place of the order. */

@@ -215,6 +215,17 @@ describe('a board', () => {
     await expect
       .poll(() => screen.page.evaluate(() => navigator.clipboard.readText()))
       .toBe('Deck\t#E2D2B4\nRed\t#B3262B');
+    // what would be printed, while the dialog is open
+    await screen.page.evaluate(`
+      window.print = () => {
+        window.printed = [...document.querySelectorAll('[data-printed] img')].map((i) => i.naturalWidth > 0);
+        setTimeout(() => window.dispatchEvent(new Event('afterprint')), 50);
+      };
+    `);
+    await screen.button('Print…');
+    await screen.page.waitForFunction('window.printed');
+    expect(await screen.page.evaluate('window.printed')).toEqual([true]);
+    await screen.page.waitForFunction(() => !document.querySelector('[data-printed]'));
     await screen.page.keyboard.press('Escape');
     await screen.button('Present');
     await screen.click('button', 'Red as large as the screen');

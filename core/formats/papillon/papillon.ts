@@ -70,7 +70,7 @@ export const papillon: PlainFormat = {
       return again ? [again] : [];
     });
     const kept: NonNullable<Bare['items']> = whole.map(({ id: ___, ...rest }) => rest);
-    // what a board shows by its kind and place; pictures and artwork are no part of the file
+    // a board refers by kind and place; the file contains neither pictures nor artwork
     const shown = new Map([
       ...[...places].map(([id, at]) => [id, `swatch ${at}`] as const),
       ...library.groups.map((g, at) => [g.id, `group ${at}`] as const),

@@ -3,7 +3,7 @@ import Popover from '@mui/material/Popover';
 import { zipSync } from 'fflate';
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
-import type { BoardPage, LaidBoard } from '#core/board/index';
+import { type BoardPage, type LaidBoard, workKey } from '#core/board/index';
 import { conditionOf, toHex } from '#core/color/index';
 import { withDensity } from '#core/formats/png/density';
 import { type Board, pageText, swatchIndex } from '#core/swatch/index';
@@ -32,11 +32,14 @@ export function BoardBar({
   state,
   board,
   laid,
+  page,
   works,
 }: {
   state: BoardState;
   board: Board;
   laid: LaidBoard;
+  /** The page that is looked at. */
+  page: number;
   works: ReadonlyMap<string, ShownWork>;
 }) {
   const { library } = state;
@@ -51,12 +54,25 @@ export function BoardBar({
   const [chip, setChip] = useState(400);
   const [labels, setLabels] = useState(true);
   const { job, start, stop } = useJob(() => artworks.client.stopAll());
+  /** Artwork of the board that is not shown, as it is still being opened or cannot be. */
+  const unseen = [
+    ...new Set(
+      laid.pages
+        .flatMap((p) => p.marks)
+        .flatMap((m) => (m.is === 'work' && !works.has(workKey(m.work, m.colorway)) ? [m.work] : [])),
+    ),
+  ].map((id) => library.items?.find((i) => i.id === id)?.name ?? 'artwork');
   const run = (what: string, make: (stage: (text: string) => void) => Promise<void>) =>
     start(
       'Making the file',
       async ({ stage }) => {
         stage(what);
         await make(stage);
+        if (unseen.length > 0)
+          toast({
+            text: `Left out: ${unseen.join(', ')}. The artwork is not open; see Apply, or try again.`,
+            stays: true,
+          });
       },
       (why) => `${what} was not made: ${why}`,
     );
@@ -108,12 +124,13 @@ export function BoardBar({
   const rasters = async (pages: readonly BoardPage[]) => {
     const drawings = await svgs(true);
     const made: Uint8Array<ArrayBuffer>[] = [];
-    for (const [i, { width, height }] of pages.entries()) {
+    for (const one of pages) {
+      const { width, height } = one;
       const [w, h] = [width, height].map((v) => Math.max(1, Math.round((v / 25.4) * dpi))) as [
         number,
         number,
       ];
-      made.push(withDensity(await pngOf(drawings[i]!, w, h), dpi));
+      made.push(withDensity(await pngOf(drawings[laid.pages.indexOf(one)]!, w, h), dpi));
     }
     return made;
   };
@@ -166,7 +183,7 @@ export function BoardBar({
   };
   const copyPicture = () =>
     run('The picture', async () => {
-      const [first] = await rasters(laid.pages.slice(0, 1));
+      const [first] = await rasters(laid.pages.slice(page, page + 1));
       await navigator.clipboard.write([
         new ClipboardItem({ 'image/png': new Blob([first!], { type: 'image/png' }) }),
       ]);
@@ -184,7 +201,7 @@ export function BoardBar({
   const { width, height } = laid.pages[0]!;
   const mm = (v: number) => Number(v.toFixed(1));
   return (
-    <BottomBar label="Take the board">
+    <BottomBar label="Download the board">
       <strong>Board</strong>
       <span className={`caption cut ${css.facts}`} role="status">
         {[

@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
 import { useId, useMemo, useState } from 'react';
-import { proportions, sharesFrom, thingsOf, workKey } from '#core/board/index';
+import { omittedText, proportions, sharesFrom, thingsOf, workKey } from '#core/board/index';
 import { toHex } from '#core/color/index';
 import {
   type Board,
@@ -59,6 +59,11 @@ export function BoardReadout({ state, works }: { state: BoardState; works: Reado
                 Remove from the board
               </Button>
             </section>
+          )}
+          {laid && omittedText(laid) && (
+            <p role="status" className={css.hint}>
+              {omittedText(laid)}
+            </p>
           )}
           <Study state={state} board={board} works={works} />
         </div>
@@ -137,7 +142,7 @@ function ChosenObjects({ state, board }: { state: BoardState; board: Board }) {
       />
       {first.labels && <Labels labels={first.labels} onChange={(labels) => state.edit(set({ labels }))} />}
       <PlainButton look="link" onClick={() => state.edit(removeObjects(board, chosen))}>
-        Take off the board
+        Remove from this board
       </PlainButton>
     </section>
   );

@@ -133,9 +133,9 @@ export function BoardView() {
       </Stage>
       <BoardReadout state={state} works={works} />
       {board && laid ? (
-        <BoardBar state={state} board={board} laid={laid} works={works} />
+        <BoardBar state={state} board={board} laid={laid} page={page} works={works} />
       ) : (
-        <BottomBar label="Take the board">
+        <BottomBar label="Download the board">
           <strong>Board</strong>
           <span className="caption">none yet</span>
         </BottomBar>

@@ -37,7 +37,10 @@ export async function printPages(pages: readonly Blob[], { width, height }: Boar
   }
   document.body.append(place);
   document.adoptedStyleSheets = [...document.adoptedStyleSheets, sheet];
+  // some browsers go on while their dialog is open
+  const ended = new Promise((resolve) => addEventListener('afterprint', resolve, { once: true }));
   window.print();
+  await ended;
   document.adoptedStyleSheets = document.adoptedStyleSheets.filter((s) => s !== sheet);
   place.remove();
   for (const url of urls) URL.revokeObjectURL(url);
