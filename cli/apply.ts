@@ -24,12 +24,11 @@ import { isPdf } from '../core/pdf/sniff.ts';
 import { inSrgb, pictureType, warningOf } from '../core/picture/index.ts';
 import type { Library } from '../core/swatch/model.ts';
 import { wrongUsage } from './convert.ts';
+import { pictureOf } from './drawing.ts';
 import { conditionHere, localServices } from './engine.ts';
 import { named, openedPdf, readWhole, STREAM, type Streams, write } from './files.ts';
 
 const ENDINGS = ['svg', 'png', 'pdf'] as const;
-/** The largest picture, by pixels on one side. */
-const MAX_SIDE_PIXELS = 16_384;
 
 function asPair(text: string, before: [string, string][]): [string, string][] {
   const at = text.indexOf('=');
@@ -187,24 +186,4 @@ export function addApply(
 async function pngOf(data: Uint8Array, { width, height, channels }: FlatPicture): Promise<Uint8Array> {
   const { default: sharp } = await import('sharp');
   return sharp(data, { raw: { width, height, channels } }).png().toBuffer();
-}
-
-/** A drawing as PNG in its own size; one that states pixels alone has 96 of them in an inch (CSS Values 4, 6.2). */
-async function pictureOf(svg: string, size: ArtworkSize, dpi: number): Promise<Uint8Array> {
-  const inches = size.unit === 'mm' ? 25.4 : 96;
-  const [width, height] = [size.width, size.height].map((v) =>
-    Math.max(1, Math.round((v / inches) * dpi)),
-  ) as [number, number];
-  if (Math.max(width, height) > MAX_SIDE_PIXELS)
-    throw new FormatError(
-      `the picture would be ${Math.max(width, height).toLocaleString('en')} pixels long; up to ${MAX_SIDE_PIXELS.toLocaleString('en')} can be made. Give a lower --dpi.`,
-    );
-  const { default: sharp } = await import('sharp');
-  // its renderer counts the density twice where a length is physical, and from 72 where it is not
-  const density = size.unit === 'mm' ? Math.sqrt(72 * dpi) : (72 * dpi) / 96;
-  return sharp(Buffer.from(svg), { density: Math.min(100_000, Math.max(1, density)), unlimited: true })
-    .resize({ width, height, fit: 'fill', kernel: 'nearest' })
-    .withMetadata({ density: dpi })
-    .png()
-    .toBuffer();
 }

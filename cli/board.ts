@@ -30,12 +30,11 @@ import {
   pageText,
 } from '../core/swatch/index.ts';
 import { wrongUsage } from './convert.ts';
+import { pictureOf } from './drawing.ts';
 import { localServices } from './engine.ts';
 import { STREAM, type Streams, write } from './files.ts';
 
 const ENDINGS = ['pdf', 'png', 'svg'] as const;
-/** What a picture holds at most on a side, as drawings do. */
-const MAX_SIDE_PIXELS = 30_000;
 
 interface Given {
   board?: string;
@@ -137,7 +136,7 @@ export function addBoardCommand(
           await write(out, new TextEncoder().encode(boardSvg(page, { ...drawing, fontCss: css })), streams);
         } else {
           const svg = boardSvg(page, { ...drawing, outline: await outlinesOf(loadFont) });
-          await write(out, await pngOf(svg, page, given.dpi), streams);
+          await write(out, await pictureOf(svg, { ...page, unit: 'mm' }, given.dpi), streams);
         }
       }
       const { width, height } = pages[0]!;
@@ -228,26 +227,6 @@ function boardIn(
       }),
     },
   };
-}
-
-/** A page as PNG. @throws FormatError for one of too many pixels */
-async function pngOf(
-  svg: string,
-  { width, height }: { width: number; height: number },
-  dpi: number,
-): Promise<Uint8Array> {
-  const [w, h] = [width, height].map((v) => Math.max(1, Math.round((v / 25.4) * dpi))) as [number, number];
-  if (Math.max(w, h) > MAX_SIDE_PIXELS)
-    throw new FormatError(
-      `the picture would be ${Math.max(w, h).toLocaleString('en')} pixels long; up to ${MAX_SIDE_PIXELS.toLocaleString('en')} can be made. Give a lower --dpi.`,
-    );
-  const { default: sharp } = await import('sharp');
-  // its renderer counts the density twice where a length is physical
-  return sharp(Buffer.from(svg), { density: Math.sqrt(72 * dpi), unlimited: true })
-    .resize({ width: w, height: h, fit: 'fill', kernel: 'nearest' })
-    .withMetadata({ density: dpi })
-    .png()
-    .toBuffer();
 }
 
 const asLayout = (text: string): LayoutId => {

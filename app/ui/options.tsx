@@ -69,14 +69,17 @@ export function Choose({
   value,
   values,
   onChange,
+  className,
 }: {
   label: string;
+  /** Of the line, where it is laid out as others beside it. */
+  className?: string | undefined;
   value: string;
   values: readonly (readonly [value: string, label: string])[];
   onChange(value: string): void;
 }) {
   return (
-    <Labelled label={label}>
+    <Labelled label={label} className={className}>
       {(id) => (
         <SelectField id={id} value={value} onChange={(e) => onChange(e.target.value)}>
           {values.map(([v, text]) => (
@@ -91,10 +94,18 @@ export function Choose({
 }
 
 /** A field with its name before it. */
-function Labelled({ label, children }: { label: string; children(id: string): ReactNode }) {
+function Labelled({
+  label,
+  className = css.choose,
+  children,
+}: {
+  label: string;
+  className?: string | undefined;
+  children(id: string): ReactNode;
+}) {
   const id = useId();
   return (
-    <span className={css.choose}>
+    <span className={className}>
       <label htmlFor={id} className="second">
         {label}
       </label>

@@ -1,6 +1,4 @@
 import Button from '@mui/material/Button';
-import Popover from '@mui/material/Popover';
-import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { conditionOf } from '#core/color/index';
 import { withDensity } from '#core/formats/png/density';
@@ -10,10 +8,10 @@ import { asImage } from '~/features/shared/artwork/use-painted';
 import { pressOf } from '~/messages/artwork-messages';
 import { useStores } from '~/state/stores';
 import { download } from '~/ui/download';
+import { ExportOptions } from '~/ui/export-options';
 import { BottomBar } from '~/ui/Frame';
 import { SelectField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
-import { PlainButton } from '~/ui/plain-button';
 import { pngOf } from '~/ui/png';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
@@ -32,7 +30,6 @@ export function OutBar({ state }: { state: ApplyState }) {
   const { artwork, facts, colorway, colorways, rows, made, rowsOf, swatchOf, condition, library } = state;
   const { artworks } = useStores();
   const toast = useToast();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [links, setLinks] = useState<'' | 'classes' | 'variables'>('');
   const [dpi, setDpi] = useState(300);
   const [every, setEvery] = useState(false);
@@ -126,24 +123,7 @@ export function OutBar({ state }: { state: ApplyState }) {
           .join(' · ')}
       </span>
       {!isPicture && (
-        <PlainButton
-          look="tab"
-          className={css.more}
-          aria-haspopup="dialog"
-          aria-expanded={!!anchor}
-          onClick={(e) => setAnchor(e.currentTarget)}
-        >
-          Export options <ChevronDown size={13} aria-hidden />
-        </PlainButton>
-      )}
-      <Popover
-        open={!!anchor}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
-        transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-      >
-        <div className={css.options} role="dialog" aria-label="How the files are made">
+        <ExportOptions>
           {!isPdf && (
             <label>
               <span className="caption">SVG: which swatch a part has</span>
@@ -187,8 +167,8 @@ export function OutBar({ state }: { state: ApplyState }) {
               />
             </>
           )}
-        </div>
-      </Popover>
+        </ExportOptions>
+      )}
       {!isPicture && !isPdf && (
         <Button disabled={!!job} onClick={() => void svg()}>
           SVG

@@ -7,6 +7,7 @@ import { changeText } from '#core/pdf/change';
 import { inkAt } from '~/features/shared/artwork/Separations';
 import { useFileTaker, useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { useCondition } from '~/ui/condition';
+import { useDragOrder } from '~/ui/drag-order';
 import { Empty } from '~/ui/empty';
 import { BottomBar, Panel, Stage, Toolbar } from '~/ui/Frame';
 import { useOneStop } from '~/ui/one-stop';
@@ -45,8 +46,6 @@ export function Pdf() {
   const [chosen, setChosen] = useState<string | null>(null);
   const [page, setPage] = useState(0);
   const [view, setView] = useState<PageView>('page');
-  /** The ink that another is held over. */
-  const [over, setOver] = useState<string | null>(null);
   const stop = useOneStop<HTMLFieldSetElement>();
   // one that was opened elsewhere, and led here
   const { state } = useLocation() as { state: { file?: File } | null };
@@ -88,6 +87,7 @@ export function Pdf() {
     names.splice(place, 0, ...names.splice(at, 1));
     pdf.change({ do: 'order', names });
   };
+  const dragOf = useDragOrder(DRAGGED, put);
   const move = (name: string, by: -1 | 1) => put(name, inks.findIndex((i) => i.name === name) + by);
   const size = facts?.pages[page];
   return (
@@ -102,25 +102,8 @@ export function Pdf() {
                   key={i.name}
                   className={css.ink}
                   aria-pressed={i === ink}
-                  data-over={over === i.name}
-                  draggable
                   onClick={() => setChosen(i.name)}
-                  onDragStart={(e) => e.dataTransfer.setData(DRAGGED, i.name)}
-                  onDragOver={(e) => {
-                    if (!e.dataTransfer.types.includes(DRAGGED)) return;
-                    e.preventDefault();
-                    e.stopPropagation();
-                    setOver(i.name);
-                  }}
-                  onDragLeave={() => setOver(null)}
-                  onDrop={(e) => {
-                    const dragged = e.dataTransfer.getData(DRAGGED);
-                    setOver(null);
-                    if (!dragged) return;
-                    e.preventDefault();
-                    e.stopPropagation();
-                    put(dragged, n);
-                  }}
+                  {...dragOf(i.name, n)}
                 >
                   <span className={`mono caption ${css.place}`} aria-hidden>
                     {n + 1}

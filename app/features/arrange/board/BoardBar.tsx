@@ -1,7 +1,5 @@
 import Button from '@mui/material/Button';
-import Popover from '@mui/material/Popover';
 import { zipSync } from 'fflate';
-import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { type BoardPage, type LaidBoard, workKey } from '#core/board/index';
 import { conditionOf, toHex } from '#core/color/index';
@@ -12,10 +10,10 @@ import { type DrawnBoard, pressOf } from '~/messages/artwork-messages';
 import { useStores } from '~/state/stores';
 import { useCondition } from '~/ui/condition';
 import { download } from '~/ui/download';
+import { ExportOptions } from '~/ui/export-options';
 import { BottomBar } from '~/ui/Frame';
 import { jpegOrPng } from '~/ui/jpeg-or-png';
 import { NumberField } from '~/ui/number-field';
-import { PlainButton } from '~/ui/plain-button';
 import { pngOf } from '~/ui/png';
 import { Progress } from '~/ui/progress';
 import { count } from '~/ui/swatch';
@@ -46,7 +44,6 @@ export function BoardBar({
   const { artworks } = useStores();
   const condition = useCondition();
   const toast = useToast();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [dpi, setDpi] = useState(150);
   const [bleed, setBleed] = useState(false);
   const [marks, setMarks] = useState(false);
@@ -213,50 +210,33 @@ export function BoardBar({
           .filter(Boolean)
           .join(' · ')}
       </span>
-      <PlainButton
-        look="tab"
-        className={css.more}
-        aria-haspopup="dialog"
-        aria-expanded={!!anchor}
-        onClick={(e) => setAnchor(e.currentTarget)}
-      >
-        Export options <ChevronDown size={13} aria-hidden />
-      </PlainButton>
-      <Popover
-        open={!!anchor}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: 'top', horizontal: 'right' }}
-        transformOrigin={{ vertical: 'bottom', horizontal: 'right' }}
-      >
-        <div className={css.options} role="dialog" aria-label="How the files are made">
-          <NumberField
-            label="PNG: pixels to an inch"
-            value={dpi}
-            min={10}
-            max={1200}
-            step={10}
-            onChange={setDpi}
-          />
-          <Tick checked={bleed} onChange={setBleed} label="PDF: 3 mm of bleed" />
-          <Tick checked={marks} onChange={setMarks} label="PDF: marks where it is cut" />
-          <Tick checked={x4} onChange={setX4} label="PDF/X-4: with the profile it is printed on" />
-          <NumberField
-            label="Chips: pixels wide"
-            value={chip}
-            min={16}
-            max={4000}
-            step={10}
-            onChange={setChip}
-          />
-          <Tick checked={labels} onChange={setLabels} label="Chips: with name and code" />
-          <div className={css.row}>
-            <Button onClick={() => void copyPicture()}>Copy as picture</Button>
-            <Button onClick={copyText}>Copy as text</Button>
-            <Button onClick={() => void print()}>Print…</Button>
-          </div>
+      <ExportOptions>
+        <NumberField
+          label="PNG: pixels to an inch"
+          value={dpi}
+          min={10}
+          max={1200}
+          step={10}
+          onChange={setDpi}
+        />
+        <Tick checked={bleed} onChange={setBleed} label="PDF: 3 mm of bleed" />
+        <Tick checked={marks} onChange={setMarks} label="PDF: marks where it is cut" />
+        <Tick checked={x4} onChange={setX4} label="PDF/X-4: with the profile it is printed on" />
+        <NumberField
+          label="Chips: pixels wide"
+          value={chip}
+          min={16}
+          max={4000}
+          step={10}
+          onChange={setChip}
+        />
+        <Tick checked={labels} onChange={setLabels} label="Chips: with name and code" />
+        <div className={css.row}>
+          <Button onClick={() => void copyPicture()}>Copy as picture</Button>
+          <Button onClick={copyText}>Copy as text</Button>
+          <Button onClick={() => void print()}>Print…</Button>
         </div>
-      </Popover>
+      </ExportOptions>
       <Button disabled={!!job || colors.length === 0} onClick={() => void chips()}>
         Chips as PNG
       </Button>

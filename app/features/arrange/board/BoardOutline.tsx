@@ -1,5 +1,4 @@
 import { ArrowDown, ArrowUp, Plus, X } from 'lucide-react';
-import { useState } from 'react';
 import { workKey } from '#core/board/index';
 import { toHex } from '#core/color/index';
 import {
@@ -17,6 +16,7 @@ import {
   swatchIndex,
 } from '#core/swatch/index';
 import { useCondition } from '~/ui/condition';
+import { useDragOrder } from '~/ui/drag-order';
 import { Panel, useShutDrawers } from '~/ui/Frame';
 import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
@@ -44,7 +44,7 @@ export function BoardOutline({
   const shut = useShutDrawers();
   const toast = useToast();
   const stop = useOneStop<HTMLFieldSetElement>();
-  const [over, setOver] = useState<string | null>(null);
+  const dragOf = useDragOrder(DRAGGED, (id, to) => board && state.edit(moveObject(board, id, to)));
   const make = () => {
     const name = freeGroupName({ groups: boards }, 'New board');
     const made = emptyBoard(newId(), name);
@@ -116,25 +116,8 @@ export function BoardOutline({
                 key={o.id}
                 className={css.object}
                 aria-pressed={chosen.has(o.id)}
-                data-over={over === o.id}
-                draggable
                 onClick={(e) => state.choose(several(e, chosen, o.id))}
-                onDragStart={(e) => e.dataTransfer.setData(DRAGGED, o.id)}
-                onDragOver={(e) => {
-                  if (!e.dataTransfer.types.includes(DRAGGED)) return;
-                  e.preventDefault();
-                  e.stopPropagation();
-                  setOver(o.id);
-                }}
-                onDragLeave={() => setOver(null)}
-                onDrop={(e) => {
-                  const dragged = e.dataTransfer.getData(DRAGGED);
-                  setOver(null);
-                  if (!dragged) return;
-                  e.preventDefault();
-                  e.stopPropagation();
-                  state.edit(moveObject(board, dragged, i));
-                }}
+                {...dragOf(o.id, i)}
               >
                 <Thumb object={o} state={state} works={works} />
                 <span className={css.objectName}>

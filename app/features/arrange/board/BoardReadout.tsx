@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button';
 import Slider from '@mui/material/Slider';
-import { useId, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { omittedText, proportions, sharesFrom, thingsOf, workKey } from '#core/board/index';
 import { toHex } from '#core/color/index';
 import {
@@ -28,8 +28,9 @@ import {
 import { CommitField } from '~/ui/commit-field';
 import { useCondition } from '~/ui/condition';
 import { Panel } from '~/ui/Frame';
-import { LinesField, SelectField } from '~/ui/field';
+import { LinesField } from '~/ui/field';
 import { NumberField } from '~/ui/number-field';
+import { Choose } from '~/ui/options';
 import { PlainButton } from '~/ui/plain-button';
 import { count } from '~/ui/swatch';
 import { Tick } from '~/ui/tick';
@@ -131,7 +132,8 @@ function ChosenObjects({ state, board }: { state: BoardState; board: Board }) {
           />
         )}
       </div>
-      <OneOf
+      <Choose
+        className={css.field}
         label="Labels"
         value={first.labels ? 'own' : 'board'}
         values={[
@@ -145,35 +147,6 @@ function ChosenObjects({ state, board }: { state: BoardState; board: Board }) {
         Remove from this board
       </PlainButton>
     </section>
-  );
-}
-
-/** One of several, its name before it as that of every field here. */
-function OneOf({
-  label,
-  value,
-  values,
-  onChange,
-}: {
-  label: string;
-  value: string;
-  values: readonly (readonly [value: string, label: string])[];
-  onChange(value: string): void;
-}) {
-  const id = useId();
-  return (
-    <div className={css.field}>
-      <label htmlFor={id} className="second">
-        {label}
-      </label>
-      <SelectField id={id} value={value} onChange={(e) => onChange(e.target.value)}>
-        {values.map(([v, text]) => (
-          <option key={v} value={v}>
-            {text}
-          </option>
-        ))}
-      </SelectField>
-    </div>
   );
 }
 
@@ -231,7 +204,8 @@ function TheBoard({ state, board }: { state: BoardState; board: Board }) {
           onCommit={(name) => state.edit(renameBoard(board, name))}
         />
       </div>
-      <OneOf
+      <Choose
+        className={css.field}
         label="Page"
         value={page.size}
         values={sizes}
@@ -253,7 +227,8 @@ function TheBoard({ state, board }: { state: BoardState; board: Board }) {
           ))}
         </div>
       )}
-      <OneOf
+      <Choose
+        className={css.field}
         label="Orientation"
         value={page.landscape ? 'landscape' : 'portrait'}
         values={[
@@ -275,7 +250,8 @@ function TheBoard({ state, board }: { state: BoardState; board: Board }) {
           onChange={(margin) => setPage({ margin })}
         />
       </div>
-      <OneOf
+      <Choose
+        className={css.field}
         label="Paper"
         value={data.paper}
         values={entriesOf(paperIds, PAPERS)}
