@@ -7,6 +7,7 @@ import {
   layOut,
   omittedText,
   outlinesOf,
+  textsOf,
 } from '../core/board/index.ts';
 import type { Condition } from '../core/color/index.ts';
 import { FormatError } from '../core/formats/index.ts';
@@ -135,7 +136,7 @@ export function addBoardCommand(
           );
           await write(out, new TextEncoder().encode(boardSvg(page, { ...drawing, fontCss: css })), streams);
         } else {
-          const svg = boardSvg(page, { ...drawing, outline: await outlinesOf(loadFont) });
+          const svg = boardSvg(page, { ...drawing, outline: await outlinesOf(loadFont, textsOf([page])) });
           await write(out, await pictureOf(svg, { ...page, unit: 'mm' }, given.dpi), streams);
         }
       }

@@ -3,17 +3,40 @@ import { createRequire } from 'node:module';
 import * as fontkit from 'fontkit';
 import sharp from 'sharp';
 import type { Condition } from '../core/color/index.ts';
-import { chipLabel, type LoadFont, type PixelSheet, type Typesetting } from '../core/formats/index.ts';
+import {
+  chipLabel,
+  type Face,
+  type LoadFont,
+  type PixelSheet,
+  type Typesetting,
+} from '../core/formats/index.ts';
 
 const { resolve } = createRequire(import.meta.url);
-const FONTS = {
-  regular: '@fontsource/hanken-grotesk/files/hanken-grotesk-latin-400-normal.woff',
-  semibold: '@fontsource/hanken-grotesk/files/hanken-grotesk-latin-600-normal.woff',
-  mono: '@fontsource/spline-sans-mono/files/spline-sans-mono-latin-400-normal.woff',
+const fontFile = (package_: string, part: string, weight = 400) =>
+  resolve(`@fontsource/${package_}/files/${package_}-${part}-${weight}-normal.woff`);
+const ownFile = (name: string) => new URL(`../fonts/${name}-400-normal.woff`, import.meta.url);
+const FONTS: Record<Face, () => string | URL> = {
+  regular: () => fontFile('hanken-grotesk', 'latin'),
+  semibold: () => fontFile('hanken-grotesk', 'latin', 600),
+  mono: () => fontFile('spline-sans-mono', 'latin'),
+  'latin-ext': () => fontFile('hanken-grotesk', 'latin-ext'),
+  vietnamese: () => fontFile('hanken-grotesk', 'vietnamese'),
+  'latin-ext-semibold': () => fontFile('hanken-grotesk', 'latin-ext', 600),
+  'vietnamese-semibold': () => fontFile('hanken-grotesk', 'vietnamese', 600),
+  greek: () => fontFile('noto-sans', 'greek'),
+  cyrillic: () => fontFile('noto-sans', 'cyrillic'),
+  'cyrillic-ext': () => fontFile('noto-sans', 'cyrillic-ext'),
+  hebrew: () => fontFile('noto-sans-hebrew', 'hebrew'),
+  arabic: () => fontFile('noto-sans-arabic', 'arabic'),
+  devanagari: () => fontFile('noto-sans-devanagari', 'devanagari'),
+  thai: () => fontFile('noto-sans-thai', 'thai'),
+  japanese: () => ownFile('noto-sans-jp-japanese'),
+  chinese: () => ownFile('noto-sans-sc-chinese-simplified'),
+  korean: () => ownFile('noto-sans-kr-korean'),
 };
 
-/** The fonts that ship with the app, from the installed packages. */
-export const loadFont: LoadFont = (font) => readFile(resolve(FONTS[font]));
+/** The fonts that ship with the app. */
+export const loadFont: LoadFont = (font) => readFile(FONTS[font]());
 
 const PADDING = 3;
 /** Where between two pixels a letter may stand. */

@@ -1,8 +1,9 @@
 import type { Color, Condition } from './color/index.ts';
 import type { Swatch } from './swatch/model.ts';
+import type { Face } from './text/fonts.ts';
 
 /** Loads a font that ships with the app, as WOFF: for formats that set type. */
-export type LoadFont = (font: 'regular' | 'semibold' | 'mono') => Promise<Uint8Array>;
+export type LoadFont = (font: Face) => Promise<Uint8Array>;
 
 /** A swatch on a sheet, by its column and row. */
 export interface Chip {

@@ -1,4 +1,12 @@
-import { boardPdf, boardSvg, fontCss, outlinesOf, type SvgDrawing, workKey } from '#core/board/index';
+import {
+  boardPdf,
+  boardSvg,
+  fontCss,
+  outlinesOf,
+  type SvgDrawing,
+  textsOf,
+  workKey,
+} from '#core/board/index';
 import type { Condition } from '#core/color/index';
 import type { LoadFont } from '#core/formats/index';
 import type { Library } from '#core/swatch/index';
@@ -52,7 +60,7 @@ export async function boardSvgs(
       (w) => w.shown,
     ),
     ...(isOutlined
-      ? { outline: await outlinesOf(loadFont) }
+      ? { outline: await outlinesOf(loadFont, textsOf(board.pages)) }
       : {
           fontCss: await fontCss(loadFont, (bytes) =>
             dataUrl(new Blob([bytes.slice()], { type: 'font/woff' })),

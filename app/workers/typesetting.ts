@@ -1,10 +1,44 @@
 import regular from '@fontsource/hanken-grotesk/files/hanken-grotesk-latin-400-normal.woff?url';
 import semibold from '@fontsource/hanken-grotesk/files/hanken-grotesk-latin-600-normal.woff?url';
+import latinExt from '@fontsource/hanken-grotesk/files/hanken-grotesk-latin-ext-400-normal.woff?url';
+import latinExtSemibold from '@fontsource/hanken-grotesk/files/hanken-grotesk-latin-ext-600-normal.woff?url';
+import vietnamese from '@fontsource/hanken-grotesk/files/hanken-grotesk-vietnamese-400-normal.woff?url';
+import vietnameseSemibold from '@fontsource/hanken-grotesk/files/hanken-grotesk-vietnamese-600-normal.woff?url';
+import cyrillic from '@fontsource/noto-sans/files/noto-sans-cyrillic-400-normal.woff?url';
+import cyrillicExt from '@fontsource/noto-sans/files/noto-sans-cyrillic-ext-400-normal.woff?url';
+import greek from '@fontsource/noto-sans/files/noto-sans-greek-400-normal.woff?url';
+import arabic from '@fontsource/noto-sans-arabic/files/noto-sans-arabic-arabic-400-normal.woff?url';
+import devanagari from '@fontsource/noto-sans-devanagari/files/noto-sans-devanagari-devanagari-400-normal.woff?url';
+import hebrew from '@fontsource/noto-sans-hebrew/files/noto-sans-hebrew-hebrew-400-normal.woff?url';
+import thai from '@fontsource/noto-sans-thai/files/noto-sans-thai-thai-400-normal.woff?url';
 import mono from '@fontsource/spline-sans-mono/files/spline-sans-mono-latin-400-normal.woff?url';
 import type { Condition } from '#core/color/index';
-import { chipLabel, type LoadFont, type PixelSheet, type Typesetting } from '#core/formats/index';
+import { chipLabel, type Face, type LoadFont, type PixelSheet, type Typesetting } from '#core/formats/index';
+import japanese from '../../fonts/noto-sans-jp-japanese-400-normal.woff?url';
+import korean from '../../fonts/noto-sans-kr-korean-400-normal.woff?url';
+import chinese from '../../fonts/noto-sans-sc-chinese-simplified-400-normal.woff?url';
 
-const urls = { regular, semibold, mono };
+const urls: Record<Face, string> = {
+  ...{
+    regular,
+    semibold,
+    mono,
+    vietnamese,
+    greek,
+    cyrillic,
+    hebrew,
+    arabic,
+    devanagari,
+    thai,
+    japanese,
+    chinese,
+    korean,
+  },
+  'latin-ext': latinExt,
+  'latin-ext-semibold': latinExtSemibold,
+  'vietnamese-semibold': vietnameseSemibold,
+  'cyrillic-ext': cyrillicExt,
+};
 const PADDING = 3;
 
 /** Type for sheets, in a worker: the shipped fonts, each fetched once, and the system's for letters they do not have. */

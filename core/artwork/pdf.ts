@@ -1,5 +1,6 @@
 import { type Condition, carried, convert, toLab } from '../color/index.ts';
-import { type Document, documentOf, intend, painter, writeLine } from '../pdf/paint.ts';
+import { registerFonts, writeLine } from '../pdf/letters.ts';
+import { type Document, documentOf, intend, painter } from '../pdf/paint.ts';
 import { Plates } from '../pdf/plates.ts';
 import { asX4 } from '../pdf/x4.ts';
 import type { Services } from '../services.ts';
@@ -199,7 +200,11 @@ export async function artworkPdf(
   intend(doc, condition);
   doc.paintOf = painter(doc, condition, plates);
   if (hasText || sheet)
-    for (const name of ['regular', 'semibold', 'mono'] as const) doc.registerFont(name, await loadFont(name));
+    await registerFonts(
+      doc,
+      loadFont,
+      `${title} ${JSON.stringify(swatches)} ${pages.map((p) => p.name).join(' ')}`,
+    );
   const byStandIn = new Map(swatches.map((_, n) => [Number.parseInt(standIn(n).slice(1), 16), n]));
   const unknown = new Set<string>();
   const draw = (flat: string, x: number, y: number, width: number, height: number) =>

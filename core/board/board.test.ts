@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest';
 import { localServices } from '../../cli/engine.ts';
+import { loadFont } from '../../cli/typesetting.ts';
 import { parseColor } from '../color/index.ts';
 import { changes } from '../formats/changes.ts';
 import { papillon } from '../formats/papillon/papillon.ts';
@@ -24,7 +25,7 @@ import {
 import { coated, randomly, readBy, services } from '../testing.ts';
 import { areasOf } from './areas.ts';
 import { dateText, layOut, omittedText } from './lay-out.ts';
-import type { BoardPage, Box, Mark } from './marks.ts';
+import type { BoardFont, BoardPage, Box, Mark } from './marks.ts';
 import { proportions, sharesFrom } from './study.ts';
 import { linesIn, MM_PER_POINT } from './text.ts';
 import type { BoardPicture } from './things.ts';
@@ -390,16 +391,9 @@ describe('the widths of letters', () => {
     { layout(text: string): { advanceWidth: number }; unitsPerEm: number }
   >;
   beforeAll(async () => {
-    const { createRequire } = await import('node:module');
-    const { readFileSync } = await import('node:fs');
     const fontkit = await import('fontkit');
-    const { resolve } = createRequire(import.meta.url);
-    const font = (path: string) => fontkit.create(readFileSync(resolve(`@fontsource/${path}.woff`))) as never;
-    fonts = {
-      regular: font('hanken-grotesk/files/hanken-grotesk-latin-400-normal'),
-      semibold: font('hanken-grotesk/files/hanken-grotesk-latin-600-normal'),
-      mono: font('spline-sans-mono/files/spline-sans-mono-latin-400-normal'),
-    };
+    const font = async (id: BoardFont) => fontkit.create((await loadFont(id)) as never) as never;
+    fonts = { regular: await font('regular'), semibold: await font('semibold'), mono: await font('mono') };
   });
   it('are those of the fonts, which set them no wider', () => {
     for (const [id, font] of Object.entries(fonts))
@@ -408,6 +402,29 @@ describe('the widths of letters', () => {
         const ours = widthOf(text, id as never, 1);
         expect(ours, `${id} ${text}`).toBeGreaterThanOrEqual(set - 0.02);
         expect(ours, `${id} ${text}`).toBeLessThan(set * 1.06 + 0.05);
+      }
+  });
+
+  it.each([
+    ['latin-ext', 'Kékfestő', 'Światło'],
+    ['greek', 'Θάλασσα', 'ΩΜΕΓΑ'],
+    ['cyrillic', 'Мокрый песок', 'ЖЕЛЕЗНЫЙ ЩИТ'],
+    ['hebrew', 'כחול עמוק'],
+    ['arabic', 'أزرق بحري', 'رصاص', 'شمس'],
+    ['devanagari', 'नीला आसमान'],
+    ['thai', 'สีฟ้าคราม'],
+    ['japanese', '藍色の海'],
+    ['chinese', '深蓝色'],
+    ['korean', '파란 하늘'],
+  ] as const)('are at most as assumed in %s', async (script, ...texts) => {
+    const fontkit = await import('fontkit');
+    const set = fontkit.create((await loadFont(script)) as never) as import('fontkit').Font;
+    for (const text of texts)
+      for (const word of text.split(' ')) {
+        const letters = [...word].filter((c) => c > '\xff').join('');
+        const wide = set.layout(letters).advanceWidth / set.unitsPerEm;
+        expect(widthOf(letters, 'regular', 1), word).toBeGreaterThanOrEqual(wide);
+        expect(widthOf(letters, 'regular', 1), word).toBeLessThan(wide * 2.4 + 0.5);
       }
   });
 });

@@ -11,6 +11,7 @@ import { type Board, emptyBoard, gradientThrough, type Library, type Swatch } fr
 import { coated } from '../testing.ts';
 import { fontCss, outlinesOf } from './fonts.ts';
 import { layOut } from './lay-out.ts';
+import { textsOf } from './marks.ts';
 import { boardPdf } from './pdf.ts';
 import { boardSvg, workKey } from './svg.ts';
 
@@ -66,7 +67,7 @@ const svgOf = async (one: Board, outlines = true) => {
   return boardSvg(
     pages[0]!,
     outlines
-      ? { ...drawing, outline: await outlinesOf(loadFont) }
+      ? { ...drawing, outline: await outlinesOf(loadFont, textsOf(pages)) }
       : { ...drawing, fontCss: await fontCss(loadFont, async () => 'data:font/woff;base64,') },
   );
 };
@@ -175,6 +176,8 @@ describe('a board as PDF', () => {
           swatches: [
             { ...navy, name: 'Hafenblau für Übersee' },
             { ...gold, name: '港の青' },
+            { ...sand, name: 'Мокрый песок' },
+            { ...red, name: 'Kékfestő \u2603' },
           ],
         },
       ],
@@ -193,6 +196,8 @@ describe('a board as PDF', () => {
     const text = execFileSync('mutool', ['draw', '-q', '-F', 'text', path]).toString();
     expect(text).toContain('Hafenblau für Übersee');
     expect(text).toContain('Livery on one page');
+    for (const name of ['港の青', 'Мокрый песок', 'Kékfestő ?']) expect(text).toContain(name);
+    // a snowman has no font here
     expect(warnings).toEqual([expect.stringMatching(/question marks/)]);
   });
 
@@ -298,7 +303,7 @@ describe('a board as SVG', () => {
       works: new Map(),
     };
     const svg = await pixels(
-      boardSvg(pages[0]!, { ...drawing, outline: await outlinesOf(services.loadFont) }),
+      boardSvg(pages[0]!, { ...drawing, outline: await outlinesOf(services.loadFont, textsOf(pages)) }),
     );
     const pdf = await shotOf(
       (await boardPdf(pages, { library: own, title: '', ground, parts, services })).bytes,

@@ -46,3 +46,7 @@ export interface BoardPage {
   height: number;
   marks: Mark[];
 }
+
+/** All that is written on pages. */
+export const textsOf = (pages: readonly BoardPage[]): string =>
+  pages.flatMap((p) => p.marks.flatMap((m) => (m.is === 'text' ? [m.text] : []))).join('\n');

@@ -2,6 +2,7 @@ import { inksOf } from '../artwork/made.ts';
 import { StopInks } from '../artwork/stop-inks.ts';
 import type { Color, Condition } from '../color/index.ts';
 import { plainStops } from '../gradient/index.ts';
+import { lacksLetters, registerFonts, writeText } from '../pdf/letters.ts';
 import { type Document, documentOf, intend, painter } from '../pdf/paint.ts';
 import { Plates } from '../pdf/plates.ts';
 import { WHOLE } from '../pdf/save.ts';
@@ -10,10 +11,9 @@ import type { Services } from '../services.ts';
 import { type Gradient, resolvedStops } from '../swatch/gradient.ts';
 import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import { short } from '../text/text.ts';
-import type { BoardPage, Box, Mark, TextInk } from './marks.ts';
+import { type BoardPage, type Box, type Mark, type TextInk, textsOf } from './marks.ts';
 import { HAIRLINE, workKey } from './svg.ts';
 import { MM_PER_POINT } from './text.ts';
-import { isOurs } from './widths.ts';
 
 /** How far colours go beyond the edge that is cut, and where the marks for that stand, mm (common practice, no source). */
 const BLEED = 3;
@@ -77,7 +77,7 @@ export async function boardPdf(
     info: { Title: title, Producer: 'Papillon board' },
   });
   intend(doc, condition);
-  for (const font of ['regular', 'semibold', 'mono'] as const) doc.registerFont(font, await loadFont(font));
+  await registerFonts(doc, loadFont, textsOf(pages));
   const paint = painter(doc, condition, plates);
   const stops = new StopInks();
   const swatches = new Map(allSwatches(library).map((s) => [s.id, s]));
@@ -135,18 +135,10 @@ export async function boardPdf(
       doc.addContent(`q ${ink} K ${at(HAIRLINE)} w ${path} S Q`);
     } else if (mark.is === 'text') {
       const { text, font, size, ink, x, y, align } = mark;
-      doc
-        .font(font)
-        .fontSize(size)
-        .fillColor(INKS[ink] as never);
-      const shown = isOurs(text, font) ? text : [...text].map((c) => (isOurs(c, font) ? c : '?')).join('');
-      if (shown !== text)
+      doc.fillColor(INKS[ink] as never);
+      if (lacksLetters(doc, text, font))
         warnings.add('Letters that the fonts of Papillon do not have are question marks in the PDF.');
-      const wide = align === 'right' ? doc.widthOfString(shown) : 0;
-      doc.text(shown, points(x + around) - wide, points(y + around), {
-        lineBreak: false,
-        baseline: 'alphabetic',
-      });
+      writeText(doc, text, font, size, points(x + around), points(y + around), align);
     }
   }
 

@@ -3,11 +3,11 @@ import type { Color } from '../color/model.ts';
 import { plainStops } from '../gradient/index.ts';
 import { resolvedStops } from '../swatch/gradient.ts';
 import type { Library, Swatch } from '../swatch/model.ts';
+import { BACKWARDS } from '../text/runs.ts';
 import { short } from '../text/text.ts';
 import { escapeXml } from '../text/xml.ts';
 import type { BoardFont, BoardPage, Mark, TextInk, TextMark } from './marks.ts';
 import { MM_PER_POINT } from './text.ts';
-import { isOurs } from './widths.ts';
 
 export const INKS: Record<TextInk, string> = {
   black: '#161616',
@@ -24,8 +24,7 @@ export const FAMILIES: Record<BoardFont, string> = {
 export const HAIRLINE = 0.12;
 
 const mm = (v: number) => short(v, 3);
-const RIGHT_TO_LEFT = /[\u0590-\u08ff\ufb1d-\ufdff\ufe70-\ufefc]/;
-export const isRightToLeft = (text: string) => RIGHT_TO_LEFT.test(text);
+export const isRightToLeft = (text: string) => BACKWARDS.test(text);
 
 /** What a board's pages are drawn with as SVG. */
 export interface SvgDrawing {
@@ -38,8 +37,8 @@ export interface SvgDrawing {
   works: ReadonlyMap<string, string>;
   /** Style sheets of the fonts, for files that have to look the same elsewhere. */
   fontCss?: string;
-  /** The outlines of a text from its beginning on a line, and its width, in sizes of it: for renderers without the fonts. */
-  outline?(text: string, font: BoardFont): { path: string; width: number };
+  /** The outlines of a text from its left end on a line, and its width, in sizes of it: for renderers without the fonts. */
+  outline?(text: string, font: BoardFont): { path: string; width: number } | null;
 }
 
 /** The key of a work in a colourway. */
@@ -112,8 +111,9 @@ const image = (
 function writing(mark: TextMark, { outline }: SvgDrawing): string {
   const { text, font, size, ink, x, y, align } = mark;
   const em = size * MM_PER_POINT;
-  if (outline && isOurs(text, font)) {
-    const { path, width } = outline(text, font);
+  const outlined = outline?.(text, font);
+  if (outlined) {
+    const { path, width } = outlined;
     const left = align === 'left' ? x : x - width * em;
     return `<path transform="translate(${mm(left)} ${mm(y)}) scale(${short(em, 5)} ${short(-em, 5)})" d="${path}" fill="${INKS[ink]}"/>\n`;
   }

@@ -224,22 +224,41 @@ const byFont = Object.fromEntries(
   ]),
 ) as Record<BoardFont, Map<string, number>>;
 
-/** Of a letter that the fonts do not have and that is drawn with one of the system: Chinese and its like fill a square. */
-const OTHER = 700;
+/**
+ * At most, of letters that other fonts set; a test asks them. Arabic is narrower where its letters are joined, and
+ * Chinese and its like fill a square.
+ */
+const OTHERS: readonly (readonly [width: number, letters: RegExp])[] = [
+  [0, /[\p{Mn}\p{Default_Ignorable_Code_Point}]/u],
+  [920, /[\p{Script=Cyrillic}\p{Script=Greek}]/u],
+  [960, /[ŴẀẂẄǼĲǽ]/u],
+  [770, /\p{Script=Latin}/u],
+  // Greek and Cyrillic
+  [1060, /\p{Lu}/u],
+  [870, /\p{Script=Hebrew}/u],
+  [1310, /[صض]/u],
+  [1210, /[سش]/u],
+  [1000, /[بتثفپنىيیکك]/u],
+  [880, /\p{Script=Arabic}/u],
+  [1030, /\p{Script=Devanagari}/u],
+  [920, /\p{Script=Thai}/u],
+];
 const SQUARE = 1000;
-const isSquare = (c: string) =>
-  c >= '\u1100' && !(c >= '\u2000' && c <= '\u2bff') && !(c >= '\ufb00' && c <= '\ufeff');
+const others = new Map<string, number>();
+
+function widthOfOther(letter: string): number {
+  let width = others.get(letter);
+  if (width === undefined) {
+    width = OTHERS.find(([, letters]) => letters.test(letter))?.[0] ?? SQUARE;
+    others.set(letter, width);
+  }
+  return width;
+}
 
 /** The width of a text, in the unit of its size; kerning, which makes it narrower, is left out. */
 export function widthOf(text: string, font: BoardFont, size: number): number {
   const known = byFont[font];
   let sum = 0;
-  for (const c of text) sum += known.get(c) ?? (isSquare(c) ? SQUARE : OTHER);
+  for (const c of text) sum += known.get(c) ?? widthOfOther(c);
   return (sum * size) / 1000;
 }
-
-/** Whether the fonts that come with Papillon have all of a text's letters. */
-export const isOurs = (text: string, font: BoardFont): boolean => {
-  for (const c of text) if (!byFont[font].has(c)) return false;
-  return true;
-};

@@ -1,6 +1,7 @@
 export * from '../options.ts';
 export * from '../services.ts';
 export * from '../text/error.ts';
+export type { Face } from '../text/fonts.ts';
 export * from '../text/names.ts';
 export * from './archive.ts';
 export * from './changes.ts';

@@ -140,31 +140,3 @@ export function painter(doc: Document, condition: Condition, plates: Plates): (s
   };
   return (swatch) => (swatch.kind === 'process' ? process(swatch.color) : separation(swatch));
 }
-
-/** One line, cut to its width; letters the font does not have become question marks. */
-export function writeLine(
-  doc: Document,
-  text: string,
-  font: string,
-  size: number,
-  x: number,
-  y: number,
-  width: number,
-  align = 'left',
-): void {
-  if (text.trim() === '') return;
-  doc.font(font).fontSize(size).fillColor([0, 0, 0, 100]);
-  const has = (c: string) => doc._font.font.hasGlyphForCodePoint(c.codePointAt(0)!);
-  let shown = [...text.slice(0, 200)].map((c) => (/\s/.test(c) ? ' ' : has(c) ? c : '?')).join('');
-  if (doc.widthOfString(shown) > width) {
-    // halve the step until the longest beginning that fits is found
-    let [fits, over] = [0, shown.length];
-    while (over - fits > 1) {
-      const middle = (fits + over) >> 1;
-      if (doc.widthOfString(`${shown.slice(0, middle)}…`) <= width) fits = middle;
-      else over = middle;
-    }
-    shown = `${shown.slice(0, fits).trimEnd()}…`;
-  }
-  doc.text(shown, x, y, { width: width + 4, lineBreak: false, align });
-}

@@ -33,8 +33,8 @@ declare module 'pdfkit' {
     strokeColor(color: number[] | string, opacity?: number): this;
     fillOpacity(opacity: number): this;
     strokeOpacity(opacity: number): this;
-    _font: { font: { hasGlyphForCodePoint(code: number): boolean } };
-    widthOfString(text: string): number;
+    _font: { ascender: number; font: import('fontkit').Font };
+    widthOfString(text: string, options?: { features?: readonly string[] }): number;
     text(text: string, x: number, y: number, options?: Record<string, unknown>): this;
     rect(x: number, y: number, w: number, h: number): this;
     fill(color?: unknown): this;

@@ -1,9 +1,11 @@
 import type { Condition } from '../color/index.ts';
-import { type Document, documentOf, intend, painter, writeLine } from '../pdf/paint.ts';
+import { registerFonts, writeLine } from '../pdf/letters.ts';
+import { type Document, documentOf, intend, painter } from '../pdf/paint.ts';
 import { Plates } from '../pdf/plates.ts';
 import type { LoadFont } from '../services.ts';
 import { countingIds, type Swatch } from '../swatch/model.ts';
 import { FACTS, factIds, type ReadingData, type Step } from '../swatch/reading.ts';
+import type { Face } from '../text/fonts.ts';
 import { short } from '../text/text.ts';
 import { type Compared, compareInks, toleranceOf } from './compare.ts';
 import { levelOfX4 } from './cxf.ts';
@@ -29,15 +31,10 @@ export async function writeReport(
   readings: readonly Reported[],
   { loadFont, condition }: { loadFont: LoadFont; condition: Condition },
 ): Promise<Uint8Array<ArrayBuffer>> {
-  const [{ default: Kit }, regular, semibold, mono] = await Promise.all([
-    import('pdfkit'),
-    loadFont('regular'),
-    loadFont('semibold'),
-    loadFont('mono'),
-  ]);
+  const { default: Kit } = await import('pdfkit');
   const title = readings.map((r) => r.ink.name).join(', ');
   const { doc, done } = documentOf(Kit, { size: PAGE, bufferPages: true, info: { Title: title } });
-  for (const [name, font] of Object.entries({ regular, semibold, mono })) doc.registerFont(name, font);
+  await registerFonts(doc, loadFont, JSON.stringify(readings));
   intend(doc, condition);
   const newId = countingIds('report-');
   const inks = readings.map((r) => spotWithTints(r, newId));
@@ -84,7 +81,14 @@ class InkPages {
     this.table();
   }
 
-  private line(text: string, font: string, size: number, x: number, width: number, align = 'left'): void {
+  private line(
+    text: string,
+    font: Face,
+    size: number,
+    x: number,
+    width: number,
+    align: 'left' | 'right' = 'left',
+  ): void {
     writeLine(this.doc, text, font, size, x, this.y, width, align);
   }
 

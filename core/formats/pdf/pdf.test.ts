@@ -194,6 +194,36 @@ describe('PDF sheet', () => {
     expect(execFileSync('mutool', ['show', path, 'trailer']).toString()).toMatch(/Root/);
   });
 
+  it('has names of any script as letters, and says how they are read', async () => {
+    const names = [
+      'Kékfestő',
+      'Θάλασσα',
+      'Мокрый песок',
+      'สีฟ้า',
+      '藍色の海',
+      '파란 하늘',
+      'Xanh lục',
+      'כחול',
+      'أزرق',
+    ];
+    const swatches = names.map((name, i) => ({ ...fleet.groups[1].swatches[0], id: `${i}`, name }));
+    const path = join(folder, 'scripts.pdf');
+    writeFileSync(path, await encode({ ...fleet, groups: [{ ...fleet.groups[1], swatches }] }));
+    const text = execFileSync('mutool', ['draw', '-q', '-F', 'txt', path]).toString().normalize('NFKC');
+    for (const name of names.slice(0, -2)) expect(text).toContain(name.normalize('NFKC'));
+    // mutool has letters as they are seen; readers that know ActualText (ISO 32000-1, 14.9.4) have them as they are read
+    expect(text).toContain('לוחכ');
+    const plain = join(folder, 'scripts-plain.pdf');
+    execFileSync('mutool', ['clean', '-d', path, plain]);
+    const content = readFileSync(plain);
+    for (const name of names.slice(-2)) {
+      const actual = Buffer.from(`\ufeff${name}`, 'utf16le').swap16();
+      expect(content.includes(actual) || content.includes(actual.toString('hex').toUpperCase()), name).toBe(
+        true,
+      );
+    }
+  });
+
   it('paints process colours in DeviceCMYK and ICC RGB', async () => {
     const source = new TextDecoder('latin1').decode(await encode(fleet));
     expect(source).toContain('0.04 0.26 0.7 0.12 k');

@@ -1,10 +1,12 @@
 import { authored, type Condition, notations, toHex, toLab } from '../../color/index.ts';
 import { optionOf } from '../../options.ts';
-import { type Document, documentOf, intend, painter, SPACES, writeLine } from '../../pdf/paint.ts';
+import { registerFonts, writeLine } from '../../pdf/letters.ts';
+import { type Document, documentOf, intend, painter, SPACES } from '../../pdf/paint.ts';
 import { Plates } from '../../pdf/plates.ts';
 import { isPdf } from '../../pdf/sniff.ts';
 import { asX4 } from '../../pdf/x4.ts';
 import { allSwatches, isLoose, type Library, type Swatch, swatchLabel } from '../../swatch/model.ts';
+import type { Face } from '../../text/fonts.ts';
 import { short } from '../../text/text.ts';
 import { decoder, draftOf } from '../draft.ts';
 import type { Format } from '../format.ts';
@@ -60,14 +62,9 @@ export const pdf: Format = {
 
   async encode(library, services, options) {
     const { loadFont, condition } = services;
-    const [{ default: Kit }, regular, semibold, mono] = await Promise.all([
-      import('pdfkit'),
-      loadFont('regular'),
-      loadFont('semibold'),
-      loadFont('mono'),
-    ]);
+    const { default: Kit } = await import('pdfkit');
     const { doc, done } = documentOf(Kit, { size: PAGE, bufferPages: true, info: { Title: library.name } });
-    for (const [name, font] of Object.entries({ regular, semibold, mono })) doc.registerFont(name, font);
+    await registerFonts(doc, loadFont, JSON.stringify(library));
     intend(doc, condition);
     drawSheet(doc, library, condition);
     if (!optionOf(pdf, options, 'x4')) return done();
@@ -121,7 +118,7 @@ function drawSheet(doc: Document, library: Library, condition: Condition): void 
   }
 }
 
-function heading(doc: Document, tag: string, text: string, font: string, size: number, y: number): void {
+function heading(doc: Document, tag: string, text: string, font: Face, size: number, y: number): void {
   marked(doc, tag, text, () => writeLine(doc, text, font, size, MARGIN, y, PAGE[0] - 2 * MARGIN));
 }
 
