@@ -77,6 +77,31 @@ describe('a board', () => {
     );
   });
 
+  it('takes swatches that are dragged onto its view', async () => {
+    await screen.button('Mosaic');
+    await screen.names();
+    await screen.choose('Fog');
+    const [from, to] = await Promise.all(
+      ['[role=option][aria-selected=true]', '[data-board-drop]'].map(async (at) =>
+        (await screen.page.waitForSelector(at))!.boundingBox(),
+      ),
+    );
+    const { mouse } = screen.page;
+    await mouse.move(from!.x + 20, from!.y + 20);
+    await mouse.down();
+    await mouse.move(from!.x + 40, from!.y + 10, { steps: 4 });
+    await mouse.move(to!.x + to!.width / 2, to!.y + to!.height / 2, { steps: 8 });
+    await screen.page.waitForSelector('[data-board-drop=true]');
+    await mouse.up();
+    await screen.text(/“Fog” is on the board “Harbour”/);
+    await expect.poll(async () => (await board('Harbour')).data.objects.length).toBe(3);
+    // nothing has moved in the library
+    expect((await screen.names()).slice(0, 3)).toEqual(['Slate', 'Night water', 'Fog']);
+    await screen.button('Undo');
+    await expect.poll(async () => (await board('Harbour')).data.objects.length).toBe(2);
+    await screen.button('Board');
+  });
+
   it('of what is chosen opens at once; weights move its areas, and undo brings them back', async () => {
     await screen.button('Mosaic');
     await screen.names();

@@ -9,6 +9,7 @@ import { toHex } from '#core/color/index';
 import {
   addBoard,
   addGradients,
+  addToBoard,
   allSwatches,
   type BoardObject,
   boardsOf,
@@ -44,14 +45,14 @@ import { isTyping } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
 import { ariaKeys, useShortcut } from '~/ui/shortcuts';
 import { count, swatchLabel } from '~/ui/swatch';
-import { useToast } from '~/ui/toast';
+import { useToast, wayBack } from '~/ui/toast';
 import { AddSwatch } from './AddSwatch';
 import css from './Arrange.module.css';
 import { objectOf } from './board/object';
 import { Mosaic } from './Mosaic';
 import { Readout } from './Readout';
 import type { After } from './tune/Tune';
-import { boardAddress, ViewTabs } from './ViewTabs';
+import { boardAddress, lastBoard, ViewTabs } from './ViewTabs';
 
 const GradientShelf = lazy(() =>
   import('./gradient/GradientShelf').then((m) => ({ default: m.GradientShelf })),
@@ -87,6 +88,7 @@ export function Arrange({
   const [making, setMaking] = useState<HTMLElement | null>(null);
   const [gradient, setGradient] = useState<string | null>(null);
   const [materials, setMaterials] = useState(false);
+  const [isBoardMeant, setBoardMeant] = useState(false);
   const condition = useCondition();
   const openFiles = useOpenFiles();
   const toast = useToast();
@@ -149,6 +151,30 @@ export function Arrange({
       library.name,
       chosen.map(({ swatch }) => objectOf('swatch', [swatch.id], swatchLabel(swatch, condition))),
     );
+  /** Onto the board that was looked at last, or a new one. */
+  const toBoard = (ids: readonly string[]) => {
+    const found = ids.flatMap((id) => store.rows.find(id)?.swatch ?? []);
+    const objects = found.map((s) => objectOf('swatch', [s.id], swatchLabel(s, condition)));
+    const boards = boardsOf(library);
+    const board = boards.find((b) => b.id === lastBoard(library.id)) ?? boards[0];
+    if (objects.length > MAX_OBJECTS - (board?.data.objects.length ?? 0)) {
+      toast({
+        text: `A board holds up to ${MAX_OBJECTS} objects. Put a group on it in place of its swatches.`,
+        stays: true,
+      });
+      return;
+    }
+    const done = store.edit(
+      board
+        ? addToBoard(board, objects)
+        : addBoard(store.rows, emptyBoard(nanoid(12), library.name, objects)),
+    );
+    if (done)
+      toast({
+        text: `${objects.length === 1 ? `“${objects[0]!.name}” is` : `${count(objects.length, 'swatch')} are`} on the board “${board?.name ?? library.name}”.`,
+        ...wayBack([store, done]),
+      });
+  };
   const boardOfGroup = () => group && addBoardOf(group.name, [objectOf('group', [group.id], group.name)]);
   const gradable = library.groups.filter((g) => makesGradient(library, g)).length;
   // the search may lead to a gradient
@@ -196,7 +222,7 @@ export function Arrange({
       <Stage>
         <h1 className="unseen">Arrange</h1>
         <Toolbar className={css.toolbar}>
-          <ViewTabs view={view} />
+          <ViewTabs view={view} isBoardMeant={isBoardMeant} />
           <span className={css.rule} />
           <PlainButton
             look="tab"
@@ -329,6 +355,8 @@ export function Arrange({
             scrollTo={scrollTo}
             onSend={setSending}
             after={toTune ? after : null}
+            onOverBoard={setBoardMeant}
+            onBoard={toBoard}
           />
         )}
         <Suspense>

@@ -32,12 +32,16 @@ import { count, SwatchFace, swatchLabel } from '~/ui/swatch';
 import { WingPair } from '~/ui/wing-pair';
 import { GroupHead } from './GroupHead';
 import css from './Mosaic.module.css';
+import { BOARD_DROP } from './ViewTabs';
 
 const LABEL = 24;
 const LIST_LINE = 34;
 const LONG_PRESS_MS = 350;
 /** A hand that moves less than this, px, has stayed where it was. */
 const STILL = 8;
+
+const isOverBoards = (x: number, y: number) =>
+  document.elementsFromPoint(x, y).some((e) => e.closest(`[${BOARD_DROP}]`) !== null);
 
 const isTouch = (event: Event): event is TouchEvent => 'touches' in event;
 
@@ -53,6 +57,8 @@ export function Mosaic({
   scrollTo,
   onSend,
   after,
+  onOverBoard,
+  onBoard,
 }: {
   view: View;
   size: number;
@@ -60,6 +66,10 @@ export function Mosaic({
   onSend(ids: ReadonlySet<string>): void;
   /** What swatches would become, as hex, shown beside what they are. */
   after: { get(id: string): string | undefined } | null;
+  /** Swatches are held over the view of boards, or not any more. */
+  onOverBoard(over: boolean): void;
+  /** Swatches are dropped on the view of boards. */
+  onBoard(ids: readonly string[]): void;
 }) {
   const { store, selection, select, setGroupId } = useLibrary();
   const { library } = useStore(store);
@@ -247,11 +257,14 @@ export function Mosaic({
       }}
       onDragMove={(event) => {
         if (!held.current) return;
-        const next = targetAt(...pointerOf(event));
+        const isOver = isOverBoards(...pointerOf(event));
+        onOverBoard(isOver);
+        const next = isOver ? null : targetAt(...pointerOf(event));
         setTarget((was) => (was?.groupId === next?.groupId && was?.index === next?.index ? was : next));
       }}
       onDragCancel={() => {
         held.current = null;
+        onOverBoard(false);
         setDragging(null);
         setTarget(null);
       }}
@@ -259,12 +272,14 @@ export function Mosaic({
         const to = targetAt(...pointerOf(event));
         const swatch = held.current;
         held.current = null;
+        onOverBoard(false);
         setDragging(null);
         setTarget(null);
         // a long press that stays where it is has only chosen
         if (!swatch || Math.hypot(event.delta.x, event.delta.y) < STILL) return;
         const ids = selection.has(swatch.id) ? [...selection] : [swatch.id];
-        if (to) store.edit(moveSwatches(store.rows, ids, to.groupId, to.index));
+        if (isOverBoards(...pointerOf(event))) onBoard(ids);
+        else if (to) store.edit(moveSwatches(store.rows, ids, to.groupId, to.index));
       }}
     >
       {list && total > 0 && (

@@ -1,5 +1,6 @@
 import { useSearchParams } from 'react-router';
 import { PlainButton } from '~/ui/plain-button';
+import css from './Arrange.module.css';
 
 const VIEWS = { mosaic: 'Mosaic', list: 'List', board: 'Board' } as const;
 export type ArrangeView = keyof typeof VIEWS;
@@ -31,11 +32,26 @@ export function useArrangeView(): [ArrangeView, (view: ArrangeView) => void] {
   ];
 }
 
-/** The three ways in which a library is looked at. */
-export function ViewTabs({ view }: { view: ArrangeView }) {
+/** The board that was looked at last in each library, as long as the page is open. */
+const looked = new Map<string, string>();
+export const lastBoard = (library: string) => looked.get(library);
+export const rememberBoard = (library: string, board: string) => looked.set(library, board);
+
+/** Marks where swatches are dropped to be put on a board. */
+export const BOARD_DROP = 'data-board-drop';
+
+/** The three ways in which a library is looked at; swatches that are dragged onto the last go on a board. */
+export function ViewTabs({ view, isBoardMeant = false }: { view: ArrangeView; isBoardMeant?: boolean }) {
   const [, setView] = useArrangeView();
   return (Object.keys(VIEWS) as ArrangeView[]).map((v) => (
-    <PlainButton look="tab" key={v} aria-pressed={view === v} onClick={() => setView(v)}>
+    <PlainButton
+      look="tab"
+      key={v}
+      className={css.view}
+      aria-pressed={view === v}
+      onClick={() => setView(v)}
+      {...(v === 'board' ? { [BOARD_DROP]: isBoardMeant } : {})}
+    >
       {VIEWS[v]}
     </PlainButton>
   ));

@@ -15,7 +15,7 @@ import { useCondition } from '~/ui/condition';
 import { useAsked } from '~/ui/use-asked';
 import { openMatchClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
-import { BOARD_QUERY } from '../ViewTabs';
+import { BOARD_QUERY, rememberBoard } from '../ViewTabs';
 
 export interface BoardState {
   store: LibraryStore;
@@ -82,6 +82,9 @@ export function useBoard(): BoardState {
   const boards = useMemo(() => boardsOf(library), [library]);
   const wanted = search.get(BOARD_QUERY);
   const kept = boards.find((b) => b.id === wanted) ?? boards[0] ?? null;
+  useEffect(() => {
+    if (kept) rememberBoard(library.id, kept.id);
+  }, [kept, library.id]);
   const [preview, setPreview] = useState<Board | null>(null);
   const board = preview && preview.id === kept?.id ? preview : kept;
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
