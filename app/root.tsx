@@ -18,6 +18,7 @@ import {
   Outlet,
   Scripts,
   ScrollRestoration,
+  useMatches,
   useRouteLoaderData,
 } from 'react-router';
 import { samplePictures } from '#server/samples';
@@ -60,6 +61,8 @@ export function Layout({ children }: { children: ReactNode }) {
   const data = useRouteLoaderData<typeof loader>('root');
   const [surround, setSurround] = useState<Surround>(data?.surround ?? 'light');
   const nonce = useContext(NonceContext);
+  // the page of a link brings its own, and has no need of the application
+  const hasOwnScript = useMatches().some((m) => (m.handle as { ownScript?: boolean } | undefined)?.ownScript);
   const [styles] = useState(() => createCache({ key: 'css', ...(nonce ? { nonce } : {}) }));
   return (
     <html lang="en-GB" data-surround={surround}>
@@ -83,8 +86,12 @@ export function Layout({ children }: { children: ReactNode }) {
             </ThemeProvider>
           </SurroundContext>
         </CacheProvider>
-        <ScrollRestoration nonce={nonce} />
-        <Scripts nonce={nonce} />
+        {!hasOwnScript && (
+          <>
+            <ScrollRestoration nonce={nonce} />
+            <Scripts nonce={nonce} />
+          </>
+        )}
       </body>
     </html>
   );

@@ -4,7 +4,9 @@ import * as books from './api/books';
 import type { Endpoint } from './api/endpoint';
 import * as kits from './api/kits';
 import * as libraries from './api/libraries';
+import * as links from './api/links';
 import * as session from './api/session';
+import * as shared from './api/shared';
 
 /** A route without a page; its endpoint declares the path. */
 const answer = ({ path }: Pick<Endpoint, 'path'>, file: string) => route(path.slice(1), file);
@@ -41,6 +43,13 @@ export default [
   answer(kits.keepKit, 'routes/kits.ts'),
   answer(assets.listPictures, 'routes/pictures.ts'),
   answer(assets.readPicture, 'routes/picture.ts'),
+  answer(links.listLinks, 'routes/links.ts'),
+  answer(links.changeLink, 'routes/link.ts'),
+  route('s/:token', 'routes/shared.tsx'),
+  answer(shared.readShared, 'routes/shared-view.ts'),
+  answer(shared.sharedFile, 'routes/shared-file.ts'),
+  answer(shared.sharedPicture, 'routes/shared-picture.ts'),
+  answer(shared.sharedWork, 'routes/shared-work.ts'),
   route('libraries/:id', 'routes/library.tsx', [
     index('routes/library-index.ts'),
     route('gather', 'routes/gather.tsx'),

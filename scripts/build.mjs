@@ -9,5 +9,6 @@ await runQuietly('npx', ['react-router', 'build', '--logLevel', 'error']);
 await Promise.all([
   bundle('cli/main.ts', 'build/cli', { format: 'cjs' }),
   bundle('scripts/data.ts', 'build/data'),
+  bundle('server/encoder.ts', 'build/encoder'),
 ]);
 writeFileSync(BUILT, '');

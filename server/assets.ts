@@ -51,7 +51,8 @@ export async function readAsset(tx: Tx, hash: string): Promise<Asset | null> {
 }
 
 const unused = sql`SELECT hash FROM ${assets} WHERE hash NOT IN (SELECT ${pictures.asset} FROM ${pictures})
-  AND hash NOT IN (SELECT ${profiles.hash} FROM ${profiles}) AND hash NOT IN (SELECT ${artworks.hash} FROM ${artworks})`;
+  AND hash NOT IN (SELECT ${profiles.hash} FROM ${profiles}) AND hash NOT IN (SELECT ${artworks.hash} FROM ${artworks})
+  AND hash NOT IN (SELECT data ->> '$.pinned.hash' FROM links WHERE data ->> '$.pinned.hash' IS NOT NULL)`;
 
 /** Lets go of files that nothing refers to any more. */
 export const dropUnused = (tx: Tx): Promise<void> =>

@@ -27,6 +27,7 @@ const TABLES = [
   'pictures',
   'profiles',
   'artworks',
+  'links',
 ];
 /** Rows at a time; files are large. */
 const ROWS_AT_ONCE = 400;

@@ -2,6 +2,7 @@ import { ProfileError } from '../core/color/profile.ts';
 import { ShapeError } from '../core/shape.ts';
 import { LaterVersionError } from '../core/stored.ts';
 import { OtherDatabaseError, RefusedError } from './changes.ts';
+import { EncodeError } from './encode.ts';
 import { BodyError } from './http/bodies.ts';
 
 /** An answer for something that went wrong: its HTTP status, and what the page shows. */
@@ -56,6 +57,7 @@ const PLACES: [code: RegExp, status: number, text: string][] = [
 
 /** What an error means to whoever asked; null when nobody foresaw it. */
 export function faultOf(error: unknown): Fault | null {
+  if (error instanceof EncodeError) return { status: error.status, text: error.message };
   if (error instanceof BodyError) return { status: error.status, text: error.message };
   if (error instanceof RefusedError)
     return {

@@ -2,6 +2,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { ServerBuild } from 'react-router';
 import { makeApp } from './http/app.ts';
+import { endLinkEvents } from './http/link-events.ts';
 import { readSettings } from './http/settings.ts';
 import { keepBackups, keepBin } from './jobs.ts';
 import { log } from './log.ts';
@@ -72,6 +73,7 @@ export async function serve(client: string): Promise<{ server: Server; url: stri
       log.info('Ending');
       endBackups();
       endBin();
+      endLinkEvents();
       const closed = new Promise((done) => server.close(done));
       server.closeIdleConnections();
       const idle = setInterval(() => server.closeIdleConnections(), 100);

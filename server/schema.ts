@@ -256,3 +256,21 @@ export const pictures = sqliteTable(
   // the same picture may be kept with several libraries
   (t) => [primaryKey({ columns: [t.library, t.id] }), index('pictures_by_library').on(t.library, t.at)],
 );
+
+/** What lets others see a library or fetch a file of it. The token itself is known only to those who have the link. */
+export const links = sqliteTable(
+  'links',
+  {
+    id: text('id').primaryKey(),
+    library: library(),
+    kind: text('kind').$type<'page' | 'file'>().notNull(),
+    /** SHA-256 of the token. */
+    hash: text('hash').notNull(),
+    /** What it shows and allows, as JSON with a version. */
+    data: text('data').notNull(),
+    at: integer('at', { mode: 'timestamp_ms' }).notNull(),
+    usedAt: integer('used_at', { mode: 'timestamp_ms' }),
+    uses: integer('uses').notNull().default(0),
+  },
+  (t) => [uniqueIndex('links_by_hash').on(t.hash), index('links_by_library').on(t.library, t.at)],
+);

@@ -2,6 +2,7 @@ import { checker, object } from '#core/checker';
 import type { KitChoices } from '#core/formats/index';
 import { COPY_SIDE } from '#core/picture/limits';
 import type { BookEdit } from '#server/books';
+import type { LinkData } from '#server/links';
 import { type Surround, surrounds } from '~/theme/tokens';
 import type { BookMade, PresetChange } from './bodies';
 
@@ -59,3 +60,33 @@ export const checkMade = checker<BookMade>({
 });
 
 export const checkSurround = checker<Surround>({ enum: Object.keys(surrounds) });
+
+const time = { anyOf: [{ type: 'null' }, { type: 'integer', minimum: 0 }] };
+const linkName = { type: 'string', maxLength: 200 };
+const formatId = { type: 'string', maxLength: 40, pattern: '^[a-z0-9-]+$' };
+const ids = { type: 'array', maxItems: 10_000, items: { type: 'string', minLength: 1, maxLength: 64 } };
+/** What a link shows and allows. */
+export const checkLink = checker<LinkData>({
+  oneOf: [
+    object({
+      is: { const: 'page' },
+      name: linkName,
+      board: { anyOf: [{ type: 'null' }, { type: 'string', minLength: 1, maxLength: 64 }] },
+      formats: { anyOf: [{ type: 'null' }, { type: 'array', maxItems: 100, items: formatId }] },
+      expires: time,
+    }),
+    object({
+      is: { const: 'file' },
+      name: linkName,
+      file: object({ format: formatId }, { options: { type: 'object' } }),
+      groups: { anyOf: [{ type: 'null' }, ids] },
+      cors: { type: 'boolean' },
+      pinned: {
+        anyOf: [
+          { type: 'null' },
+          object({ hash: { type: 'string', maxLength: 64 }, at: { type: 'integer', minimum: 0 } }),
+        ],
+      },
+    }),
+  ],
+});

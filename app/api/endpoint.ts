@@ -31,9 +31,13 @@ export interface Endpoint<P extends string = string, Q extends string = string, 
   namesDatabase: boolean;
   /** The route needs the database; without it, it is answered while that is unreachable. */
   usesDatabase: boolean;
+  /** Who may ask: the owner, who has signed in where there is a password, or whoever has the link in the path. */
+  access: Access;
   /** The type of the answer, which no value has. */
   readonly _answer?: A;
 }
+
+export type Access = 'owner' | 'link';
 
 /** The names in a path: `id` of `/libraries/:id/kits`. */
 export type Names<P extends string> = P extends `${string}:${infer Name}/${infer Rest}`
@@ -50,6 +54,7 @@ interface Given<P extends string, Q extends string, B> {
   again?: boolean;
   namesDatabase?: boolean;
   usesDatabase?: boolean;
+  access?: Access;
 }
 
 const STATUS: Record<Answer, number> = { json: 200, text: 200, nothing: 204, raw: 200 };
@@ -61,6 +66,7 @@ const answering =
     again: false,
     namesDatabase: false,
     usesDatabase: true,
+    access: 'owner',
     ...given,
     body: given.body ?? null,
     answer,

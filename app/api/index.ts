@@ -3,9 +3,17 @@ import * as books from './books';
 import type { Endpoint } from './endpoint';
 import * as kits from './kits';
 import * as libraries from './libraries';
+import * as links from './links';
 import * as session from './session';
+import * as shared from './shared';
 
 /** Everything that pages can ask of the server, besides the pages themselves. */
-export const endpoints: readonly Endpoint[] = [assets, books, kits, libraries, session].flatMap((area) =>
-  Object.values(area),
-) as Endpoint[];
+export const endpoints: readonly Endpoint[] = [
+  assets,
+  books,
+  kits,
+  libraries,
+  links,
+  session,
+  shared,
+].flatMap((area) => Object.values(area)) as Endpoint[];

@@ -1,3 +1,4 @@
+import { libraryPicture } from '#core/picture/take';
 import type { LibraryPicture } from '#core/services';
 import { listPictures } from './assets';
 import { call } from './call';
@@ -6,12 +7,5 @@ import { call } from './call';
 export async function keptPictures(library: string, signal?: AbortSignal): Promise<LibraryPicture[]> {
   const came = await call(listPictures, { params: { id: library }, ...(signal ? { signal } : {}) });
   if (!came.ok) throw new Error(`The kept pictures are not available. ${came.why}`);
-  return came.value.map(({ id, name, width, height, takes: [take] }) => {
-    const names = new Map(take?.names.map((n) => [n.color.components.join(), n.name]));
-    const colors = (take?.colors ?? []).map(({ color, share }) => ({
-      ...{ color, share },
-      name: names.get(color.components.join()) ?? '',
-    }));
-    return { id, name, width, height, colors };
-  });
+  return came.value.map(libraryPicture);
 }

@@ -1,7 +1,8 @@
+import type { Condition } from '../color/index.ts';
 import { PdfArtwork } from '../pdf/artwork.ts';
 import type { Services } from '../services.ts';
 import { type ArtworkItem, artworksOf, type Colorway, colorwaysOf } from '../swatch/colorway.ts';
-import { allSwatches, type Library } from '../swatch/model.ts';
+import { allSwatches, type Library, type Swatch } from '../swatch/model.ts';
 import { FormatError } from '../text/error.ts';
 import { baseName, fileName } from '../text/names.ts';
 import { plural, writeText } from '../text/text.ts';
@@ -143,11 +144,40 @@ export async function printedWork(
     const lines = await pageLines(pdf, around);
     return { bytes: await madePdf(pdf, orders, library, condition, { lines, fresh: true }), page: 0 };
   }
+  const drawn = { ...(await drawnIn(item, way, bytes, swatchOf, condition)).made, name: item.name };
+  return { bytes: (await artworkPdf([drawn], library, item.name, services)).bytes, page: 0 };
+}
+
+/** A drawing as a colourway makes it, and its size. */
+async function drawnIn(
+  item: ArtworkItem,
+  way: Colorway | null,
+  bytes: Uint8Array,
+  swatchOf: (id: string) => Swatch | undefined,
+  condition: Condition,
+) {
   const own = readArtwork(artworkText(bytes));
   const size = trueSize(own.size, item.data.worth);
+  const around = linesAround(item, swatchOf, condition);
   const { artwork, keys } = await withOutlines({ ...own, size }, around);
   const orders = ordersOf(rowsIn(factsOf(own).colors, way, swatchOf, condition));
   const outlines = keys.map((key, i) => ({ ...around[i]!, key }));
-  const drawn = { ...madeOf(artwork, orders, outlines), name: item.name };
-  return { bytes: (await artworkPdf([drawn], library, item.name, services)).bytes, page: 0 };
+  return { made: madeOf(artwork, orders, outlines), size };
+}
+
+/**
+ * A work in a colourway as SVG; null for pages of a PDF and pictures of pixels.
+ * @throws FormatError where it cannot be read
+ */
+export async function shownWork(
+  library: Library,
+  item: ArtworkItem,
+  way: Colorway | null,
+  bytes: Uint8Array,
+  condition: Condition,
+): Promise<string | null> {
+  if (item.data.form === 'picture' || item.data.form === 'pages') return null;
+  const swatches = new Map(allSwatches(library).map((s) => [s.id, s]));
+  const { made, size } = await drawnIn(item, way, bytes, (id) => swatches.get(id), condition);
+  return madeSvg(made, { size });
 }

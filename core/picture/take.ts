@@ -7,6 +7,7 @@ import { joined, type Keep } from './prune.ts';
 import { NEVER, type PaletteColor } from './reduce.ts';
 import type { Region } from './region.ts';
 import type { SampleSize } from './sample.ts';
+import type { LibraryPicture } from '../services.ts';
 
 export const METHODS = ['reduce', 'exact', 'chart', 'point'] as const;
 /** How a picture is asked for its colours: reduced to some, every one, by the chips of a chart, or by clicking. */
@@ -234,3 +235,17 @@ export function resized(take: Take, from: Size, to: Size): Take {
 
 /** How takes are kept. */
 export const takesData = stored<{ takes: Take[] }>([(old) => ({ takes: old })]);
+
+/** A kept picture with the colours of its first take, as boards show it. */
+export function libraryPicture({
+  takes: [take],
+  ...picture
+}: Omit<LibraryPicture, 'colors'> & { takes: readonly Take[] }): LibraryPicture {
+  const names = new Map(take?.names.map((n) => [n.color.components.join(), n.name]));
+  const { id, name, width, height } = picture;
+  const colors = (take?.colors ?? []).map(({ color, share }) => ({
+    ...{ color, share },
+    name: names.get(color.components.join()) ?? '',
+  }));
+  return { id, name, width, height, colors };
+}

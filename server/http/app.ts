@@ -8,6 +8,7 @@ import sirv from 'sirv';
 import { MB, USUAL_BYTES } from '../../core/sizes.ts';
 import { tell } from '../answers.ts';
 import { log, pathOf } from '../log.ts';
+import { fileLinks } from './file-links.ts';
 import {
   type Known,
   onlyKnownTypes,
@@ -19,6 +20,8 @@ import {
 } from './guards.ts';
 import { headers, newNonce, POLICY } from './headers.ts';
 import { health } from './health.ts';
+import { unlisted } from './link.ts';
+import { linkEvents } from './link-events.ts';
 import type { Settings } from './settings.ts';
 import { shareAddress } from './share.ts';
 import { signIn } from './sign-in.ts';
@@ -33,6 +36,9 @@ declare module 'react-router' {
 /** One address may ask so often in ten seconds: far above what anyone at work does, and below what keeps others waiting. */
 const MAX_REQUESTS = 5000;
 const WINDOW_MS = 10_000;
+/** So many links that open nothing may one address try in ten minutes. */
+const MAX_MISSES = 50;
+const MISSES_MS = 600_000;
 /** What has its content in its name never changes. */
 const YEAR_S = 365 * 24 * 3600;
 /** An answer that has not begun by then is given up. */
@@ -51,20 +57,19 @@ export function makeApp(
   app.disable('x-powered-by');
   // whom a request is from, and that it came encrypted, is believed of those proxies alone that were named
   app.set('trust proxy', settings.proxies.length > 0 ? settings.proxies : false);
+  app.use(logged, ...headers, onlyPaths(settings), onlyReadable, onlyOwnName(settings), notTooOften());
+  app.use(['/f', '/s'], unlisted, notGuessed());
+  app.use('/f', fileLinks);
   app.use(
-    logged,
-    ...headers,
-    onlyPaths(settings),
-    onlyReadable,
-    onlyOwnName(settings),
     onlyOwnPages(settings),
-    notTooOften(),
     onlyKnownTypes(endpoints),
     notTooLarge(Math.max(USUAL_BYTES, ...endpoints.map((e) => e.body?.maxBytes ?? 0))),
     toTheEnd,
     inTime(),
   );
   app.get('/health', health(isEnding));
+  // a stream of events is not collected to be packed
+  app.get('/s/:token/events', linkEvents);
   app.use(compression());
   const setHeaders = (response: ServerResponse) =>
     void response.setHeader('Content-Security-Policy', POLICY.assets);
@@ -105,6 +110,17 @@ export const notTooOften = (limit = MAX_REQUESTS, windowMs = WINDOW_MS): Request
     handler(_request, response) {
       response.setHeader('Retry-After', String(Math.ceil(windowMs / 1000)));
       refuse(response, 429, 'That is more than Papillon can answer. Wait a moment and try again.');
+    },
+  });
+
+/** Whoever tries links that open nothing is soon asked to wait; those that open something are not counted. */
+export const notGuessed = (limit = MAX_MISSES, windowMs = MISSES_MS): RequestHandler =>
+  rateLimit({
+    ...{ windowMs, limit, standardHeaders: false, legacyHeaders: false, skipSuccessfulRequests: true },
+    requestWasSuccessful: (_request, response) => response.statusCode !== 404,
+    handler(_request, response) {
+      response.setHeader('Retry-After', String(Math.ceil(windowMs / 1000)));
+      refuse(response, 429, 'These were many links that open nothing. Wait some minutes and try again.');
     },
   });
 

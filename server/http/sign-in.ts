@@ -124,6 +124,8 @@ export function signIn(password: string): Router {
     response.status(204).end();
   });
   router.use((request, response, next) => {
+    // whoever has a link needs no password for what it shows
+    if (isOfLink(request.originalUrl)) return next();
     const token = cookieOf(request.headers.cookie);
     if (sessions.goesOn(token)) {
       response.setHeader('Set-Cookie', cookie(request.secure, token!, IDLE_MS / 1000));
@@ -158,6 +160,15 @@ function knownBrowsers(password: string) {
       return name && said.length === right.length && timingSafeEqual(said, right) ? name : null;
     },
   };
+}
+
+/** Whether an address is below a link, as the routes will read it: what leads out of it again is not. */
+export function isOfLink(address: string): boolean {
+  try {
+    return /^\/s\/[\w-]+(?:\/[\w/.-]*)?$/.test(new URL(address, 'http://own.invalid').pathname);
+  } catch {
+    return false;
+  }
 }
 
 /** A path on this server; anything else leads to the start. */

@@ -451,6 +451,41 @@ const screens: [string, () => Promise<unknown>][] = [
       await screen.page.waitForSelector('[role=dialog]');
     },
   ],
+  [
+    'the links of a library, with a new one and its downloads',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange`);
+      await screen.button('Share');
+      await screen.button('New link');
+      await screen.text(/all formats/);
+      expect(await found()).toEqual([]);
+      await screen.button('all formats');
+      await screen.button('some');
+      await screen.find('checkbox', 'ASE');
+    },
+  ],
+  [
+    'a file link being made',
+    async () => {
+      await screen.page.keyboard.press('Escape');
+      await screen.button('New file link…');
+      await screen.find('group', 'New file link');
+      expect(await found()).toEqual([]);
+      await screen.button('Make the file link');
+      await screen.find('textbox', 'Address of CSS');
+    },
+  ],
+  [
+    'the page of a link',
+    async () => {
+      const kept = await screen.page.evaluate(
+        () => Object.values(JSON.parse(localStorage.getItem('papillon-links')!))[0],
+      );
+      await screen.go(`/s/${kept}`);
+      await screen.text(/CMYK for/);
+    },
+  ],
+  ['a link that has ended', () => screen.page.goto(`${harness.url}/s/${'x'.repeat(22)}`)],
   ['the books', () => screen.go('/books')],
   ['a book', () => screen.go('/books/kestrelmere-coated')],
   ['processing steps', () => screen.go('/books/processing-steps')],

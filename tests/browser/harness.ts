@@ -160,8 +160,10 @@ export class Screen {
   private async hydrated(): Promise<void> {
     await this.page.waitForFunction(
       () => {
-        const key = Object.keys(document).find((k) => k.startsWith('__reactContainer'));
-        const root = key && (Reflect.get(document, key).stateNode as ReactRoot);
+        // the page of a link is an island of its own
+        const at = document.getElementById('shared') ?? document;
+        const key = Object.keys(at).find((k) => k.startsWith('__reactContainer'));
+        const root = key && (Reflect.get(at, key).stateNode as ReactRoot);
         return root && root.current.memoizedState?.isDehydrated === false;
       },
       { timeout: 60_000 },

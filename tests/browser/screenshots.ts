@@ -44,9 +44,6 @@ await screen.page.evaluate(() => (document.activeElement as HTMLElement).blur())
 await pause(1500);
 await shot('tune');
 await screen.button('Cancel');
-await screen.button('List');
-await shot('arrange-list');
-await screen.button('Mosaic');
 await screen.click('link', 'Apply');
 await screen.page.waitForSelector('[data-work] img');
 await screen.page.click('#color-8');
@@ -89,26 +86,6 @@ await screen.button('lightness');
 await pause(800);
 await shot('gather-takes');
 await screen.button('Start over');
-await screen.click('link', 'Codes');
-const field = await screen.find('textbox', 'Type or paste codes');
-for (const code of [
-  'Hull red: #8a1c24',
-  'Night navy  C 95 M 75 Y 40 K 45',
-  '--brass: #d9a441;',
-  'oklch(0.62 0.08 200) Wake',
-  'Funnel  #b4202a  R 180 G 32 B 42',
-  '12 34 56',
-  '#80ff0000',
-  'Ropes and sails',
-  '#8A1C2O',
-  'Deck\t217\t164\t65 (two coats)',
-  '8a 1c 24',
-]) {
-  await field.type(code);
-  await field.press('Enter');
-}
-await field.type('lab(60 20 40) Lamp');
-await shot('gather-codes');
 await screen.click('link', 'Harmony');
 await screen.button('Boot-top red');
 await screen.text(/lost chroma to fit the gamut|Every member is inside/);
@@ -170,6 +147,47 @@ await screen.page.evaluate(() => {
 await pause(300);
 await shot('board');
 await screen.button('Mosaic');
+await screen.button('Share');
+await screen.text(/File links/);
+const address = async (link: string) => {
+  await screen.button(`Copy the address of ${link}`);
+  await screen.text(new RegExp(`address of “${link}” was copied`));
+  return screen.page.evaluate(() => navigator.clipboard.readText());
+};
+const naming = async (name: string) => {
+  await screen.button('New link');
+  const fields = await screen.page.$$('[role=dialog] input:not([readonly])');
+  await fields.at(-1)!.click({ count: 3 });
+  await fields.at(-1)!.type(name);
+  await screen.page.keyboard.press('Tab');
+};
+await screen.page
+  .browserContext()
+  .overridePermissions(harness.url, ['clipboard-read', 'clipboard-write', 'clipboard-sanitized-write']);
+await screen.page.bringToFront();
+await naming('Office');
+await naming('Printer');
+const [, boardOption] = await screen.page.$$eval('[aria-label="What Printer shows"] option', (all) =>
+  all.map((o) => o.value),
+);
+await screen.page.select('[aria-label="What Printer shows"]', boardOption!);
+await (await screen.page.$$('[aria-haspopup=dialog][aria-expanded=false]')).at(-1)!.click();
+await screen.button('some');
+await screen.page.keyboard.press('Escape');
+await screen.text(/ASE, PDF sheet/);
+await screen.button('New file link…');
+await screen.button('Make the file link');
+const shared = await address('Printer');
+const visitor = await harness.elsewhere(shared.replace(harness.url, ''));
+await visitor.page.waitForSelector('[role=img] svg image');
+await visitor.page.click('rect[fill="#b61e28"]');
+await pause(1500);
+await shot('shared-page', visitor);
+await visitor.page.close();
+await screen.page.bringToFront();
+await pause(5600);
+await shot('share');
+await screen.button('Done');
 
 const ropes = (name: string, ...lines: string[]) => `GIMP Palette\nName: ${name}\n#\n${lines.join('\n')}\n`;
 const job = zipSync({

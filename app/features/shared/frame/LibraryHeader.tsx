@@ -1,5 +1,5 @@
-import { History, Redo2, Undo2 } from 'lucide-react';
-import { useState } from 'react';
+import { History, Redo2, Share2, Undo2 } from 'lucide-react';
+import { lazy, Suspense, useState } from 'react';
 import { Link, NavLink } from 'react-router';
 import { countSwatches, renameLibrary } from '#core/swatch/index';
 import type { LibraryStore } from '~/state/library-store';
@@ -38,6 +38,7 @@ export function LibraryHeader() {
       right={
         <>
           <Find />
+          <Share />
           <Steps store={store} />
         </>
       }
@@ -69,6 +70,21 @@ function StepLink({ to, label }: { to: string; label: string }) {
       {label}
       {isStale && <span className={css.mark} aria-hidden />}
     </NavLink>
+  );
+}
+
+const ShareDialog = lazy(() => import('../share/ShareDialog').then((m) => ({ default: m.ShareDialog })));
+
+/** Links for others to this library. */
+function Share() {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <PlainButton look="icon" title="Share by links" aria-label="Share" onClick={() => setOpen(true)}>
+        <Share2 size={16} strokeWidth={1.7} />
+      </PlainButton>
+      <Suspense>{open && <ShareDialog onClose={() => setOpen(false)} />}</Suspense>
+    </>
   );
 }
 

@@ -2,15 +2,12 @@ import { call } from '~/api/call';
 import { chooseSurround } from '~/api/session';
 import { surroundCookie } from '~/theme/cookie';
 import { useSurround } from '~/theme/surround-context';
-import { type Surround, surrounds } from '~/theme/tokens';
-import { useOneStop } from '~/ui/one-stop';
-import { PlainButton } from '~/ui/plain-button';
-import css from './SurroundChoice.module.css';
+import type { Surround } from '~/theme/tokens';
+import { SurroundSwitch } from './SurroundSwitch';
 
-/** Light, mid or dark: the neutral that colours are judged against. */
+/** The surround of the application, kept for its next pages. */
 export function SurroundChoice() {
   const { surround, setSurround } = useSurround();
-  const stop = useOneStop<HTMLFieldSetElement>();
   const choose = (next: Surround) => {
     setSurround(next);
     // kept at once, for a page that is loaded again before the server has answered; by the server for the browsers that
@@ -19,20 +16,5 @@ export function SurroundChoice() {
     document.cookie = surroundCookie(next);
     void call(chooseSurround, { body: next });
   };
-  return (
-    <fieldset {...stop} className={css.choice} aria-label="Surround">
-      {(Object.keys(surrounds) as Surround[]).map((id) => (
-        <PlainButton
-          key={id}
-          look="icon"
-          title={surrounds[id].label}
-          aria-label={surrounds[id].label}
-          aria-pressed={id === surround}
-          onClick={() => choose(id)}
-        >
-          <i style={{ background: surrounds[id].surround }} />
-        </PlainButton>
-      ))}
-    </fieldset>
-  );
+  return <SurroundSwitch surround={surround} onChoose={choose} />;
 }

@@ -1,0 +1,84 @@
+import { useEffect, useState } from 'react';
+import { hydrateRoot } from 'react-dom/client';
+import type { SharedView } from '#server/shared';
+import { surroundCookie } from '~/theme/cookie';
+import type { Surround } from '~/theme/tokens';
+import { SharedPage, type Standing } from './SharedPage';
+
+// The page of a link, brought to life by itself: without the application, which weighs more than a visitor's phone should load.
+
+export interface IslandData {
+  view: SharedView;
+  base: string;
+  surround: Surround;
+}
+
+/** How long the server may be silent before the page says that it is away, ms: a short break is none. */
+const SILENCE_MS = 4000;
+
+/** Keeps what is shown up to date: the server says when it has changed, and when the link ends. */
+function useLive(first: SharedView, base: string): { view: SharedView; standing: Standing } {
+  const [view, setView] = useState(first);
+  const [standing, setStanding] = useState<Standing>({ ended: false, away: false });
+  useEffect(() => {
+    let seen = first.version;
+    let silence: ReturnType<typeof setTimeout> | undefined;
+    const events = new EventSource(`${base}/events`);
+    const away = (is: boolean) => setStanding((was) => (was.away === is ? was : { ...was, away: is }));
+    const end = () => {
+      events.close();
+      clearTimeout(silence);
+      setStanding({ ended: true, away: false });
+    };
+    const load = async () => {
+      const reply = await fetch(`${base}/view`).catch(() => null);
+      if (reply?.status === 404) return end();
+      if (!reply?.ok) return;
+      const next = (await reply.json()) as SharedView;
+      seen = next.version;
+      setView(next);
+    };
+    events.onopen = () => {
+      clearTimeout(silence);
+      away(false);
+    };
+    events.onerror = () => {
+      clearTimeout(silence);
+      silence = setTimeout(() => away(true), SILENCE_MS);
+      // a link that has ended while nothing was heard is answered with an error, too, and is not tried again
+      if (events.readyState === EventSource.CLOSED) void load();
+    };
+    events.addEventListener('change', (e) => {
+      if ((e as MessageEvent<string>).data !== seen) void load();
+    });
+    events.addEventListener('gone', end);
+    // a connection that is cut may look open for long
+    const off = () => away(true);
+    const on = () => away(false);
+    window.addEventListener('offline', off);
+    window.addEventListener('online', on);
+    return () => {
+      window.removeEventListener('offline', off);
+      window.removeEventListener('online', on);
+      events.close();
+      clearTimeout(silence);
+    };
+  }, [first, base]);
+  return { view, standing };
+}
+
+function Island({ view: first, base, surround: chosen }: IslandData) {
+  const { view, standing } = useLive(first, base);
+  const [surround, setSurround] = useState(chosen);
+  const choose = (next: Surround) => {
+    setSurround(next);
+    document.documentElement.dataset.surround = next;
+    // biome-ignore lint/suspicious/noDocumentCookie: the Cookie Store API is not in every browser
+    document.cookie = surroundCookie(next);
+  };
+  return <SharedPage {...{ view, base, surround, standing }} onSurround={choose} />;
+}
+
+const root = document.getElementById('shared')!;
+const data = JSON.parse(document.getElementById('shared-data')!.textContent!) as IslandData;
+hydrateRoot(root, <Island {...data} />);

@@ -1,0 +1,12 @@
+import { linkFrom } from '#server/link-files';
+import { listLinks, makeLink } from '#server/links';
+import { answers, on } from '~/api/handle';
+import * as api from '~/api/links';
+
+export const loader = answers(on(api.listLinks, ({ db, params }) => listLinks(db, params.id)));
+
+export const action = answers(
+  on(api.makeLink, async ({ db, params: { id }, body }) =>
+    makeLink(db, id, await linkFrom(db, id, body, null)),
+  ),
+);

@@ -1,0 +1,12 @@
+import { linkOf, NO_LINK, PRIVATE } from '#server/http/link';
+import { sharedView } from '#server/shared';
+import { answers, on } from '~/api/handle';
+import * as api from '~/api/shared';
+
+export const loader = answers(
+  on(api.readShared, async ({ db, params: { token } }) => {
+    const view = await sharedView(db, await linkOf(token), `/s/${token}`);
+    if (!view) return new Response(NO_LINK, { status: 404, headers: PRIVATE });
+    return Response.json(view, { headers: { ...PRIVATE, 'Content-Type': 'application/json' } });
+  }),
+);

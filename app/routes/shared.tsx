@@ -1,0 +1,48 @@
+import { useContext } from 'react';
+import { isRouteErrorResponse } from 'react-router';
+import { loaded } from '#server/answers';
+import { linkOf, NO_LINK, PRIVATE } from '#server/http/link';
+import { database } from '#server/open';
+import { sharedView } from '#server/shared';
+import island from '~/features/shared-page/island?worker&url';
+import { Ended, SharedPage } from '~/features/shared-page/SharedPage';
+import { readSurround } from '~/theme/cookie';
+import { NonceContext } from '~/ui/nonce';
+import type { Route } from './+types/shared';
+
+/** It brings its own script: the application’s is not loaded. */
+export const handle = { ownScript: true };
+
+export const meta: Route.MetaFunction = ({ data }) => [
+  { title: data ? `${(data as { view: { title: string } }).view.title} · Papillon` : 'Papillon' },
+  { name: 'robots', content: 'noindex, nofollow' },
+  { name: 'referrer', content: 'no-referrer' },
+];
+
+export const loader = ({ request, params: { token } }: Route.LoaderArgs) =>
+  loaded(async () => {
+    const base = `/s/${token}`;
+    const view = await sharedView(await database(), await linkOf(token), base);
+    if (!view) throw new Response(NO_LINK, { status: 404, headers: PRIVATE });
+    return { view, base, surround: readSurround(request) };
+  });
+
+export default function SharedRoute({ loaderData }: Route.ComponentProps) {
+  const nonce = useContext(NonceContext);
+  const text = JSON.stringify(loaderData).replaceAll('<', '\\u003c');
+  return (
+    <>
+      <div id="shared">
+        <SharedPage {...loaderData} onSurround={() => undefined} standing={{ ended: false, away: false }} />
+      </div>
+      {/* biome-ignore lint/security/noDangerouslySetInnerHtml: data that nothing runs, without a “<” */}
+      <script id="shared-data" type="application/json" dangerouslySetInnerHTML={{ __html: text }} />
+      <script type="module" src={island} nonce={nonce} />
+    </>
+  );
+}
+
+export function ErrorBoundary({ error }: Route.ErrorBoundaryProps) {
+  if (isRouteErrorResponse(error) && error.status === 404) return <Ended />;
+  throw error;
+}

@@ -1,0 +1,205 @@
+import { shownWork } from '../core/artwork/kit.ts';
+import { boardSvg, layOut, workKey } from '../core/board/index.ts';
+import { type Condition, conditionOf, notations, toHex } from '../core/color/index.ts';
+import type { FormatFacts } from '../core/formats/format.ts';
+import { inScope, writableFacts } from '../core/formats/plan.ts';
+import { libraryPicture } from '../core/picture/take.ts';
+import {
+  allSwatches,
+  artworksOf,
+  boardsOf,
+  colorwaysOf,
+  isLoose,
+  type Library,
+  type Swatch,
+} from '../core/swatch/index.ts';
+import { FormatError } from '../core/text/error.ts';
+import { readArtworkBytes } from './artworks.ts';
+import { conditionFor } from './conditions.ts';
+import type { Db } from './db.ts';
+import { readLibrary } from './libraries.ts';
+import type { OpenLink, PageLink } from './links.ts';
+import { listPictures } from './pictures.ts';
+
+/** A swatch as whoever has a link sees it. */
+export interface SharedSwatch {
+  id: string;
+  name: string;
+  /** What stands below the name: number and kind. */
+  about: string;
+  hex: string;
+  /** Label and text of each notation, the most asked for first. */
+  values: [label: string, text: string][];
+}
+
+/** What a link shows. */
+export interface SharedView {
+  /** Another whenever something else is shown. */
+  version: string;
+  title: string;
+  /** The library that a board is from. */
+  from: string | null;
+  /** To whom the link was given. */
+  name: string;
+  /** ISO 8601. */
+  changedAt: string;
+  condition: string;
+  groups: { name: string; swatches: SharedSwatch[] }[];
+  /** The swatch that is looked at first. */
+  first: string | null;
+  /** Swatches of the library that are not among these. */
+  left: number;
+  /** The pages of the board as SVG, and their proportion. */
+  pages: { svg: string; ratio: number }[] | null;
+  downloads: { format: string; name: string; about: string }[];
+}
+
+/** What the page of a link has at most of a library; the files have all of it. */
+export const MAX_SHOWN = 3000;
+/** The notations of the page, in its order. */
+const SHOWN = ['lab', 'hex', 'rgb', 'cmyk', 'lch', 'oklch'];
+
+const swatchOf = (swatch: Swatch, condition: Condition): SharedSwatch => {
+  const known = new Map(
+    notations(swatch.color, condition).map(({ id, label, text }) => [id as string, [label, text]]),
+  );
+  return {
+    ...{ id: swatch.id, name: swatch.name || toHex(swatch.color, condition).toUpperCase() },
+    about: [swatch.code, swatch.kind === 'process' ? '' : swatch.kind, swatch.role]
+      .filter(Boolean)
+      .join(' · '),
+    hex: toHex(swatch.color, condition),
+    values: SHOWN.flatMap((id) => {
+      const value = known.get(id);
+      return value ? [value as [string, string]] : [];
+    }),
+  };
+};
+
+/** What a link gives of its library: all of it, or what is on its board. Null when the board is gone. */
+async function libraryOf(db: Db, link: OpenLink<PageLink>): Promise<Library | null> {
+  const library = await readLibrary(db, link.library.id);
+  if (!library) return null;
+  const { board: id } = link.data;
+  if (id === null) return library;
+  const board = boardsOf(library).find((b) => b.id === id);
+  if (!board) return null;
+  const refs = new Set(board.data.objects.flatMap((o) => o.refs));
+  const through = (library.items ?? []).filter((i) => refs.has(i.id)).flatMap((i) => i.refs);
+  for (const ref of through) if (ref) refs.add(ref);
+  const ids = library.groups.flatMap((g) =>
+    g.swatches.filter((s) => refs.has(s.id) || refs.has(g.id)).map((s) => s.id),
+  );
+  return { ...inScope(library, { what: 'swatches', ids }), name: board.name };
+}
+
+/** The formats that a link allows. */
+export const allowedFormats = ({ formats }: PageLink): FormatFacts[] =>
+  writableFacts.filter((f) => formats === null || formats.includes(f.id));
+
+/** What the page of a link shows; null when its board is not there any more. @param base the address of the link */
+export async function sharedView(db: Db, link: OpenLink<PageLink>, base: string): Promise<SharedView | null> {
+  const [whole, part] = await Promise.all([readLibrary(db, link.library.id), libraryOf(db, link)]);
+  if (!whole || !part) return null;
+  const condition = await conditionFor(
+    db,
+    conditionOf(whole),
+    allSwatches(whole).map((s) => s.color),
+  );
+  let room = MAX_SHOWN;
+  const groups = part.groups.flatMap((g) => {
+    const shown = g.swatches.slice(0, room);
+    room -= shown.length;
+    if (shown.length === 0) return [];
+    return [{ name: isLoose(whole, g) ? '' : g.name, swatches: shown.map((s) => swatchOf(s, condition)) }];
+  });
+  const { data, library } = link;
+  return {
+    ...{ version: link.version, title: part.name, name: data.name, condition: condition.name, groups },
+    first: firstOf(whole, part, data.board),
+    from: data.board === null ? null : library.name,
+    changedAt: library.changedAt.toISOString(),
+    left: allSwatches(part).length - (MAX_SHOWN - room),
+    pages: data.board === null ? null : await pagesOf(db, whole, data.board, condition, base),
+    downloads: allowedFormats(data).map(({ id, name, about }) => ({ format: id, name, about })),
+  };
+}
+
+/** Of a board the first swatch in its order, else the first there is. */
+function firstOf(library: Library, part: Library, id: string | null): string | null {
+  const board = boardsOf(library).find((b) => b.id === id);
+  const known = new Set(allSwatches(part).map((s) => s.id));
+  const inOrder = board?.data.objects.flatMap((o) =>
+    o.of === 'group'
+      ? (part.groups.find((g) => g.id === o.refs[0])?.swatches.map((s) => s.id) ?? [])
+      : o.refs,
+  );
+  return inOrder?.find((ref) => known.has(ref)) ?? allSwatches(part)[0]?.id ?? null;
+}
+
+async function pagesOf(db: Db, library: Library, id: string, condition: Condition, base: string) {
+  const board = boardsOf(library).find((b) => b.id === id)!;
+  const kept = await listPictures(db, library.id);
+  const pictures = kept.map(libraryPicture);
+  const { pages, ground } = layOut(board, { library, condition, pictures });
+  const addressed = {
+    pictures: new Map(kept.map((p) => [p.id, `${base}/pictures/${p.id}`])),
+    works: new Map(
+      pages.flatMap((p) =>
+        p.marks.flatMap((m) =>
+          m.is === 'work'
+            ? [[workKey(m.work, m.colorway), `${base}/works/${m.work}?colorway=${m.colorway ?? ''}`] as const]
+            : [],
+        ),
+      ),
+    ),
+  };
+  return pages.map((page) => ({
+    svg: boardSvg(page, {
+      ...{ library, condition, ground, title: board.name, isPointedAt: true },
+      ...addressed,
+    }),
+    ratio: page.width / page.height,
+  }));
+}
+
+/** Whether a link's board shows something of the library; a link to the whole library shows all of it. */
+async function shows(db: Db, link: OpenLink<PageLink>, ref: string): Promise<Library | null> {
+  const library = await readLibrary(db, link.library.id);
+  if (!library) return null;
+  const { board: id } = link.data;
+  const board = boardsOf(library).find((b) => b.id === id);
+  return board?.data.objects.some((o) => o.refs.includes(ref)) ? library : null;
+}
+
+/** A kept picture that a link's board shows, by its id; null when it shows none such. */
+export const showsPicture = async (db: Db, link: OpenLink<PageLink>, picture: string): Promise<boolean> =>
+  (await shows(db, link, picture)) !== null;
+
+/** A work of a link's board as SVG; null when it shows none such, or one that is no drawing. */
+export async function sharedWork(
+  db: Db,
+  link: OpenLink<PageLink>,
+  work: string,
+  colorway: string,
+): Promise<string | null> {
+  const library = await shows(db, link, work);
+  const item = library && artworksOf(library).find((a) => a.id === work);
+  const bytes = item && (await readArtworkBytes(db, item.data.asset));
+  if (!library || !item || !bytes) return null;
+  const way = colorwaysOf(library, work).find((c) => c.id === colorway) ?? null;
+  const condition = await conditionFor(
+    db,
+    conditionOf(library),
+    allSwatches(library).map((s) => s.color),
+  );
+  try {
+    return await shownWork(library, item, way, bytes, condition);
+  } catch (error) {
+    if (error instanceof FormatError) return null;
+    throw error;
+  }
+}
+
+/** What a download of a link holds; null when its board is gone. */
+export const sharedLibrary = libraryOf;
