@@ -156,10 +156,12 @@ const address = async (link: string) => {
 };
 const naming = async (name: string) => {
   await screen.button('New link');
+  await screen.text(/the address of New link/);
   const fields = await screen.page.$$('[role=dialog] input:not([readonly])');
   await fields.at(-1)!.click({ count: 3 });
   await fields.at(-1)!.type(name);
   await screen.page.keyboard.press('Tab');
+  await screen.text(new RegExp(`the address of ${name}`));
 };
 await screen.page
   .browserContext()
