@@ -25,6 +25,7 @@ import {
 import { countingIds, countSwatches } from '../core/swatch/model.ts';
 import { bring, localServices } from './engine.ts';
 import { everyFile, makeFolder, open, readChecked, replace, STREAM, type Streams, write } from './files.ts';
+import { asLink, followLinks } from './link.ts';
 
 /** How files are read and written. */
 interface How {
@@ -282,20 +283,58 @@ export function addConvert(
 
   program
     .command('watch')
-    .description('keep converted files in step while someone edits')
-    .argument('<files...>', 'files, folders and zips to read, now and after every change')
-    .requiredOption('--to <id>', 'the format to write', asWritable)
+    .description('keep converted files in step while someone edits, or the files of links')
+    .argument('[files...]', 'files, folders and zips to read, now and after every change')
+    .option('--to <id>', 'the format to write', asWritable)
     .requiredOption('--out <dir>', 'the folder to write into')
+    .option('--url <link>', 'a file link of a library (repeatable), in place of files', asUrl, [])
+    .option('--every <seconds>', 'how often links are asked', asSeconds, 5)
+    .option('--once', 'fetch the files of links once, and end')
     .option('--from <id>', 'read as this format instead of recognising it', asFormat)
     .option('--per-group', 'a file for each group')
     .option('--text', 'take the colours of text in drawings too')
     .option('--set <name=value>', 'an option of the format (repeatable)', asOption, {})
     .option('--json', 'a line of JSON for each file that is written')
-    .action(async (inputs: string[], how: How & { to: Format; out: string }) => {
-      checkOptions(how.to, how.set);
-      await makeFolder(how.out);
-      await keepInStep(inputs, how, print, streams);
+    .action(async (inputs: string[], how: Watching) => {
+      const { to, out, url: urls } = how;
+      if (urls.length > 0) {
+        if (inputs.length > 0 || to)
+          throw wrongUsage('links give files as they were made: use --url without files and without --to');
+        const wrote = (file: string, url: string) => print(how.json, { file, url }, `${file}: as it is now`);
+        if (!(await followLinks(urls, out, how.once ? null : how.every, wrote, streams)))
+          throw new FormatError(
+            how.once ? 'not every link gave its file.' : 'no link opens anything any more.',
+          );
+        return;
+      }
+      if (inputs.length === 0) throw wrongUsage('name files to watch, or links with --url');
+      if (!to) throw wrongUsage("required option '--to <id>' not specified");
+      checkOptions(to, how.set);
+      await makeFolder(out);
+      await keepInStep(inputs, { ...how, to, out }, print, streams);
     });
+}
+
+/** What `watch` is asked for. */
+interface Watching extends How {
+  out: string;
+  url: string[];
+  every: number;
+  once?: boolean;
+}
+
+function asUrl(text: string, before: string[]): string[] {
+  try {
+    return [...before, asLink(text)];
+  } catch (error) {
+    throw new InvalidArgumentError((error as Error).message);
+  }
+}
+
+function asSeconds(text: string): number {
+  const seconds = Number(text);
+  if (!(seconds >= 1 && seconds <= 86_400)) throw new InvalidArgumentError('Use 1 to 86400 seconds.');
+  return seconds;
 }
 
 /** Editors write in several steps: so long nothing must have changed, ms. */
