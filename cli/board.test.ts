@@ -8,24 +8,13 @@ import { PdfInks } from '../core/pdf/inks.ts';
 import { emptyBoard } from '../core/swatch/index.ts';
 import { coated, libraryOf } from '../core/testing.ts';
 import { localServices } from './engine.ts';
-import { main } from './main.ts';
+import { runCommand } from './testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-board-'));
 afterAll(() => rmSync(folder, { recursive: true }));
 const at = (name: string) => join(folder, name);
 
-async function run(...args: string[]) {
-  let [out, err] = ['', ''];
-  const code = await main(args, {
-    out: (text) => {
-      out += text;
-    },
-    err: (text) => {
-      err += text;
-    },
-  });
-  return { code, out, err };
-}
+const run = (...args: string[]) => runCommand(args);
 
 const library = libraryOf('Livery', {
   Hull: [

@@ -6,7 +6,7 @@ import { formatById, writeAs } from '../core/formats/index.ts';
 import { inksOf, readMeasurements, writeCxf } from '../core/reading/index.ts';
 import { libraryOf } from '../core/testing.ts';
 import { localServices } from './engine.ts';
-import { main } from './main.ts';
+import { runCommand } from './testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-inks-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -24,18 +24,7 @@ beforeAll(async () => {
   writeFileSync(pdf, await writeAs(formatById('pdf'), library, await localServices()));
 });
 
-async function run(...args: string[]) {
-  let [text, err] = ['', ''];
-  const code = await main(args, {
-    out: (t) => {
-      text += t;
-    },
-    err: (t) => {
-      err += t;
-    },
-  });
-  return { code, out: text, err };
-}
+const run = (...args: string[]) => runCommand(args);
 const namesIn = async (file: string) =>
   JSON.parse((await run('inks', file, '--json')).out).inks.map((i: { name: string }) => i.name);
 

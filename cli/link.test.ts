@@ -4,7 +4,7 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { main } from './main.ts';
+import { runCommand } from './testing.ts';
 
 // Links as a server would give them: a file with its tag, nothing, faults, and no server at all.
 
@@ -41,32 +41,19 @@ beforeEach(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
-const run = async (args: string[], stop?: AbortSignal) => {
-  let [out, err] = ['', ''];
-  const code = await main(args, {
-    out: (text) => {
-      out += text;
-    },
-    err: (text) => {
-      err += text;
-    },
-    ...(stop ? { stop } : {}),
-  });
-  return { code, out, err, said: () => err };
-};
 const written = () =>
   Object.fromEntries(readdirSync(folder).map((n) => [n, readFileSync(join(folder, n), 'utf8')]));
 
 describe('watch --url', () => {
   it('fetches a file once under the name it is sent with', async () => {
-    const { code, out } = await run(['watch', '--url', url, '--out', folder, '--once', '--json']);
+    const { code, out } = await runCommand(['watch', '--url', url, '--out', folder, '--once', '--json']);
     expect([code, JSON.parse(out)]).toEqual([0, { file: join(folder, 'Harbour.css'), url }]);
     expect(written()).toEqual({ 'Harbour.css': ':root {}' });
   });
 
   it('writes again what has changed, and asks with the tag of what it has', async () => {
     const stop = new AbortController();
-    const running = run(['watch', '--url', url, '--out', folder, '--every', '1'], stop.signal);
+    const running = runCommand(['watch', '--url', url, '--out', folder, '--every', '1'], stop.signal);
     await expect.poll(() => written()['Harbour.css']).toBe(':root {}');
     await expect.poll(() => asked.length, { timeout: 5000 }).toBeGreaterThan(1);
     file.text = ':root { --red: #b3262b }';
@@ -79,7 +66,7 @@ describe('watch --url', () => {
   it('keeps the file of a link that has ended, and says so', async () => {
     writeFileSync(join(folder, 'Harbour.css'), 'as it was');
     file.status = 404;
-    const { code, err } = await run(['watch', '--url', url, '--out', folder]);
+    const { code, err } = await runCommand(['watch', '--url', url, '--out', folder]);
     expect([code, err]).toEqual([
       1,
       expect.stringMatching(/does not open anything.*no link opens anything/s),
@@ -88,7 +75,7 @@ describe('watch --url', () => {
   });
 
   it('waits for a server that does not answer, and says it once', async () => {
-    const { code, err } = await run([
+    const { code, err } = await runCommand([
       ...['watch', '--url', 'http://127.0.0.1:1/f/x/x.css', '--out', folder, '--once'],
     ]);
     expect([code, err]).toEqual([1, expect.stringMatching(/does not answer/)]);
@@ -98,7 +85,7 @@ describe('watch --url', () => {
     'writes %s into its folder',
     async (name) => {
       file.name = name;
-      await run(['watch', '--url', url, '--out', folder, '--once']);
+      await runCommand(['watch', '--url', url, '--out', folder, '--once']);
       expect(readdirSync(folder)).toHaveLength(1);
     },
   );
@@ -107,16 +94,18 @@ describe('watch --url', () => {
     const elsewhere = join(folder, '..', `papillon-target-${process.pid}`);
     writeFileSync(elsewhere, 'mine');
     symlinkSync(elsewhere, join(folder, 'Harbour.css'));
-    const { code, err } = await run(['watch', '--url', url, '--out', folder, '--once']);
+    const { code, err } = await runCommand(['watch', '--url', url, '--out', folder, '--once']);
     expect([code, err]).toEqual([1, expect.stringMatching(/symbolic link/)]);
     expect(readFileSync(elsewhere, 'utf8')).toBe('mine');
     rmSync(elsewhere);
   });
 
-  it('refuses what is no link, and files beside links', async () => {
-    expect((await run(['watch', '--url', 'ftp://x/y', '--out', folder])).code).toBe(2);
-    expect((await run(['watch', 'a.ase', '--url', url, '--out', folder])).err).toMatch(/without files/);
-    expect((await run(['watch', '--out', folder])).err).toMatch(/name files to watch/);
-    expect((await run(['watch', 'a.ase', '--out', folder])).err).toMatch(/--to/);
+  it('refuses addresses that are not of links, and files beside links', async () => {
+    expect((await runCommand(['watch', '--url', 'ftp://x/y', '--out', folder])).code).toBe(2);
+    expect((await runCommand(['watch', 'a.ase', '--url', url, '--out', folder])).err).toMatch(
+      /without files/,
+    );
+    expect((await runCommand(['watch', '--out', folder])).err).toMatch(/name files to watch/);
+    expect((await runCommand(['watch', 'a.ase', '--out', folder])).err).toMatch(/--to/);
   });
 });

@@ -25,7 +25,7 @@ export function asLink(text: string): string {
   } catch {
     // said below
   }
-  throw new FormatError(`“${text}” is no address of a link; copy one from Share, as https://…/f/….`);
+  throw new FormatError(`“${text}” is not the address of a link. Copy one from Share: https://…/f/….`);
 }
 
 /** The name a file is sent with, else the last part of its address; never a path. */

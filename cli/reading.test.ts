@@ -5,7 +5,7 @@ import ColorJs from 'colorjs.io';
 import { afterAll, describe, expect, it } from 'vitest';
 import { openSwatchFile } from '../core/formats/index.ts';
 import { allSwatches, countingIds } from '../core/swatch/index.ts';
-import { main } from './main.ts';
+import { runCommand } from './testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-reading-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -31,18 +31,7 @@ const batch = table('batch.txt', [
   ['Orange 100', edge(0.05, 0.72)],
 ]);
 
-async function run(...args: string[]) {
-  let [out, err] = ['', ''];
-  const code = await main(args, {
-    out: (text) => {
-      out += text;
-    },
-    err: (text) => {
-      err += text;
-    },
-  });
-  return { code, out, err };
-}
+const run = (...args: string[]) => runCommand(args);
 
 describe('reading', () => {
   it('says of every step what it is, for machines', async () => {

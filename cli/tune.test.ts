@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import ColorJs from 'colorjs.io';
 import { afterAll, describe, expect, it } from 'vitest';
-import { main } from './main.ts';
+import { runCommand } from './testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-tune-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -13,18 +13,7 @@ const file = (name: string, text: string) => {
   return path(name);
 };
 
-async function run(...args: string[]) {
-  let [out, err] = ['', ''];
-  const code = await main(args, {
-    out: (text) => {
-      out += text;
-    },
-    err: (text) => {
-      err += text;
-    },
-  });
-  return { code, out, err };
-}
+const run = (...args: string[]) => runCommand(args);
 
 const source = file(
   'own.csv',

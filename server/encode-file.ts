@@ -19,7 +19,7 @@ export interface EncodeAnswer {
   made: { bytes: Uint8Array<ArrayBuffer> } | { why: string } | { failed: string };
 }
 
-/** Writes a file as it was asked for; what stands in the way is said. */
+/** Writes a file as it was asked for, or gives the reason why it cannot. */
 export async function encodeFile(job: EncodeJob): Promise<EncodeAnswer['made']> {
   const { library, profiles, format: id, options, now } = job;
   try {

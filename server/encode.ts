@@ -75,7 +75,7 @@ class Encoder {
     }
   }
 
-  /** Ends the thread; whoever waits is told why. */
+  /** Ends the thread, with a reason for whoever waits. */
   private async end(why: string): Promise<void> {
     const { worker } = this;
     this.worker = null;

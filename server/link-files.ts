@@ -111,7 +111,7 @@ export async function linkFrom(
   const formats = asked.is === 'page' ? (asked.formats ?? []) : [asked.file.format];
   for (const format of formats)
     if (!writableFacts.some((f) => f.id === format))
-      throw new RefusedError(`“${format}” is no format that is written.`);
+      throw new RefusedError(`“${format}” is not a format that Papillon writes.`);
   if (asked.is === 'page' || !asked.pinned) return asked;
   const was = before?.is === 'file' ? before.pinned : null;
   if (asked.pinned.hash !== '') {

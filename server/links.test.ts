@@ -168,7 +168,7 @@ describe('what a link shows', () => {
     const { token } = await makeLink(db, id, page({ formats: ['ase'] }));
     expect(await downloadOfLink(db, await opened(token), 'gpl')).toBeNull();
     expect((await downloadOfLink(db, await opened(token), 'ase'))?.name).toBe('Harbour.ase');
-    await expect(linkFrom(db, id, page({ formats: ['../etc'] }), null)).rejects.toThrow(/no format/);
+    await expect(linkFrom(db, id, page({ formats: ['../etc'] }), null)).rejects.toThrow(/not a format/);
   });
 });
 

@@ -172,11 +172,11 @@ async function shows(db: Db, link: OpenLink<PageLink>, ref: string): Promise<Lib
   return board?.data.objects.some((o) => o.refs.includes(ref)) ? library : null;
 }
 
-/** A kept picture that a link's board shows, by its id; null when it shows none such. */
+/** A kept picture that a link's board shows, by its id; null when the board does not show it. */
 export const showsPicture = async (db: Db, link: OpenLink<PageLink>, picture: string): Promise<boolean> =>
   (await shows(db, link, picture)) !== null;
 
-/** A work of a link's board as SVG; null when it shows none such, or one that is no drawing. */
+/** A work of a link's board as SVG; null when the board does not show it, or it is not a drawing. */
 export async function sharedWork(
   db: Db,
   link: OpenLink<PageLink>,

@@ -1,4 +1,5 @@
 import { type Color, deltaE00, screenOnly, suggestNames, toHex, toLab } from '../color/index.ts';
+import type { LibraryPicture } from '../services.ts';
 import { stored } from '../stored.ts';
 import type { ChartGrid } from './chart.ts';
 import type { Correction } from './correct.ts';
@@ -7,7 +8,6 @@ import { joined, type Keep } from './prune.ts';
 import { NEVER, type PaletteColor } from './reduce.ts';
 import type { Region } from './region.ts';
 import type { SampleSize } from './sample.ts';
-import type { LibraryPicture } from '../services.ts';
 
 export const METHODS = ['reduce', 'exact', 'chart', 'point'] as const;
 /** How a picture is asked for its colours: reduced to some, every one, by the chips of a chart, or by clicking. */

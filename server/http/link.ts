@@ -2,7 +2,7 @@ import type { RequestHandler } from 'express';
 import { countUse, type OpenLink, openLink, type PageLink } from '../links.ts';
 import { database } from '../open.ts';
 
-/** What whoever has a link that opens nothing is told; the same for all reasons, so that guessing learns nothing. */
+/** The answer for a link that opens nothing: the same for all reasons, so that guessing learns nothing. */
 export const NO_LINK =
   'This link does not open anything: it may have expired, or been renewed or revoked. Ask for a new one.';
 

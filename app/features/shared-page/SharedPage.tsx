@@ -9,7 +9,7 @@ import { PlainButton } from '~/ui/plain-button';
 import { when } from '~/ui/when';
 import css from './SharedPage.module.css';
 
-/** What the page of a link is told by whoever keeps it up to date. */
+/** How things stand with a link while its page is open. */
 export interface Standing {
   /** The link opens nothing any more. */
   ended: boolean;
@@ -69,7 +69,7 @@ export function SharedPage({
         </span>
         <span className={css.right}>
           {view.name && (
-            <span className={`caption ${css.as}`}>
+            <span className="caption">
               for <strong dir="auto">{view.name}</strong>
             </span>
           )}
@@ -101,9 +101,7 @@ export function SharedPage({
         ))}
         {all.length === 0 && (
           <p className={css.none}>
-            {view.pages
-              ? 'There are no swatches on this board.'
-              : 'There are no swatches in this library yet.'}
+            {view.pages ? 'This board has no swatches.' : 'This library has no swatches yet.'}
           </p>
         )}
         {view.left > 0 && (
@@ -195,7 +193,7 @@ function Group({
           {name}
         </h2>
       )}
-      {/* biome-ignore lint/a11y/useSemanticElements: a set of fields is no set of colours */}
+      {/* biome-ignore lint/a11y/useSemanticElements: it is a list of colours, not of fields */}
       <div {...stop} className={css.chips} role="group" aria-label={name || 'Swatches'}>
         {swatches.map((s) => (
           <PlainButton
