@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { factsById, inScope, writableFacts } from '../core/formats/plan.ts';
+import { factsById, writableFacts } from '../core/formats/plan.ts';
 import type { Options } from '../core/options.ts';
 import type { Library } from '../core/swatch/index.ts';
 import { fileName } from '../core/text/names.ts';
@@ -9,7 +9,7 @@ import { type Db, write } from './db.ts';
 import { encoded } from './encode.ts';
 import { readLibrary } from './libraries.ts';
 import type { FileLink, LinkData, OpenLink, PageLink } from './links.ts';
-import { allowedFormats, sharedLibrary } from './shared.ts';
+import { allowedFormats, partToShare, sharedLibrary } from './shared.ts';
 
 /** A file as it is sent. */
 export interface MadeFile {
@@ -54,9 +54,16 @@ function once(key: string, make: () => Promise<MadeFile>): Promise<MadeFile> {
   return file;
 }
 
+/** A library, or some of its groups with what is made of their swatches alone. */
 async function inGroups(db: Db, library: string, groups: string[] | null): Promise<Library | null> {
   const whole = await readLibrary(db, library);
-  return whole && groups ? inScope(whole, { what: 'groups', ids: groups }) : whole;
+  if (!whole || !groups) return whole;
+  const swatches = whole.groups.filter((g) => groups.includes(g.id)).flatMap((g) => g.swatches);
+  const ids = new Set(swatches.map((s) => s.id));
+  const items = (whole.items ?? []).filter(
+    ({ refs = [] }) => refs.length > 0 && refs.every((r) => ids.has(r)),
+  );
+  return partToShare(whole, ids, items, whole.name);
 }
 
 /** The file of a link as it is now, or was when it was pinned; null when what it is of is gone. */

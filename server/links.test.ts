@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ase } from '../core/formats/ase/ase.ts';
-import { allSwatches, type Change, emptyBoard, setFields } from '../core/swatch/index.ts';
+import { allSwatches, type Change, emptyBoard, gradientThrough, setFields } from '../core/swatch/index.ts';
 import { libraryOf, readBy } from '../core/testing.ts';
 import { applyChanges } from './changes.ts';
 import type { Db } from './db.ts';
@@ -156,6 +156,41 @@ describe('what a link shows', () => {
     expect(JSON.stringify(view)).not.toContain('Night');
     const download = (await downloadOfLink(db, await opened(token), 'ase'))!;
     expect(namesIn(download.bytes)).toEqual(['Red <b>']);
+  });
+
+  it('of a board takes nothing else of the library along, not even in files that hold everything', async () => {
+    const secret = emptyBoard('other', 'For nobody', []);
+    const own = await createLibrary(db, {
+      ...library,
+      note: 'Prices: 4 and 5',
+      items: [
+        board,
+        secret,
+        gradientThrough('gr', 'Unshown gradient', library.groups[0]!.swatches, 'oklab'),
+        gradientThrough(
+          'g2',
+          'Red to red',
+          [library.groups[1]!.swatches[0]!, library.groups[1]!.swatches[0]!],
+          'oklab',
+        ),
+      ],
+    });
+    const kept = (await readLibrary(db, own))!;
+    const shown = kept.items!.find((i) => i.name === 'On one page')!.id;
+    const { token } = await makeLink(db, own, page({ board: shown }));
+    const text = async (file: { bytes: Uint8Array } | null) => new TextDecoder().decode(file!.bytes);
+    const download = await text(await downloadOfLink(db, await opened(token), 'papillon'));
+    const view = JSON.stringify(await sharedView(db, await opened(token), '/s/x'));
+    const group = await makeLink(
+      db,
+      own,
+      file({ file: { format: 'papillon' }, groups: [kept.groups[1]!.id] }),
+    );
+    const ofGroup = await text(await fileOfLink(db, (await openLink(db, group.token, 'file'))!));
+    expect(download).toContain('On one page');
+    expect(ofGroup).toContain('Red to red');
+    for (const hidden of ['Prices', 'For nobody', 'Unshown gradient', 'Night', 'Slate'])
+      for (const given of [download, view, ofGroup]) expect(given).not.toContain(hidden);
   });
 
   it('ends with its board', async () => {

@@ -2,13 +2,14 @@ import { shownWork } from '../core/artwork/kit.ts';
 import { boardSvg, layOut, workKey } from '../core/board/index.ts';
 import { type Condition, conditionOf, notations, toHex } from '../core/color/index.ts';
 import type { FormatFacts } from '../core/formats/format.ts';
-import { inScope, writableFacts } from '../core/formats/plan.ts';
+import { writableFacts } from '../core/formats/plan.ts';
 import { libraryPicture } from '../core/picture/take.ts';
 import {
   allSwatches,
   artworksOf,
   boardsOf,
   colorwaysOf,
+  type Item,
   isLoose,
   type Library,
   type Swatch,
@@ -76,30 +77,67 @@ const swatchOf = (swatch: Swatch, condition: Condition): SharedSwatch => {
   };
 };
 
+/**
+ * A part of a library to be given away: these swatches, and of all else only what is named here. The library's note, and items that
+ * belong to no swatch of it, stay behind.
+ */
+export function partToShare(
+  library: Library,
+  ids: ReadonlySet<string>,
+  items: readonly Item[],
+  name: string,
+): Library {
+  const groups = library.groups
+    .map(({ id, name, swatches }) => ({ id, name, swatches: swatches.filter((s) => ids.has(s.id)) }))
+    .filter((g) => g.swatches.length > 0);
+  const { id, condition } = library;
+  return { id, name, ...(condition ? { condition } : {}), groups, items: [...items] };
+}
+
 /** What a link gives of its library: all of it, or what is on its board. Null when the board is gone. */
-async function libraryOf(db: Db, link: OpenLink<PageLink>): Promise<Library | null> {
-  const library = await readLibrary(db, link.library.id);
-  if (!library) return null;
-  const { board: id } = link.data;
+function partOf(library: Library, { board: id }: PageLink): Library | null {
   if (id === null) return library;
   const board = boardsOf(library).find((b) => b.id === id);
   if (!board) return null;
   const refs = new Set(board.data.objects.flatMap((o) => o.refs));
-  const through = (library.items ?? []).filter((i) => refs.has(i.id)).flatMap((i) => i.refs);
-  for (const ref of through) if (ref) refs.add(ref);
-  const ids = library.groups.flatMap((g) =>
-    g.swatches.filter((s) => refs.has(s.id) || refs.has(g.id)).map((s) => s.id),
-  );
-  return { ...inScope(library, { what: 'swatches', ids }), name: board.name };
+  const items = (library.items ?? []).filter((i) => refs.has(i.id));
+  for (const ref of items.flatMap((i) => i.refs ?? [])) refs.add(ref);
+  const shown = library.groups.flatMap((g) => g.swatches.filter((s) => refs.has(s.id) || refs.has(g.id)));
+  return partToShare(library, new Set(shown.map((s) => s.id)), [board, ...items], board.name);
+}
+
+/** What a download of a link holds; null when its board is gone. */
+export async function sharedLibrary(db: Db, link: OpenLink<PageLink>): Promise<Library | null> {
+  const library = await readLibrary(db, link.library.id);
+  return library && partOf(library, link.data);
 }
 
 /** The formats that a link allows. */
 export const allowedFormats = ({ formats }: PageLink): FormatFacts[] =>
   writableFacts.filter((f) => formats === null || formats.includes(f.id));
 
+/** What was shown lately, by address and version: many who look at one link see the same. */
+const views = new Map<string, Promise<SharedView | null>>();
+const MAX_VIEWS = 50;
+
 /** What the page of a link shows; null when its board is not there any more. @param base the address of the link */
-export async function sharedView(db: Db, link: OpenLink<PageLink>, base: string): Promise<SharedView | null> {
-  const [whole, part] = await Promise.all([readLibrary(db, link.library.id), libraryOf(db, link)]);
+export function sharedView(db: Db, link: OpenLink<PageLink>, base: string): Promise<SharedView | null> {
+  const key = `${base} ${link.id} ${link.version}`;
+  const known = views.get(key);
+  const view = known ?? viewOf(db, link, base);
+  views.delete(key);
+  views.set(key, view);
+  if (known === undefined) view.catch(() => views.delete(key));
+  for (const oldest of views.keys()) {
+    if (views.size <= MAX_VIEWS) break;
+    views.delete(oldest);
+  }
+  return view;
+}
+
+async function viewOf(db: Db, link: OpenLink<PageLink>, base: string): Promise<SharedView | null> {
+  const whole = await readLibrary(db, link.library.id);
+  const part = whole && partOf(whole, link.data);
   if (!whole || !part) return null;
   const condition = await conditionFor(
     db,
@@ -200,6 +238,3 @@ export async function sharedWork(
     throw error;
   }
 }
-
-/** What a download of a link holds; null when its board is gone. */
-export const sharedLibrary = libraryOf;
