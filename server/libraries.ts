@@ -571,8 +571,11 @@ export async function readRows(db: Db, id: string): Promise<{ rows: LibraryRows;
     const { tx, close, beginning } = await openLibrary(db, id, '');
     try {
       const rows = rowsOfHead(beginning.head);
-      for await (const piece of piecesOf(tx, beginning.num, beginning.more))
+      for await (const piece of piecesOf(tx, beginning.num, beginning.more)) {
         rows.write((JSON.parse(`[${piece}]`) as TravellingSwatch[]).map(arrived));
+        // a file answers at once, and others would wait for all of a large library
+        await new Promise((resolve) => setImmediate(resolve));
+      }
       return { rows, seq: beginning.head.seq };
     } finally {
       close();

@@ -57,6 +57,8 @@ export interface SharedView {
 
 /** What the page of a link has at most of a library; the files have all of it. */
 export const MAX_SHOWN = 3000;
+/** Swatches that are read before others have their turn. */
+const AT_ONCE = 100;
 /** The notations of the page, in its order. */
 const SHOWN = ['lab', 'hex', 'rgb', 'cmyk', 'lch', 'oklch'];
 
@@ -145,12 +147,19 @@ async function viewOf(db: Db, link: OpenLink<PageLink>, base: string): Promise<S
     allSwatches(whole).map((s) => s.color),
   );
   let room = MAX_SHOWN;
-  const groups = part.groups.flatMap((g) => {
+  const groups: SharedView['groups'] = [];
+  for (const g of part.groups) {
     const shown = g.swatches.slice(0, room);
     room -= shown.length;
-    if (shown.length === 0) return [];
-    return [{ name: isLoose(whole, g) ? '' : g.name, swatches: shown.map((s) => swatchOf(s, condition)) }];
-  });
+    if (shown.length === 0) continue;
+    const swatches: SharedSwatch[] = [];
+    for (const swatch of shown) {
+      swatches.push(swatchOf(swatch, condition));
+      // thousands of conversions keep nobody else waiting
+      if (swatches.length % AT_ONCE === 0) await new Promise((resolve) => setImmediate(resolve));
+    }
+    groups.push({ name: isLoose(whole, g) ? '' : g.name, swatches });
+  }
   const { data, library } = link;
   return {
     ...{ version: link.version, title: part.name, name: data.name, condition: condition.name, groups },
