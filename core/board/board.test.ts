@@ -34,6 +34,8 @@ import { widthOf } from './widths.ts';
 
 // Layout is held against what a reader of the page sees: whether things lie over each other, are cut, or are as large as they say.
 
+/** For thousands of boards on a machine that does other things beside, ms. */
+const PATIENCE = 300_000;
 const NAMES = [
   'Hull navy',
   'Signal white, for the funnel and all railings',
@@ -206,7 +208,7 @@ describe('any board', () => {
         expect(said, about).toContain(name);
       }
     }
-  });
+  }, PATIENCE);
 
   it('of 500 objects is laid out on every page size', () => {
     for (const size of pageSizeIds)
@@ -222,7 +224,7 @@ describe('any board', () => {
         const shown = new Set(pages.flatMap((p) => p.marks.flatMap((m) => (m.is === 'area' ? [m.of] : []))));
         expect(shown.size).toBe(500);
       }
-  });
+  }, PATIENCE);
 
   it('is the same each time', () => {
     for (let i = 0; i < 20; i++) {
