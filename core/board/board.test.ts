@@ -189,42 +189,52 @@ function faults({ width, height, marks }: BoardPage): string[] {
 }
 
 describe('any board', () => {
-  it('has nothing over anything else, nothing cut, and every name whole, on every page size', () => {
-    for (let i = 0; i < 2000; i++) {
-      const board = randomBoard(layoutIds[i % layoutIds.length]!);
-      const laid = layOut(board, sources);
-      const about = `board ${i}, ${board.data.layout} on ${board.data.page.size}`;
-      for (const page of laid.pages) expect(faults(page), about).toEqual([]);
-      // letter by letter, as lines divide words
-      const all = laid.pages.flatMap((p) => p.marks.flatMap((m) => (m.is === 'text' ? [m] : [])));
-      for (const o of board.data.objects) {
-        if (o.of !== 'swatch' || !(o.labels ?? board.data.labels).includes('name')) continue;
-        const name = swatches.find((s) => s.id === o.refs[0])!.name.replace(/\s/g, '');
-        const said = all
-          .filter((m) => m.of === o.id)
-          .map((m) => m.text)
-          .join('')
-          .replace(/\s/g, '');
-        expect(said, about).toContain(name);
+  it(
+    'has nothing over anything else, nothing cut, and every name whole, on every page size',
+    () => {
+      for (let i = 0; i < 2000; i++) {
+        const board = randomBoard(layoutIds[i % layoutIds.length]!);
+        const laid = layOut(board, sources);
+        const about = `board ${i}, ${board.data.layout} on ${board.data.page.size}`;
+        for (const page of laid.pages) expect(faults(page), about).toEqual([]);
+        // letter by letter, as lines divide words
+        const all = laid.pages.flatMap((p) => p.marks.flatMap((m) => (m.is === 'text' ? [m] : [])));
+        for (const o of board.data.objects) {
+          if (o.of !== 'swatch' || !(o.labels ?? board.data.labels).includes('name')) continue;
+          const name = swatches.find((s) => s.id === o.refs[0])!.name.replace(/\s/g, '');
+          const said = all
+            .filter((m) => m.of === o.id)
+            .map((m) => m.text)
+            .join('')
+            .replace(/\s/g, '');
+          expect(said, about).toContain(name);
+        }
       }
-    }
-  }, PATIENCE);
+    },
+    PATIENCE,
+  );
 
-  it('of 500 objects is laid out on every page size', () => {
-    for (const size of pageSizeIds)
-      for (const layout of layoutIds) {
-        const board = emptyBoard(
-          'b',
-          'Many',
-          Array.from({ length: 500 }, () => object('swatch', [pick(swatches).id])),
-        );
-        Object.assign(board.data, { layout, page: { size, landscape: true, margin: 10 } });
-        const { pages } = layOut(board, sources);
-        for (const page of pages) expect(faults(page), `${layout} on ${size}`).toEqual([]);
-        const shown = new Set(pages.flatMap((p) => p.marks.flatMap((m) => (m.is === 'area' ? [m.of] : []))));
-        expect(shown.size).toBe(500);
-      }
-  }, PATIENCE);
+  it(
+    'of 500 objects is laid out on every page size',
+    () => {
+      for (const size of pageSizeIds)
+        for (const layout of layoutIds) {
+          const board = emptyBoard(
+            'b',
+            'Many',
+            Array.from({ length: 500 }, () => object('swatch', [pick(swatches).id])),
+          );
+          Object.assign(board.data, { layout, page: { size, landscape: true, margin: 10 } });
+          const { pages } = layOut(board, sources);
+          for (const page of pages) expect(faults(page), `${layout} on ${size}`).toEqual([]);
+          const shown = new Set(
+            pages.flatMap((p) => p.marks.flatMap((m) => (m.is === 'area' ? [m.of] : []))),
+          );
+          expect(shown.size).toBe(500);
+        }
+    },
+    PATIENCE,
+  );
 
   it('is the same each time', () => {
     for (let i = 0; i < 20; i++) {
