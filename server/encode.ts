@@ -8,7 +8,7 @@ import type { Db } from './db.ts';
 import type { EncodeAnswer, EncodeJob } from './encode-file.ts';
 import { readProfile } from './profiles.ts';
 
-/** Why there is no file, in words for whoever asked. */
+/** The reason why a file cannot be written, as the page shows it. */
 export class EncodeError extends Error {
   override name = 'EncodeError';
   constructor(
@@ -58,7 +58,9 @@ class Encoder {
     // it keeps no server from ending
     worker.unref();
     worker.on('message', ({ id, made }: EncodeAnswer) => this.answered(id, made));
-    worker.on('error', () => void this.end('it ran out of room'));
+    worker.on('error', () => {
+      if (this.worker === worker) void this.end('it ran out of room');
+    });
     this.worker = worker;
     return worker;
   }
@@ -79,8 +81,10 @@ class Encoder {
   private async end(why: string): Promise<void> {
     const { worker } = this;
     this.worker = null;
+    // what is asked for from here on is of the next thread
+    const ended = [...this.waiting.keys()];
     await worker?.terminate();
-    for (const id of [...this.waiting.keys()]) this.answered(id, { failed: why });
+    for (const id of ended) this.answered(id, { failed: why });
   }
 }
 

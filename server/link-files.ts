@@ -3,7 +3,7 @@ import { factsById, writableFacts } from '../core/formats/plan.ts';
 import type { Options } from '../core/options.ts';
 import type { Library } from '../core/swatch/index.ts';
 import { fileName } from '../core/text/names.ts';
-import { dropUnused, keepAsset, readAsset } from './assets.ts';
+import { type Asset, dropUnused, readAsset } from './assets.ts';
 import { RefusedError } from './changes.ts';
 import { type Db, write } from './db.ts';
 import { encoded } from './encode.ts';
@@ -106,7 +106,7 @@ export async function downloadOfLink(
 export const PIN_NOW = { hash: '', at: 0 };
 
 /**
- * What is kept of a link, from what was asked: its format is one that is written, and a file to be pinned is kept.
+ * What is kept of a link, from what was asked: its format is one that is written, and a file to be pinned is there to be kept with it.
  * @param before what the link was
  */
 export async function linkFrom(
@@ -114,16 +114,16 @@ export async function linkFrom(
   libraryId: string,
   asked: LinkData,
   before: LinkData | null,
-): Promise<LinkData> {
+): Promise<{ data: LinkData; pinned: Asset | null }> {
   const formats = asked.is === 'page' ? (asked.formats ?? []) : [asked.file.format];
   for (const format of formats)
     if (!writableFacts.some((f) => f.id === format))
       throw new RefusedError(`“${format}” is not a format that Papillon writes.`);
-  if (asked.is === 'page' || !asked.pinned) return asked;
+  if (asked.is === 'page' || !asked.pinned) return { data: asked, pinned: null };
   const was = before?.is === 'file' ? before.pinned : null;
   if (asked.pinned.hash !== '') {
     if (was?.hash !== asked.pinned.hash) throw new RefusedError('This file is not kept for this link.');
-    return { ...asked, pinned: was };
+    return { data: { ...asked, pinned: was }, pinned: null };
   }
   const part = await inGroups(db, libraryId, asked.groups);
   if (!part) throw new RefusedError('This library does not exist.', 'never');
@@ -131,8 +131,8 @@ export async function linkFrom(
   const now = new Date();
   const bytes = await encoded(db, part, asked.file.format, options, now);
   const { mime } = factsById(asked.file.format);
-  const hash = await write(db, (tx) => keepAsset(tx, { mime, bytes }));
-  return { ...asked, pinned: { hash, at: now.getTime() } };
+  const hash = createHash('sha256').update(bytes).digest('hex');
+  return { data: { ...asked, pinned: { hash, at: now.getTime() } }, pinned: { mime, bytes } };
 }
 
 /** Lets go of pinned files that no link has any more. */

@@ -227,8 +227,8 @@ describe('a file link', () => {
   });
 
   it('that is pinned stays as it was, until the link goes', async () => {
-    const data = await linkFrom(db, id, file({ pinned: PIN_NOW }), null);
-    const { link, token } = await makeLink(db, id, data);
+    const { data, pinned } = await linkFrom(db, id, file({ pinned: PIN_NOW }), null);
+    const { link, token } = await makeLink(db, id, data, pinned);
     await rename('Something else');
     await dropPinned(db);
     expect(namesIn((await of(token)).bytes)[0]).toBe('Sea slate');

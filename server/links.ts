@@ -3,6 +3,7 @@ import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import type { FileChoice } from '../core/formats/plan.ts';
 import { stored } from '../core/stored.ts';
+import { type Asset, keepAsset } from './assets.ts';
 import { findLibrary, RefusedError } from './changes.ts';
 import { type Db, write } from './db.ts';
 import { libraries, links } from './schema.ts';
@@ -87,8 +88,13 @@ export async function listLinks(db: Db, libraryId: string): Promise<Link[]> {
   return rows.map(shown);
 }
 
-/** Makes a link. @returns it, and its token, which is not known afterwards */
-export function makeLink(db: Db, libraryId: string, data: LinkData): Promise<{ link: Link; token: string }> {
+/** Makes a link, and keeps its file where it is pinned. @returns it, and its token, which is not known afterwards */
+export function makeLink(
+  db: Db,
+  libraryId: string,
+  data: LinkData,
+  pinned: Asset | null = null,
+): Promise<{ link: Link; token: string }> {
   return write(db, async (tx) => {
     const { num } = await findLibrary(tx, libraryId);
     const [{ count } = { count: 0 }] = await tx
@@ -97,6 +103,7 @@ export function makeLink(db: Db, libraryId: string, data: LinkData): Promise<{ l
       .where(eq(links.library, num));
     if (count >= MAX_LINKS)
       throw new RefusedError(`A library has up to ${MAX_LINKS} links. Revoke one that nobody needs.`);
+    if (pinned) await keepAsset(tx, pinned);
     const token = newToken();
     const row = {
       ...{ id: nanoid(12), library: num, kind: data.is, hash: hashOf(token), data: linkData.write(data) },
@@ -123,11 +130,18 @@ async function ofLibrary(
 }
 
 /** Changes what a link shows and allows. @throws RefusedError when it is not there */
-export function changeLink(db: Db, libraryId: string, id: string, data: LinkData): Promise<Link> {
+export function changeLink(
+  db: Db,
+  libraryId: string,
+  id: string,
+  data: LinkData,
+  pinned: Asset | null = null,
+): Promise<Link> {
   return write(db, async (tx) => {
     const { num } = await findLibrary(tx, libraryId);
     const row = await ofLibrary(tx, num, id);
     if (row.kind !== data.is) throw new RefusedError('A link to a page cannot become one to a file.');
+    if (pinned) await keepAsset(tx, pinned);
     const next = linkData.write(data);
     await tx.update(links).set({ data: next }).where(eq(links.id, id));
     return shown({ ...row, data: next });

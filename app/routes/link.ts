@@ -6,7 +6,8 @@ import * as api from '~/api/links';
 export const action = answers(
   on(api.changeLink, async ({ db, params: { id, link }, body }) => {
     const before = (await listLinks(db, id)).find((l) => l.id === link)?.data ?? null;
-    const changed = await changeLink(db, id, link, await linkFrom(db, id, body, before));
+    const { data, pinned } = await linkFrom(db, id, body, before);
+    const changed = await changeLink(db, id, link, data, pinned);
     await dropPinned(db);
     return changed;
   }),

@@ -6,7 +6,8 @@ import * as api from '~/api/links';
 export const loader = answers(on(api.listLinks, ({ db, params }) => listLinks(db, params.id)));
 
 export const action = answers(
-  on(api.makeLink, async ({ db, params: { id }, body }) =>
-    makeLink(db, id, await linkFrom(db, id, body, null)),
-  ),
+  on(api.makeLink, async ({ db, params: { id }, body }) => {
+    const { data, pinned } = await linkFrom(db, id, body, null);
+    return makeLink(db, id, data, pinned);
+  }),
 );

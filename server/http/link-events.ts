@@ -12,8 +12,9 @@ import { NO_LINK, PRIVATE } from './link.ts';
 const EVERY_MS = 400;
 /** A proxy takes a connection on which nothing comes for dead. */
 const ALIVE_MS = 15_000;
-/** Of all links; whoever comes then is asked to come again, and asks by itself. */
+/** Of all links, and of one; pages beyond that look by themselves, from time to time. */
 const MAX_WATCHERS = 500;
+const MAX_OF_LINK = 100;
 
 interface Watcher {
   hash: string;
@@ -35,6 +36,8 @@ async function look(): Promise<void> {
     for (const watcher of watchers) {
       const version = found.get(watcher.hash);
       if (version === undefined) {
+        // once: what is written behind an end is an error
+        watchers.delete(watcher);
         watcher.response.end('event: gone\ndata: \n\n');
         continue;
       }
@@ -58,15 +61,18 @@ async function look(): Promise<void> {
 export const linkEvents: RequestHandler = async (request, response) => {
   for (const [name, value] of Object.entries(PRIVATE)) response.setHeader(name, value);
   const { token = '' } = request.params as { token?: string };
-  if (watchers.size >= MAX_WATCHERS)
-    return refuse(response, 503, 'Many pages are open. Try again in a moment.');
   const hash = hashOf(token);
+  const ofLink = [...watchers].filter((w) => w.hash === hash).length;
+  if (watchers.size >= MAX_WATCHERS || ofLink >= MAX_OF_LINK)
+    return refuse(response, 503, 'Many pages are open. Try again in a moment.');
   try {
     if (!(await linksNow(await database(), [hash])).has(hash)) return refuse(response, 404, NO_LINK);
   } catch (error) {
     const fault = tell(error);
     return refuse(response, fault.status, fault.text);
   }
+  // it may have gone while the database was asked
+  if (response.destroyed) return;
   response.setHeader('Content-Type', 'text/event-stream');
   // what stands between must not collect it
   response.setHeader('X-Accel-Buffering', 'no');

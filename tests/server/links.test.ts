@@ -161,6 +161,42 @@ describe('whoever has a link', () => {
     expect((await asVisitor(`/s/${await next.text()}`)).status).toBe(200);
   });
 
+  it('cannot keep others from hearing by opening many pages and leaving', async () => {
+    const { token, link } = await make(page());
+    const open = async (many: number) => {
+      const stop = new AbortController();
+      const replies = await Promise.all(
+        Array.from({ length: many }, () => asVisitor(`/s/${token}/events`, { signal: stop.signal })),
+      );
+      return { stop, statuses: replies.map((r) => r.status) };
+    };
+    for (let round = 0; round < 3; round++) {
+      const { stop, statuses } = await open(100);
+      expect(new Set(statuses)).toEqual(new Set([200]));
+      expect((await asVisitor(`/s/${token}/events`)).status).toBe(503);
+      const other = await make(page());
+      const heard = await asVisitor(`/s/${other.token}/events`);
+      expect(heard.status).toBe(200);
+      await heard.body?.cancel();
+      stop.abort();
+      await new Promise((resolve) => setTimeout(resolve, 300));
+    }
+    // nor by leaving before the answer has begun
+    const hasty = new AbortController();
+    const asked = Array.from({ length: 100 }, () =>
+      asVisitor(`/s/${token}/events`, { signal: hasty.signal }).catch(() => null),
+    );
+    hasty.abort();
+    await Promise.all(asked);
+    await new Promise((resolve) => setTimeout(resolve, 500));
+    const { statuses } = await open(100);
+    expect(new Set(statuses)).toEqual(new Set([200]));
+    // and all of them hear that it has ended, while the server goes on
+    await asOwner(`/libraries/${id}/links/${link.id}`, 'DELETE');
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    expect((await asOwner('/libraries')).status).toBe(200);
+  });
+
   it('hears of a change as it happens', async () => {
     const { token } = await make(page());
     const reader = (await asVisitor(`/s/${token}/events`)).body!.getReader();

@@ -1,5 +1,5 @@
 import { Download } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import type { SharedSwatch, SharedView } from '#server/shared';
 import { Mark } from '~/features/shared/frame/Mark';
 import { SurroundSwitch } from '~/features/shared/frame/SurroundSwitch';
@@ -214,10 +214,11 @@ function Group({
 }
 
 function Downloads({ view: { downloads }, base }: { view: SharedView; base: string }) {
-  const link = useRef<HTMLAnchorElement>(null);
-  const [format, setFormat] = useState(downloads[0]?.format ?? '');
+  const [chosen, setFormat] = useState('');
+  // what a link allows may change while its page is open
+  const format = downloads.some((d) => d.format === chosen) ? chosen : downloads[0]?.format;
   if (downloads.length === 0) return <span className="caption">This link allows no downloads.</span>;
-  const address = (id: string) => `${base}/files/${id}`;
+  const address = (id = '') => `${base}/files/${id}`;
   if (downloads.length <= MAX_BUTTONS)
     return (
       <span className={css.files}>
@@ -242,7 +243,7 @@ function Downloads({ view: { downloads }, base }: { view: SharedView; base: stri
           </option>
         ))}
       </select>
-      <a ref={link} className={css.file} href={address(format)} download>
+      <a className={css.file} href={address(format)} download>
         <Download size={14} aria-hidden /> Download
       </a>
     </span>

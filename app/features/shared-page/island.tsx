@@ -16,6 +16,9 @@ export interface IslandData {
 /** How long the server may be silent before the page says that it is away, ms: a short break is none. */
 const SILENCE_MS = 4000;
 
+/** A server that sends no events is asked by the page itself, so often, ms. */
+const LOOK_MS = 10_000;
+
 /** Keeps what is shown up to date: the server says when it has changed, and when the link ends. */
 function useLive(first: SharedView, base: string): { view: SharedView; standing: Standing } {
   const [view, setView] = useState(first);
@@ -23,11 +26,16 @@ function useLive(first: SharedView, base: string): { view: SharedView; standing:
   useEffect(() => {
     let seen = first.version;
     let silence: ReturnType<typeof setTimeout> | undefined;
-    const events = new EventSource(`${base}/events`);
+    let again: ReturnType<typeof setTimeout> | undefined;
+    let events: EventSource;
     const away = (is: boolean) => setStanding((was) => (was.away === is ? was : { ...was, away: is }));
-    const end = () => {
+    const stop = () => {
       events.close();
       clearTimeout(silence);
+      clearTimeout(again);
+    };
+    const end = () => {
+      stop();
       setStanding({ ended: true, away: false });
     };
     const load = async () => {
@@ -37,21 +45,29 @@ function useLive(first: SharedView, base: string): { view: SharedView; standing:
       const next = (await reply.json()) as SharedView;
       seen = next.version;
       setView(next);
-    };
-    events.onopen = () => {
       clearTimeout(silence);
       away(false);
     };
-    events.onerror = () => {
-      clearTimeout(silence);
-      silence = setTimeout(() => away(true), SILENCE_MS);
-      // a link that has ended while nothing was heard is answered with an error, too, and is not tried again
-      if (events.readyState === EventSource.CLOSED) void load();
+    const connect = () => {
+      events = new EventSource(`${base}/events`);
+      events.onopen = () => {
+        clearTimeout(silence);
+        away(false);
+      };
+      events.onerror = () => {
+        clearTimeout(silence);
+        silence = setTimeout(() => away(true), SILENCE_MS);
+        // it tries again by itself but where the answer was an error: the link has ended, or there are no events to be had
+        if (events.readyState !== EventSource.CLOSED) return;
+        again = setTimeout(connect, LOOK_MS);
+        void load();
+      };
+      events.addEventListener('change', (e) => {
+        if ((e as MessageEvent<string>).data !== seen) void load();
+      });
+      events.addEventListener('gone', end);
     };
-    events.addEventListener('change', (e) => {
-      if ((e as MessageEvent<string>).data !== seen) void load();
-    });
-    events.addEventListener('gone', end);
+    connect();
     // a connection that is cut may look open for long
     const off = () => away(true);
     const on = () => away(false);
@@ -60,8 +76,7 @@ function useLive(first: SharedView, base: string): { view: SharedView; standing:
     return () => {
       window.removeEventListener('offline', off);
       window.removeEventListener('online', on);
-      events.close();
-      clearTimeout(silence);
+      stop();
     };
   }, [first, base]);
   return { view, standing };
