@@ -8,6 +8,7 @@ import sirv from 'sirv';
 import { MB, USUAL_BYTES } from '../../core/sizes.ts';
 import { tell } from '../answers.ts';
 import { log, pathOf } from '../log.ts';
+import { addressKey } from './attempts.ts';
 import { fileLinks } from './file-links.ts';
 import {
   type Known,
@@ -39,6 +40,8 @@ const WINDOW_MS = 10_000;
 /** So many links that open nothing may one address try in ten minutes. */
 const MAX_MISSES = 50;
 const MISSES_MS = 600_000;
+/** More addresses are not told apart; the oldest goes. */
+const MAX_ADDRESSES = 10_000;
 /** What has its content in its name never changes. */
 const YEAR_S = 365 * 24 * 3600;
 /** An answer that has not begun by then is given up. */
@@ -113,16 +116,37 @@ export const notTooOften = (limit = MAX_REQUESTS, windowMs = WINDOW_MS): Request
     },
   });
 
-/** Whoever tries links that open nothing is soon asked to wait; those that open something are not counted. */
-export const notGuessed = (limit = MAX_MISSES, windowMs = MISSES_MS): RequestHandler =>
-  rateLimit({
-    ...{ windowMs, limit, standardHeaders: false, legacyHeaders: false, skipSuccessfulRequests: true },
-    requestWasSuccessful: (_request, response) => response.statusCode !== 404,
-    handler(_request, response) {
-      response.setHeader('Retry-After', String(Math.ceil(windowMs / 1000)));
-      refuse(response, 429, 'These were many links that open nothing. Wait some minutes and try again.');
-    },
-  });
+/**
+ * Whoever tries links that open nothing is soon asked to wait. Only answers count: the streams of events of an office behind one
+ * address are open all day.
+ */
+export function notGuessed(limit = MAX_MISSES, windowMs = MISSES_MS): RequestHandler {
+  const misses = new Map<string, { count: number; until: number }>();
+  const ofNow = (key: string) => {
+    const known = misses.get(key);
+    return known && known.until > Date.now() ? known : null;
+  };
+  return (request, response, next) => {
+    const key = addressKey(request.ip ?? '');
+    const known = ofNow(key);
+    if (known && known.count >= limit) {
+      response.setHeader('Retry-After', String(Math.ceil((known.until - Date.now()) / 1000)));
+      return refuse(
+        response,
+        429,
+        'These were many links that open nothing. Wait some minutes and try again.',
+      );
+    }
+    response.on('finish', () => {
+      if (response.statusCode !== 404) return;
+      const { count, until } = ofNow(key) ?? { count: 0, until: Date.now() + windowMs };
+      const [oldest] = misses.keys();
+      if (misses.size >= MAX_ADDRESSES && oldest !== undefined) misses.delete(oldest);
+      misses.set(key, { count: count + 1, until });
+    });
+    next();
+  };
+}
 
 /** Nothing that is sent here is larger; each route has its own limit below that. */
 const notTooLarge =

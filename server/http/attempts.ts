@@ -64,7 +64,7 @@ export class Attempts {
 }
 
 /** Whoever has one address of version 6 has a whole network of them. */
-const addressKey = (address: string) => {
+export const addressKey = (address: string) => {
   const plain = address.replace(/^::ffff:(?=\d+\.)/i, '');
   return plain.includes(':') ? expanded(plain).slice(0, 4).join(':') : plain;
 };
