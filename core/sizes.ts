@@ -11,3 +11,7 @@ export const MAX_ARTWORK_BYTES = 20 * MB;
 
 /** How long the bin keeps a deleted library, days. */
 export const BIN_DAYS = 30;
+
+/** How long a comment may be, and the name of whoever writes it. */
+export const MAX_COMMENT_CHARACTERS = 10_000;
+export const MAX_NAME_CHARACTERS = 80;

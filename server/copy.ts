@@ -28,6 +28,9 @@ const TABLES = [
   'profiles',
   'artworks',
   'links',
+  'people',
+  'visits',
+  'present',
 ];
 /** Rows at a time; files are large. */
 const ROWS_AT_ONCE = 400;

@@ -46,7 +46,7 @@ beforeAll(async () => {
 });
 
 const page = (more: Partial<PageLink> = {}): PageLink => ({
-  ...{ is: 'page', name: 'Printer', board: null, formats: null, expires: null },
+  ...{ is: 'page', name: 'Printer', access: 'view', board: null, formats: null, expires: null },
   ...more,
 });
 const file = (more: Partial<FileLink> = {}): FileLink => ({

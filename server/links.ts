@@ -1,7 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNull, type SQL, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import type { FileChoice } from '../core/formats/plan.ts';
+import type { Level } from '../core/level.ts';
 import { stored } from '../core/stored.ts';
 import { type Asset, keepAsset } from './assets.ts';
 import { findLibrary, RefusedError } from './changes.ts';
@@ -13,6 +14,7 @@ export interface PageLink {
   is: 'page';
   /** To whom it was given. */
   name: string;
+  access: Level;
   /** The board it shows; null for the whole library. */
   board: string | null;
   /** Formats that may be downloaded; null for all. */
@@ -35,7 +37,11 @@ export interface FileLink {
 }
 
 export type LinkData = PageLink | FileLink;
-const linkData = stored<LinkData>([(old) => old as LinkData]);
+const linkData = stored<LinkData>([
+  (old) => old,
+  // the first links were all to view
+  (old) => ({ ...((old as LinkData).is === 'page' ? { access: 'view' } : {}), ...(old as LinkData) }),
+]);
 
 /** A link as the list shows it. */
 export interface Link<D extends LinkData = LinkData> {
@@ -49,6 +55,8 @@ export interface Link<D extends LinkData = LinkData> {
 /** A link as it is used. */
 export interface OpenLink<D extends LinkData = LinkData> {
   id: string;
+  /** Of its token. */
+  hash: string;
   data: D;
   /** Another whenever it shows something else. */
   version: string;
@@ -175,10 +183,23 @@ export async function openLink<K extends LinkData['is']>(
   kind: K,
   now = Date.now(),
 ): Promise<OpenLink<Extract<LinkData, { is: K }>> | null> {
-  if (!isToken(token)) return null;
+  return isToken(token) ? openLinkWhere(db, eq(links.hash, hashOf(token)), kind, now) : null;
+}
+
+/** The link of a page by its id, as long as it is the one that somebody came by: a renewed one is another. */
+export const openLinkAgain = (db: Db, id: string, hash: string): Promise<OpenLink<PageLink> | null> =>
+  openLinkWhere(db, and(eq(links.id, id), eq(links.hash, hash)), 'page', Date.now());
+
+async function openLinkWhere<K extends LinkData['is']>(
+  db: Db,
+  which: SQL | undefined,
+  kind: K,
+  now: number,
+): Promise<OpenLink<Extract<LinkData, { is: K }>> | null> {
   const [row] = await db
     .select({
       id: links.id,
+      hash: links.hash,
       data: links.data,
       usedAt: links.usedAt,
       library: {
@@ -188,12 +209,18 @@ export async function openLink<K extends LinkData['is']>(
     })
     .from(links)
     .innerJoin(libraries, eq(libraries.num, links.library))
-    .where(and(eq(links.hash, hashOf(token)), eq(links.kind, kind), isNull(libraries.deletedAt)));
+    .where(and(which, eq(links.kind, kind), isNull(libraries.deletedAt)));
   if (!row) return null;
   const data = linkData.read(row.data);
   if (data.is === 'page' && data.expires !== null && data.expires <= now) return null;
   const version = versionOf(row.library.seq, row.data);
-  return { id: row.id, version, data: data as Extract<LinkData, { is: K }>, library: row.library };
+  return {
+    id: row.id,
+    hash: row.hash,
+    version,
+    data: data as Extract<LinkData, { is: K }>,
+    library: row.library,
+  };
 }
 
 /** Counts that a link was used; written at once for the first, then once a minute. */

@@ -274,3 +274,48 @@ export const links = sqliteTable(
   },
   (t) => [uniqueIndex('links_by_hash').on(t.hash), index('links_by_library').on(t.library, t.at)],
 );
+
+/** Who works with libraries under a name: the owners, and who came by a link. */
+export const people = sqliteTable(
+  'people',
+  {
+    /** As changes name their authors. */
+    id: text('id').primaryKey(),
+    name: text('name').notNull(),
+    /** The link they came by, which counts as long as its token has this hash; null for owners. */
+    link: text('link'),
+    linkHash: text('link_hash'),
+    /** SHA-256 of what their browser knows them by; null for owners. */
+    hash: text('hash'),
+    at: integer('at', { mode: 'timestamp_ms' }).notNull(),
+  },
+  (t) => [index('people_by_link').on(t.link, t.at)],
+);
+
+/** What somebody had seen of a library when they last left it. */
+export const visits = sqliteTable(
+  'visits',
+  {
+    library: library(),
+    person: text('person').notNull(),
+    /** The number of the last change they had seen. */
+    seq: integer('seq').notNull(),
+    at: integer('at', { mode: 'timestamp_ms' }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.library, t.person] })],
+);
+
+/** The pages that look at libraries now, of all servers; each is renewed while it is open. */
+export const present = sqliteTable(
+  'present',
+  {
+    page: text('page').primaryKey(),
+    library: library(),
+    person: text('person').notNull(),
+    name: text('name').notNull(),
+    /** What is selected there, as a JSON list of ids. */
+    selection: text('selection').notNull(),
+    at: integer('at', { mode: 'timestamp_ms' }).notNull(),
+  },
+  (t) => [index('present_by_library').on(t.library, t.at)],
+);

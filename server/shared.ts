@@ -1,18 +1,23 @@
+import { createHash } from 'node:crypto';
 import { shownWork } from '../core/artwork/kit.ts';
 import { boardSvg, layOut, workKey } from '../core/board/index.ts';
 import { type Condition, conditionOf, notations, toHex } from '../core/color/index.ts';
 import type { FormatFacts } from '../core/formats/format.ts';
 import { writableFacts } from '../core/formats/plan.ts';
+import { allows, type Level } from '../core/level.ts';
 import { libraryPicture } from '../core/picture/take.ts';
 import {
   allSwatches,
   artworksOf,
   boardsOf,
+  type Comment,
+  type CommentMark,
   colorwaysOf,
   type Item,
   isLoose,
   type Library,
   type Swatch,
+  threadsOf,
 } from '../core/swatch/index.ts';
 import { FormatError } from '../core/text/error.ts';
 import { readArtworkBytes } from './artworks.ts';
@@ -33,6 +38,25 @@ export interface SharedSwatch {
   values: [label: string, text: string][];
 }
 
+/** A comment as whoever has a link sees it. */
+export interface ShownComment {
+  id: string;
+  /** Who wrote it, under a mark that nobody can act by. */
+  by: string;
+  author: string;
+  at: number;
+  text: string;
+  mark: CommentMark | null;
+}
+
+/** A comment with its answers. */
+export interface ShownThread extends ShownComment {
+  /** The id of what it is on. */
+  on: string;
+  isResolved: boolean;
+  answers: ShownComment[];
+}
+
 /** What a link shows. */
 export interface SharedView {
   /** Another whenever something else is shown. */
@@ -40,8 +64,15 @@ export interface SharedView {
   title: string;
   /** The library that a board is from. */
   from: string | null;
-  /** To whom the link was given. */
+  /** To whom the link was given, and what it allows. */
   name: string;
+  access: Level;
+  /** The library, which may be opened where editing is allowed; null elsewhere. */
+  library: string | null;
+  /** The board that is shown; null for a library. */
+  board: string | null;
+  /** Null where the link takes none. */
+  threads: ShownThread[] | null;
   /** ISO 8601. */
   changedAt: string;
   condition: string;
@@ -164,12 +195,41 @@ async function viewOf(db: Db, link: OpenLink<PageLink>, base: string): Promise<S
   return {
     ...{ version: link.version, title: part.name, name: data.name, condition: condition.name, groups },
     first: firstOf(whole, part, data.board),
+    access: data.access,
+    board: data.board,
+    library: allows(data.access, 'edit') ? library.id : null,
+    threads: allows(data.access, 'comment')
+      ? threadsShown(
+          whole,
+          new Set([...groups.flatMap((g) => g.swatches.map((s) => s.id)), data.board ?? '']),
+        )
+      : null,
     from: data.board === null ? null : library.name,
     changedAt: library.changedAt.toISOString(),
     left: allSwatches(part).length - (MAX_SHOWN - room),
     pages: data.board === null ? null : await pagesOf(db, whole, data.board, condition, base),
     downloads: allowedFormats(data).map(({ id, name, about }) => ({ format: id, name, about })),
   };
+}
+
+/** A mark of an author that is the same everywhere and tells nobody their id. */
+export const authorMark = (by: string) =>
+  createHash('sha256').update(`author ${by}`).digest('base64url').slice(0, 10);
+
+const shownComment = ({ id, data: { by, author, at, text, mark } }: Comment): ShownComment => ({
+  ...{ id, by: authorMark(by), author, at, text, mark: mark ?? null },
+});
+
+/** The threads on what a page shows, the oldest first. */
+function threadsShown(library: Library, shown: ReadonlySet<string>): ShownThread[] {
+  return [...threadsOf(library)].flatMap(([on, threads]) =>
+    shown.has(on)
+      ? threads.map(({ first, answers, isResolved }) => ({
+          ...shownComment(first),
+          ...{ on, isResolved, answers: answers.map(shownComment) },
+        }))
+      : [],
+  );
 }
 
 /** Of a board the first swatch in its order, else the first there is. */

@@ -84,7 +84,17 @@ const inBin = async (tx: WriteTx, which: ReturnType<typeof lt>) =>
   ).map(({ num }) => num);
 
 /** What belongs to a library by its number. */
-const OWN = ['swatches', 'groups', 'items', 'changes', 'kits', 'pictures', 'links'] as const;
+const OWN = [
+  'swatches',
+  'groups',
+  'items',
+  'changes',
+  'kits',
+  'pictures',
+  'links',
+  'visits',
+  'present',
+] as const;
 
 async function removed(tx: WriteTx, nums: readonly number[]): Promise<number> {
   for (const num of nums) {

@@ -1,7 +1,11 @@
 import { checker, object } from '#core/checker';
 import type { KitChoices } from '#core/formats/index';
+import { LEVELS } from '#core/level';
 import { COPY_SIDE } from '#core/picture/limits';
+import { MAX_COMMENT_CHARACTERS, MAX_NAME_CHARACTERS } from '#core/sizes';
+import { MARKS } from '#core/swatch/index';
 import type { BookEdit } from '#server/books';
+import type { SharedComment } from '#server/comments';
 import type { LinkData } from '#server/links';
 import { type Surround, surrounds } from '~/theme/tokens';
 import type { BookMade, PresetChange } from './bodies';
@@ -71,6 +75,7 @@ export const checkLink = checker<LinkData>({
     object({
       is: { const: 'page' },
       name: linkName,
+      access: { enum: [...LEVELS] },
       board: { anyOf: [{ type: 'null' }, { type: 'string', minLength: 1, maxLength: 64 }] },
       formats: { anyOf: [{ type: 'null' }, { type: 'array', maxItems: 100, items: formatId }] },
       expires: time,
@@ -90,3 +95,22 @@ export const checkLink = checker<LinkData>({
     }),
   ],
 });
+
+/** Something with a letter in it that is seen: no control characters, and none that turn the text around. */
+const personName = {
+  type: 'string',
+  maxLength: MAX_NAME_CHARACTERS,
+  pattern: '^(?=.*\\S)[^\\u0000-\\u001f\\u007f-\\u009f\\u200e\\u200f\\u202a-\\u202e\\u2066-\\u2069]+$',
+};
+export const checkName = checker<{ name: string }>(object({ name: personName }));
+
+const nullable = (schema: object) => ({ anyOf: [{ type: 'null' }, schema] });
+export const checkComment = checker<SharedComment>(
+  object({
+    id: { ...id, minLength: 8, maxLength: 20 },
+    on: { type: 'string', minLength: 1, maxLength: 64 },
+    text: { type: 'string', maxLength: MAX_COMMENT_CHARACTERS },
+    thread: nullable({ type: 'string', minLength: 1, maxLength: 64 }),
+    mark: nullable({ enum: [...MARKS] }),
+  }),
+);

@@ -1,4 +1,5 @@
 import type { Checker } from '#core/checker';
+import type { Level } from '#core/level';
 import { USUAL_BYTES } from '../../core/sizes';
 
 export type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
@@ -31,13 +32,16 @@ export interface Endpoint<P extends string = string, Q extends string = string, 
   namesDatabase: boolean;
   /** The route needs the database; without it, it is answered while that is unreachable. */
   usesDatabase: boolean;
-  /** Who may ask: the owner, who has signed in where there is a password, or whoever has the link in the path. */
+  /**
+   * Who may ask: the owner, who has signed in where there is a password; or also whoever came by a link that allows as much, to the
+   * library or with the token in the path.
+   */
   access: Access;
   /** The type of the answer, which no value has. */
   readonly _answer?: A;
 }
 
-export type Access = 'owner' | 'link';
+export type Access = 'owner' | Level;
 
 /** The names in a path: `id` of `/libraries/:id/kits`. */
 export type Names<P extends string> = P extends `${string}:${infer Name}/${infer Rest}`

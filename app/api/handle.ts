@@ -2,6 +2,8 @@ import type { LoaderFunctionArgs } from 'react-router';
 import { answered } from '#server/answers';
 import type { Db } from '#server/db';
 import { readBytes, readForm, readJson } from '#server/http/bodies';
+import { linkOf } from '#server/http/link';
+import type { OpenLink, PageLink } from '#server/links';
 import { database, databaseHeaders } from '#server/open';
 import type { Body, Endpoint, Names } from './endpoint';
 
@@ -19,6 +21,8 @@ interface Asked<P extends string, Q extends string, B> {
   query: Partial<Record<Q, string>>;
   body: Received<B>;
   request: Request;
+  /** Where the token of a link is in the path: what it opens. */
+  link: OpenLink<PageLink>;
   /** Missing where the endpoint does not use it. */
   db: Db;
 }
@@ -39,6 +43,10 @@ function responseOf({ answer, status }: Pick<Endpoint, 'answer' | 'status'>, val
   if (answer === 'json') return Response.json(value, { status });
   return new Response(answer === 'text' ? String(value) : null, { status });
 }
+
+/** The link in the path, which has to allow what is asked. @throws Response */
+const linkFor = async ({ access }: Pick<Endpoint, 'access'>, token: string | undefined) =>
+  token === undefined ? (null as never) : linkOf(token, access === 'owner' ? 'edit' : access);
 
 /** What a route does when an endpoint is asked. @param run may answer with a response of its own */
 export function on<P extends string, Q extends string, B, A>(
@@ -62,6 +70,7 @@ export function on<P extends string, Q extends string, B, A>(
             ) as Partial<Record<Q, string>>,
             body: (body ? await bodyOf(request, body as Body<unknown>) : null) as Received<B>,
             request,
+            link: await linkFor(endpoint, params.token),
             db: usesDatabase ? await database() : (null as never),
           };
           return responseOf(endpoint, await run(asked));

@@ -1,11 +1,11 @@
-import { linkOf, PRIVATE } from '#server/http/link';
+import { PRIVATE } from '#server/http/link';
 import { downloadOfLink } from '#server/link-files';
 import { answers, on } from '~/api/handle';
 import * as api from '~/api/shared';
 
 export const loader = answers(
-  on(api.sharedFile, async ({ db, params: { token, format } }) => {
-    const file = await downloadOfLink(db, await linkOf(token), format);
+  on(api.sharedFile, async ({ db, link, params: { format } }) => {
+    const file = await downloadOfLink(db, link, format);
     if (!file)
       return new Response('This link does not allow this download.', { status: 404, headers: PRIVATE });
     const name = encodeURIComponent(file.name).replaceAll("'", '%27');

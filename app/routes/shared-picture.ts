@@ -1,12 +1,11 @@
-import { linkOf, PRIVATE } from '#server/http/link';
+import { PRIVATE } from '#server/http/link';
 import { readCopy } from '#server/pictures';
 import { showsPicture } from '#server/shared';
 import { answers, on } from '~/api/handle';
 import * as api from '~/api/shared';
 
 export const loader = answers(
-  on(api.sharedPicture, async ({ db, params: { token, picture } }) => {
-    const link = await linkOf(token);
+  on(api.sharedPicture, async ({ db, link, params: { picture } }) => {
     const copy = (await showsPicture(db, link, picture))
       ? await readCopy(db, link.library.id, picture)
       : null;

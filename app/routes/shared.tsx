@@ -1,9 +1,9 @@
 import { useContext } from 'react';
 import { isRouteErrorResponse } from 'react-router';
 import { loaded } from '#server/answers';
-import { linkOf, NO_LINK, PRIVATE } from '#server/http/link';
+import { guestOf, linkOf, NO_LINK, PRIVATE } from '#server/http/link';
 import { database } from '#server/open';
-import { sharedView } from '#server/shared';
+import { authorMark, sharedView } from '#server/shared';
 import island from '~/features/shared-page/island?worker&url';
 import { Ended, SharedPage } from '~/features/shared-page/SharedPage';
 import { readSurround } from '~/theme/cookie';
@@ -12,6 +12,10 @@ import type { Route } from './+types/shared';
 
 /** It brings its own script: the application’s is not loaded. */
 export const handle = { ownScript: true };
+
+const nothing = async () => undefined;
+/** Before its script runs, the page does nothing. */
+const still = { mayDelete: false, rename: nothing, write: nothing, mark: nothing, remove: nothing };
 
 export const meta: Route.MetaFunction = ({ data }) => [
   { title: data ? `${(data as { view: { title: string } }).view.title} · Papillon` : 'Papillon' },
@@ -22,9 +26,12 @@ export const meta: Route.MetaFunction = ({ data }) => [
 export const loader = ({ request, params: { token } }: Route.LoaderArgs) =>
   loaded(async () => {
     const base = `/s/${token}`;
-    const view = await sharedView(await database(), await linkOf(token), base);
+    const link = await linkOf(token);
+    const view = await sharedView(await database(), link, base);
     if (!view) throw new Response(NO_LINK, { status: 404, headers: PRIVATE });
-    return { view, base, surround: readSurround(request) };
+    const guest = await guestOf(request, link);
+    const me = guest && { name: guest.name, by: authorMark(guest.id) };
+    return { view, base, me, surround: readSurround(request) };
   });
 
 export default function SharedRoute({ loaderData }: Route.ComponentProps) {
@@ -33,7 +40,12 @@ export default function SharedRoute({ loaderData }: Route.ComponentProps) {
   return (
     <>
       <div id="shared">
-        <SharedPage {...loaderData} onSurround={() => undefined} standing={{ ended: false, away: false }} />
+        <SharedPage
+          {...loaderData}
+          onSurround={() => undefined}
+          standing={{ ended: false, away: false }}
+          commenting={loaderData.view.threads ? () => ({ ...still, me: loaderData.me }) : null}
+        />
       </div>
       {/* biome-ignore lint/security/noDangerouslySetInnerHtml: data that nothing runs, without a “<” */}
       <script id="shared-data" type="application/json" dangerouslySetInnerHTML={{ __html: text }} />

@@ -15,7 +15,7 @@ export type TextInk = 'black' | 'grey' | 'white' | 'pale';
 
 /** Something that is drawn on a page; `of` is the object of the board that it belongs to. */
 export type Mark = { of?: string } & (
-  | ({ is: 'area'; swatch: Pick<Swatch, 'name' | 'kind' | 'color' | 'tint'> } & Box)
+  | ({ is: 'area'; swatch: Pick<Swatch, 'name' | 'kind' | 'color' | 'tint'> & { id?: string } } & Box)
   | ({ is: 'gradient'; gradient: Gradient } & Box)
   /** Cut to fill its box. */
   | ({ is: 'picture'; picture: string } & Box)

@@ -37,7 +37,7 @@ export interface SvgDrawing {
   works: ReadonlyMap<string, string>;
   /** Style sheets of the fonts, for files that have to look the same elsewhere. */
   fontCss?: string;
-  /** Areas say which object of the board they are of. */
+  /** Areas say which object of the board, and which swatch they are of. */
   isPointedAt?: boolean;
   /** The outlines of a text from its left end on a line, and its width, in sizes of it: for renderers without the fonts. */
   outline?(text: string, font: BoardFont): { path: string; width: number } | null;
@@ -72,7 +72,7 @@ function shape(
   const { condition, pictures, works } = drawing;
   switch (mark.is) {
     case 'area':
-      return `<rect ${boxed(mark)} fill="${toHex(mark.swatch.color, condition)}"${drawing.isPointedAt && mark.of ? ` data-of="${escapeXml(mark.of)}"` : ''}><title>${escapeXml(mark.swatch.name)}</title></rect>\n`;
+      return `<rect ${boxed(mark)} fill="${toHex(mark.swatch.color, condition)}"${drawing.isPointedAt && mark.of ? ` data-of="${escapeXml(mark.of)}" data-swatch="${escapeXml(mark.swatch.id ?? '')}"` : ''}><title>${escapeXml(mark.swatch.name)}</title></rect>\n`;
     case 'gradient': {
       const { gradient } = mark;
       const stops = plainStops(

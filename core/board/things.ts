@@ -25,7 +25,7 @@ export interface BoardSources {
   nearest?: ReadonlyMap<string, string>;
 }
 
-type Shown = Pick<Swatch, 'name' | 'kind' | 'color' | 'tint'>;
+type Shown = Pick<Swatch, 'name' | 'kind' | 'color' | 'tint'> & { id?: string };
 
 /** A value that stands with a colour. */
 export interface LabelText {

@@ -2,6 +2,7 @@ export * from '../shape.ts';
 export * from './board.ts';
 export * from './change.ts';
 export * from './colorway.ts';
+export * from './comment.ts';
 export * from './edits.ts';
 export * from './fields.ts';
 export * from './gradient.ts';

@@ -4,7 +4,7 @@ import { keysAt } from './order-keys.ts';
 import type { LibraryRows } from './rows.ts';
 
 /** Items as new rows behind those there are. */
-export function itemOps(rows: LibraryRows, items: readonly Item[]): Op[] {
+export function itemOps(rows: Pick<LibraryRows, 'itemPlaces'>, items: readonly Item[]): Op[] {
   const places = rows.itemPlaces();
   const { keys } = keysAt(places, places.length, items.length);
   return items.map((item, i) => ({

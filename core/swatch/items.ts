@@ -1,5 +1,6 @@
 import { BOARD, boardAgain, isBoard } from './board.ts';
 import { ARTWORK, COLORWAY, colorwayAgain, isArtwork, isColorway } from './colorway.ts';
+import { COMMENT, isComment } from './comment.ts';
 import { type Gradient, gradientAgain, isGradient } from './gradient.ts';
 import type { Item, Library, NewId } from './model.ts';
 import { READING } from './reading.ts';
@@ -14,8 +15,8 @@ export function itemAgain<T>(
   to: (id: string) => T | undefined,
 ): (Omit<Item, 'refs'> & { refs?: T[] }) | null {
   if (isGradient(item)) return { ...item, ...gradientAgain(item as Gradient, to) };
-  // a board shows what only its library has
-  if (item.kind === ARTWORK || item.kind === COLORWAY || item.kind === BOARD) return null;
+  // a board shows what only its library has, and comments are of those who share it
+  if ([ARTWORK, COLORWAY, BOARD, COMMENT].includes(item.kind)) return null;
   const { refs, ...rest } = item;
   if (!refs) return rest;
   const kept = refs.flatMap((id) => to(id) ?? []);
@@ -52,6 +53,13 @@ export function withNewIds(library: Library, newId: NewId): Library {
         // pictures are not in here, and may come along by another way
         const board = boardAgain({ ...item, id }, stays);
         return board ? [board] : [];
+      }
+      if (isComment(item)) {
+        const [on] = item.refs;
+        const { thread } = item.data;
+        return to(on)
+          ? [{ ...item, id, refs: [to(on)!], data: { ...item.data, thread: thread && stays(thread) } }]
+          : [];
       }
       if (isColorway(item)) {
         const artwork = to(item.data.artwork);

@@ -219,7 +219,9 @@ describe('presses', () => {
     await command('triad', /^Triadic/);
     // until its press is known a family can not be put anywhere, which its button shows
     await screen.page.waitForFunction(() =>
-      [...document.querySelectorAll('button')].some((b) => b.textContent === 'Put 5 in the tray' && !b.disabled),
+      [...document.querySelectorAll('button')].some(
+        (b) => b.textContent === 'Put 5 in the tray' && !b.disabled,
+      ),
     );
     await hand.press('Control', 'Enter');
     await screen.text(/5 waiting/);

@@ -1,9 +1,12 @@
 import { Download } from 'lucide-react';
-import { useEffect, useState } from 'react';
-import type { SharedSwatch, SharedView } from '#server/shared';
+import { type FormEvent, useEffect, useMemo, useState } from 'react';
+import { MAX_NAME_CHARACTERS } from '#core/sizes';
+import type { SharedSwatch, SharedView, ShownThread } from '#server/shared';
+import { type Commenting, Threads } from '~/features/shared/comments/Threads';
 import { Mark } from '~/features/shared/frame/Mark';
 import { SurroundSwitch } from '~/features/shared/frame/SurroundSwitch';
 import type { Surround } from '~/theme/tokens';
+import { Field } from '~/ui/field';
 import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
 import { when } from '~/ui/when';
@@ -27,6 +30,7 @@ export function SharedPage({
   surround,
   onSurround,
   standing,
+  commenting,
 }: {
   view: SharedView;
   /** The address of the link. */
@@ -34,11 +38,14 @@ export function SharedPage({
   surround: Surround;
   onSurround(next: Surround): void;
   standing: Standing;
+  /** Null where the link takes no comments. */
+  commenting: ((on: string) => Commenting) | null;
 }) {
   const all = view.groups.flatMap((g) => g.swatches);
   const [chosen, setChosen] = useState(view.first);
   const [copied, setCopied] = useState('');
   const swatch = all.find((s) => s.id === chosen) ?? all[0];
+  const open = openOn(view.threads ?? []);
   // times are of where the page is read, which the server does not know
   const [changed, setChanged] = useState('');
   useEffect(() => setChanged(when(new Date(view.changedAt), new Date())), [view.changedAt]);
@@ -68,10 +75,14 @@ export function SharedPage({
           {[view.from && `from ${view.from}`, changed && `changed ${changed}`].filter(Boolean).join(' · ')}
         </span>
         <span className={css.right}>
-          {view.name && (
-            <span className="caption">
-              for <strong dir="auto">{view.name}</strong>
-            </span>
+          {commenting ? (
+            <Me commenting={commenting} library={view.library} />
+          ) : (
+            view.name && (
+              <span className="caption">
+                for <strong dir="auto">{view.name}</strong>
+              </span>
+            )
           )}
           <SurroundSwitch surround={surround} onChoose={onSurround} />
         </span>
@@ -89,15 +100,12 @@ export function SharedPage({
             svg={svg}
             ratio={ratio}
             label={`${view.title}, page ${n + 1} of ${view.pages?.length}`}
-            onPoint={(hex, name) => {
-              const found =
-                all.find((s) => s.hex === hex && s.name === name) ?? all.find((s) => s.hex === hex);
-              if (found) choose(found.id);
-            }}
+            marks={open}
+            onPoint={choose}
           />
         ))}
         {view.groups.map((group, n) => (
-          <Group key={n} {...group} chosen={swatch?.id} onChoose={choose} />
+          <Group key={n} {...group} chosen={swatch?.id} marks={open} onChoose={choose} />
         ))}
         {all.length === 0 && (
           <p className={css.none}>
@@ -134,6 +142,23 @@ export function SharedPage({
             <p className="caption" role="status">
               {copied ? `${copied} copied.` : `CMYK for ${view.condition}.`}
             </p>
+            {commenting && (
+              <Threads
+                on={swatch.id}
+                name={swatch.name}
+                threads={view.threads?.filter((t) => t.on === swatch.id) ?? []}
+                commenting={commenting(swatch.id)}
+              />
+            )}
+            {commenting && view.board !== null && (
+              <Threads
+                on={view.board}
+                name={view.title}
+                title="Comments on the board"
+                threads={view.threads?.filter((t) => t.on === view.board) ?? []}
+                commenting={commenting(view.board)}
+              />
+            )}
           </div>
         </aside>
       )}
@@ -145,18 +170,105 @@ export function SharedPage({
   );
 }
 
+/** How many threads are open, by what they are on. */
+function openOn(threads: readonly ShownThread[]): ReadonlyMap<string, number> {
+  const open = new Map<string, number>();
+  for (const { on, isResolved } of threads) if (!isResolved) open.set(on, (open.get(on) ?? 0) + 1);
+  return open;
+}
+
+/** Who looks, and under what name they write; where the link allows it, the way to work in the library. */
+function Me({ commenting, library }: { commenting: (on: string) => Commenting; library: string | null }) {
+  const { me, rename } = commenting('');
+  const [name, setName] = useState<string | null>(null);
+  const [problem, setProblem] = useState('');
+  const say = async (event: FormEvent, then?: () => void) => {
+    event.preventDefault();
+    const next = name?.trim();
+    if (!next) return setProblem('Write a name.');
+    try {
+      await rename(next);
+      setName(null);
+      setProblem('');
+      then?.();
+    } catch (error) {
+      setProblem((error as Error).message);
+    }
+  };
+  const open = () => window.location.assign(`/libraries/${library}/arrange`);
+  return (
+    <>
+      {name === null ? (
+        <span className={css.me}>
+          <span className="caption">{me ? 'here as' : 'not named yet'}</span>
+          <button type="button" className={css.file} onClick={() => setName(me?.name ?? '')}>
+            {me ? <span className="cut">{me.name}</span> : 'Your name…'}
+          </button>
+        </span>
+      ) : (
+        <form className={css.me} onSubmit={(e) => void say(e)}>
+          <label className="unseen" htmlFor="own-name">
+            Your name
+          </label>
+          <Field
+            id="own-name"
+            // biome-ignore lint/a11y/noAutofocus: it was asked for this moment
+            autoFocus
+            placeholder="Your name"
+            autoComplete="name"
+            maxLength={MAX_NAME_CHARACTERS}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            onKeyDown={(e) => e.key === 'Escape' && setName(null)}
+          />
+          <button type="submit" className={css.file}>
+            Keep
+          </button>
+        </form>
+      )}
+      {problem && (
+        <span role="alert" className="caption">
+          {problem}
+        </span>
+      )}
+      {library && me && (
+        <button type="button" className={css.file} onClick={open}>
+          Edit the library
+        </button>
+      )}
+    </>
+  );
+}
+
+/** Where the numbers of open comments stand on a page: in the upper right corners of their areas, as our own SVG has them. */
+function badgesOn(svg: string, marks: ReadonlyMap<string, number>) {
+  const [, width = 1, height = 1] = /viewBox="0 0 ([\d.]+) ([\d.]+)"/.exec(svg)?.map(Number) ?? [];
+  const areas = svg.matchAll(
+    /<rect x="([\d.-]+)" y="([\d.-]+)" width="([\d.-]+)"[^>]* data-swatch="([^"]*)"/g,
+  );
+  return [...areas].flatMap(([, x, y, w, swatch]) => {
+    const n = marks.get(swatch ?? '');
+    return n
+      ? [{ n, left: `${((Number(x) + Number(w)) / width) * 100}%`, top: `${(Number(y) / height) * 100}%` }]
+      : [];
+  });
+}
+
 /** A page of a board. Colours are chosen in the list below it, too. */
 function Sheet({
   svg,
   ratio,
   label,
+  marks,
   onPoint,
 }: {
   svg: string;
   ratio: number;
   label: string;
-  onPoint(hex: string, name: string): void;
+  marks: ReadonlyMap<string, number>;
+  onPoint(swatch: string): void;
 }) {
+  const badges = useMemo(() => badgesOn(svg, marks), [svg, marks]);
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: the list below is for the keyboard
     <div
@@ -165,12 +277,18 @@ function Sheet({
       aria-label={label}
       style={{ aspectRatio: ratio, '--ratio': ratio } as React.CSSProperties}
       onClick={(e) => {
-        const area = (e.target as Element).closest('rect[data-of]');
-        if (area) onPoint(area.getAttribute('fill') ?? '', area.querySelector('title')?.textContent ?? '');
+        const area = (e.target as Element).closest<SVGElement>('rect[data-swatch]');
+        if (area?.dataset.swatch) onPoint(area.dataset.swatch);
       }}
-      // biome-ignore lint/security/noDangerouslySetInnerHtml: made by core's boardSvg, which escapes every text
-      dangerouslySetInnerHTML={{ __html: svg }}
-    />
+    >
+      {/* biome-ignore lint/security/noDangerouslySetInnerHtml: made by core's boardSvg, which escapes every text */}
+      <div dangerouslySetInnerHTML={{ __html: svg }} />
+      {badges.map(({ n, left, top }, i) => (
+        <span key={i} className={css.badge} style={{ left, top }}>
+          {n}
+        </span>
+      ))}
+    </div>
   );
 }
 
@@ -178,11 +296,14 @@ function Group({
   name,
   swatches,
   chosen,
+  marks,
   onChoose,
 }: {
   name: string;
   swatches: readonly SharedSwatch[];
   chosen: string | undefined;
+  /** Open comments by swatch. */
+  marks: ReadonlyMap<string, number>;
   onChoose(id: string): void;
 }) {
   const stop = useOneStop<HTMLDivElement>();
@@ -202,7 +323,14 @@ function Group({
             aria-pressed={s.id === chosen}
             onClick={() => onChoose(s.id)}
           >
-            <span className={css.color} style={{ background: s.hex }} />
+            <span className={css.color} style={{ background: s.hex }}>
+              {marks.has(s.id) && (
+                <span className={css.badge}>
+                  {marks.get(s.id)}
+                  <span className="unseen"> open comments</span>
+                </span>
+              )}
+            </span>
             <span className="cut" dir="auto">
               {s.name}
             </span>

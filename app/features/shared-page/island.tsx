@@ -1,6 +1,11 @@
-import { useEffect, useState } from 'react';
+import { nanoid } from 'nanoid';
+import { useEffect, useRef, useState } from 'react';
 import { hydrateRoot } from 'react-dom/client';
+import type { SharedComment } from '#server/comments';
 import type { SharedView } from '#server/shared';
+import { call, valueFrom } from '~/api/call';
+import { deleteComment, type Me, nameVisitor, writeComment } from '~/api/shared';
+import type { Commenting } from '~/features/shared/comments/Threads';
 import { surroundCookie } from '~/theme/cookie';
 import type { Surround } from '~/theme/tokens';
 import { SharedPage, type Standing } from './SharedPage';
@@ -11,6 +16,8 @@ export interface IslandData {
   view: SharedView;
   base: string;
   surround: Surround;
+  /** Null before they have said their name. */
+  me: Me | null;
 }
 
 /** How long the server may be silent before the page says that it is away, ms: a short break is none. */
@@ -20,9 +27,13 @@ const SILENCE_MS = 4000;
 const LOOK_MS = 10_000;
 
 /** Keeps what is shown up to date: the server says when it has changed, and when the link ends. */
-function useLive(first: SharedView, base: string): { view: SharedView; standing: Standing } {
+function useLive(
+  first: SharedView,
+  base: string,
+): { view: SharedView; standing: Standing; reload(): Promise<void> } {
   const [view, setView] = useState(first);
   const [standing, setStanding] = useState<Standing>({ ended: false, away: false });
+  const reload = useRef(async () => {});
   useEffect(() => {
     let seen = first.version;
     let silence: ReturnType<typeof setTimeout> | undefined;
@@ -67,6 +78,7 @@ function useLive(first: SharedView, base: string): { view: SharedView; standing:
       });
       events.addEventListener('gone', end);
     };
+    reload.current = load;
     connect();
     // a connection that is cut may look open for long
     const off = () => away(true);
@@ -79,11 +91,12 @@ function useLive(first: SharedView, base: string): { view: SharedView; standing:
       stop();
     };
   }, [first, base]);
-  return { view, standing };
+  return { view, standing, reload: () => reload.current() };
 }
 
-function Island({ view: first, base, surround: chosen }: IslandData) {
-  const { view, standing } = useLive(first, base);
+function Island({ view: first, base, surround: chosen, me: known }: IslandData) {
+  const { view, standing, reload } = useLive(first, base);
+  const [me, setMe] = useState(known);
   const [surround, setSurround] = useState(chosen);
   const choose = (next: Surround) => {
     setSurround(next);
@@ -91,7 +104,32 @@ function Island({ view: first, base, surround: chosen }: IslandData) {
     // biome-ignore lint/suspicious/noDocumentCookie: the Cookie Store API is not in every browser
     document.cookie = surroundCookie(next);
   };
-  return <SharedPage {...{ view, base, surround, standing }} onSurround={choose} />;
+  const token = base.slice(base.lastIndexOf('/') + 1);
+  const commenting = (on: string): Commenting => {
+    const write = async (body: Omit<SharedComment, 'id' | 'on'>) => {
+      await valueFrom(call(writeComment, { params: { token }, body: { id: nanoid(12), on, ...body } }));
+      await reload();
+    };
+    return {
+      me,
+      mayDelete: false,
+      rename: async (name) =>
+        setMe(await valueFrom(call(nameVisitor, { params: { token }, body: { name } }))),
+      write: (text, thread) => write({ text, thread, mark: null }),
+      mark: (thread, mark) => write({ text: '', thread, mark }),
+      remove: async (comment) => {
+        await valueFrom(call(deleteComment, { params: { token, comment } }));
+        await reload();
+      },
+    };
+  };
+  return (
+    <SharedPage
+      {...{ view, base, surround, standing }}
+      commenting={view.threads ? commenting : null}
+      onSurround={choose}
+    />
+  );
 }
 
 const root = document.getElementById('shared')!;

@@ -2,6 +2,7 @@ import Popover from '@mui/material/Popover';
 import { ChevronDown } from 'lucide-react';
 import { useId, useState } from 'react';
 import { writableFacts } from '#core/formats/plan';
+import { LEVELS } from '#core/level';
 import type { Board } from '#core/swatch/index';
 import type { Link, PageLink } from '#server/links';
 import { CommitField } from '~/ui/commit-field';
@@ -60,6 +61,18 @@ export function PageLinkRow({
         Name
       </label>
       <CommitField id={`${id}name`} value={data.name} most={200} onCommit={(name) => set({ name })} />
+      <Choices aria-label={`What ${data.name} may do`}>
+        {LEVELS.map((level) => (
+          <PlainButton
+            look="tab"
+            key={level}
+            aria-pressed={data.access === level}
+            onClick={() => set({ access: level })}
+          >
+            {level}
+          </PlainButton>
+        ))}
+      </Choices>
       <SelectField
         aria-label={`What ${data.name} shows`}
         value={data.board ?? ''}

@@ -31,7 +31,8 @@ export function ShareDialog({ onClose }: { onClose(): void }) {
   const boards = boardsOf(library);
   const pages = links.list?.filter(isPage) ?? [];
   const files = links.list?.filter(isFile) ?? [];
-  const add = () => links.make({ is: 'page', name: 'New link', board: null, formats: null, expires: null });
+  const add = () =>
+    links.make({ is: 'page', name: 'New link', access: 'view', board: null, formats: null, expires: null });
   return (
     <Dialog open onClose={onClose} maxWidth="md" fullWidth>
       <DialogTitle dir="auto">Share {library.name}</DialogTitle>
@@ -51,6 +52,7 @@ export function ShareDialog({ onClose }: { onClose(): void }) {
             <div className={css.table}>
               <div className={`caption ${css.head}`} aria-hidden>
                 <span>Name</span>
+                <span>Access</span>
                 <span>Shows</span>
                 <span>Downloads</span>
                 <span>Last used</span>
