@@ -5,6 +5,7 @@ import type { Endpoint } from './api/endpoint';
 import * as kits from './api/kits';
 import * as libraries from './api/libraries';
 import * as links from './api/links';
+import * as people from './api/people';
 import * as session from './api/session';
 import * as shared from './api/shared';
 
@@ -45,6 +46,7 @@ export default [
   answer(assets.readPicture, 'routes/picture.ts'),
   answer(links.listLinks, 'routes/links.ts'),
   answer(links.changeLink, 'routes/link.ts'),
+  answer(people.nameOwner, 'routes/person.ts'),
   route('s/:token', 'routes/shared.tsx'),
   answer(shared.readShared, 'routes/shared-view.ts'),
   answer(shared.nameVisitor, 'routes/shared-person.ts'),

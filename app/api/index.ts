@@ -4,6 +4,7 @@ import type { Endpoint } from './endpoint';
 import * as kits from './kits';
 import * as libraries from './libraries';
 import * as links from './links';
+import * as people from './people';
 import * as session from './session';
 import * as shared from './shared';
 
@@ -14,6 +15,7 @@ export const endpoints: readonly Endpoint[] = [
   kits,
   libraries,
   links,
+  people,
   session,
   shared,
 ].flatMap((area) => Object.values(area)) as Endpoint[];

@@ -30,6 +30,7 @@ import {
   tellLost,
   tellSkipped,
   undoOps,
+  withComments,
 } from '#core/swatch/index';
 import { addressOf, whyNot } from '~/api/call';
 import { readChanges, readRows } from '~/api/libraries';
@@ -208,12 +209,13 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   editedAt = Number.NEGATIVE_INFINITY;
 
   /** Makes a change. Returns its id, or null (and says why) when there is nothing it could do. */
-  edit({ label, ops }: Draft): string | null {
+  edit(draft: Draft): string | null {
     this.editedAt = performance.now();
     if (!this.snapshot().whole) {
       this.say('The library is still being read. Try again in a moment.');
       return null;
     }
+    const { label, ops } = withComments(draft, this.view.library);
     if (ops.length === 0) return null;
     this.bring(ops);
     const change: Change = { id: nanoid(), by: this.env.by, label, ops };
@@ -223,6 +225,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       this.show();
       return null;
     }
+    if (ops.length > draft.ops.length)
+      this.say('The comments on what was deleted went with it. Undo brings them back, too.');
     this.push(change, applied);
     return change.id;
   }

@@ -5,12 +5,14 @@ import type { LibraryName } from '#server/libraries';
 import { keepBook } from '~/api/books';
 import { call, valueFrom } from '~/api/call';
 import * as api from '~/api/libraries';
+import { nameOwner } from '~/api/people';
 import { Colors } from '~/colors/colors';
 import { ArtworkStore } from './artwork-store';
 import { BooksStore } from './books-store';
 import { CodesStore } from './codes-store';
 import { HarmonyStore } from './harmony-store';
 import { LibraryStore } from './library-store';
+import { MeStore } from './me';
 import { Outbox, type Surroundings } from './outbox';
 import { PictureStore } from './picture-store';
 import { ReadingsStore } from './readings-store';
@@ -56,14 +58,20 @@ export class Stores {
   readonly tunings: TuningsStore;
   /** Inks that were measured. */
   readonly readings: ReadingsStore;
+  /** Who works here. */
+  readonly me: MeStore;
   private readonly env: Surroundings;
   private readonly libraries = new Map<string, LibraryStore>();
 
-  constructor(env: Partial<Surroundings> = {}) {
+  /** @param visitor what whoever came by a link is called; null for owners */
+  constructor(env: Partial<Surroundings> = {}, visitor: string | null = null) {
     this.shelf = env.shelf ?? new Shelf();
     const get: typeof fetch = env.fetch ?? ((...args) => fetch(...args));
     this.colors = env.colors ?? new Colors(get);
     this.env = { by: author(), ...env, fetch: get, shelf: this.shelf, colors: this.colors };
+    this.me = new MeStore(this.env.by, visitor, async ({ id, name }) => {
+      await valueFrom(call(nameOwner, { params: { id }, body: { name } }, get));
+    });
     this.outbox = new Outbox(this.env);
     this.pictures = new PictureStore(this.shelf, undefined, get, this.colors);
     this.codes = new CodesStore(this.shelf);

@@ -3,6 +3,7 @@ export * from './board.ts';
 export * from './change.ts';
 export * from './colorway.ts';
 export * from './comment.ts';
+export * from './comment-list.ts';
 export * from './edits.ts';
 export * from './fields.ts';
 export * from './gradient.ts';

@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { type Colorway, removeColorway, renameColorway } from '#core/swatch/index';
 import { madeIn } from '~/features/shared/artwork/made';
 import { SMALL_SIDE, usePainted } from '~/features/shared/artwork/use-painted';
+import { CommentsDialog } from '~/features/shared/comments/CommentsDialog';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { isPressed } from '~/ui/shortcuts';
@@ -26,6 +27,7 @@ export function ColorwayStrip({
   const { colorways, colorway, store, choose } = state;
   const [renaming, setRenaming] = useState<string | null>(null);
   const [making, setMaking] = useState(false);
+  const [talking, setTalking] = useState(false);
   const [comparing, setComparing] = useState(false);
   const toast = useToast();
   const copy = (one: Colorway) => {
@@ -75,6 +77,9 @@ export function ColorwayStrip({
             <PlainButton look="tab" onClick={() => setComparing(true)}>
               Compare…
             </PlainButton>
+            <PlainButton look="tab" onClick={() => setTalking(true)}>
+              Comments
+            </PlainButton>
             <PlainButton look="tab" onClick={() => remove(colorway)}>
               Delete
             </PlainButton>
@@ -82,6 +87,12 @@ export function ColorwayStrip({
         )}
       </div>
       {making && <NewColorwayDialog state={state} onClose={() => setMaking(false)} />}
+      {talking && colorway && (
+        <CommentsDialog
+          about={{ id: colorway.id, kind: 'colourway', name: colorway.name }}
+          onClose={() => setTalking(false)}
+        />
+      )}
       {comparing && colorway && (
         <CompareDialog state={state} colorway={colorway} onClose={() => setComparing(false)} />
       )}

@@ -12,6 +12,7 @@ import {
   type TextFieldId,
   textFieldIds,
 } from '#core/swatch/index';
+import { Comments } from '~/features/shared/comments/Comments';
 import { Gamuts, useReaches } from '~/features/shared/Gamuts';
 import { useLibrary } from '~/state/workspace';
 import { CommitField } from '~/ui/commit-field';
@@ -152,6 +153,12 @@ export function Readout({ chosen }: { chosen: Swatch[] }) {
         </Labelled>
         {one && <Equivalents swatch={swatch} store={store} />}
         {one && <InkFacts swatch={swatch} library={store.id} />}
+        {one && (
+          <>
+            <hr />
+            <Comments on={swatch.id} name={swatchLabel(swatch, condition)} />
+          </>
+        )}
         {chosen.length === 2 && (
           <>
             <hr />

@@ -200,7 +200,7 @@ function Me({ commenting, library }: { commenting: (on: string) => Commenting; l
     <>
       {name === null ? (
         <span className={css.me}>
-          <span className="caption">{me ? 'here as' : 'not named yet'}</span>
+          {me && <span className="caption">here as</span>}
           <button type="button" className={css.file} onClick={() => setName(me?.name ?? '')}>
             {me ? <span className="cut">{me.name}</span> : 'Your name…'}
           </button>
@@ -212,7 +212,6 @@ function Me({ commenting, library }: { commenting: (on: string) => Commenting; l
           </label>
           <Field
             id="own-name"
-            // biome-ignore lint/a11y/noAutofocus: it was asked for this moment
             autoFocus
             placeholder="Your name"
             autoComplete="name"

@@ -25,6 +25,7 @@ import {
   setObjects,
   withSet,
 } from '#core/swatch/index';
+import { Comments } from '~/features/shared/comments/Comments';
 import { CommitField } from '~/ui/commit-field';
 import { useCondition } from '~/ui/condition';
 import { Panel } from '~/ui/Frame';
@@ -48,6 +49,7 @@ export function BoardReadout({ state, works }: { state: BoardState; works: Reado
         <div className={css.readout}>
           <ChosenObjects state={state} board={board} />
           <TheBoard state={state} board={board} />
+          <Comments on={board.id} name={board.name || 'the board'} />
           {laid && laid.missing.length > 0 && (
             <section className={css.part} aria-label="Deleted">
               <p role="status">

@@ -23,6 +23,7 @@ import {
   setGradient,
 } from '#core/swatch/index';
 import { BasePicker } from '~/features/shared/BasePicker';
+import { Comments } from '~/features/shared/comments/Comments';
 import { TuneDialog } from '~/features/shared/tune/TuneDialog';
 import { useStore } from '~/state/store';
 import { TRAY, useTray } from '~/state/stores';
@@ -288,6 +289,7 @@ export function GradientDialog({ gradient, onClose }: { gradient: Gradient; onCl
             </div>
           )}
         </Popover>
+        <Comments on={gradient.id} name={gradient.name || 'the gradient'} />
       </DialogContent>
       <DialogActions>
         <Button

@@ -5,6 +5,7 @@ import { missingForX4 } from '#core/reading/cxf';
 import type { InkFigures } from '#core/reading/figures';
 import { spotOf, spotWithTints } from '#core/reading/swatches';
 import { FACTS, type FactId, factIds } from '#core/swatch/index';
+import { Comments } from '~/features/shared/comments/Comments';
 import type { FileQueries } from '~/messages/files-messages';
 import { useWorkspace } from '~/state/workspace';
 import { CommitField } from '~/ui/commit-field';
@@ -99,6 +100,7 @@ function Known({ reading, figures }: { reading: ShownReading; figures: InkFigure
             </span>,
           ])}
         </div>
+        {workspace && item && <Comments on={item.id} name={ink.name} />}
       </div>
     </>
   );

@@ -1,7 +1,7 @@
-import { History, Redo2, Share2, Undo2 } from 'lucide-react';
-import { lazy, Suspense, useState } from 'react';
+import { History, MessageSquare, Redo2, Share2, Undo2 } from 'lucide-react';
+import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link, NavLink } from 'react-router';
-import { countSwatches, renameLibrary } from '#core/swatch/index';
+import { countSwatches, openThreads, renameLibrary } from '#core/swatch/index';
 import type { LibraryStore } from '~/state/library-store';
 import { usePart } from '~/state/store';
 import { useKitIsStale, useLibrary } from '~/state/workspace';
@@ -38,6 +38,7 @@ export function LibraryHeader() {
       right={
         <>
           <Find />
+          <Talk />
           <Share />
           <Steps store={store} />
         </>
@@ -84,6 +85,33 @@ function Share() {
         <Share2 size={16} strokeWidth={1.7} />
       </PlainButton>
       <Suspense>{open && <ShareDialog onClose={() => setOpen(false)} />}</Suspense>
+    </>
+  );
+}
+
+const CommentsDialog = lazy(() =>
+  import('../comments/CommentsDialog').then((m) => ({ default: m.CommentsDialog })),
+);
+
+/** All comments of the library, with how many are open. */
+function Talk() {
+  const { store } = useLibrary();
+  const items = usePart(store, (s) => s.library.items);
+  const open = useMemo(() => [...openThreads({ items: items ?? [] }).values()].reduce((a, b) => a + b, 0), [items]);
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <>
+      <PlainButton
+        look="icon"
+        className={css.talk}
+        title={open > 0 ? `${count(open, 'open comment')}` : 'Comments'}
+        onClick={() => setOpen(true)}
+      >
+        <MessageSquare size={16} strokeWidth={1.7} aria-hidden />
+        {open > 0 && <span className={css.open}>{open}</span>}
+        <span className="unseen">{open > 0 ? 'open comments' : 'Comments'}</span>
+      </PlainButton>
+      <Suspense>{isOpen && <CommentsDialog onClose={() => setOpen(false)} />}</Suspense>
     </>
   );
 }

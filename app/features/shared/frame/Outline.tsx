@@ -1,20 +1,22 @@
 import { Plus } from 'lucide-react';
 import { nanoid } from 'nanoid';
-import { memo, useCallback, useRef } from 'react';
-import { addGroups, freeGroupName, type Group, isLoose } from '#core/swatch/index';
+import { memo, useCallback, useMemo, useRef } from 'react';
+import { addGroups, freeGroupName, type Group, isLoose, openThreads } from '#core/swatch/index';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
 import { Panel, useShutDrawers } from '~/ui/Frame';
 import { useOneStop } from '~/ui/one-stop';
 import { PlainButton } from '~/ui/plain-button';
-import { groupLabel, Strip, stripColors } from '~/ui/swatch';
+import { count, groupLabel, Strip, stripColors } from '~/ui/swatch';
 import css from './Outline.module.css';
 
 /** The groups of the open library, each with a thin strip of its colours. */
 export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
   const { store, groupId, setGroupId } = useLibrary();
   const { library } = useStore(store);
+  const { items } = library;
+  const talk = useMemo(() => openThreads({ items: items ?? [] }), [items]);
   const shut = useShutDrawers();
   const stop = useOneStop<HTMLDivElement>();
   const addGroup = () => {
@@ -39,6 +41,7 @@ export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
             <Row
               key={group.id}
               group={group}
+              open={talk.size === 0 ? 0 : group.swatches.reduce((n, s) => n + (talk.get(s.id) ?? 0), 0)}
               label={groupLabel(library, i)}
               current={group.id === groupId}
               onChoose={choose}
@@ -56,11 +59,14 @@ export function Outline({ onChoose }: { onChoose?(groupId: string): void }) {
 /** Redrawn only when the group itself changes. */
 const Row = memo(function Row({
   group,
+  open,
   label,
   current,
   onChoose,
 }: {
   group: Group;
+  /** Comments on its swatches that are not resolved. */
+  open: number;
   label: string;
   current: boolean;
   onChoose(id: string): void;
@@ -72,6 +78,12 @@ const Row = memo(function Row({
         <span className="cut" dir="auto">
           {label}
         </span>
+        {open > 0 && (
+          <span className={css.talk} title={`${count(open, 'open comment')}`}>
+            {open}
+            <span className="unseen"> {open === 1 ? 'open comment' : 'open comments'}, swatches:</span>
+          </span>
+        )}
         <span className="second">{group.swatches.length}</span>
       </span>
       <Strip colors={stripColors(group.swatches, condition)} />
