@@ -24,7 +24,7 @@ import {
 import { samplePictures } from '#server/samples';
 import { NearestProvider } from '~/features/shared/match/nearest';
 import { OpenFiles } from '~/features/shared/open/OpenFiles';
-import type { RootData } from '~/state/samples';
+import { type RootData, useVisitor } from '~/state/root-data';
 import type { Route } from './+types/root';
 import { useStore } from './state/store';
 import { Stores, StoresContext, useStores } from './state/stores';
@@ -45,12 +45,13 @@ export const meta: Route.MetaFunction = () => [
   { name: 'description', content: 'Swatch libraries: gathered, arranged, handed over.' },
 ];
 
-export async function loader({ request }: Route.LoaderArgs) {
+export async function loader({ request, context: { visitor } }: Route.LoaderArgs) {
   return {
     surround: readSurround(request),
     samples: await samplePictures(),
     /** Whether one is asked for. */
     password: Boolean(process.env.PAPILLON_PASSWORD),
+    visitor: visitor && { id: visitor.id, name: visitor.name, library: visitor.link.library.id },
   } satisfies RootData & Record<string, unknown>;
 }
 
@@ -98,7 +99,8 @@ export function Layout({ children }: { children: ReactNode }) {
 }
 
 export default function App() {
-  const [stores] = useState(() => new Stores());
+  const visitor = useVisitor();
+  const [stores] = useState(() => new Stores(visitor ? { by: visitor.id } : {}, visitor?.name ?? null));
   useEffect(() => {
     void stores.restore();
     const leave = () => stores.leave();

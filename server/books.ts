@@ -1,4 +1,4 @@
-import { and, asc, eq, isNotNull, isNull, ne, sql } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { originIn, processingSteps, STEPS_BOOK } from '../core/books/index.ts';
 import { SHIPPED, USUAL_CONDITION } from '../core/color/index.ts';
@@ -16,7 +16,7 @@ import { sampleBooks } from '../demo/books/index.ts';
 import { applyChanges, epochOf, findLibrary, RefusedError } from './changes.ts';
 import { conditionFor } from './conditions.ts';
 import { type Db, readTransaction, write } from './db.ts';
-import { createLibrary, insertLibrary, readLibrary, TRAY } from './libraries.ts';
+import { createLibrary, insertLibrary, isTray, notTray, readLibrary } from './libraries.ts';
 import { plainName } from './rows.ts';
 import { libraries, NUMBER_BITS } from './schema.ts';
 
@@ -93,7 +93,7 @@ export function createBook(db: Db, library: Library, id?: string): Promise<strin
 
 /** A book made of a library as it is now; the library stays. Null when it is not there. */
 export async function bookOfLibrary(db: Db, library: string, id?: string): Promise<string | null> {
-  const found = library === TRAY ? null : await readLibrary(db, library);
+  const found = isTray(library) ? null : await readLibrary(db, library);
   return found && createBook(db, found, id);
 }
 
@@ -311,7 +311,7 @@ export async function usesOf(db: Db, book: string, code?: string): Promise<Use[]
     .where(
       and(
         isNull(libraries.deletedAt),
-        ne(libraries.id, TRAY),
+        notTray,
         sql`${libraries.num} IN (SELECT value FROM json_each(${JSON.stringify(nums)}))`,
       ),
     )

@@ -7,6 +7,7 @@ import {
   type Change,
   type Done,
   type DoneChange,
+  isTalk,
   type LibraryFacts,
   libraryData,
   type News,
@@ -45,7 +46,8 @@ import {
   swatchesBeyond,
   type TouchedRows,
 } from './rows.ts';
-import { about, changes, libraries, NUMBER_BITS } from './schema.ts';
+import { about, changes, libraries, NUMBER_BITS, people } from './schema.ts';
+import { wake } from './wake.ts';
 
 /** Why something cannot be done to a library, in words for whoever asked. */
 export class RefusedError extends Error {
@@ -212,6 +214,7 @@ async function applyOnce(
         undoes: undoes ?? null,
         label,
         rows: applied.writes.length,
+        talk: isTalk(applied),
         ops: opsData.write({ ops: applied.ops }),
         inverse: opsData.write({ ops: applied.inverse }),
         said: text,
@@ -249,6 +252,7 @@ async function applyOnce(
       label,
       ...(undoes ? { undoes } : {}),
       ...(asSent ? {} : { ops: applied.ops }),
+      ...(isTalk(applied) ? { talk: true } : {}),
     });
   }
   const reply = { outcomes, epoch, seq, changes: news };
@@ -270,6 +274,7 @@ async function applyOnce(
     ),
     statement(stepsText(sql`${library.num}`, by)),
   ]);
+  wake();
   return { ...reply, steps: stepsFrom(results.at(-1)!.rows as unknown as StepRow[]) };
 }
 
@@ -438,6 +443,7 @@ interface NewsRow {
   /** Null when there is too much of it, by itself or all together, or it has been removed. */
   ops: string | null;
   said: string | null;
+  talk: number;
 }
 
 /** The changes of a library after one; {@link newsFrom} reads the answer. */
@@ -446,7 +452,7 @@ function newsQuery(tx: Tx, library: SQL, seen: number) {
   return tx.all<NewsRow>(sql`
     WITH found AS (SELECT n, ${bytesOf(sql`ops`)} AS size FROM changes WHERE ${range} ORDER BY n LIMIT ${MAX_CHANGES + 1}),
       extent AS (SELECT count(*) <= ${MAX_CHANGES} AND total(size) <= ${MAX_BYTES} AS fits FROM found)
-    SELECT seq, id, author AS by, label, undoes, CASE WHEN fits AND typeof(ops) = 'text' THEN ops END AS ops, CASE WHEN fits THEN said END AS said
+    SELECT seq, id, author AS by, label, undoes, CASE WHEN fits AND typeof(ops) = 'text' THEN ops END AS ops, CASE WHEN fits THEN said END AS said, talk
     FROM found JOIN changes USING (n) JOIN extent ORDER BY n`);
 }
 
@@ -454,7 +460,7 @@ function newsQuery(tx: Tx, library: SQL, seen: number) {
 function newsFrom(rows: readonly NewsRow[], seen: number, seq: number): DoneChange[] | null {
   // a page that knows more than there is has known a database that was there before a restore
   if (seen > seq || rows.length !== seq - seen || rows.some((r) => r.ops === null)) return null;
-  return rows.map(({ undoes, ops, said, seq, id, by, label }) => ({
+  return rows.map(({ undoes, ops, said, talk, seq, id, by, label }) => ({
     seq,
     id,
     by,
@@ -462,6 +468,7 @@ function newsFrom(rows: readonly NewsRow[], seen: number, seq: number): DoneChan
     ...(undoes ? { undoes } : {}),
     ops: opsData.read(ops!).ops,
     ...(said ? overOf(said) : {}),
+    ...(talk ? { talk: true } : {}),
   }));
 }
 
@@ -495,6 +502,8 @@ export interface HistoryEntry {
   seq: number;
   id: string;
   by: string;
+  /** What its author is called; null for nobody with a name. */
+  name: string | null;
   label: string;
   /** How many rows it touched. */
   rows: number;
@@ -516,6 +525,7 @@ export async function listHistory(
       seq: changes.seq,
       id: changes.id,
       by: changes.author,
+      name: people.name,
       label: changes.label,
       rows: changes.rows,
       at: changes.at,
@@ -523,6 +533,7 @@ export async function listHistory(
       undone: changes.undone,
     })
     .from(changes)
+    .leftJoin(people, eq(people.id, changes.author))
     .where(
       and(
         isNotNull(changes.ops),

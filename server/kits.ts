@@ -1,8 +1,9 @@
-import { asc, desc, eq } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, lt } from 'drizzle-orm';
 import { type KitChoices, kitData, presetData } from '../core/formats/plan.ts';
 import { findLibrary } from './changes.ts';
 import { type Db, only, write } from './db.ts';
-import { kits, presets } from './schema.ts';
+import { firstNumber } from './rows.ts';
+import { changes, kits, presets } from './schema.ts';
 
 /** A hand-over of the past. */
 export interface TakenKit {
@@ -35,14 +36,27 @@ export async function listKits(db: Db, libraryId: string): Promise<TakenKit[]> {
 
 /** The last kit taken of a library, if there is one. @throws RefusedError when the library is not there */
 export async function lastKit(db: Db, libraryId: string): Promise<Pick<TakenKit, 'revision' | 'at'> | null> {
-  const { num } = await findLibrary(db, libraryId);
+  const { num, seq } = await findLibrary(db, libraryId);
   const [row] = await db
     .select({ revision: kits.revision, at: kits.at })
     .from(kits)
     .where(eq(kits.library, num))
     .orderBy(desc(kits.id))
     .limit(1);
-  return row ?? null;
+  if (!row) return null;
+  const [other] = await db
+    .select({ seq: changes.seq })
+    .from(changes)
+    .where(
+      and(
+        gt(changes.n, firstNumber(num) + row.revision),
+        lt(changes.n, firstNumber(num + 1)),
+        eq(changes.talk, false),
+      ),
+    )
+    .limit(1);
+  // comments that came since make no kit another
+  return other ? row : { ...row, revision: Math.max(row.revision, seq) };
 }
 
 /** Remembers that a kit was taken. @throws RefusedError when the library is not there */

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, isNotNull, isNull, ne, or, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { type Condition, colorWords, conditionOf } from '../core/color/index.ts';
 import { checkLibrary } from '../core/swatch/checks.ts';
@@ -51,6 +51,10 @@ import { Turns } from './turns.ts';
 
 /** The tray is a library too, so that it is edited, kept and undone in the same way. It is in no list. */
 export const TRAY = 'tray';
+/** The tray of somebody who came by a link. */
+export const trayOf = (person: string) => `${TRAY}-${person}`;
+export const isTray = (id: string) => id === TRAY || id.startsWith(`${TRAY}-`);
+export const notTray = sql`(${libraries.id} <> ${TRAY} AND ${libraries.id} NOT GLOB ${`${TRAY}-*`})`;
 
 /** The bands of a list need no more colours than a screen has room for. */
 const BAND_COLORS = 240;
@@ -188,7 +192,7 @@ const listedQuery = (db: Db) =>
   db
     .select(summaryColumns)
     .from(libraries)
-    .where(and(isNull(libraries.deletedAt), eq(libraries.book, false), ne(libraries.id, TRAY)))
+    .where(and(isNull(libraries.deletedAt), eq(libraries.book, false), notTray))
     .orderBy(desc(libraries.changedAt));
 
 /** A library in the bin. */
@@ -286,7 +290,7 @@ export async function listNames(db: Db): Promise<LibraryName[]> {
   const rows = await db
     .select(summaryColumns)
     .from(libraries)
-    .where(and(isNull(libraries.deletedAt), eq(libraries.book, false), ne(libraries.id, TRAY)))
+    .where(and(isNull(libraries.deletedAt), eq(libraries.book, false), notTray))
     .orderBy(desc(libraries.changedAt));
   return (await summaries(db, rows)).map(({ id, name, swatchCount, changedAt, band }) => {
     const colors = band.flat();
@@ -379,8 +383,8 @@ export async function duplicateLibrary(db: Db, id: string, copy = nanoid(12)): P
 }
 
 /** The tray is made when it is first asked for. */
-const ensureTray = (db: Db): Promise<void> =>
-  ensureLibrary(db, { id: TRAY, name: 'Tray', groups: [{ id: TRAY, name: '', swatches: [] }] });
+const ensureTray = (db: Db, id: string): Promise<void> =>
+  ensureLibrary(db, { id, name: 'Tray', groups: [{ id: TRAY, name: '', swatches: [] }] });
 
 /** Name and size, for the page's title; null when the library does not exist. */
 export async function readTitle(
@@ -453,8 +457,8 @@ async function openLibrary(db: Db, id: string, by: string) {
     } catch (error) {
       close();
       const missing = error instanceof RefusedError && error.library === 'never';
-      if (id !== TRAY || !missing || tries > 0) throw error;
-      await ensureTray(db);
+      if (!isTray(id) || !missing || tries > 0) throw error;
+      await ensureTray(db, id);
     }
   }
 }

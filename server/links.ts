@@ -237,12 +237,12 @@ export async function countUse(db: Db, id: string, now = Date.now()): Promise<vo
     .where(eq(links.id, id));
 }
 
-/** The versions of links by the hashes of their tokens; those that open nothing any more are missing. */
+/** The versions of links and what they allow, by the hashes of their tokens; those that open nothing any more are missing. */
 export async function linksNow(
   db: Db,
   hashes: readonly string[],
   now = Date.now(),
-): Promise<Map<string, string>> {
+): Promise<Map<string, { version: string; access: Level }>> {
   if (hashes.length === 0) return new Map();
   const rows = await db
     .select({ hash: links.hash, data: links.data, seq: libraries.seq })
@@ -252,9 +252,8 @@ export async function linksNow(
   return new Map(
     rows.flatMap(({ hash, data, seq }) => {
       const read = linkData.read(data);
-      return read.is === 'page' && read.expires !== null && read.expires <= now
-        ? []
-        : [[hash, versionOf(seq, data)] as const];
+      if (read.is !== 'page' || (read.expires !== null && read.expires <= now)) return [];
+      return [[hash, { version: versionOf(seq, data), access: read.access }] as const];
     }),
   );
 }

@@ -2,6 +2,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import type { ServerBuild } from 'react-router';
 import { makeApp } from './http/app.ts';
+import { endLibraryEvents } from './http/library-events.ts';
 import { endLinkEvents } from './http/link-events.ts';
 import { readSettings } from './http/settings.ts';
 import { keepBackups, keepBin } from './jobs.ts';
@@ -74,6 +75,7 @@ export async function serve(client: string): Promise<{ server: Server; url: stri
       endBackups();
       endBin();
       endLinkEvents();
+      endLibraryEvents();
       const closed = new Promise((done) => server.close(done));
       server.closeIdleConnections();
       const idle = setInterval(() => server.closeIdleConnections(), 100);

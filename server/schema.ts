@@ -159,6 +159,8 @@ export const changes = sqliteTable(
     label: text('label').notNull(),
     /** How many rows it touched. */
     rows: integer('rows').notNull(),
+    /** It touched comments alone: what is handed over stays as it was. */
+    talk: integer('talk', { mode: 'boolean' }).notNull().default(false),
     /** As JSON with a version; both are null once the user has had old history removed. */
     ops: longText('ops'),
     inverse: longText('inverse'),

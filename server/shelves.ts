@@ -1,8 +1,8 @@
-import { and, eq, isNotNull, lt, ne, sql } from 'drizzle-orm';
+import { and, eq, isNotNull, lt, sql } from 'drizzle-orm';
 import { BIN_DAYS } from '../core/sizes.ts';
 import { dropUnused } from './assets.ts';
 import { type Db, type WriteTx, write } from './db.ts';
-import { TRAY } from './libraries.ts';
+import { notTray } from './libraries.ts';
 import { inJson } from './rows.ts';
 import { libraries } from './schema.ts';
 
@@ -13,8 +13,7 @@ const DAY_MS = 86_400_000;
 const MAX_SHELVES = 50;
 
 /** Neither the tray nor books: those are taken away in their own ways. */
-const ofThem = (ids: readonly string[]) =>
-  and(inJson(libraries.id, ids), ne(libraries.id, TRAY), eq(libraries.book, false));
+const ofThem = (ids: readonly string[]) => and(inJson(libraries.id, ids), notTray, eq(libraries.book, false));
 
 /** Puts libraries on shelves, and takes them off others. */
 export const shelve = (
@@ -80,7 +79,7 @@ const inBin = async (tx: WriteTx, which: ReturnType<typeof lt>) =>
     await tx
       .select({ num: libraries.num })
       .from(libraries)
-      .where(and(which, isNotNull(libraries.deletedAt), ne(libraries.id, TRAY), eq(libraries.book, false)))
+      .where(and(which, isNotNull(libraries.deletedAt), notTray, eq(libraries.book, false)))
   ).map(({ num }) => num);
 
 /** What belongs to a library by its number. */

@@ -10,13 +10,22 @@ const TAKES_BYTES = 8 * MB;
 const checkTakes = async () => (await import('#core/picture/checks')).checkTakes;
 
 /** The pictures that are kept with a library, in the order they came. */
-export const listPictures = givesJson<KeptPicture[]>()({ method: 'GET', path: '/libraries/:id/pictures' });
+export const listPictures = givesJson<KeptPicture[]>()({
+  access: 'edit',
+  method: 'GET',
+  path: '/libraries/:id/pictures',
+});
 
 /** The copy of a picture kept with a library. */
-export const readPicture = givesRaw()({ method: 'GET', path: '/libraries/:id/pictures/:picture' });
+export const readPicture = givesRaw()({
+  access: 'edit',
+  method: 'GET',
+  path: '/libraries/:id/pictures/:picture',
+});
 
 /** Keeps a picture with its takes: a form with `copy` and `about`. */
 export const keepPicture = givesNothing(201)({
+  access: 'edit',
   method: 'PUT',
   path: '/libraries/:id/pictures/:picture',
   body: form(COPY_BYTES + TAKES_BYTES),
@@ -25,16 +34,25 @@ export const keepPicture = givesNothing(201)({
 
 /** Keeps the takes of a picture. */
 export const saveTakes = givesNothing()({
+  access: 'edit',
   method: 'PATCH',
   path: '/libraries/:id/pictures/:picture',
   body: json<Take[]>(checkTakes, TAKES_BYTES),
 });
 
 /** Takes the copy of a picture out of a library. */
-export const forgetPicture = givesNothing()({ method: 'DELETE', path: '/libraries/:id/pictures/:picture' });
+export const forgetPicture = givesNothing()({
+  access: 'edit',
+  method: 'DELETE',
+  path: '/libraries/:id/pictures/:picture',
+});
 
 /** Every profile there is. */
-export const listProfiles = givesJson<ListedProfile[]>()({ method: 'GET', path: '/profiles/kept' });
+export const listProfiles = givesJson<ListedProfile[]>()({
+  access: 'edit',
+  method: 'GET',
+  path: '/profiles/kept',
+});
 
 /** Keeps the profile that is sent, once. */
 export const keepProfile = givesJson<ListedProfile>(201)({
@@ -45,16 +63,17 @@ export const keepProfile = givesJson<ListedProfile>(201)({
 });
 
 /** The bytes of a profile. */
-export const readProfile = givesRaw()({ method: 'GET', path: '/profiles/:hash' });
+export const readProfile = givesRaw()({ access: 'edit', method: 'GET', path: '/profiles/:hash' });
 
 /** Takes a profile away, unless a library uses it. */
 export const removeProfile = givesNothing()({ method: 'DELETE', path: '/profiles/:hash' });
 
 /** The bytes of a piece of artwork. */
-export const readArtwork = givesRaw()({ method: 'GET', path: '/artworks/:hash' });
+export const readArtwork = givesRaw()({ access: 'edit', method: 'GET', path: '/artworks/:hash' });
 
 /** Keeps them. */
 export const keepArtwork = givesNothing(201)({
+  access: 'edit',
   method: 'PUT',
   path: '/artworks/:hash',
   body: bytes('application/octet-stream', MAX_ARTWORK_BYTES),
@@ -62,4 +81,9 @@ export const keepArtwork = givesNothing(201)({
 });
 
 /** One of the demo's pictures. */
-export const readSample = givesRaw()({ method: 'GET', path: '/samples/:name', usesDatabase: false });
+export const readSample = givesRaw()({
+  access: 'edit',
+  method: 'GET',
+  path: '/samples/:name',
+  usesDatabase: false,
+});

@@ -10,3 +10,9 @@ export type BookMade =
 
 /** A preset to be kept, or the name of one that goes. */
 export type PresetChange = { keep: Preset } | { forget: string };
+
+/** What is selected on a page. */
+export interface Pointed {
+  page: string;
+  selection: string[];
+}

@@ -4,7 +4,7 @@ import { LIBRARY_BYTES } from '../../core/sizes';
 import { givesJson, givesNothing, json } from './endpoint';
 
 /** Every book there is. */
-export const listBooks = givesJson<ListedBook[]>()({ method: 'GET', path: '/books/kept' });
+export const listBooks = givesJson<ListedBook[]>()({ access: 'edit', method: 'GET', path: '/books/kept' });
 
 /** Keeps the library that is sent as a book under the id it is to have. */
 export const keepBook = givesJson<{ ids: string[] }>(201)({

@@ -8,7 +8,7 @@ import type { BookEdit } from '#server/books';
 import type { SharedComment } from '#server/comments';
 import type { LinkData } from '#server/links';
 import { type Surround, surrounds } from '~/theme/tokens';
-import type { BookMade, PresetChange } from './bodies';
+import type { BookMade, Pointed, PresetChange } from './bodies';
 
 const id = { type: 'string', minLength: 1, maxLength: 40, pattern: '^[\\w-]+$' };
 /** An id that whoever asks has made. */
@@ -112,5 +112,12 @@ export const checkComment = checker<SharedComment>(
     text: { type: 'string', maxLength: MAX_COMMENT_CHARACTERS },
     thread: nullable({ type: 'string', minLength: 1, maxLength: 64 }),
     mark: nullable({ enum: [...MARKS] }),
+  }),
+);
+
+export const checkPointed = checker<Pointed>(
+  object({
+    page: { ...id, minLength: 8 },
+    selection: { type: 'array', maxItems: 200, items: { type: 'string', minLength: 1, maxLength: 64 } },
   }),
 );

@@ -5,6 +5,7 @@ import { readBytes, readForm, readJson } from '#server/http/bodies';
 import { linkOf } from '#server/http/link';
 import type { OpenLink, PageLink } from '#server/links';
 import { database, databaseHeaders } from '#server/open';
+import type { Visitor } from '#server/people';
 import type { Body, Endpoint, Names } from './endpoint';
 
 /** A body as the route gets it: read within its limit, and held against its check. */
@@ -23,6 +24,8 @@ interface Asked<P extends string, Q extends string, B> {
   request: Request;
   /** Where the token of a link is in the path: what it opens. */
   link: OpenLink<PageLink>;
+  /** Who came by a link to edit, and may ask this; null for owners. */
+  visitor: Visitor | null;
   /** Missing where the endpoint does not use it. */
   db: Db;
 }
@@ -56,7 +59,7 @@ export function on<P extends string, Q extends string, B, A>(
   const { query, body, namesDatabase, usesDatabase } = endpoint;
   return {
     endpoint,
-    answer: ({ request, params }) =>
+    answer: ({ request, params, context }) =>
       answered(
         async () => {
           const { searchParams } = new URL(request.url);
@@ -71,6 +74,7 @@ export function on<P extends string, Q extends string, B, A>(
             body: (body ? await bodyOf(request, body as Body<unknown>) : null) as Received<B>,
             request,
             link: await linkFor(endpoint, params.token),
+            visitor: context.visitor,
             db: usesDatabase ? await database() : (null as never),
           };
           return responseOf(endpoint, await run(asked));

@@ -3,6 +3,7 @@ import { givesJson, givesNothing, json } from './endpoint';
 
 /** Remembers that a kit was taken. */
 export const keepKit = givesJson<TakenKit>(201)({
+  access: 'edit',
   method: 'POST',
   path: '/libraries/:id/kits',
   body: json(async () => (await import('./checks')).checkKit),

@@ -9,6 +9,7 @@ const checkLibrary = async () => (await import('#core/swatch/checks')).checkLibr
 
 /** The libraries by name, to choose one from. */
 export const listLibraries = givesJson<LibraryName[]>()({
+  access: 'edit',
   method: 'GET',
   path: '/libraries',
 });
@@ -24,6 +25,7 @@ export const createLibrary = givesText(201)({
 
 /** A whole library, line by line. */
 export const readRows = givesRaw()({
+  access: 'edit',
   method: 'GET',
   path: '/libraries/:id/rows',
   query: ['by'],
@@ -32,6 +34,7 @@ export const readRows = givesRaw()({
 
 /** What has happened to a library since a page last heard of it; without `after`, the library in one piece. */
 export const readChanges = givesJson<News>()({
+  access: 'edit',
   method: 'GET',
   path: '/libraries/:id/changes',
   query: ['after', 'by'],
@@ -40,6 +43,7 @@ export const readChanges = givesJson<News>()({
 
 /** Applies a page's changes. The outbox sends them again by itself. */
 export const sendChanges = givesJson<Reply>()({
+  access: 'edit',
   method: 'POST',
   path: '/libraries/:id/changes',
   body: json<Sent>(async () => (await import('#core/swatch/checks')).checkSent, LIBRARY_BYTES),
@@ -51,7 +55,7 @@ export const readHistory = givesJson<{
   entries: HistoryEntry[];
   count: number;
   first: number | null;
-}>()({ method: 'GET', path: '/libraries/:id/changes/history', query: ['before'] });
+}>()({ access: 'edit', method: 'GET', path: '/libraries/:id/changes/history', query: ['before'] });
 
 /** Removes the history up to a change. */
 export const trimHistory = givesJson<{ removed: number }>()({
@@ -62,15 +66,21 @@ export const trimHistory = givesJson<{ removed: number }>()({
 
 /** What leads back to how a library was after a change. */
 export const readWayBack = givesJson<WayBack>()({
+  access: 'edit',
   method: 'GET',
   path: '/libraries/:id/changes/history/:seq',
 });
 
 /** What is in a library or book, as columns; who has it already learns so. */
-export const readColumns = givesJson<Columns>()({ method: 'GET', path: '/libraries/:id/colors' });
+export const readColumns = givesJson<Columns>()({
+  access: 'edit',
+  method: 'GET',
+  path: '/libraries/:id/colors',
+});
 
 /** Whole swatches of a library or book. */
 export const readSwatches = givesJson<Swatch[]>()({
+  access: 'edit',
   method: 'GET',
   path: '/libraries/:id/entries',
   query: ['ids'],

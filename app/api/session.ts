@@ -5,6 +5,7 @@ import { anything, givesNothing, json } from './endpoint';
 export const chooseSurround = givesNothing()({
   method: 'POST',
   path: '/surround',
+  access: 'edit',
   body: json<Surround>(async () => (await import('./checks')).checkSurround),
   usesDatabase: false,
 });

@@ -1,13 +1,16 @@
 import { isPdf } from '#core/pdf/sniff';
 import { pictureType } from '#core/picture/sniff';
 import { keepArtwork, readArtworkBytes } from '#server/artworks';
+import { holdsArtwork } from '#server/visiting';
 import * as api from '~/api/assets';
 import { answers, on } from '~/api/handle';
 
 /** What is called by its hash never changes. They are data here, and no page. */
 export const loader = answers(
-  on(api.readArtwork, async ({ db, params }) => {
-    const bytes = await readArtworkBytes(db, params.hash);
+  on(api.readArtwork, async ({ db, params, visitor }) => {
+    const bytes =
+      (!visitor || (await holdsArtwork(db, visitor, params.hash))) &&
+      (await readArtworkBytes(db, params.hash));
     if (!bytes) return new Response('This artwork does not exist.', { status: 404 });
     return new Response(bytes as Uint8Array<ArrayBuffer>, {
       headers: {

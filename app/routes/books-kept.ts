@@ -12,7 +12,10 @@ import type { BookMade } from '~/api/bodies';
 import * as api from '~/api/books';
 import { answers, on } from '~/api/handle';
 
-export const loader = answers(on(api.listBooks, ({ db }) => listBooks(db)));
+export const loader = answers(
+  // whoever came by a link sees one library
+  on(api.listBooks, async ({ db, visitor }) => (visitor ? [] : listBooks(db))),
+);
 
 export const action = answers(
   on(api.makeBook, async ({ db, body }) => {

@@ -1,10 +1,11 @@
 import { applyChanges, listHistory, newsOf } from '#server/changes';
 import { readRows } from '#server/libraries';
+import { signed } from '#server/visiting';
 import { answers, on } from '~/api/handle';
 import * as api from '~/api/libraries';
 
 export const loader = answers(
-  on(api.readChanges, async ({ db, params, query }) => {
+  on(api.readChanges, async ({ db, params, query, visitor }) => {
     if (query.after === undefined) {
       const found = await readRows(db, params.id);
       if (!found) return new Response('The library no longer exists.', { status: 404 });
@@ -14,10 +15,12 @@ export const loader = answers(
     const seen = Number(query.after);
     if (!Number.isSafeInteger(seen) || seen < 0)
       return new Response('“after” is not a number.', { status: 400 });
-    return newsOf(db, params.id, seen, query.by ?? '');
+    return newsOf(db, params.id, seen, visitor?.id ?? query.by ?? '');
   }),
 );
 
 export const action = answers(
-  on(api.sendChanges, ({ db, params, body }) => applyChanges(db, params.id, body)),
+  on(api.sendChanges, async ({ db, params: { id }, body, visitor }) =>
+    applyChanges(db, id, visitor ? await signed(db, id, body, visitor) : body),
+  ),
 );

@@ -7,10 +7,10 @@ import { Outline } from '~/features/shared/frame/Outline';
 import { Frame } from '~/ui/Frame';
 import type { Route } from './+types/hand-over';
 
-export const loader = ({ params }: Route.LoaderArgs) =>
+export const loader = ({ params, context: { visitor } }: Route.LoaderArgs) =>
   loaded(async () => {
     const db = await database();
-    const [kits, presets] = await Promise.all([listKits(db, params.id), listPresets(db)]);
+    const [kits, presets] = await Promise.all([listKits(db, params.id), visitor ? [] : listPresets(db)]);
     return { kits, presets };
   });
 

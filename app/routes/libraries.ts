@@ -3,7 +3,12 @@ import { checkId } from '~/api/checks';
 import { answers, on } from '~/api/handle';
 import * as api from '~/api/libraries';
 
-export const loader = answers(on(api.listLibraries, ({ db }) => listNames(db)));
+export const loader = answers(
+  on(api.listLibraries, async ({ db, visitor }) => {
+    const all = await listNames(db);
+    return visitor ? all.filter(({ id }) => id === visitor.link.library.id) : all;
+  }),
+);
 
 export const action = answers(
   on(api.createLibrary, ({ db, query, body }) => {

@@ -65,6 +65,7 @@ function LibraryFrame({
   const [kit, setKit] = useState(first);
   const condition = usePart(store, (s) => s.condition);
   useEffect(() => store.open(), [store]);
+  useEffect(() => store.point(selection), [store, selection]);
 
   // what is gathered has steps of its own
   useShortcut('undo', (event) => !event.defaultPrevented && void store.undo());

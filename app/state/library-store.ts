@@ -14,6 +14,7 @@ import {
   type DoneChange,
   type Draft,
   type Fields,
+  isTalk,
   type Library,
   type LibraryHead,
   type LibraryLine,
@@ -32,8 +33,10 @@ import {
   undoOps,
   withComments,
 } from '#core/swatch/index';
+import type { Present } from '#server/present';
 import { addressOf, whyNot } from '~/api/call';
 import { readChanges, readRows } from '~/api/libraries';
+import { Live } from './live';
 import type { Outbox, Recipient, Surroundings } from './outbox';
 import { Store } from './store';
 
@@ -53,6 +56,8 @@ export interface LibraryState {
   reading: { done: number; of: number } | null;
   /** The number of the last change the server has told of. */
   revision: number;
+  /** How many of the last ones touched comments alone, as far as this page has heard. */
+  talk: number;
   /** What undo and redo would do next, in words; null when there is nothing. */
   undo: string | null;
   redo: string | null;
@@ -62,6 +67,8 @@ export interface LibraryState {
   problem: string | null;
   /** What has to be told, the oldest first. */
   said: readonly Said[];
+  /** Who else is at the library now. */
+  others: readonly Present[];
 }
 
 /** A change of this page that waits, as it lies over what the server has. */
@@ -74,6 +81,9 @@ interface Pending {
 
 /** The page looks for others' changes so often while someone sees it, ms. */
 const LOOK_MS = 3000;
+/** Where the server tells of them it looks all the same, since an event may get lost. */
+const SELDOM_MS = 30_000;
+const SOON_MS = 60;
 const AGAIN_MS = 2000;
 const READING_MS = 30_000;
 /** This many of its own changes a page can take back without asking the server for their steps. */
@@ -108,6 +118,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private looking = false;
   private channel: BroadcastChannel | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
+  private live: Live | null = null;
   private readonly unregister: () => void;
 
   constructor(
@@ -125,11 +136,13 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       whole: false,
       reading: null,
       revision: 0,
+      talk: 0,
       undo: null,
       redo: null,
       waiting: 0,
       problem: null,
       said: [],
+      others: [],
     });
     this.view = view;
     this.unregister = outbox.register(this);
@@ -157,6 +170,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       if (this.listeners > 0) return;
       this.channel?.close();
       this.channel = null;
+      this.live?.stop();
+      this.live = null;
       if (this.timer) clearTimeout(this.timer);
       this.timer = null;
       if (inBrowser) document.removeEventListener('visibilitychange', this.onVisible);
@@ -167,6 +182,11 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   close(): void {
     this.unregister();
     if (this.reader) this.reader.cancelled = true;
+  }
+
+  /** Whether all that waits touches comments alone. */
+  get onlyTalks(): boolean {
+    return this.pending.every(({ applied }) => isTalk(applied));
   }
 
   /** Whether someone looks, or something waits. */
@@ -347,7 +367,14 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     }
     if (newer) {
       this.server = newer.steps;
-      this.set({ revision: newer.seq, problem: null });
+      // comments that came last make nothing that was handed over old
+      const heard = newer.seq - revision;
+      const talk = fresh.length === heard ? fresh.length - 1 - fresh.findLastIndex((c) => !c.talk) : 0;
+      this.set({
+        revision: newer.seq,
+        problem: null,
+        talk: talk === heard ? this.snapshot().talk + talk : talk,
+      });
     }
     for (const id of refused) this.known.delete(id);
     this.show();
@@ -574,17 +601,48 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       };
     }
     if (inBrowser) document.addEventListener('visibilitychange', this.onVisible);
+    // of a tray, which everybody has for themselves, nothing has to be heard at once
+    if (inBrowser && typeof EventSource !== 'undefined' && !this.mayBeEmpty) this.goLive();
     this.lookLater();
+  }
+
+  private goLive(): void {
+    this.live = new Live(this.id, this.env.by, {
+      changed: (seq) => {
+        if (seq > this.seen()) void this.lookUntil(seq);
+      },
+      people: (others) => {
+        if (others.length > 0 || this.snapshot().others.length > 0) this.set({ others });
+      },
+      gone: () => void this.look(true),
+    });
+    this.live.start();
+  }
+
+  /** Says to others what is selected here. */
+  point(ids: Iterable<string>): void {
+    this.live?.point(ids);
+  }
+
+  /** Looks, and once more where a look that was under way did not bring it. */
+  private async lookUntil(seq: number): Promise<void> {
+    for (let tries = 0; tries < 3 && this.seen() < seq && this.listeners > 0; tries++) {
+      await this.look(true);
+      if (this.seen() < seq) await new Promise((resolve) => setTimeout(resolve, SOON_MS));
+    }
   }
 
   private readonly onVisible = () => void this.look();
 
   private lookLater(): void {
     if (this.timer) clearTimeout(this.timer);
-    this.timer = setTimeout(async () => {
-      await this.look();
-      if (this.listeners > 0) this.lookLater();
-    }, LOOK_MS);
+    this.timer = setTimeout(
+      async () => {
+        await this.look();
+        if (this.listeners > 0) this.lookLater();
+      },
+      this.live?.isHearing ? SELDOM_MS : LOOK_MS,
+    );
   }
 
   /**

@@ -5,7 +5,7 @@ import type { LibraryName } from '#server/libraries';
 import { keepBook } from '~/api/books';
 import { call, valueFrom } from '~/api/call';
 import * as api from '~/api/libraries';
-import { nameOwner } from '~/api/people';
+import { namePerson } from '~/api/people';
 import { Colors } from '~/colors/colors';
 import { ArtworkStore } from './artwork-store';
 import { BooksStore } from './books-store';
@@ -60,6 +60,8 @@ export class Stores {
   readonly readings: ReadingsStore;
   /** Who works here. */
   readonly me: MeStore;
+  /** Everybody has a tray of their own; owners share one. */
+  private readonly trayId: string;
   private readonly env: Surroundings;
   private readonly libraries = new Map<string, LibraryStore>();
 
@@ -68,9 +70,10 @@ export class Stores {
     this.shelf = env.shelf ?? new Shelf();
     const get: typeof fetch = env.fetch ?? ((...args) => fetch(...args));
     this.colors = env.colors ?? new Colors(get);
+    this.trayId = visitor === null ? TRAY : `${TRAY}-${env.by}`;
     this.env = { by: author(), ...env, fetch: get, shelf: this.shelf, colors: this.colors };
     this.me = new MeStore(this.env.by, visitor, async ({ id, name }) => {
-      await valueFrom(call(nameOwner, { params: { id }, body: { name } }, get));
+      await valueFrom(call(namePerson, { params: { id }, body: { name } }, get));
     });
     this.outbox = new Outbox(this.env);
     this.pictures = new PictureStore(this.shelf, undefined, get, this.colors);
@@ -113,11 +116,11 @@ export class Stores {
   /** The store of a library; there is one for each in a page. */
   library(id: string, name = ''): LibraryStore {
     const known = this.libraries.get(id);
-    const store = known ?? new LibraryStore(id, this.env, this.outbox, name, id === TRAY);
+    const store = known ?? new LibraryStore(id, this.env, this.outbox, name, id === this.trayId);
     // the ones used last stand last
     this.libraries.delete(id);
     this.libraries.set(id, store);
-    const idle = [...this.libraries.values()].filter((s) => !s.busy && s !== store && s.id !== TRAY);
+    const idle = [...this.libraries.values()].filter((s) => !s.busy && s !== store && s.id !== this.trayId);
     for (const old of idle.slice(0, Math.max(0, idle.length - KEPT_OPEN))) {
       old.close();
       this.libraries.delete(old.id);
@@ -127,7 +130,7 @@ export class Stores {
 
   /** The tray's store. */
   get tray(): LibraryStore {
-    return this.library(TRAY, 'Tray');
+    return this.library(this.trayId, 'Tray');
   }
 
   /**

@@ -33,7 +33,7 @@ export function useLibrary(): Workspace {
 /** Whether the library has changed since its last kit. */
 export function useKitIsStale(): boolean {
   const { store, kit } = useLibrary();
-  return usePart(store, ({ revision, waiting, whole }) =>
-    kit ? (whole && revision > kit.revision) || waiting > 0 : false,
+  return usePart(store, ({ revision, talk, waiting, whole }) =>
+    kit ? (whole && revision - talk > kit.revision) || (waiting > 0 && !store.onlyTalks) : false,
   );
 }

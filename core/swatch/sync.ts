@@ -46,6 +46,8 @@ export interface DoneChange {
   ops?: Op[];
   /** It took the place of values that whoever made it had not seen: those who had given them. */
   over?: string[];
+  /** It touched comments alone. */
+  talk?: boolean;
 }
 
 /** How far the library has come, and what has happened since the page last heard. */

@@ -8,6 +8,7 @@ import sirv from 'sirv';
 import { MB, USUAL_BYTES } from '../../core/sizes.ts';
 import { tell } from '../answers.ts';
 import { log, pathOf } from '../log.ts';
+import type { Visitor } from '../people.ts';
 import { addressKey } from './attempts.ts';
 import { fileLinks } from './file-links.ts';
 import {
@@ -21,16 +22,20 @@ import {
 } from './guards.ts';
 import { headers, newNonce, POLICY } from './headers.ts';
 import { health } from './health.ts';
+import { libraryEvents } from './library-events.ts';
 import { unlisted } from './link.ts';
 import { linkEvents } from './link-events.ts';
 import type { Settings } from './settings.ts';
 import { shareAddress } from './share.ts';
 import { signIn } from './sign-in.ts';
+import { type Passable, waysToEdit } from './visitors.ts';
 
 declare module 'react-router' {
   interface AppLoadContext {
     /** Of this answer; see {@link newNonce}. */
     nonce: string;
+    /** Who came by a link to edit; null for owners. */
+    visitor: Visitor | null;
   }
 }
 
@@ -55,7 +60,9 @@ export function makeApp(
   isEnding: () => boolean = () => false,
 ): Express {
   // what pages can ask, as the application declares it
-  const { endpoints } = build.entry.module as typeof build.entry.module & { endpoints: readonly Known[] };
+  const { endpoints } = build.entry.module as typeof build.entry.module & {
+    endpoints: readonly (Known & Passable)[];
+  };
   const app = express();
   app.disable('x-powered-by');
   // whom a request is from, and that it came encrypted, is believed of those proxies alone that were named
@@ -85,9 +92,15 @@ export function makeApp(
     (request.acceptsEncodings('br') ? packed : unpacked)(request, response, next),
   );
   app.use(express.static(client, { ...plain, maxAge: '1h' }));
-  if (settings.password) app.use(signIn(settings.password));
+  if (settings.password) app.use(signIn(settings.password, waysToEdit(endpoints)));
+  app.get('/libraries/:id/events', libraryEvents);
   app.use(shareAddress);
-  app.use(createRequestHandler({ build, getLoadContext: () => ({ nonce: newNonce() }) }));
+  app.use(
+    createRequestHandler({
+      build,
+      getLoadContext: (_request, { locals }) => ({ nonce: newNonce(), visitor: locals.visitor ?? null }),
+    }),
+  );
   app.use(inWords);
   return app;
 }

@@ -139,7 +139,8 @@ export interface Known {
   body: { types: readonly string[]; maxBytes: number } | null;
 }
 
-const patternOf = (path: string) =>
+/** What addresses a path of the router stands for. */
+export const patternOf = (path: string) =>
   new RegExp(`^${path.replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replace(/:\w+/g, '[^/]+')}$`);
 
 /** How a body must be described, since a form of another site can send all others without being asked. */

@@ -3,7 +3,7 @@ import { allows, type Level } from '../../core/level.ts';
 import { countUse, type OpenLink, openLink, type PageLink } from '../links.ts';
 import { database } from '../open.ts';
 import { type Person, visitorOf } from '../people.ts';
-import { cookieOf } from './sign-in.ts';
+import { cookieOf } from './cookies.ts';
 
 /** The answer for a link that opens nothing: the same for all reasons, so that guessing learns nothing. */
 export const NO_LINK =

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { RequestHandler } from 'express';
-import { cookieOf } from './sign-in.ts';
+import { cookieOf } from './cookies.ts';
 
 const COOKIE = 'papillon-share';
 /** Ten years. */

@@ -1,5 +1,6 @@
 import { expect, it } from 'vitest';
-import { cookieOf, ownPath, Sessions } from './sign-in.ts';
+import { cookieOf } from './cookies.ts';
+import { ownPath, Sessions } from './sign-in.ts';
 
 const HOUR = 3_600_000;
 
@@ -32,9 +33,9 @@ it('no more sessions are held than people could need; the oldest goes', () => {
 });
 
 it('the cookie is found by its whole name', () => {
-  expect(cookieOf('a=1; papillon-session=x=y; b=2')).toBe('x=y');
-  expect(cookieOf('not-papillon-session=x')).toBeUndefined();
-  expect(cookieOf(undefined)).toBeUndefined();
+  expect(cookieOf('a=1; papillon-session=x=y; b=2', 'papillon-session')).toBe('x=y');
+  expect(cookieOf('not-papillon-session=x', 'papillon-session')).toBeUndefined();
+  expect(cookieOf(undefined, 'papillon-session')).toBeUndefined();
 });
 
 it('signing in leads to a path of this server alone', () => {

@@ -1,10 +1,13 @@
 import { createHash, createHmac, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
 import { promisify } from 'node:util';
 import express, { Router } from 'express';
+import type { Visitor } from '../people.ts';
 import { Turns } from '../turns.ts';
 import { Attempts } from './attempts.ts';
+import { cookieOf } from './cookies.ts';
 import { refuse } from './guards.ts';
 import { newNonce, POLICY } from './headers.ts';
+import { editorsOf, passOf, type waysToEdit } from './visitors.ts';
 
 const COOKIE = 'papillon-session';
 const KNOWN_COOKIE = 'papillon-known';
@@ -60,16 +63,12 @@ export class Sessions {
   }
 }
 
-export function cookieOf(header: string | undefined, name = COOKIE): string | undefined {
-  for (const part of header?.split(';') ?? []) {
-    const at = part.indexOf('=');
-    if (part.slice(0, at).trim() === name) return part.slice(at + 1).trim();
-  }
-  return undefined;
-}
-
-/** Asks for the password before anything else, and remembers who gave it. */
-export function signIn(password: string): Router {
+/**
+ * Asks for the password before anything else, and remembers who gave it.
+ *
+ * @param ways what those reach who came by a link to edit
+ */
+export function signIn(password: string, ways: ReturnType<typeof waysToEdit>): Router {
   const salt = randomBytes(16);
   const right = hashed(password, salt, 64, COST);
   const sessions = new Sessions();
@@ -108,7 +107,7 @@ export function signIn(password: string): Router {
         end();
       }
       attempts.succeeded(address, browser);
-      sessions.end(cookieOf(request.headers.cookie));
+      sessions.end(cookieOf(request.headers.cookie, COOKIE));
       const name = browser ?? randomBytes(16).toString('base64url');
       response.setHeader('Set-Cookie', [
         cookie(request.secure, sessions.begin(), IDLE_MS / 1000),
@@ -118,15 +117,15 @@ export function signIn(password: string): Router {
     },
   );
   router.post('/sign-out', (request, response) => {
-    sessions.end(cookieOf(request.headers.cookie));
+    sessions.end(cookieOf(request.headers.cookie, COOKIE));
     response.setHeader('Set-Cookie', cookie(request.secure, '', 0));
     response.setHeader('Clear-Site-Data', '"cache"');
     response.status(204).end();
   });
-  router.use((request, response, next) => {
+  router.use(async (request, response, next) => {
     // whoever has a link needs no password for what it shows
     if (isOfLink(request.originalUrl)) return next();
-    const token = cookieOf(request.headers.cookie);
+    const token = cookieOf(request.headers.cookie, COOKIE);
     if (sessions.goesOn(token)) {
       response.setHeader('Set-Cookie', cookie(request.secure, token!, IDLE_MS / 1000));
       // what only those who signed in may see is not left in a cache
@@ -134,8 +133,29 @@ export function signIn(password: string): Router {
       response.locals.signedIn = true;
       return next();
     }
-    if (request.method === 'GET' && request.accepts(['json', 'html']) === 'html')
-      return signInPage(response, 401, request.originalUrl);
+    const isPage = request.method === 'GET' && request.accepts(['json', 'html']) === 'html';
+    let editors: Visitor[];
+    try {
+      editors = await editorsOf(request);
+    } catch (error) {
+      return next(error);
+    }
+    if (editors.length > 0) {
+      response.setHeader('Cache-Control', 'no-store');
+      // what leads out of the path that was looked at is not let through
+      const { method, originalUrl } = request;
+      const path = plainPath(originalUrl);
+      const visitor = path === null ? null : passOf(ways, editors, { method, path });
+      if (visitor) {
+        response.locals.visitor = visitor;
+        return next();
+      }
+      if (isPage && path === '/')
+        return response.redirect(303, `/libraries/${editors[0]!.link.library.id}/arrange`);
+      if (!isPage)
+        return refuse(response, 403, 'The link you came by opens one library, and this is not part of it.');
+    }
+    if (isPage) return signInPage(response, 401, request.originalUrl);
     refuse(response, 401, 'You are signed out. Open Papillon in a new tab and sign in there.');
   });
   return router;
@@ -160,6 +180,12 @@ function knownBrowsers(password: string) {
       return name && said.length === right.length && timingSafeEqual(said, right) ? name : null;
     },
   };
+}
+
+/** The path of an address where it is as plain as those that are made here; null where anything in it has to be decoded or resolved. */
+function plainPath(address: string): string | null {
+  const path = address.split(/[?#]/)[0]!;
+  return /^(?:\/[\w.-]*)+$/.test(path) && !/(?:^|\/)\.{1,2}(?:\/|$)|\/\//.test(path) ? path : null;
 }
 
 /** Whether an address is below a link, as the routes will read it: what leads out of it again is not. */

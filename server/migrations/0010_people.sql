@@ -27,3 +27,5 @@ CREATE TABLE `visits` (
 	PRIMARY KEY(`library`, `person`),
 	FOREIGN KEY (`library`) REFERENCES `libraries`(`num`) ON UPDATE no action ON DELETE no action
 );
+--> statement-breakpoint
+ALTER TABLE `changes` ADD `talk` integer DEFAULT false NOT NULL;

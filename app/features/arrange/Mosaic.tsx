@@ -9,22 +9,25 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { memo, type ReactNode, useCallback, useEffect, useRef, useState } from 'react';
+import { memo, type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { type Condition, spaces, toHex } from '#core/color/index';
 import {
   allSwatches,
   countSwatches,
   moveSwatches,
+  openThreads,
   type Swatch,
   setFields,
   stepSwatches,
   swatchesBetween,
 } from '#core/swatch/index';
+import type { Present } from '#server/present';
 import type { View } from '~/features/shared/layout';
 import { GAP, MARGIN, useLines } from '~/features/shared/use-lines';
 import { useStore } from '~/state/store';
 import { useLibrary } from '~/state/workspace';
 import { useCondition } from '~/ui/condition';
+import { initialsOf } from '~/ui/initials';
 import { isCommand } from '~/ui/keys';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
@@ -72,7 +75,9 @@ export function Mosaic({
   onBoard(ids: readonly string[]): void;
 }) {
   const { store, selection, select, setGroupId } = useLibrary();
-  const { library } = useStore(store);
+  const { library, others } = useStore(store);
+  const talk = useMemo(() => openThreads({ items: library.items ?? [] }), [library.items]);
+  const pointed = useMemo(() => pointedBy(others), [others]);
   const [at, setAt] = useState<string | null>(null);
   const [renaming, setRenaming] = useState<string | null>(null);
   const [dragging, setDragging] = useState<Swatch | null>(null);
@@ -361,6 +366,8 @@ export function Mosaic({
                         !!dragging && target?.groupId === line.group.id && target.index === line.from + i,
                       dragged: !!dragging && selection.has(swatch.id),
                       renaming: renaming === swatch.id,
+                      talk: talk.get(swatch.id) ?? 0,
+                      others: pointed.get(swatch.id),
                       after: after?.get(swatch.id),
                       onRename,
                     };
@@ -412,6 +419,10 @@ interface ItemProps {
   dropBefore: boolean;
   dragged: boolean;
   renaming: boolean;
+  /** Comments on it that are not resolved. */
+  talk: number;
+  /** The initials of those who have it selected elsewhere. */
+  others: string | undefined;
   /** What it would become, as hex. */
   after: string | undefined;
   top: number;
@@ -420,7 +431,7 @@ interface ItemProps {
 
 /** What every item is to a screen reader, and its place for the gestures the whole board listens to. */
 const itemProps = (
-  { swatch, group, selected, current, dropBefore, dragged }: ItemProps,
+  { swatch, group, selected, current, dropBefore, dragged, talk, others }: ItemProps,
   condition: Condition,
   nameless = false,
 ) => ({
@@ -429,14 +440,31 @@ const itemProps = (
   'data-at': current,
   'data-drop': dropBefore,
   'data-dragged': dragged,
+  'data-others': others,
   role: 'option',
   // where the name is in sight it is the label
   'aria-label': nameless ? swatchLabel(swatch, condition) : undefined,
   'aria-selected': selected,
-  'aria-description': [toHex(swatch.color, condition), swatch.role, swatch.kind, group && `in ${group}`]
+  'aria-description': [
+    toHex(swatch.color, condition),
+    swatch.role,
+    swatch.kind,
+    group && `in ${group}`,
+    talk && count(talk, 'open comment'),
+    others && `selected by ${others}`,
+  ]
     .filter(Boolean)
     .join(', '),
 });
+
+/** Who has swatches selected on other pages, by swatch, as initials. */
+function pointedBy(others: readonly Present[]): ReadonlyMap<string, string> {
+  const found = new Map<string, string>();
+  for (const { name, selection } of others)
+    for (const id of selection)
+      found.set(id, [...(found.get(id)?.split(' ') ?? []), initialsOf(name)].slice(0, 3).join(' '));
+  return found;
+}
 
 /** The swatch a gesture is about. */
 const swatchAt = (target: EventTarget | null) =>
@@ -501,6 +529,11 @@ const Chip = memo(function Chip(
       title={swatch.name.length > 12 ? swatch.name : undefined}
     >
       <Face swatch={swatch} after={after} style={{ height: face }} />
+      {talk > 0 && (
+        <span className={css.talk} aria-hidden>
+          {talk}
+        </span>
+      )}
       {renaming ? (
         <NameField swatch={swatch} onRename={onRename} />
       ) : (

@@ -11,6 +11,7 @@ import type { HistoryEntry } from '#server/changes';
 import { call } from '~/api/call';
 import { readHistory, trimHistory } from '~/api/libraries';
 import { usePast } from '~/features/shared/use-past';
+import { useVisitor } from '~/state/root-data';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useLibrary } from '~/state/workspace';
@@ -34,6 +35,7 @@ interface Listed {
 export function History() {
   const { store } = useLibrary();
   const { by } = useStores();
+  const visitor = useVisitor();
   const { library, revision } = useStore(store);
   const [list, setList] = useState<Listed | null>(null);
   const [problem, setProblem] = useState('');
@@ -138,7 +140,7 @@ export function History() {
           choose={(seq) => setAt(seq === at ? null : seq)}
           more={entries.length < (list?.count ?? 0) ? () => void more() : null}
         />
-        {chosen && (
+        {chosen && !visitor && (
           <div className={css.foot}>
             <Button variant="text" onClick={() => setTrimming(true)}>
               Remove the history up to here…
@@ -197,7 +199,7 @@ function Entries({
       <div className={css.lines} style={{ height: virtual.getTotalSize() }}>
         {virtual.getVirtualItems().map((item) => {
           const entry = entries[item.index];
-          const who = entry.by === by ? 'you' : entry.by === '' ? '' : 'someone else';
+          const who = entry.by === by ? 'you' : (entry.name ?? (entry.by === '' ? '' : 'someone else'));
           return (
             <PlainButton
               key={entry.seq}

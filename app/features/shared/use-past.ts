@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { changeTo, goBack, type LibraryRows, type Op } from '#core/swatch/index';
+import { changeTo, commentsOf, goBack, type LibraryRows, type Op } from '#core/swatch/index';
 import { call } from '~/api/call';
 import { readWayBack } from '~/api/libraries';
 import type { LibraryStore } from '~/state/library-store';
@@ -37,7 +37,9 @@ export function usePast(store: LibraryStore, seq: number | null): Past {
       if (!live || back.seq !== revision) return;
       const rows = store.rows.copy();
       goBack(rows, back.inverses);
-      const ops = changeTo(store.rows, rows.library);
+      // what was said since stays said
+      const comments = new Set(commentsOf(store.rows.library).map((c) => c.id));
+      const ops = changeTo(store.rows, rows.library).filter((o) => o.of !== 'item' || !comments.has(o.id));
       const differ = new Set(ops.flatMap((o) => (o.of === 'swatch' ? [o.id] : []))).size;
       show({ rows, ops, differ });
     })();

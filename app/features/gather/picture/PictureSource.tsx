@@ -9,7 +9,7 @@ import { readPicture, readSample } from '~/api/assets';
 import { addressOf, send } from '~/api/call';
 import { useOpenFiles } from '~/features/shared/open/OpenFiles';
 import { ALL, type KeptPicture, type OpenPicture } from '~/state/picture-store';
-import { useSamples } from '~/state/samples';
+import { useSamples } from '~/state/root-data';
 import { usePictures, useStores } from '~/state/stores';
 import { Empty } from '~/ui/empty';
 import { focusWork } from '~/ui/focus-work';

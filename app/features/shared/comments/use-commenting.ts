@@ -1,6 +1,13 @@
 import { nanoid } from 'nanoid';
 import { useMemo } from 'react';
-import { addComment, type Comment, type CommentMark, removeComment, type Thread, threadsOf } from '#core/swatch/index';
+import {
+  addComment,
+  type Comment,
+  type CommentMark,
+  removeComment,
+  type Thread,
+  threadsOf,
+} from '#core/swatch/index';
 import type { LibraryStore } from '~/state/library-store';
 import { usePart, useStore } from '~/state/store';
 import { useStores } from '~/state/stores';

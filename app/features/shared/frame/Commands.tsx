@@ -2,6 +2,7 @@ import Dialog from '@mui/material/Dialog';
 import { type KeyboardEvent, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { writableFacts } from '#core/formats/plan';
+import { useVisitor } from '~/state/root-data';
 import { usePart } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
@@ -44,6 +45,7 @@ const SOURCES = [
 /** The commands that lead somewhere: steps, pages, formats, the other libraries. */
 function useWays(): Command[] {
   const workspace = useWorkspace();
+  const visitor = useVisitor();
   const stores = useStores();
   const navigate = useNavigate();
   const [libraries, setLibraries] = useState<{ id: string; name: string; swatchCount: number }[]>([]);
@@ -64,12 +66,17 @@ function useWays(): Command[] {
         kind: 'step',
         run: to(`${here}/${end}`),
       })),
-      ...SOURCES.map(([from, label]) => ({
+      ...SOURCES.filter(([from]) => !visitor || from !== 'book').map(([from, label]) => ({
         label: `Gather: ${label}`,
         kind: 'source',
         run: to(`${here}/gather?from=${from}`),
       })),
-      ...PAGES.map(([path, label]) => ({ label, kind: 'page', run: to(path) })),
+      // whoever came by a link has one library
+      ...PAGES.filter(([path]) => !visitor || path === '/formats').map(([path, label]) => ({
+        label,
+        kind: 'page',
+        run: to(path),
+      })),
       ...libraries
         .filter((l) => l.id !== id)
         .map((l) => ({
@@ -83,7 +90,7 @@ function useWays(): Command[] {
         run: to(here ? `${here}/hand-over?format=${f.id}` : `/convert?format=${f.id}`),
       })),
     ];
-  }, [workspace, navigate, libraries]);
+  }, [workspace, visitor, navigate, libraries]);
 }
 
 /** The swatches of the open library that are meant, as commands that go to them. */

@@ -3,6 +3,7 @@ import { lazy, type ReactNode, Suspense, useEffect, useRef, useState } from 'rea
 import { Link, useRouteLoaderData } from 'react-router';
 import { call } from '~/api/call';
 import { signOut } from '~/api/session';
+import { useVisitor } from '~/state/root-data';
 import { DrawerButton } from '~/ui/Frame';
 import { PlainButton } from '~/ui/plain-button';
 import { ariaKeys, useShortcut } from '~/ui/shortcuts';
@@ -20,6 +21,7 @@ export function Header({ children, right }: { children?: ReactNode; right?: Reac
   const [commands, setCommands] = useState(false);
   // a phone has room for these only when they are asked for
   const [more, setMore] = useState(false);
+  const visitor = useVisitor();
   const rest = useRef<HTMLDivElement>(null);
   useEffect(() => {
     if (!more) return;
@@ -50,7 +52,12 @@ export function Header({ children, right }: { children?: ReactNode; right?: Reac
         Skip to the work
       </a>
       <DrawerButton side="outline" />
-      <Link to="/" className={css.home} aria-label="Papillon, all libraries" data-no-act>
+      <Link
+        to={visitor ? `/libraries/${visitor.library}/arrange` : '/'}
+        className={css.home}
+        aria-label={visitor ? 'Papillon, the library' : 'Papillon, all libraries'}
+        data-no-act
+      >
         <Mark />
         <span className={css.word}>Papillon</span>
       </Link>
@@ -69,7 +76,7 @@ export function Header({ children, right }: { children?: ReactNode; right?: Reac
           <div className={css.rest} data-shown={more}>
             {right}
             <SurroundChoice />
-            <SignOut />
+            {!visitor && <SignOut />}
             <PlainButton
               look="icon"
               title="Commands (Ctrl or Cmd + K)"

@@ -3,8 +3,10 @@ import { lazy, Suspense, useMemo, useState } from 'react';
 import { Link, NavLink } from 'react-router';
 import { countSwatches, openThreads, renameLibrary } from '#core/swatch/index';
 import type { LibraryStore } from '~/state/library-store';
+import { useVisitor } from '~/state/root-data';
 import { usePart } from '~/state/store';
 import { useKitIsStale, useLibrary } from '~/state/workspace';
+import { Initials } from '~/ui/initials';
 import { PlainButton } from '~/ui/plain-button';
 import { RenameField } from '~/ui/rename-field';
 import { ariaKeys } from '~/ui/shortcuts';
@@ -18,6 +20,7 @@ import { steps } from './steps';
 /** The top bar of an open library: its name, the steps, find, undo. */
 export function LibraryHeader() {
   const { store, book } = useLibrary();
+  const visitor = useVisitor();
   if (book)
     return (
       <Header>
@@ -37,9 +40,10 @@ export function LibraryHeader() {
     <Header
       right={
         <>
+          <Here store={store} />
           <Find />
           <Talk />
-          <Share />
+          {!visitor && <Share />}
           <Steps store={store} />
         </>
       }
@@ -74,6 +78,29 @@ function StepLink({ to, label }: { to: string; label: string }) {
   );
 }
 
+const MAX_HERE = 3;
+
+/** Who else is at the library now. */
+function Here({ store }: { store: LibraryStore }) {
+  const others = usePart(store, (s) => s.others);
+  // somebody may have several pages open
+  const people = [...new Map(others.map((o) => [o.person, o.name])).values()];
+  if (people.length === 0) return null;
+  const more = people.slice(MAX_HERE);
+  return (
+    <span className={css.here} role="group" aria-label="Here now">
+      {people.slice(0, MAX_HERE).map((name, i) => (
+        <Initials key={i} name={name} title={`${name} is here`} />
+      ))}
+      {more.length > 0 && (
+        <span className="caption" title={more.join(', ')}>
+          +{more.length}
+        </span>
+      )}
+    </span>
+  );
+}
+
 const ShareDialog = lazy(() => import('../share/ShareDialog').then((m) => ({ default: m.ShareDialog })));
 
 /** Links for others to this library. */
@@ -97,7 +124,10 @@ const CommentsDialog = lazy(() =>
 function Talk() {
   const { store } = useLibrary();
   const items = usePart(store, (s) => s.library.items);
-  const open = useMemo(() => [...openThreads({ items: items ?? [] }).values()].reduce((a, b) => a + b, 0), [items]);
+  const open = useMemo(
+    () => [...openThreads({ items: items ?? [] }).values()].reduce((a, b) => a + b, 0),
+    [items],
+  );
   const [isOpen, setOpen] = useState(false);
   return (
     <>

@@ -23,6 +23,7 @@ import {
 } from '#core/swatch/index';
 import { baseName } from '#core/text/names';
 import type { LibraryStore } from '~/state/library-store';
+import { useVisitor } from '~/state/root-data';
 import { useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
 import { useWorkspace } from '~/state/workspace';
@@ -98,6 +99,8 @@ function useRows(id: string): { library: Library | null; problem: string } {
 export function PlaceDialog({ onClose }: { onClose(): void }) {
   const condition = useCondition();
   const stores = useStores();
+  // whoever came by a link has one library
+  const visitor = useVisitor();
   const { tray } = stores;
   const swatches = allSwatches(useStore(tray).library);
   const workspace = useWorkspace();
@@ -226,12 +229,14 @@ export function PlaceDialog({ onClose }: { onClose(): void }) {
             {own && ownGroups.length > 0 && (
               <FormControlLabel value="existing" control={<Radio />} label={`A group of ${here?.name}`} />
             )}
-            <FormControlLabel
-              value="other"
-              control={<Radio />}
-              label={own ? 'Another library' : 'A library that is there'}
-            />
-            <FormControlLabel value="library" control={<Radio />} label="A new library" />
+            {!visitor && (
+              <FormControlLabel
+                value="other"
+                control={<Radio />}
+                label={own ? 'Another library' : 'A library that is there'}
+              />
+            )}
+            {!visitor && <FormControlLabel value="library" control={<Radio />} label="A new library" />}
           </RadioGroup>
           {where === 'other' && (
             <LibraryChoice
