@@ -63,7 +63,10 @@ export function on<P extends string, Q extends string, B, A>(
       answered(
         async () => {
           const { searchParams } = new URL(request.url);
+          // who may not ask is not heard
+          const link = await linkFor(endpoint, params.token);
           const asked = {
+            link,
             params: params as Record<Names<P>, string>,
             query: Object.fromEntries(
               query.flatMap((name) => {
@@ -73,7 +76,6 @@ export function on<P extends string, Q extends string, B, A>(
             ) as Partial<Record<Q, string>>,
             body: (body ? await bodyOf(request, body as Body<unknown>) : null) as Received<B>,
             request,
-            link: await linkFor(endpoint, params.token),
             visitor: context.visitor,
             db: usesDatabase ? await database() : (null as never),
           };

@@ -137,7 +137,9 @@ export function withComments({ label, ops }: Draft, library: Pick<Library, 'item
 export function isTalk({ ops, inverse }: Pick<Applied, 'ops' | 'inverse'>): boolean {
   // what is dropped is put back by the inverse, so that one of both says what each row was
   const talks = new Set(
-    [...ops, ...inverse].flatMap((o) => (o.op === 'put' && o.of === 'item' && o.fields.kind === COMMENT ? [o.id] : [])),
+    [...ops, ...inverse].flatMap((o) =>
+      o.op === 'put' && o.of === 'item' && o.fields.kind === COMMENT ? [o.id] : [],
+    ),
   );
   return ops.length > 0 && ops.every((o) => o.of === 'item' && talks.has(o.id));
 }

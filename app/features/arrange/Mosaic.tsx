@@ -520,7 +520,7 @@ const Chip = memo(function Chip(
   props: ItemProps & { face: number; named: boolean; left: number; width: number; height: number },
 ) {
   const condition = useCondition();
-  const { swatch, renaming, left, top, width, height, face, named, onRename, after } = props;
+  const { swatch, renaming, left, top, width, height, face, named, onRename, after, talk } = props;
   return (
     <div
       {...itemProps(props, condition, !named)}

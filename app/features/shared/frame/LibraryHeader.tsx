@@ -88,7 +88,7 @@ function Here({ store }: { store: LibraryStore }) {
   if (people.length === 0) return null;
   const more = people.slice(MAX_HERE);
   return (
-    <span className={css.here} role="group" aria-label="Here now">
+    <span className={css.here}>
       {people.slice(0, MAX_HERE).map((name, i) => (
         <Initials key={i} name={name} title={`${name} is here`} />
       ))}
