@@ -47,6 +47,7 @@ export default [
   answer(links.listLinks, 'routes/links.ts'),
   answer(links.changeLink, 'routes/link.ts'),
   answer(people.namePerson, 'routes/person.ts'),
+  answer(people.readVisit, 'routes/visit.ts'),
   answer(people.pointAt, 'routes/present.ts'),
   route('s/:token', 'routes/shared.tsx'),
   answer(shared.readShared, 'routes/shared-view.ts'),

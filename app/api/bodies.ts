@@ -16,3 +16,9 @@ export interface Pointed {
   page: string;
   selection: string[];
 }
+
+/** How far somebody has seen a library. */
+export interface Seen {
+  by: string;
+  seq: number;
+}

@@ -8,7 +8,7 @@ import type { BookEdit } from '#server/books';
 import type { SharedComment } from '#server/comments';
 import type { LinkData } from '#server/links';
 import { type Surround, surrounds } from '~/theme/tokens';
-import type { BookMade, Pointed, PresetChange } from './bodies';
+import type { BookMade, Pointed, PresetChange, Seen } from './bodies';
 
 const id = { type: 'string', minLength: 1, maxLength: 40, pattern: '^[\\w-]+$' };
 /** An id that whoever asks has made. */
@@ -120,4 +120,8 @@ export const checkPointed = checker<Pointed>(
     page: { ...id, minLength: 8 },
     selection: { type: 'array', maxItems: 200, items: { type: 'string', minLength: 1, maxLength: 64 } },
   }),
+);
+
+export const checkSeen = checker<Seen>(
+  object({ by: { ...id, minLength: 8 }, seq: { type: 'integer', minimum: 0 } }),
 );

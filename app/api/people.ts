@@ -1,5 +1,6 @@
-import type { Pointed } from './bodies';
-import { givesNothing, json } from './endpoint';
+import type { Visit } from '#server/visits';
+import type { Pointed, Seen } from './bodies';
+import { givesJson, givesNothing, json } from './endpoint';
 
 /** Says what an owner, or whoever came to edit, is called in comments and in the history. */
 export const namePerson = givesNothing()({
@@ -16,4 +17,20 @@ export const pointAt = givesNothing()({
   path: '/libraries/:id/present',
   access: 'edit',
   body: json<Pointed>(async () => (await import('./checks')).checkPointed),
+});
+
+/** What others have done since somebody last left the library. */
+export const readVisit = givesJson<Visit | null>()({
+  method: 'GET',
+  path: '/libraries/:id/visit',
+  query: ['by'],
+  access: 'edit',
+});
+
+/** Remembers what somebody has seen of the library when they leave it. */
+export const keepVisit = givesNothing()({
+  method: 'POST',
+  path: '/libraries/:id/visit',
+  access: 'edit',
+  body: json<Seen>(async () => (await import('./checks')).checkSeen),
 });

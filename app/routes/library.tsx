@@ -6,6 +6,7 @@ import { lastKit } from '#server/kits';
 import { readTitle } from '#server/libraries';
 import { database } from '#server/open';
 import { useSteps } from '~/features/shared/frame/steps';
+import { useVisit } from '~/features/shared/use-visit';
 import type { LibraryStore } from '~/state/library-store';
 import { usePart, useStore } from '~/state/store';
 import { useStores } from '~/state/stores';
@@ -66,6 +67,7 @@ function LibraryFrame({
   const condition = usePart(store, (s) => s.condition);
   useEffect(() => store.open(), [store]);
   useEffect(() => store.point(selection), [store, selection]);
+  useVisit(store);
 
   // what is gathered has steps of its own
   useShortcut('undo', (event) => !event.defaultPrevented && void store.undo());

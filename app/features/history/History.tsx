@@ -5,7 +5,7 @@ import DialogContent from '@mui/material/DialogContent';
 import DialogTitle from '@mui/material/DialogTitle';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { useNavigate } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import { countSwatches } from '#core/swatch/index';
 import type { HistoryEntry } from '#server/changes';
 import { call } from '~/api/call';
@@ -74,8 +74,12 @@ export function History() {
   };
 
   const entries = list?.entries ?? [];
+  const [search] = useSearchParams();
+  const after = search.get('after');
+  const since = at === null && after !== null && /^\d{1,15}$/.test(after) ? Number(after) : null;
   const chosen = entries.find((e) => e.seq === at) ?? null;
-  const past = usePast(store, chosen?.seq ?? null);
+  // what others did since one was here last is seen beside how it was then
+  const past = usePast(store, chosen?.seq ?? since);
   const bringBack = () => {
     if (!past.rows || !chosen) return;
     const id = store.edit({
@@ -105,14 +109,18 @@ export function History() {
       <Stage>
         <div className={css.head}>
           <div className={css.said}>
-            <h1 className="title">{chosen ? `After “${chosen.label}”` : 'As it is now'}</h1>
+            <h1 className="title">
+              {chosen ? `After “${chosen.label}”` : since === null ? 'As it is now' : 'Since your last visit'}
+            </h1>
             <p className="second" role="status">
               {past.problem ??
                 (chosen
                   ? past.rows
                     ? `${when(new Date(chosen.at), new Date())} · ${count(countSwatches(past.rows.library), 'swatch', 'swatches')} · ${difference(past)}`
                     : 'Going back…'
-                  : 'Choose a change on the right to see the library as it was after it.')}
+                  : since !== null && past.rows
+                    ? `As it was then; ${difference(past)}. Later changes are at the top of the list.`
+                    : 'Choose a change on the right to see the library as it was after it.')}
             </p>
           </div>
           {chosen && (
@@ -121,7 +129,11 @@ export function History() {
             </Button>
           )}
         </div>
-        <PastBoard then={past.rows?.library ?? library} now={store.rows} compare={!!chosen} />
+        <PastBoard
+          then={past.rows?.library ?? library}
+          now={store.rows}
+          compare={!!chosen || since !== null}
+        />
       </Stage>
       <Panel side="readout" label="History" className={css.history}>
         <h2 className="caption">
