@@ -611,12 +611,26 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       changed: (seq) => {
         if (seq > this.seen()) void this.lookUntil(seq);
       },
+      news: (text) => void this.heard(text),
       people: (others) => {
         if (others.length > 0 || this.snapshot().others.length > 0) this.set({ others });
       },
       gone: () => void this.look(true),
     });
     this.live.start();
+  }
+
+  /** Takes in what an event says has happened; where it does not follow what is known here, the server is asked. */
+  async heard(text: string): Promise<void> {
+    const { checkNews } = await import('#core/swatch/checks');
+    const news = checkNews(JSON.parse(text));
+    const { whole, revision } = this.snapshot();
+    if (!whole || news.seq <= revision) return;
+    const follows = news.changes !== null && (news.changes[0]?.seq ?? news.seq + 1) <= revision + 1;
+    if (!follows || news.epoch !== this.epoch) return this.lookUntil(news.seq);
+    const own = news.changes!.filter((c) => c.by === this.env.by && c.seq > revision);
+    const steps = own.reduce(stepsAfter, this.server);
+    this.hear({ ...news, steps }, new Set(), new Set());
   }
 
   /** Says to others what is selected here. */

@@ -13,6 +13,8 @@ const MAX_SELECTED = 200;
 interface Hears {
   /** The number of the library's last change. */
   changed(seq: number): void;
+  /** What others have done, from a server that has checked nothing of it for this page. */
+  news(text: string): void;
   people(others: Present[]): void;
   /** The library is deleted, or this page may not see it any more. */
   gone(): void;
@@ -95,6 +97,7 @@ export class Live {
       this.again = setTimeout(this.onVisible, AGAIN_MS);
     };
     events.addEventListener('seq', (e) => this.hears.changed(Number((e as MessageEvent<string>).data)));
+    events.addEventListener('news', (e) => this.hears.news((e as MessageEvent<string>).data));
     events.addEventListener('people', (e) =>
       this.hears.people(JSON.parse((e as MessageEvent<string>).data) as Present[]),
     );

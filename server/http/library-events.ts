@@ -1,7 +1,8 @@
 import type { RequestHandler } from 'express';
 import { allows } from '../../core/level.ts';
 import { tell } from '../answers.ts';
-import { findLibrary } from '../changes.ts';
+import { findLibrary, newsOf } from '../changes.ts';
+import type { Db } from '../db.ts';
 import { linksNow } from '../links.ts';
 import { log } from '../log.ts';
 import { database } from '../open.ts';
@@ -18,6 +19,7 @@ const MAX_WATCHERS = 500;
 const STAY_MS = 15_000;
 
 interface Watched {
+  id: string;
   num: number;
   page: string;
   /** The hash of the link that somebody came by; null for owners. */
@@ -25,6 +27,30 @@ interface Watched {
   seq: number | null;
   /** Who else was there when it was last said, as JSON. */
   people: string;
+}
+
+/** A page asks for more than this by itself. */
+const MAX_NEWS_CHARACTERS = 64 * 1024;
+/** What is new of libraries since a number, found once for all who wait for it. */
+type Fresh = Map<string, Promise<{ seq: number; text: string } | null>>;
+
+function newsFor(
+  db: Db,
+  id: string,
+  seen: number,
+  fresh: Fresh,
+): Promise<{ seq: number; text: string } | null> {
+  const key = `${id} ${seen}`;
+  const known = fresh.get(key);
+  if (known) return known;
+  const asked = newsOf(db, id, seen, '').then((news) => {
+    if (!news.changes) return null;
+    // what can be taken back is everybody's own, which a page knows
+    const text = JSON.stringify({ ...news, steps: { undo: [], redo: [] } });
+    return text.length > MAX_NEWS_CHARACTERS ? null : { seq: news.seq, text };
+  });
+  fresh.set(key, asked);
+  return asked;
 }
 
 let stayed = 0;
@@ -40,6 +66,7 @@ const streams = new Streams<Watched>(async (open, now) => {
   }
   const found = await librariesNow(db, [...new Set([...open].map((s) => s.about.num))], now);
   const hashes = [...open].flatMap((s) => s.about.link ?? []);
+  const fresh: Fresh = new Map();
   const links = await linksNow(db, [...new Set(hashes)], now);
   for (const stream of open) {
     const { about } = stream;
@@ -50,8 +77,10 @@ const streams = new Streams<Watched>(async (open, now) => {
       continue;
     }
     if (about.seq !== state.seq) {
-      about.seq = state.seq;
-      stream.send('seq', String(state.seq));
+      const news = about.seq === null ? null : await newsFor(db, about.id, about.seq, fresh);
+      about.seq = news ? news.seq : state.seq;
+      if (news) stream.send('news', news.text);
+      else stream.send('seq', String(state.seq));
     }
     const people = JSON.stringify(state.people.filter((p) => p.page !== about.page));
     if (about.people !== people) {
@@ -63,7 +92,7 @@ const streams = new Streams<Watched>(async (open, now) => {
 
 const isId = (text: unknown): text is string => typeof text === 'string' && /^[\w-]{8,40}$/.test(text);
 
-/** `/libraries/ID/events?page=…&by=…`: the number of the last change whenever it is another, and who else is there. */
+/** `/libraries/ID/events?page=…&by=…`: what is new, or the number of the last change where that is much, and who else is there. */
 export const libraryEvents: RequestHandler = async (request, response) => {
   const { id = '' } = request.params as { id?: string };
   const { page, by } = request.query;
@@ -85,7 +114,7 @@ export const libraryEvents: RequestHandler = async (request, response) => {
     streams.begin(
       request,
       response,
-      { num, page, link: visitor?.link.hash ?? null, seq: null, people: '[]' },
+      { id, num, page, link: visitor?.link.hash ?? null, seq: null, people: '[]' },
       left,
     );
     wake();

@@ -1,5 +1,5 @@
 import { type ChildProcess, spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { request as httpRequest, type IncomingHttpHeaders, type RequestOptions } from 'node:http';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -112,6 +112,15 @@ export class Running {
       headers: { 'Content-Type': 'application/json', ...headers },
       body: typeof body === 'string' ? body : JSON.stringify(body),
     });
+  }
+
+  /** Memory that the server holds now, MB; 0 where the system does not say. */
+  residentMegabytes(): number {
+    try {
+      return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${this.pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+    } catch {
+      return 0;
+    }
   }
 
   /** How often each change stands in a library's history. */

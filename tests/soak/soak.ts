@@ -1,5 +1,6 @@
 // npm run soak -- [MINUTES] [SEED]        everything that can go wrong with a server, mixed, on the built application
 // npm run soak -- server [MINUTES] [SEED] the same with two Papillon servers on a real libSQL server, over a bad line
+// npm run soak -- crowd [MINUTES]        50 people at one library, 10 of them editing; then the same over two servers
 // npm run soak -- people [ROUNDS] [SEED] three people edit one library at random; their pages and the database are compared
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
@@ -11,7 +12,7 @@ import { random } from '../fuzz/mutate.ts';
 import { Line, SqlServer } from '../libsql/real.ts';
 import { Running } from '../server/running.ts';
 
-const kind = ['people', 'server'].includes(process.argv[2]) ? process.argv[2] : 'file';
+const kind = ['people', 'server', 'crowd'].includes(process.argv[2]) ? process.argv[2] : 'file';
 const [amount, seed = '1'] = process.argv.slice(kind === 'file' ? 2 : 3);
 if (kind === 'people') {
   // what a page is made of needs the build's own ways of reading files
@@ -19,6 +20,17 @@ if (kind === 'people') {
     stdio: 'inherit',
     env: { ...process.env, PAPILLON_ROUNDS: amount ?? '2000', PAPILLON_SEED: seed },
   });
+  process.exit(status ?? 1);
+}
+if (kind === 'crowd') {
+  const { status } = spawnSync(
+    'npx',
+    ['vitest', 'run', '--project', 'server', 'tests/server/crowd.test.ts'],
+    {
+      stdio: 'inherit',
+      env: { ...process.env, PAPILLON_MINUTES: amount ?? '2' },
+    },
+  );
   process.exit(status ?? 1);
 }
 if (!existsSync('build/server/index.js')) throw new Error('Run npm run build first.');
