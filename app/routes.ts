@@ -52,6 +52,7 @@ export default [
   route('s/:token', 'routes/shared.tsx'),
   answer(shared.readShared, 'routes/shared-view.ts'),
   answer(shared.nameVisitor, 'routes/shared-person.ts'),
+  answer(shared.pickShared, 'routes/shared-picks.ts'),
   answer(shared.writeComment, 'routes/shared-comments.ts'),
   answer(shared.deleteComment, 'routes/shared-comment.ts'),
   answer(shared.sharedFile, 'routes/shared-file.ts'),

@@ -2,14 +2,18 @@ import { and, desc, eq, sql } from 'drizzle-orm';
 import { MAX_COMMENT_CHARACTERS } from '../core/sizes.ts';
 import {
   addComment,
+  type Choice,
   COMMENT,
   type Comment,
   type CommentMark,
   type Draft,
   type Item,
   isBoard,
+  isChoice,
+  isColorway,
   isComment,
   itemData,
+  pickOption,
 } from '../core/swatch/index.ts';
 import { applyChanges, RefusedError } from './changes.ts';
 import type { Db } from './db.ts';
@@ -45,6 +49,14 @@ const commentOf = async (db: Db, library: number, id: string): Promise<Comment |
   const item = await itemOf(db, library, id);
   return item && isComment(item) ? item : null;
 };
+
+const lastPlace = (db: Db, library: number) =>
+  db
+    .select({ id: items.id, order: items.orderKey })
+    .from(items)
+    .where(eq(items.library, library))
+    .orderBy(desc(items.orderKey), desc(items.id))
+    .limit(1);
 
 /** Whether the page of a link shows a swatch, or is of this board. */
 async function isShown(db: Db, { library: { num }, data }: OpenLink<PageLink>, id: string): Promise<boolean> {
@@ -88,15 +100,64 @@ export async function commentBy(
     throw new RefusedError(
       `This library has ${MAX_COMMENTS} comments and takes no more. Somebody who edits it can delete old ones.`,
     );
-  const last = await db
-    .select({ id: items.id, order: items.orderKey })
-    .from(items)
-    .where(eq(items.library, num))
-    .orderBy(desc(items.orderKey), desc(items.id))
-    .limit(1);
+  const last = await lastPlace(db, num);
   const data = { by, author, at: Date.now(), text: isMark ? '' : text, thread, ...(isMark ? { mark } : {}) };
   await changeBy(db, link, by, `${by}-${id}`, addComment({ itemPlaces: () => last }, id, on, data));
 }
+
+/** What whoever came by a link picks of a choice. */
+export interface SharedPick {
+  id: string;
+  choice: string;
+  option: string;
+  text: string;
+}
+
+/** Picks for one who came by a link; what the link does not show cannot be picked. @throws RefusedError */
+export async function pickBy(
+  db: Db,
+  link: OpenLink<PageLink>,
+  { id: by, name: author }: Person,
+  { id, choice: choiceId, option, text }: SharedPick,
+): Promise<void> {
+  const { num } = link.library;
+  const choice = await itemOf(db, num, choiceId);
+  if (!choice || !isChoice(choice) || !(await asksHere(db, link, choice)))
+    throw new RefusedError('This choice is not asked any more.');
+  if (choice.data.closed) throw new RefusedError('This choice has been closed.');
+  if (!choice.refs.includes(option)) throw new RefusedError('This is none of what can be picked.');
+  const data = { by, author, at: Date.now(), option, text };
+  const name = (await nameOf(db, num, option)) || 'an option';
+  const places = await lastPlace(db, num);
+  await changeBy(
+    db,
+    link,
+    by,
+    `${by}-${id}`,
+    pickOption({ itemPlaces: () => places }, id, choiceId, name, data),
+  );
+}
+
+/** Whether the page of a link asks a choice: all of it lies in what the link shows. */
+export async function asksHere(db: Db, link: OpenLink<PageLink>, choice: Choice): Promise<boolean> {
+  if (link.data.board === null) return true;
+  for (const ref of choice.refs) {
+    if (await isShown(db, link, ref)) continue;
+    const way = await itemOf(db, link.library.num, ref);
+    const board = await itemOf(db, link.library.num, link.data.board);
+    const works = board && isBoard(board) ? board.data.objects.flatMap((o) => o.refs) : [];
+    if (!way || !isColorway(way) || !works.includes(way.data.artwork)) return false;
+  }
+  return true;
+}
+
+const nameOf = async (db: Db, library: number, id: string): Promise<string> => {
+  const [swatch] = await db
+    .select({ name: swatches.name })
+    .from(swatches)
+    .where(and(eq(swatches.library, library), eq(swatches.id, id)));
+  return swatch?.name ?? (await itemOf(db, library, id))?.name ?? '';
+};
 
 /** Deletes a comment of one's own, with its answers. @throws RefusedError */
 export async function withdraw(

@@ -1,5 +1,5 @@
 import { and, eq, gt, inArray, lt, sql } from 'drizzle-orm';
-import { type Db, write } from './db.ts';
+import { ask, type Db, write } from './db.ts';
 import { libraries, people, present } from './schema.ts';
 
 // Who looks at a library now, on whichever server. A page is there as long as its server says so, every few seconds.
@@ -67,7 +67,7 @@ export async function librariesNow(
   now = Date.now(),
 ): Promise<Map<number, { seq: number; people: Present[] }>> {
   if (nums.length === 0) return new Map();
-  const [states, there] = await Promise.all([
+  const [states, there] = await ask(db, [
     db
       .select({ num: libraries.num, seq: libraries.seq })
       .from(libraries)

@@ -12,15 +12,20 @@ import {
   boardsOf,
   type Comment,
   type CommentMark,
+  choicesIn,
   colorwaysOf,
   type Item,
+  isBoard,
+  isColorway,
   isLoose,
   type Library,
   type Swatch,
+  swatchIndex,
   threadsOf,
 } from '../core/swatch/index.ts';
 import { FormatError } from '../core/text/error.ts';
 import { readArtworkBytes } from './artworks.ts';
+import { asksHere } from './comments.ts';
 import { conditionFor } from './conditions.ts';
 import type { Db } from './db.ts';
 import { readLibrary } from './libraries.ts';
@@ -57,6 +62,29 @@ export interface ShownThread extends ShownComment {
   answers: ShownComment[];
 }
 
+/** Something that can be picked, as whoever has a link sees it. */
+export interface ShownOption {
+  id: string;
+  name: string;
+  /** Of a swatch. */
+  hex: string | null;
+  /** Of a colourway: the address of its drawing. */
+  work: string | null;
+  /** Of a board: its first page as SVG. */
+  svg: string | null;
+}
+
+/** A choice as whoever has a link sees it. */
+export interface ShownChoice {
+  id: string;
+  question: string;
+  author: string;
+  closed: boolean;
+  options: ShownOption[];
+  /** What each has picked, under the marks of their authors. */
+  picks: { by: string; option: string }[];
+}
+
 /** What a link shows. */
 export interface SharedView {
   /** Another whenever something else is shown. */
@@ -73,6 +101,8 @@ export interface SharedView {
   board: string | null;
   /** Null where the link takes none. */
   threads: ShownThread[] | null;
+  /** Those that are asked of whoever has the link, the latest first. */
+  choices: ShownChoice[];
   /** ISO 8601. */
   changedAt: string;
   condition: string;
@@ -204,6 +234,7 @@ async function viewOf(db: Db, link: OpenLink<PageLink>, base: string): Promise<S
           new Set([...groups.flatMap((g) => g.swatches.map((s) => s.id)), data.board ?? '']),
         )
       : null,
+    choices: allows(data.access, 'comment') ? await choicesShown(db, link, whole, condition, base) : [],
     from: data.board === null ? null : library.name,
     changedAt: library.changedAt.toISOString(),
     left: allSwatches(part).length - (MAX_SHOWN - room),
@@ -219,6 +250,44 @@ export const authorMark = (by: string) =>
 const shownComment = ({ id, data: { by, author, at, text, mark } }: Comment): ShownComment => ({
   ...{ id, by: authorMark(by), author, at, text, mark: mark ?? null },
 });
+
+/** The choices that lie in what a link shows. */
+async function choicesShown(
+  db: Db,
+  link: OpenLink<PageLink>,
+  library: Library,
+  condition: Condition,
+  base: string,
+): Promise<ShownChoice[]> {
+  const index = swatchIndex(library);
+  const option = async (id: string): Promise<ShownOption> => {
+    const nothing = { id, name: 'deleted', hex: null, work: null, svg: null };
+    const swatch = index.get(id)?.swatch;
+    if (swatch) return { ...nothing, name: swatch.name, hex: toHex(swatch.color, condition) };
+    const item = library.items?.find((i) => i.id === id);
+    if (!item) return nothing;
+    const named = { ...nothing, name: item.name || item.kind };
+    if (isColorway(item)) return { ...named, work: `${base}/works/${item.data.artwork}?colorway=${id}` };
+    if (isBoard(item))
+      return { ...named, svg: (await pagesOf(db, library, id, condition, base))[0]?.svg ?? null };
+    return named;
+  };
+  const shown: ShownChoice[] = [];
+  for (const { choice, picks } of choicesIn(library)) {
+    if (!(await asksHere(db, link, choice))) continue;
+    shown.push({
+      ...{
+        id: choice.id,
+        question: choice.name,
+        author: choice.data.author,
+        closed: choice.data.closed === true,
+      },
+      options: await Promise.all(choice.refs.map(option)),
+      picks: picks.map(({ data }) => ({ by: authorMark(data.by), option: data.option })),
+    });
+  }
+  return shown;
+}
 
 /** The threads on what a page shows, the oldest first. */
 function threadsShown(library: Library, shown: ReadonlySet<string>): ShownThread[] {
@@ -274,6 +343,10 @@ async function pagesOf(db: Db, library: Library, id: string, condition: Conditio
 async function shows(db: Db, link: OpenLink<PageLink>, ref: string): Promise<Library | null> {
   const library = await readLibrary(db, link.library.id);
   if (!library) return null;
+  // what is asked about is shown, too
+  const ways = new Set(colorwaysOf(library, ref).map((c) => c.id));
+  for (const { choice } of allows(link.data.access, 'comment') ? choicesIn(library) : [])
+    if (choice.refs.some((r) => ways.has(r)) && (await asksHere(db, link, choice))) return library;
   const { board: id } = link.data;
   const board = boardsOf(library).find((b) => b.id === id);
   return board?.data.objects.some((o) => o.refs.includes(ref)) ? library : null;

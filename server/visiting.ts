@@ -1,5 +1,5 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
-import { COMMENT, type Op, type Sent } from '../core/swatch/index.ts';
+import { COMMENT, type Op, PICK, type Sent, TALK_KINDS } from '../core/swatch/index.ts';
 import { RefusedError } from './changes.ts';
 import type { Db } from './db.ts';
 import type { Person, Visitor } from './people.ts';
@@ -7,7 +7,7 @@ import { items, libraries } from './schema.ts';
 
 // What whoever came by a link to edit sends, brought to what they may send.
 
-const isCommentPut = (op: Op) => op.op === 'put' && op.of === 'item' && op.fields.kind === COMMENT;
+const says = (op: Op) => op.op === 'put' && op.of === 'item' && TALK_KINDS.includes(String(op.fields.kind));
 
 /**
  * Changes under the name of the one who sends them, and their comments, too. What is written by others stays as they wrote it.
@@ -34,7 +34,7 @@ export async function signed(
       ...change,
       by,
       ops: change.ops.map((o) =>
-        isCommentPut(o) && o.op === 'put'
+        says(o) && o.op === 'put'
           ? { ...o, fields: { ...o.fields, data: { ...(o.fields.data as object), by, author } } }
           : o,
       ),
@@ -47,7 +47,13 @@ const commentsAmong = (db: Db, libraryId: string, ids: string[]) =>
     .select({ id: items.id })
     .from(items)
     .innerJoin(libraries, eq(libraries.num, items.library))
-    .where(and(eq(libraries.id, libraryId), inArray(items.id, ids.slice(0, 5000)), eq(items.kind, COMMENT)));
+    .where(
+      and(
+        eq(libraries.id, libraryId),
+        inArray(items.id, ids.slice(0, 5000)),
+        inArray(items.kind, [COMMENT, PICK]),
+      ),
+    );
 
 /** Whether the library of a visitor's link holds an artwork of these bytes: others are not theirs to see. */
 export async function holdsArtwork(db: Db, { link: { library } }: Visitor, hash: string): Promise<boolean> {

@@ -5,7 +5,7 @@ import { COPY_SIDE } from '#core/picture/limits';
 import { MAX_COMMENT_CHARACTERS, MAX_NAME_CHARACTERS } from '#core/sizes';
 import { MARKS } from '#core/swatch/index';
 import type { BookEdit } from '#server/books';
-import type { SharedComment } from '#server/comments';
+import type { SharedComment, SharedPick } from '#server/comments';
 import type { LinkData } from '#server/links';
 import { type Surround, surrounds } from '~/theme/tokens';
 import type { BookMade, Pointed, PresetChange, Seen } from './bodies';
@@ -124,4 +124,14 @@ export const checkPointed = checker<Pointed>(
 
 export const checkSeen = checker<Seen>(
   object({ by: { ...id, minLength: 8 }, seq: { type: 'integer', minimum: 0 } }),
+);
+
+const anyId = { type: 'string', minLength: 1, maxLength: 64 };
+export const checkPick = checker<SharedPick>(
+  object({
+    id: { ...id, minLength: 8, maxLength: 20 },
+    choice: anyId,
+    option: anyId,
+    text: { type: 'string', maxLength: MAX_COMMENT_CHARACTERS },
+  }),
 );

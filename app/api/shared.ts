@@ -1,4 +1,4 @@
-import type { SharedComment } from '#server/comments';
+import type { SharedComment, SharedPick } from '#server/comments';
 import type { SharedView } from '#server/shared';
 import { givesJson, givesNothing, givesRaw, json } from './endpoint';
 
@@ -55,6 +55,15 @@ export const writeComment = givesNothing()({
 export const deleteComment = givesNothing()({
   method: 'DELETE',
   path: '/s/:token/comments/:comment',
+  access: 'comment',
+  again: true,
+});
+
+/** Picks one of the options of a choice. */
+export const pickShared = givesNothing()({
+  method: 'POST',
+  path: '/s/:token/picks',
+  body: json<SharedPick>(async () => (await checks()).checkPick),
   access: 'comment',
   again: true,
 });

@@ -43,6 +43,7 @@ export default function SharedRoute({ loaderData }: Route.ComponentProps) {
         <SharedPage
           {...loaderData}
           onSurround={() => undefined}
+          onPick={nothing}
           standing={{ ended: false, away: false }}
           commenting={loaderData.view.threads ? () => ({ ...still, me: loaderData.me }) : null}
         />

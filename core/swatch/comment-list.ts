@@ -1,4 +1,5 @@
-import { COMMENT, commentsOf, threadsOf } from './comment.ts';
+import { TALK_KINDS } from './choice.ts';
+import { commentsOf, threadsOf } from './comment.ts';
 import type { Item, Library } from './model.ts';
 
 /** What comments are on, in words; items by their kinds. */
@@ -25,7 +26,7 @@ export function commentedIn(library: Library): Commented[] {
     if (on.delete(id)) found.push({ id, kind, name });
   };
   for (const group of library.groups) for (const s of group.swatches) add(s.id, 'swatch', s.name);
-  for (const { id, kind, name } of (library.items ?? []).filter((i: Item) => i.kind !== COMMENT))
+  for (const { id, kind, name } of (library.items ?? []).filter((i: Item) => !TALK_KINDS.includes(i.kind)))
     add(id, KINDS[kind] ?? kind, name);
   return [...found, ...[...on].map((id) => ({ id, kind: '', name: '' }))];
 }

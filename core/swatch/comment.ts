@@ -1,5 +1,5 @@
 import { MAX_COMMENT_CHARACTERS, MAX_NAME_CHARACTERS } from '../sizes.ts';
-import type { Applied, Draft, Op } from './change.ts';
+import type { Draft, Op } from './change.ts';
 import { itemOps } from './item-ops.ts';
 import type { Item, Library } from './model.ts';
 import type { LibraryRows } from './rows.ts';
@@ -131,15 +131,4 @@ export function withComments({ label, ops }: Draft, library: Pick<Library, 'item
     label: `${label} with ${n === 1 ? 'a comment' : `${n} comments`}`,
     ops: [...ops, ...left.map(drop)],
   };
-}
-
-/** Whether what was done touched comments alone: nothing that is handed over is another by it. */
-export function isTalk({ ops, inverse }: Pick<Applied, 'ops' | 'inverse'>): boolean {
-  // what is dropped is put back by the inverse, so that one of both says what each row was
-  const talks = new Set(
-    [...ops, ...inverse].flatMap((o) =>
-      o.op === 'put' && o.of === 'item' && o.fields.kind === COMMENT ? [o.id] : [],
-    ),
-  );
-  return ops.length > 0 && ops.every((o) => o.of === 'item' && talks.has(o.id));
 }

@@ -1,6 +1,7 @@
 export * from '../shape.ts';
 export * from './board.ts';
 export * from './change.ts';
+export * from './choice.ts';
 export * from './colorway.ts';
 export * from './comment.ts';
 export * from './comment-list.ts';

@@ -1,6 +1,7 @@
 import { BOARD, boardAgain, isBoard } from './board.ts';
+import { TALK_KINDS } from './choice.ts';
 import { ARTWORK, COLORWAY, colorwayAgain, isArtwork, isColorway } from './colorway.ts';
-import { COMMENT, isComment } from './comment.ts';
+import { isComment } from './comment.ts';
 import { type Gradient, gradientAgain, isGradient } from './gradient.ts';
 import type { Item, Library, NewId } from './model.ts';
 import { READING } from './reading.ts';
@@ -16,7 +17,7 @@ export function itemAgain<T>(
 ): (Omit<Item, 'refs'> & { refs?: T[] }) | null {
   if (isGradient(item)) return { ...item, ...gradientAgain(item as Gradient, to) };
   // a board shows what only its library has, and comments are of those who share it
-  if ([ARTWORK, COLORWAY, BOARD, COMMENT].includes(item.kind)) return null;
+  if ([ARTWORK, COLORWAY, BOARD, ...TALK_KINDS].includes(item.kind)) return null;
   const { refs, ...rest } = item;
   if (!refs) return rest;
   const kept = refs.flatMap((id) => to(id) ?? []);

@@ -42,7 +42,7 @@ function newsFor(
 ): Promise<{ seq: number; text: string } | null> {
   const key = `${id} ${seen}`;
   const known = fresh.get(key);
-  if (known) return known;
+  if (known !== undefined) return known;
   const asked = newsOf(db, id, seen, '').then((news) => {
     if (!news.changes) return null;
     // what can be taken back is everybody's own, which a page knows

@@ -5,8 +5,9 @@ import { PRIVATE } from './link.ts';
 
 /** How often the database is looked at for what other servers have written, ms. */
 const EVERY_MS = 250;
-/** What this server writes is looked at after this, with what comes in the meantime, ms. */
-const SOON_MS = 15;
+/** What this server writes is looked at after this, and not more often than so, ms: many who write at once are heard together. */
+const SOON_MS = 10;
+const LEAST_MS = 80;
 /** A proxy takes a connection on which nothing comes for dead. */
 const ALIVE_MS = 15_000;
 
@@ -46,6 +47,7 @@ export class Streams<T> {
   private soon: NodeJS.Timeout | null = null;
   private stopWaking: (() => void) | null = null;
   private isLooking = false;
+  private looked = 0;
   private again = false;
 
   /** @param look sends to the streams what is new */
@@ -103,10 +105,11 @@ export class Streams<T> {
   }
 
   private hurry(): void {
+    const pause = Math.max(SOON_MS, this.looked + LEAST_MS - Date.now());
     this.soon ??= setTimeout(() => {
       this.soon = null;
       void this.run();
-    }, SOON_MS).unref();
+    }, pause).unref();
   }
 
   private async run(): Promise<void> {
@@ -119,6 +122,7 @@ export class Streams<T> {
       do {
         this.again = false;
         const now = Date.now();
+        this.looked = now;
         await this.look(this.open, now);
         for (const stream of this.open) stream.beat(now);
       } while (this.again);

@@ -153,7 +153,7 @@ async function listen(store: LibraryStore, url: string, signal: AbortSignal): Pr
       const response = await fetch(url, { signal });
       const decoder = new TextDecoder();
       let text = '';
-      for await (const bytes of response.body as AsyncIterable<Uint8Array>) {
+      for await (const bytes of response.body as unknown as AsyncIterable<Uint8Array>) {
         text += decoder.decode(bytes, { stream: true });
         for (let at = text.indexOf('\n\n'); at >= 0; at = text.indexOf('\n\n')) {
           const [, event, data] = /^event: (\w+)\ndata: (.*)$/s.exec(text.slice(0, at)) ?? [];

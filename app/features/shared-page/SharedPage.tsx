@@ -1,7 +1,8 @@
 import { Download } from 'lucide-react';
 import { type FormEvent, useEffect, useMemo, useState } from 'react';
 import { MAX_NAME_CHARACTERS } from '#core/sizes';
-import type { SharedSwatch, SharedView, ShownThread } from '#server/shared';
+import type { SharedSwatch, SharedView, ShownOption, ShownThread } from '#server/shared';
+import { Question } from '~/features/shared/comments/Question';
 import { type Commenting, Threads } from '~/features/shared/comments/Threads';
 import { Mark } from '~/features/shared/frame/Mark';
 import { SurroundSwitch } from '~/features/shared/frame/SurroundSwitch';
@@ -31,6 +32,7 @@ export function SharedPage({
   onSurround,
   standing,
   commenting,
+  onPick,
 }: {
   view: SharedView;
   /** The address of the link. */
@@ -40,6 +42,7 @@ export function SharedPage({
   standing: Standing;
   /** Null where the link takes no comments. */
   commenting: ((on: string) => Commenting) | null;
+  onPick(choice: string, option: string, text: string): Promise<void>;
 }) {
   const all = view.groups.flatMap((g) => g.swatches);
   const [chosen, setChosen] = useState(view.first);
@@ -94,6 +97,23 @@ export function SharedPage({
             server answers.
           </p>
         )}
+        {commenting &&
+          view.choices.map((choice) => (
+            <Question
+              key={`${choice.id} ${choice.picks.find((p) => p.by === commenting(choice.id).me?.by)?.option ?? ''}`}
+              {...choice}
+              options={choice.options.map((o) => ({
+                ...o,
+                face: <Face option={o} />,
+                count: choice.picks.filter((p) => p.option === o.id).length,
+                names: [],
+              }))}
+              mine={choice.picks.find((p) => p.by === commenting(choice.id).me?.by)?.option ?? null}
+              isNamed={commenting(choice.id).me !== null}
+              onName={(name) => commenting(choice.id).rename(name)}
+              onPick={(option, text) => onPick(choice.id, option, text)}
+            />
+          ))}
         {view.pages?.map(({ svg, ratio }, n) => (
           <Sheet
             key={n}
@@ -168,6 +188,14 @@ export function SharedPage({
       </footer>
     </div>
   );
+}
+
+/** What an option of a choice looks like. */
+function Face({ option: { hex, work, svg, name } }: { option: ShownOption }) {
+  if (work) return <img src={work} alt={name} />;
+  // biome-ignore lint/security/noDangerouslySetInnerHtml: made by core's boardSvg, which escapes every text
+  if (svg) return <span className={css.small} dangerouslySetInnerHTML={{ __html: svg }} />;
+  return <span style={{ background: hex ?? 'none' }} />;
 }
 
 /** How many threads are open, by what they are on. */

@@ -4,7 +4,7 @@ import { hydrateRoot } from 'react-dom/client';
 import type { SharedComment } from '#server/comments';
 import type { SharedView } from '#server/shared';
 import { call, valueFrom } from '~/api/call';
-import { deleteComment, type Me, nameVisitor, writeComment } from '~/api/shared';
+import { deleteComment, type Me, nameVisitor, pickShared, writeComment } from '~/api/shared';
 import type { Commenting } from '~/features/shared/comments/Threads';
 import { surroundCookie } from '~/theme/cookie';
 import type { Surround } from '~/theme/tokens';
@@ -127,6 +127,11 @@ function Island({ view: first, base, surround: chosen, me: known }: IslandData) 
     <SharedPage
       {...{ view, base, surround, standing }}
       commenting={view.threads ? commenting : null}
+      onPick={async (choice, option, text) => {
+        const body = { id: nanoid(12), choice, option, text };
+        await valueFrom(call(pickShared, { params: { token }, body }));
+        await reload();
+      }}
       onSurround={choose}
     />
   );

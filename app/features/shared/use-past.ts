@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { changeTo, commentsOf, goBack, type LibraryRows, type Op } from '#core/swatch/index';
+import { changeTo, goBack, type LibraryRows, type Op, TALK_KINDS } from '#core/swatch/index';
 import { call } from '~/api/call';
 import { readWayBack } from '~/api/libraries';
 import type { LibraryStore } from '~/state/library-store';
@@ -38,8 +38,10 @@ export function usePast(store: LibraryStore, seq: number | null): Past {
       const rows = store.rows.copy();
       goBack(rows, back.inverses);
       // what was said since stays said
-      const comments = new Set(commentsOf(store.rows.library).map((c) => c.id));
-      const ops = changeTo(store.rows, rows.library).filter((o) => o.of !== 'item' || !comments.has(o.id));
+      const said = new Set(
+        store.rows.library.items?.flatMap((i) => (TALK_KINDS.includes(i.kind) ? [i.id] : [])),
+      );
+      const ops = changeTo(store.rows, rows.library).filter((o) => o.of !== 'item' || !said.has(o.id));
       const differ = new Set(ops.flatMap((o) => (o.of === 'swatch' ? [o.id] : []))).size;
       show({ rows, ops, differ });
     })();

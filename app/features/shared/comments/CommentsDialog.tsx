@@ -13,6 +13,7 @@ import { CommitField } from '~/ui/commit-field';
 import { download } from '~/ui/download';
 import { PlainButton } from '~/ui/plain-button';
 import { useToast } from '~/ui/toast';
+import { Choices } from './Choices';
 import { Comments } from './Comments';
 import css from './CommentsDialog.module.css';
 import { useThreads } from './use-commenting';
@@ -86,6 +87,7 @@ export function CommentsDialog({ about, onClose }: { about?: Commented; onClose(
               : `Show ${all.length - open.length} more with resolved comments`}
           </PlainButton>
         )}
+        {!about && <Choices />}
         <div className={css.me}>
           <label className="second" htmlFor="own-name">
             You write as
