@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { lazy, Suspense, useEffect, useMemo, useRef, useState } from 'react';
 import { Outlet, redirect, useLocation, useNavigate } from 'react-router';
 import { isLoose } from '#core/swatch/index';
 import { loaded } from '#server/answers';
@@ -16,6 +16,10 @@ import { useShortcut } from '~/ui/shortcuts';
 import { useToast, useTold } from '~/ui/toast';
 import { when } from '~/ui/when';
 import type { Route } from './+types/library';
+
+const LinkedFolder = lazy(() =>
+  import('~/features/shared/folder/LinkedFolder').then((m) => ({ default: m.LinkedFolder })),
+);
 
 const NO_LIBRARY =
   'This library does not exist. It may have been deleted; deleted libraries can be restored from the list.';
@@ -68,6 +72,9 @@ function LibraryFrame({
   useEffect(() => store.open(), [store]);
   useEffect(() => store.point(selection), [store, selection]);
   useVisit(store);
+  // what is on this computer the server does not know
+  const [isHere, setHere] = useState(false);
+  useEffect(() => setHere('showDirectoryPicker' in window), []);
 
   // what is gathered has steps of its own
   useShortcut('undo', (event) => !event.defaultPrevented && void store.undo());
@@ -92,6 +99,11 @@ function LibraryFrame({
       <ConditionContext value={condition}>
         <Listening store={store} groupId={groupId} setGroupId={setGroupId} />
         <KitWatch />
+        {isHere && (
+          <Suspense>
+            <LinkedFolder store={store} />
+          </Suspense>
+        )}
         <Outlet />
       </ConditionContext>
     </WorkspaceContext>

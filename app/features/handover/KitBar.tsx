@@ -31,6 +31,7 @@ import { useJob } from '~/ui/use-job';
 import { when } from '~/ui/when';
 import { openFilesClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
+import { FolderLine } from './FolderLine';
 import css from './KitBar.module.css';
 
 /** The bottom bar: what the kit holds, what was taken before, and the one button that makes it. */
@@ -162,6 +163,7 @@ export function KitBar({
           Keep these destinations as a preset…
         </MenuItem>
       </Menu>
+      <FolderLine store={store} choices={choices} disabled={empty || nothing} />
       <span className={`caption ${css.last}`} suppressHydrationWarning>
         {last &&
           `handed over ${when(last.at, new Date())} at revision ${last.revision}${isStale ? ', changed since' : ', unchanged since'}`}
