@@ -157,3 +157,57 @@ describe('a file link', () => {
     expect(owner.errors).toEqual([]);
   });
 });
+
+describe('a link to comment', () => {
+  it('asks for a name once, and what is written is seen by the owner as it happens', async () => {
+    await owner.page.keyboard.press('Escape');
+    await owner.go(`/libraries/${id}/arrange`);
+    const made = await owner.page.evaluate(
+      `fetch('/libraries/${id}/links', { method: 'POST', headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ is: 'page', name: 'Printer', access: 'comment', board: null, formats: [], expires: null }) }).then((r) => r.json())`,
+    );
+    visitor = await harness.elsewhere(`/s/${(made as { token: string }).token}`);
+    await visitor.press('Boot-top red');
+    await visitor.fill('Comment on Boot-top red', 'Is it within reach on uncoated?');
+    await visitor.page.keyboard.press('Tab');
+    await visitor.fill('Your name', 'Printer Hansen');
+    await visitor.button('Comment');
+    await visitor.text(/1 open/);
+    await visitor.text(/here as ?Printer Hansen/);
+    await owner.text(/open comments?/);
+    await owner.click('option', 'Boot-top red');
+    await owner.text(/Is it within reach on uncoated\?/);
+    await owner.button('Reply');
+    await owner.fill('Reply to Printer Hansen', 'No, use North route.');
+    await owner.fill('Your name', 'Marit');
+    await owner.page.keyboard.press('Enter');
+    await visitor.text(/No, use North route\./);
+    await owner.button('Resolve');
+    await visitor.text(/Show 1 resolved/);
+  });
+
+  it('keeps what is written through a reload, and when it cannot be sent', async () => {
+    await visitor.fill('Comment on Boot-top red', 'A second thought');
+    await visitor.reload();
+    await visitor.press('Boot-top red');
+    await visitor.text(/Comment on Boot-top red/);
+    expect(await visitor.page.$eval('textarea', (t) => t.value)).toBe('A second thought');
+    await visitor.page.setOfflineMode(true);
+    await visitor.button('Comment');
+    await visitor.text(/The server does not answer/);
+    expect(await visitor.page.$eval('textarea', (t) => t.value)).toBe('A second thought');
+    await visitor.page.setOfflineMode(false);
+    await visitor.button('Comment');
+    await owner.text(/A second thought/);
+  });
+
+  it('says when a swatch is deleted that its comments went with it, and undo brings both back', async () => {
+    await owner.page.keyboard.press('Escape');
+    await owner.click('option', 'Boot-top red');
+    await owner.button('Delete');
+    await owner.text(/comments on what was deleted went with it/);
+    await owner.button('Undo');
+    await owner.click('option', 'Boot-top red');
+    await owner.text(/A second thought/);
+  });
+});

@@ -334,6 +334,65 @@ describe('comments', () => {
   });
 });
 
+describe('a choice', () => {
+  it('is picked from by those who may comment, once each, while it is asked and open', async () => {
+    const [teak] = (await read(owner)).library.groups[0]!.swatches;
+    const put = (fields: object) =>
+      change(owner, {
+        changes: [{ id: `choice-${++n}-cccc`, by: 'the-owner', label: 'ask', ops: [{ ...fields } as never] }],
+      });
+    const data = { by: 'the-owner', author: 'Owner', at: 1 };
+    await put({
+      op: 'put',
+      of: 'item',
+      id: 'the-choice',
+      fields: { kind: 'choice', name: 'Which one?', refs: [teak!.id, swatch], order: 'a8', data },
+    });
+    const [a, b] = [await come('comment', 'A'), await come('comment', 'B')];
+    const pick = async ({ token, cookie }: Guest, option: string) =>
+      (
+        await ask(`/s/${token}/picks`, {
+          method: 'POST',
+          cookie,
+          body: { id: `p${Math.random().toString(36).slice(2, 12)}`, choice: 'the-choice', option, text: '' },
+        })
+      ).status;
+    expect([await pick(a, swatch), await pick(b, swatch), await pick(b, teak!.id)]).toEqual([204, 204, 204]);
+    expect([await pick(a, 'another'), await pick({ ...a, cookie: '' }, swatch)]).toEqual([409, 401]);
+    const [shown] = (await view(a)).choices;
+    expect(shown!.options.map((o) => o.name)).toEqual(['Teak', expect.any(String)]);
+    expect(shown!.picks.map((x) => x.option)).toEqual([swatch, teak!.id]);
+    // who only looks is not asked
+    expect((await view(await come('view', ''))).choices).toEqual([]);
+    await put({ op: 'set', of: 'item', id: 'the-choice', fields: { data: { ...data, closed: true } } });
+    expect(await pick(a, teak!.id)).toBe(409);
+    const history = await (await ask(`/libraries/${id}/changes/history`, { cookie: owner })).text();
+    expect(history).toMatch(/"name":"B","label":"pick “Teak”"/);
+  });
+});
+
+describe('a visit', () => {
+  it('is remembered by person: what others did since is told, one’s own is not', async () => {
+    const [a, b] = [await come('edit', 'A'), await come('edit', 'B')];
+    const visit = async ({ cookie }: Guest) =>
+      (await (await ask(`/libraries/${id}/visit?by=whoever-asks`, { cookie })).json()) as {
+        changes: number;
+        names: string[];
+      } | null;
+    expect(await visit(a)).toBeNull();
+    const { revision: seq } = await read(owner);
+    await ask(`/libraries/${id}/visit`, {
+      cookie: a.cookie,
+      method: 'POST',
+      body: { by: 'whoever-asks', seq },
+    });
+    await change(b.cookie, { changes: [rename('By B')] });
+    await change(a.cookie, { changes: [rename('By A')] });
+    expect(await visit(a)).toMatchObject({ changes: 1, names: ['B'] });
+    expect(await visit(b)).toBeNull();
+  });
+});
+
 describe('who is here', () => {
   it('is told to the others with what they have selected, and until they leave', async () => {
     const marit = await come('edit', 'Marit');
@@ -364,7 +423,7 @@ describe('who is here', () => {
     await until(new RegExp(`"name":"Marit","selection":\\["${swatch}"\\]`));
     const began = Date.now();
     await change(marit.cookie, { changes: [rename('Heard')] });
-    await until(/event: seq/);
+    await until(/event: news.*Heard/s);
     expect(Date.now() - began).toBeLessThan(2000);
     stop.abort();
     await until(/event: people\ndata: \[\]/);

@@ -350,17 +350,16 @@ function Group({
             aria-pressed={s.id === chosen}
             onClick={() => onChoose(s.id)}
           >
-            <span className={css.color} style={{ background: s.hex }}>
-              {marks.has(s.id) && (
-                <span className={css.badge}>
-                  {marks.get(s.id)}
-                  <span className="unseen"> open comments</span>
-                </span>
-              )}
-            </span>
+            <span className={css.color} style={{ background: s.hex }} />
             <span className="cut" dir="auto">
               {s.name}
             </span>
+            {marks.has(s.id) && (
+              <span className={css.badge}>
+                {marks.get(s.id)}
+                <span className="unseen"> {marks.get(s.id) === 1 ? 'open comment' : 'open comments'}</span>
+              </span>
+            )}
           </PlainButton>
         ))}
       </div>
