@@ -159,7 +159,7 @@ const nameOf = async (db: Db, library: number, id: string): Promise<string> => {
   return swatch?.name ?? (await itemOf(db, library, id))?.name ?? '';
 };
 
-/** Deletes a comment of one's own, with its answers. @throws RefusedError */
+/** Deletes a visitor's own comment, with its answers. @throws RefusedError */
 export async function withdraw(
   db: Db,
   link: OpenLink<PageLink>,

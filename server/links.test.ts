@@ -120,7 +120,7 @@ describe('a link', () => {
     const { createHash } = await import('node:crypto');
     const { link, token } = await makeLink(db, id, page());
     const hash = createHash('sha256').update(token).digest('base64url');
-    const version = async () => (await linksNow(db, [hash])).get(hash);
+    const version = async () => (await linksNow(db, [hash])).get(hash)?.version;
     const first = await version();
     await rename('Slate blue');
     const second = await version();

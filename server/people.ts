@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { and, eq, inArray, sql } from 'drizzle-orm';
+import { and, eq, sql } from 'drizzle-orm';
 import { nanoid } from 'nanoid';
 import { RefusedError } from './changes.ts';
 import { type Db, write } from './db.ts';
@@ -85,13 +85,3 @@ export const renameVisitor = (db: Db, { id, name }: Person): Promise<void> =>
   write(db, async (tx) => {
     await tx.update(people).set({ name }).where(eq(people.id, id));
   });
-
-/** What authors of changes are called; those without a name are missing. */
-export async function namesOf(db: Db, ids: readonly string[]): Promise<Record<string, string>> {
-  if (ids.length === 0) return {};
-  const rows = await db
-    .select({ id: people.id, name: people.name })
-    .from(people)
-    .where(inArray(people.id, [...new Set(ids)]));
-  return Object.fromEntries(rows.map(({ id, name }) => [id, name]));
-}

@@ -6,7 +6,7 @@ import { libraries, people, present } from './schema.ts';
 
 /** A page is gone when nothing was heard of it for so long, ms. */
 const GONE_MS = 45_000;
-/** A page tells of so many selected things at most. */
+/** More selected things are not kept. */
 export const MAX_SELECTED = 200;
 
 /** Somebody at a library, as others see them. */

@@ -51,7 +51,7 @@ export const writeComment = givesNothing()({
   again: true,
 });
 
-/** Deletes a comment of one's own. */
+/** Deletes a visitor's own comment. */
 export const deleteComment = givesNothing()({
   method: 'DELETE',
   path: '/s/:token/comments/:comment',

@@ -3,11 +3,11 @@ import type { Present } from '#server/present';
 import { addressOf, call } from '~/api/call';
 import { pointAt } from '~/api/people';
 
-/** What is selected is told when the hand has rested for so long, ms. */
+/** The selection is sent when the hand has rested this long, ms. */
 const POINT_MS = 250;
 /** A server that gives no events is tried again after this, ms. */
 const AGAIN_MS = 10_000;
-/** A page tells of so many selected things at most. */
+/** More selected things are not sent. */
 const MAX_SELECTED = 200;
 
 interface Hears {
@@ -72,7 +72,7 @@ export class Live {
     this.told = now;
     const { page, selection } = this;
     const came = await call(pointAt, { params: { id: this.library }, body: { page, selection } });
-    // it is told with the next
+    // the next selection is sent in any case
     if (!came.ok) this.told = '';
   }
 

@@ -10,7 +10,7 @@ export interface Me {
   name: string | null;
 }
 
-/** The name of whoever works here: an owner's own, which this browser keeps and the server is told, or a visitor's. */
+/** The name of whoever works here: an owner's, kept in this browser and on the server, or a visitor's. */
 export class MeStore extends Store<Me> {
   /**
    * @param visitor what whoever came by a link has said

@@ -1,5 +1,5 @@
 import { TALK_KINDS } from './choice.ts';
-import { commentsOf, threadsOf } from './comment.ts';
+import { threadsOf } from './comment.ts';
 import type { Item, Library } from './model.ts';
 
 /** What comments are on, in words; items by their kinds. */
@@ -51,7 +51,3 @@ export function commentTable(library: Library): string[][] {
   );
   return [['On', 'Name', 'Thread', 'State', 'By', 'At', 'Text'], ...rows];
 }
-
-/** How many comments a library has, marks not counted. */
-export const countComments = (library: Library): number =>
-  commentsOf(library).filter((c) => !c.data.mark).length;

@@ -45,6 +45,9 @@ const WINDOW_MS = 10_000;
 /** So many links that open nothing may one address try in ten minutes. */
 const MAX_MISSES = 50;
 const MISSES_MS = 600_000;
+/** So often one address may name itself, comment and pick by links in a minute: an office writes less. */
+const MAX_SAID = 300;
+const SAID_MS = 60_000;
 /** More addresses are not told apart; the oldest goes. */
 const MAX_ADDRESSES = 10_000;
 /** What has its content in its name never changes. */
@@ -69,6 +72,7 @@ export function makeApp(
   app.set('trust proxy', settings.proxies.length > 0 ? settings.proxies : false);
   app.use(logged, ...headers, onlyPaths(settings), onlyReadable, onlyOwnName(settings), notTooOften());
   app.use(['/f', '/s'], unlisted, notGuessed());
+  app.post('/s/*rest', notTooOften(MAX_SAID, SAID_MS));
   app.use('/f', fileLinks);
   app.use(
     onlyOwnPages(settings),

@@ -17,7 +17,7 @@ const PAGES = [
   ...['', '/gather', '/arrange', '/apply', '/check', '/hand-over', '/history'].map(
     (step) => `/libraries/:id${step}`,
   ),
-  // what is told to its pages as it happens
+  // the events of its pages
   '/libraries/:id/events',
   '/formats',
   '/away',

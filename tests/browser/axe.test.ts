@@ -458,6 +458,7 @@ const screens: [string, () => Promise<unknown>][] = [
       await screen.button('Share');
       await screen.button('New link');
       await screen.text(/all formats/);
+      await screen.button('comment');
       expect(await found()).toEqual([]);
       await screen.button('all formats');
       await screen.button('some');
@@ -473,6 +474,47 @@ const screens: [string, () => Promise<unknown>][] = [
       expect(await found()).toEqual([]);
       await screen.button('Make the file link');
       await screen.find('textbox', 'Address of CSS');
+    },
+  ],
+  [
+    'all comments, a choice and its question',
+    async () => {
+      await screen.go(`/libraries/${id}/arrange`);
+      await screen.page.waitForSelector('[data-swatch]');
+      const all = await screen.page.$$('[data-swatch]');
+      await all[0]!.click();
+      await screen.page.keyboard.down('Control');
+      await all[1]!.click();
+      await screen.page.keyboard.up('Control');
+      await screen.button('Comments');
+      await screen.button('Ask for a choice…');
+      await screen.find('textbox', 'Question');
+      expect(await found()).toEqual([]);
+      await screen.button('Ask');
+      await screen.text(/Close/);
+    },
+  ],
+  [
+    'a comment being written, and its thread',
+    async () => {
+      await screen.page.keyboard.press('Escape');
+      await screen.page.keyboard.press('Escape');
+      await screen.go(`/libraries/${id}/arrange`);
+      await screen.page.waitForSelector('[data-swatch]');
+      await (await screen.page.$('[data-swatch]'))!.click();
+      await (await screen.page.waitForSelector('textarea'))!.type('Is it within reach?');
+      expect(await found()).toEqual([]);
+      await screen.fill('Your name', 'Marit');
+      await screen.page.keyboard.press('Enter');
+      await screen.text(/1 open/);
+    },
+  ],
+  [
+    'the linked folder that could be',
+    async () => {
+      await screen.go(`/libraries/${id}/hand-over`);
+      await screen.press('Folder…');
+      await screen.find('dialog', 'Linked folder');
     },
   ],
   [

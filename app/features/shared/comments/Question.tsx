@@ -42,7 +42,7 @@ export function Question({
   const [name, setName] = useState('');
   const [problem, setProblem] = useState('');
   const [busy, setBusy] = useState(false);
-  // what others think is told to those who have said what they think
+  // the picks of others show once one has picked
   const tells = mine !== null || closed;
   const send = async (event: FormEvent) => {
     event.preventDefault();
