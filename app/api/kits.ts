@@ -1,6 +1,13 @@
 import type { TakenKit } from '#server/kits';
 import { givesJson, givesNothing, json } from './endpoint';
 
+/** The kits that were taken of a library, the latest first. */
+export const listKits = givesJson<TakenKit[]>()({
+  access: 'edit',
+  method: 'GET',
+  path: '/libraries/:id/kits',
+});
+
 /** Remembers that a kit was taken. */
 export const keepKit = givesJson<TakenKit>(201)({
   access: 'edit',

@@ -2,6 +2,7 @@ import type { ConditionSetting } from '#core/color/index';
 import type { ReportHead, ReportRow } from '#core/formats/changes';
 import type { Kit } from '#core/formats/kit';
 import type { FileChoice, KitChoices } from '#core/formats/plan';
+import type { RoundTrip } from '#core/formats/take-back';
 import type { PdfChange } from '#core/pdf/change';
 import type { PdfFacts, PdfInk } from '#core/pdf/inks';
 import type { Ramps, ReadingForm, Reported } from '#core/reading/index';
@@ -89,6 +90,11 @@ export type FileQueries = HoldQueries & {
   kit: {
     ask: { library: Library; choices: KitChoices; revision: number; takenAt: string };
     answer: Kit;
+  };
+  /** What was done to a file since it was handed over. */
+  comeBack: {
+    ask: { base: Library; choice: FileChoice; path: string; returned: Library };
+    answer: RoundTrip;
   };
   /** Many libraries in many formats, as one zip. */
   convert: { ask: { libraries: Library[]; formats: FileChoice[] } & Brought; answer: WrittenFile };

@@ -119,6 +119,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private channel: BroadcastChannel | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private live: Live | null = null;
+  /** The last change that an event told of while one's own were on their way. */
+  private told = 0;
   private readonly unregister: () => void;
 
   constructor(
@@ -326,6 +328,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     this.hear(reply, new Set(reply.outcomes.map((o) => o.id)), new Set(refused));
     for (const { said } of reply.outcomes) this.say(...said);
     this.channel?.postMessage(reply.seq);
+    if (this.pending.length === 0 && this.told > this.seen()) void this.lookUntil(this.told);
   }
 
   refused(ids: string[], why: string): void {
@@ -626,6 +629,11 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     const news = checkNews(JSON.parse(text));
     const { whole, revision } = this.snapshot();
     if (!whole || news.seq <= revision) return;
+    // what was made here without knowing it is told so by the reply, which brings it, too
+    if (this.pending.length > 0) {
+      this.told = Math.max(this.told, news.seq);
+      return;
+    }
     const follows = news.changes !== null && (news.changes[0]?.seq ?? news.seq + 1) <= revision + 1;
     if (!follows || news.epoch !== this.epoch) return this.lookUntil(news.seq);
     const own = news.changes!.filter((c) => c.by === this.env.by && c.seq > revision);

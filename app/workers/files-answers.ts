@@ -18,6 +18,7 @@ import {
   tooLarge,
   writeAs,
 } from '#core/formats/index';
+import { roundTrip } from '#core/formats/round-trip';
 import type { PdfChange } from '#core/pdf/change';
 import { pictureType } from '#core/picture/sniff';
 import {
@@ -264,6 +265,14 @@ export const fileAnswers = (
           await breathe();
         },
       );
+    },
+
+    async comeBack({ base, choice, path, returned }) {
+      const format = formatById(choice.format);
+      const parts = partsOf(base, format, choice.perGroup);
+      // one of several files is known by its name
+      const part = parts.find((p) => fileName(p.name, format.endings[0]) === path) ?? parts[0] ?? base;
+      return roundTrip(part, choice, returned, await servicesFor(base));
     },
 
     async convert({ libraries, formats, profiles }, { stage, breathe }) {

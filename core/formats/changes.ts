@@ -268,7 +268,7 @@ function gradientsDiffer(here: Library, there: Library): boolean {
  * Which swatch of the file answers to which of ours: the one in the same place, unless every one of ours is
  * found as it is in some other order.
  */
-function pairUp(library: Library, there: Library, condition: Condition) {
+export function pairUp(library: Library, there: Library, condition: Condition) {
   const arrived = there.groups.flatMap((group) => group.swatches.map((swatch) => ({ swatch, group })));
   const key = (s: Swatch) => `${toHex(s.color, condition)} ${s.name}`;
   const ours = library.groups.flatMap((g) => g.swatches.map(key));

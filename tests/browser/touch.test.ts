@@ -302,9 +302,14 @@ describe('on a page made twice as large', () => {
     await screen.text(/Put 1 in the tray/);
     const zoomed = async () => Number(/(\d+) %/.exec((await screen.text(/\d+ %/)) ?? '')?.[1]);
     await expect.poll(zoomed).toBeGreaterThan(10);
-    const button = await screen.find('button', 'Put 1 in the tray');
-    await button.scrollIntoView();
-    const box = (await button.boundingBox())!;
+    // what is drawn anew in between has no box
+    const place = async () => {
+      const button = await screen.find('button', 'Put 1 in the tray');
+      await button.scrollIntoView();
+      return button.boundingBox();
+    };
+    await expect.poll(place).not.toBeNull();
+    const box = (await place())!;
     expect(box.x).toBeGreaterThanOrEqual(0);
     expect(box.x + box.width).toBeLessThanOrEqual(width);
     expect(box.y + box.height).toBeLessThanOrEqual(height);

@@ -34,11 +34,12 @@ import { openFilesClient } from '~/workers/clients';
 import { useClient } from '~/workers/use-client';
 import { keepArtworks } from '../artwork/keep';
 import { MergeDialog } from '../merge/MergeDialog';
+import { RoundTripDialog } from '../merge/RoundTripDialog';
 import css from './Review.module.css';
 
 const newId = () => nanoid(12);
 
-type Where = 'each' | 'groups' | 'book' | 'add' | 'merge' | 'artwork';
+type Where = 'each' | 'groups' | 'book' | 'add' | 'merge' | 'back' | 'artwork';
 
 /** A file in the table: what could be read of it, and whether and under which name it is added. */
 interface Row {
@@ -108,6 +109,7 @@ export function Review({
   const [together, setTogether] = useState(() => commonName(files.map((f) => f.path)) ?? 'Opened files');
   const [busy, setBusy] = useState(false);
   const [merging, setMerging] = useState<Library | null>(null);
+  const [back, setBack] = useState<Row | null>(null);
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const toast = useToast();
@@ -123,6 +125,10 @@ export function Review({
     const libraries = wanted.map((row): Library => ({ ...row.read.library, name: nameOf(row) }));
     if (where === 'merge' && here) {
       setMerging(asOne(libraries, '', newId));
+      return;
+    }
+    if (where === 'back' && here && wanted[0]) {
+      setBack(wanted[0]);
       return;
     }
     setBusy(true);
@@ -191,6 +197,22 @@ export function Review({
         theirs={merging}
         onClose={(done) => {
           setMerging(null);
+          if (!done) return;
+          onClose();
+          if (!pathname.endsWith('/arrange')) void navigate(`/libraries/${id}/arrange`);
+        }}
+      />
+    );
+
+  if (back && here)
+    return (
+      <RoundTripDialog
+        store={here}
+        format={back.read.format}
+        path={back.path.replace(/^.*\//, '')}
+        returned={back.read.library}
+        onClose={(done) => {
+          setBack(null);
           if (!done) return;
           onClose();
           if (!pathname.endsWith('/arrange')) void navigate(`/libraries/${id}/arrange`);
@@ -333,6 +355,13 @@ export function Review({
                   label={`Merge into ${hereName}, and choose where names or colours meet`}
                 />
               )}
+              {here && !many && (
+                <FormControlLabel
+                  value="back"
+                  control={<Radio />}
+                  label={`Take back what was changed in it since ${hereName} was handed over`}
+                />
+              )}
               {here && drawings.length > 0 && (
                 <FormControlLabel
                   value="artwork"
@@ -363,15 +392,17 @@ export function Review({
                 ? 'Add'
                 : where === 'artwork'
                   ? 'Keep as artwork'
-                  : where === 'merge'
-                    ? 'Compare and merge'
-                    : where === 'book'
-                      ? many
-                        ? 'Keep as books'
-                        : 'Keep as a book'
-                      : many && where === 'each'
-                        ? 'Open as libraries'
-                        : 'Open as a library'}
+                  : where === 'back'
+                    ? 'Compare'
+                    : where === 'merge'
+                      ? 'Compare and merge'
+                      : where === 'book'
+                        ? many
+                          ? 'Keep as books'
+                          : 'Keep as a book'
+                        : many && where === 'each'
+                          ? 'Open as libraries'
+                          : 'Open as a library'}
             </Button>
           )}
         </DialogActions>
