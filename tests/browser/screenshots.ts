@@ -173,6 +173,8 @@ const [, boardOption] = await screen.page.$$eval('[aria-label="What Printer show
   all.map((o) => o.value),
 );
 await screen.page.select('[aria-label="What Printer shows"]', boardOption!);
+await (await screen.page.$$('[aria-label="What Printer may do"] button'))[1]!.click();
+await (await screen.page.$$('[aria-label="What Office may do"] button'))[2]!.click();
 await (await screen.page.$$('[aria-haspopup=dialog][aria-expanded=false]')).at(-1)!.click();
 await screen.button('some');
 await screen.page.keyboard.press('Escape');
@@ -183,6 +185,10 @@ const shared = await address('Printer');
 const visitor = await harness.elsewhere(shared.replace(harness.url, ''));
 await visitor.page.waitForSelector('[role=img] svg image');
 await visitor.page.click('rect[fill="#b61e28"]');
+await visitor.fill('Comment on Boot-top red', 'Is 408 within reach on uncoated? The timetables are on 90 g.');
+await visitor.fill('Your name', 'Printer');
+await visitor.page.keyboard.press('Enter');
+await visitor.text(/1 open/);
 await pause(1500);
 await shot('shared-page', visitor);
 await visitor.page.close();
