@@ -40,7 +40,7 @@ export const joinLink = (
     const [{ count } = { count: 0 }] = await tx
       .select({ count: sql<number>`count(*)` })
       .from(people)
-      .where(eq(people.link, link.id));
+      .where(and(eq(people.link, link.id), eq(people.linkHash, link.hash)));
     if (count >= MAX_PEOPLE)
       throw new RefusedError(`${MAX_PEOPLE} people have come by this link already. Ask for one of your own.`);
     const secret = randomBytes(16).toString('base64url');

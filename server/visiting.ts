@@ -3,6 +3,7 @@ import { COMMENT, type Op, PICK, type Sent, TALK_KINDS } from '../core/swatch/in
 import { RefusedError } from './changes.ts';
 import type { Db } from './db.ts';
 import type { Person, Visitor } from './people.ts';
+import { inJson } from './rows.ts';
 import { items, libraries } from './schema.ts';
 
 // What whoever came by a link to edit sends, brought to what they may send.
@@ -47,13 +48,7 @@ const commentsAmong = (db: Db, libraryId: string, ids: string[]) =>
     .select({ id: items.id })
     .from(items)
     .innerJoin(libraries, eq(libraries.num, items.library))
-    .where(
-      and(
-        eq(libraries.id, libraryId),
-        inArray(items.id, ids.slice(0, 5000)),
-        inArray(items.kind, [COMMENT, PICK]),
-      ),
-    );
+    .where(and(eq(libraries.id, libraryId), inJson(items.id, ids), inArray(items.kind, [COMMENT, PICK])));
 
 /** Whether the library of a visitor's link holds an artwork of these bytes: others are not theirs to see. */
 export async function holdsArtwork(db: Db, { link: { library } }: Visitor, hash: string): Promise<boolean> {

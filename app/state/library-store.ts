@@ -119,7 +119,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private channel: BroadcastChannel | null = null;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private live: Live | null = null;
-  /** The last change that an event told of while one's own were on their way. */
+  /** The last change that an event told of. */
   private told = 0;
   private readonly unregister: () => void;
 
@@ -612,6 +612,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
   private goLive(): void {
     this.live = new Live(this.id, this.env.by, {
       changed: (seq) => {
+        this.told = Math.max(this.told, seq);
         if (seq > this.seen()) void this.lookUntil(seq);
       },
       news: (text) => void this.heard(text),
@@ -629,11 +630,9 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
     const news = checkNews(JSON.parse(text));
     const { whole, revision } = this.snapshot();
     if (!whole || news.seq <= revision) return;
-    // what was made here without knowing it is told so by the reply, which brings it, too
-    if (this.pending.length > 0) {
-      this.told = Math.max(this.told, news.seq);
-      return;
-    }
+    this.told = Math.max(this.told, news.seq);
+    // the reply to what waits brings this, too, and says where both changed the same
+    if (this.pending.length > 0) return;
     const follows = news.changes !== null && (news.changes[0]?.seq ?? news.seq + 1) <= revision + 1;
     if (!follows || news.epoch !== this.epoch) return this.lookUntil(news.seq);
     const own = news.changes!.filter((c) => c.by === this.env.by && c.seq > revision);
@@ -652,6 +651,8 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
       await this.look(true);
       if (this.seen() < seq) await new Promise((resolve) => setTimeout(resolve, SOON_MS));
     }
+    // it is looked for again soon, and not after the long pause
+    if (this.seen() < seq && this.listeners > 0) this.lookLater();
   }
 
   private readonly onVisible = () => void this.look();
@@ -663,7 +664,7 @@ export class LibraryStore extends Store<LibraryState> implements Recipient {
         await this.look();
         if (this.listeners > 0) this.lookLater();
       },
-      this.live?.isHearing ? SELDOM_MS : LOOK_MS,
+      this.live?.isHearing && this.told <= this.seen() ? SELDOM_MS : LOOK_MS,
     );
   }
 

@@ -3,7 +3,7 @@ import { fromRgb8 } from '../color/index.ts';
 import { allSwatches, countingIds, type Library, LibraryRows } from '../swatch/index.ts';
 import { fleet, services } from '../testing.ts';
 import { formatById } from './index.ts';
-import { roundTrip } from './round-trip.ts';
+import { editsOf, roundTrip } from './round-trip.ts';
 import { type RoundTrip, takeBack } from './take-back.ts';
 
 const all = services as never;
@@ -77,7 +77,31 @@ describe('a file that comes back', () => {
     expect(rows.library.groups.at(-1)!.swatches.at(-1)!.name).toBe('Put in');
   });
 
-  it('leaves alone what has been deleted here since, and takes only what is wanted', async () => {
+  it('is the right swatch’s where the format leaves some out', () => {
+    const [first, ...rest] = allSwatches(fleet);
+    const file = (prefix: string, edit: (name: string, i: number) => string): Library => ({
+      id: prefix,
+      name: '',
+      groups: [
+        {
+          id: 'g',
+          name: '',
+          swatches: rest.map((s, i) => ({ ...s, id: `${prefix}${i}`, name: edit(s.name, i) })),
+        },
+      ],
+    });
+    const back = file('b', (name, i) => (i === 1 ? 'Edited' : name));
+    const trip = editsOf(
+      fleet,
+      file('w', (name) => name),
+      back,
+      services.condition,
+    );
+    expect(trip.edited.map((e) => [e.id, e.name!.to])).toEqual([[rest[1]!.id, 'Edited']]);
+    expect([trip.removed, trip.added, first!.id]).toEqual([[], [], first!.id]);
+  });
+
+  it('leaves alone what the library no longer has, and takes only what is wanted', async () => {
     const back = await returned('ase', (library) => {
       for (const s of allSwatches(library)) s.name = `${s.name} elsewhere`;
     });

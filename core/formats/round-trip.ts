@@ -35,11 +35,11 @@ export async function roundTrip(
 export function editsOf(base: Library, written: Library, returned: Library, condition: Condition): RoundTrip {
   condition.prepare([base, written, returned].flatMap((l) => allSwatches(l).map((s) => s.color)));
   const ours = allSwatches(base);
-  const { arrived } = pairUp(base, written, condition);
-  /** The library's swatch by the file's. */
-  const home = new Map(
-    arrived.flatMap(({ swatch }, i) => (ours[i] ? [[swatch.id, ours[i].id] as const] : [])),
-  );
+  /** The library's swatch by the file's. Places say nothing where the format leaves some out: names and colours do. */
+  const home =
+    ours.length === allSwatches(written).length
+      ? new Map(pairUp(base, written, condition).arrived.map(({ swatch }, i) => [swatch.id, ours[i]!.id]))
+      : new Map(compareForMerge(base, written, condition).meetings.map((m) => [m.theirs.id, m.mine.id]));
   const { meetings, fresh } = compareForMerge(written, returned, condition);
   const pairs = meetings.map(({ mine, theirs }) => [mine, theirs] as const);
   const met = new Set(pairs.map(([mine]) => mine.id));

@@ -1,6 +1,6 @@
 import type { Color } from '../color/index.ts';
 import type { Draft, Op } from '../swatch/change.ts';
-import { addGroups, addSwatches } from '../swatch/edits.ts';
+import { addGroups, addSwatches, removeSwatches } from '../swatch/edits.ts';
 import type { NewId, Swatch } from '../swatch/model.ts';
 import type { LibraryRows } from '../swatch/rows.ts';
 
@@ -27,7 +27,7 @@ export interface Taken {
   removed: ReadonlySet<string>;
 }
 
-/** Brings what was edited elsewhere into the library as it is now; what has been deleted here since is left out. */
+/** Brings what was edited elsewhere into the library as it is now; swatches that the library no longer has are left out. */
 export function takeBack(
   rows: LibraryRows,
   trip: RoundTrip,
@@ -57,7 +57,8 @@ export function takeBack(
       ).ops,
     );
   }
-  for (const id of trip.removed)
-    if (taken.removed.has(id) && rows.find(id)) ops.push({ op: 'drop', of: 'swatch', id });
+  const gone = trip.removed.filter((id) => taken.removed.has(id) && rows.find(id));
+  // gradients and colourways keep their colours
+  if (gone.length > 0) ops.push(...removeSwatches(gone, rows).ops);
   return { label: `take back “${name}”`, ops };
 }

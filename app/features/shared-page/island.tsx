@@ -68,7 +68,7 @@ function useLive(
       events.onerror = () => {
         clearTimeout(silence);
         silence = setTimeout(() => away(true), SILENCE_MS);
-        // it tries again by itself but where the answer was an error: the link has ended, or there are no events to be had
+        // it tries again by itself but where the answer was an error: the link has ended, or the server sends no events
         if (events.readyState !== EventSource.CLOSED) return;
         again = setTimeout(connect, LOOK_MS);
         void load();
