@@ -11,7 +11,6 @@ export const MAX_SELECTED = 200;
 
 /** Somebody at a library, as others see them. */
 export interface Present {
-  page: string;
   person: string;
   name: string;
   /** The ids of what is selected. */
@@ -65,7 +64,7 @@ export async function librariesNow(
   db: Db,
   nums: readonly number[],
   now = Date.now(),
-): Promise<Map<number, { seq: number; people: Present[] }>> {
+): Promise<Map<number, { seq: number; people: (Present & { page: string })[] }>> {
   if (nums.length === 0) return new Map();
   const [states, there] = await ask(db, [
     db

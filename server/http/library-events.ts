@@ -82,7 +82,8 @@ const streams = new Streams<Watched>(async (open, now) => {
       if (news) stream.send('news', news.text);
       else stream.send('seq', String(state.seq));
     }
-    const people = JSON.stringify(state.people.filter((p) => p.page !== about.page));
+    // by its id a page speaks for itself: others do not learn it
+    const people = JSON.stringify(state.people.flatMap(({ page, ...p }) => (page === about.page ? [] : [p])));
     if (about.people !== people) {
       about.people = people;
       stream.send('people', people);
