@@ -55,6 +55,8 @@ export default defineConfig({
           include: ['tests/browser/*.test.ts'],
           // two browsers on two cores keep each other waiting for longer than some tests do
           fileParallelism: false,
+          // the engines are loaded once for all files
+          isolate: false,
           testTimeout: 120_000,
           // a slow machine takes its time; what never comes still fails
           expect: { poll: { timeout: 20_000 } },

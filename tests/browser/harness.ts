@@ -117,9 +117,11 @@ export class Harness {
   }
 }
 
-/** The part of React's root that says whether it is at work. */
-interface ReactRoot {
-  current: { memoizedState: { isDehydrated: boolean } | null };
+/** The parts of React's tree that say whether it is at work. */
+interface Fiber {
+  memoizedState: { isDehydrated?: boolean; dehydrated?: unknown } | null;
+  child: Fiber | null;
+  sibling: Fiber | null;
 }
 
 /** How long a slow machine may take for anything a test waits for. */
@@ -155,7 +157,7 @@ export class Screen {
 
   /**
    * Until React has taken over what the server drew, nothing answers: not when its keys appear on the elements, but
-   * when the root is committed.
+   * when the root is committed, and each part of it that comes later.
    */
   private async hydrated(): Promise<void> {
     await this.page.waitForFunction(
@@ -163,8 +165,16 @@ export class Screen {
         // the page of a link is an island of its own
         const at = document.getElementById('shared') ?? document;
         const key = Object.keys(at).find((k) => k.startsWith('__reactContainer'));
-        const root = key && (Reflect.get(at, key).stateNode as ReactRoot);
-        return root && root.current.memoizedState?.isDehydrated === false;
+        if (!key) return false;
+        const root = Reflect.get(at, key).stateNode.current as Fiber;
+        if (root.memoizedState?.isDehydrated !== false) return false;
+        for (const open = [root]; open.length > 0; ) {
+          const { child, sibling, memoizedState } = open.pop()!;
+          if (memoizedState?.dehydrated) return false;
+          if (child) open.push(child);
+          if (sibling) open.push(sibling);
+        }
+        return true;
       },
       { timeout: 60_000 },
     );
@@ -212,9 +222,12 @@ export class Screen {
     }
   }
 
-  /** Waits as a hand would: until an element has come to rest, and puts away a message that lies over it. */
+  /** Waits as a hand would: until an element is not grey and has come to rest; dismisses a message that lies over it. */
   private async uncovered(element: ElementHandle<HTMLElement>): Promise<void> {
-    await element.evaluate(async (e) => {
+    await element.evaluate(async (e, patience) => {
+      const grey = performance.now() + patience;
+      while (e.matches(':disabled, [aria-disabled=true]') && performance.now() < grey)
+        await new Promise(requestAnimationFrame);
       e.scrollIntoView({ block: 'nearest', inline: 'nearest' });
       for (let last = '', frame = 0; frame < 300; frame++) {
         const { x, y, width, height } = e.getBoundingClientRect();
@@ -226,7 +239,7 @@ export class Screen {
         last = now;
         await new Promise(requestAnimationFrame);
       }
-    });
+    }, PATIENCE);
   }
 
   /** Leaves the open dialog without doing what it offers. */
