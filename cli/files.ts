@@ -120,12 +120,20 @@ export const openedPdf = (file: string, bytes: Uint8Array): Promise<PdfArtwork> 
     return PdfArtwork.open(bytes, await conditionHere());
   });
 
+/** What a file holds, or standard input for `-`, and what to call it. */
+export async function readInput(
+  file: string,
+  streams: Streams | undefined,
+  read = readWhole,
+): Promise<{ name: string; bytes: Uint8Array }> {
+  if (file !== STREAM) return { name: file, bytes: await read(file) };
+  if (!streams?.input) throw new FormatError('standard input is not available.');
+  return { name: 'standard input', bytes: await streams.input() };
+}
+
 /** Opens a swatch file, `-` standard input. */
 export async function open(file: string, as?: Format, text = false, streams?: Streams): Promise<Opened> {
-  const fromStream = file === STREAM;
-  if (fromStream && !streams?.input) throw new FormatError('standard input is not available.');
-  const name = fromStream ? 'standard input' : file;
-  const bytes = fromStream ? await streams!.input!() : await readChecked(file);
+  const { name, bytes } = await readInput(file, streams, readChecked);
   if (!as && pictureType(bytes))
     throw new FormatError(`${name}: it is a picture. “papillon extract” takes a palette from it.`);
   if (!as && isZip(bytes) && !recognise(bytes))

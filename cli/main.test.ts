@@ -523,6 +523,9 @@ describe('match', () => {
     expect((await runWith(stream, 'convert', '-', '-')).code).toBe(2);
     expect((await runWith(stream, 'convert', '-', '-', '--to', 'hex', '--json')).code).toBe(2);
     expect((await run('convert', '-', path('x.hex'))).err).toMatch(/standard input is not available/);
+    const drawing = '<svg xmlns="http://www.w3.org/2000/svg"><path fill="#8a1c24" d="M0 0h9v9z"/></svg>';
+    const drawn = await runWith({ input: async () => strToU8(drawing) }, 'extract', '-', '--json');
+    expect(drawn.json.swatches).toMatchObject([{ hex: '#8a1c24' }]);
   });
 
   it('convert tells what the reader passed over, and what is lost beside swatches', async () => {

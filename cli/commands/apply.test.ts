@@ -5,7 +5,7 @@ import { crc32, deflateSync } from 'node:zlib';
 import Color from 'colorjs.io';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
-import { main } from './main.ts';
+import { main } from '../main.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-apply-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -62,7 +62,7 @@ describe('papillon extract', () => {
 describe('a PDF', () => {
   /** A page with two inks and a process colour, that ours is not the only program to write. */
   const fleet = async () => {
-    const { byUs } = await import('../core/pdf/testing.ts');
+    const { byUs } = await import('../../core/pdf/testing.ts');
     return file('fleet.pdf', await byUs());
   };
 

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import ColorJs from 'colorjs.io';
 import { afterAll, describe, expect, it } from 'vitest';
-import { runCommand } from './testing.ts';
+import { runCommand } from '../testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-tune-'));
 afterAll(() => rmSync(folder, { recursive: true }));

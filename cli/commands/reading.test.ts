@@ -3,9 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import ColorJs from 'colorjs.io';
 import { afterAll, describe, expect, it } from 'vitest';
-import { openSwatchFile } from '../core/formats/index.ts';
-import { allSwatches, countingIds } from '../core/swatch/index.ts';
-import { runCommand } from './testing.ts';
+import { openSwatchFile } from '../../core/formats/index.ts';
+import { allSwatches, countingIds } from '../../core/swatch/index.ts';
+import { runCommand } from '../testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-reading-'));
 afterAll(() => rmSync(folder, { recursive: true }));

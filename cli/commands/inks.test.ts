@@ -2,11 +2,11 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { formatById, writeAs } from '../core/formats/index.ts';
-import { inksOf, readMeasurements, writeCxf } from '../core/reading/index.ts';
-import { libraryOf } from '../core/testing.ts';
-import { localServices } from './engine.ts';
-import { runCommand } from './testing.ts';
+import { formatById, writeAs } from '../../core/formats/index.ts';
+import { inksOf, readMeasurements, writeCxf } from '../../core/reading/index.ts';
+import { libraryOf } from '../../core/testing.ts';
+import { localServices } from '../engine.ts';
+import { runCommand } from '../testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-inks-'));
 afterAll(() => rmSync(folder, { recursive: true }));

@@ -1,19 +1,15 @@
 import { type Command, InvalidArgumentError } from 'commander';
-import { ProfileError, toHex } from '../core/color/index.ts';
-import type { PdfChange } from '../core/pdf/change.ts';
-import { changedPdf } from '../core/pdf/changes.ts';
-import type { PdfInk } from '../core/pdf/inks.ts';
-import { inksOf, type MeasuredInk, readMeasurements, writeCxf } from '../core/reading/index.ts';
-import { allSwatches } from '../core/swatch/model.ts';
-import { FormatError } from '../core/text/error.ts';
-import { wrongUsage } from './convert.ts';
-import { colorEngine, conditionHere } from './engine.ts';
-import { named, namedLater, open, readWhole, STREAM, type Streams, write } from './files.ts';
-
-interface Shell {
-  streams: Streams;
-  print(json: boolean | undefined, value: unknown, text: string): void;
-}
+import { ProfileError, toHex } from '../../core/color/index.ts';
+import type { PdfChange } from '../../core/pdf/change.ts';
+import { changedPdf } from '../../core/pdf/changes.ts';
+import type { PdfInk } from '../../core/pdf/inks.ts';
+import { inksOf, type MeasuredInk, readMeasurements, writeCxf } from '../../core/reading/index.ts';
+import { allSwatches } from '../../core/swatch/model.ts';
+import { FormatError } from '../../core/text/error.ts';
+import { eachName, repeated, wrongUsage } from '../args.ts';
+import { colorEngine, conditionHere } from '../engine.ts';
+import { named, namedLater, open, readInput, readWhole, STREAM, write } from '../files.ts';
+import type { Shell } from '../shell.ts';
 
 type Pair = [from: string, to: string];
 interface Given {
@@ -33,18 +29,22 @@ interface Given {
 }
 
 /** The command `inks`: the inks of a PDF, read and changed without touching the rest. */
-export function addInks(program: Command, { streams, print }: Shell): void {
+export function addInks(program: Command, { streams, print, note }: Shell): void {
   program
     .command('inks')
     .description('show the inks of a PDF, and change them: only what changes is written, behind the old file')
     .argument('<file>', 'the PDF, - for standard input')
     .argument('[out]', 'the file to write, - for standard output')
-    .option('--rename <old=new>', 'give an ink another name, wherever it stands (repeatable)', asPairs)
-    .option('--merge <a=b>', 'print what is on plate A on plate B (repeatable)', asPairs)
-    .option('--swap <ink=swatch>', 'replace an ink with a swatch of --with (repeatable)', asPairs)
+    .option(
+      '--rename <old=new>',
+      'give an ink another name, wherever it stands (repeatable)',
+      repeated(asPair),
+    )
+    .option('--merge <a=b>', 'print what is on plate A on plate B (repeatable)', repeated(asPair))
+    .option('--swap <ink=swatch>', 'replace an ink with a swatch of --with (repeatable)', repeated(asPair))
     .option('--with <file>', 'the swatches that --swap takes from')
-    .option('--process <ink>', 'print an ink in process inks (repeatable)', asEach)
-    .option('--over <ink>', 'print an ink over what lies below it (repeatable)', asEach)
+    .option('--process <ink>', 'print an ink in process inks (repeatable)', eachName)
+    .option('--over <ink>', 'print an ink over what lies below it (repeatable)', eachName)
     .option('--order <inks>', 'the printing order, first to last, with commas between', asNames)
     .option('--cxf-in <file>', 'let its measurements travel with the inks of the same names')
     .option('--cxf-out <file>', 'write the measurements that travel along as CxF')
@@ -65,10 +65,8 @@ export function addInks(program: Command, { streams, print }: Shell): void {
         );
       if (swap.length > 0 && !given.with) throw wrongUsage('--swap needs --with, the file of the swatches.');
       if (out === STREAM && json) throw wrongUsage('--json and a file on standard output cannot be combined');
-      const name = file === STREAM ? 'standard input' : file;
+      const { name, bytes } = await readInput(file, streams);
       const called = <T>(work: () => T | Promise<T>) => namedLater(name, work);
-      if (file === STREAM && !streams.input) throw new FormatError('standard input is not available.');
-      const bytes = file === STREAM ? await streams.input!() : await readWhole(file);
       const condition = await conditionHere();
       const wanted: PdfChange[] = [
         ...rename.map(([from, to]): PdfChange => ({ do: 'rename', from, to })),
@@ -160,7 +158,7 @@ export function addInks(program: Command, { streams, print }: Shell): void {
           '',
         ].join('\n'),
       );
-      if (!json) for (const w of [...facts.warnings, ...warnings]) streams.err(`Note: ${w}\n`);
+      note(json, [...facts.warnings, ...warnings]);
     });
 }
 
@@ -168,11 +166,11 @@ const keptOf = (ink: MeasuredInk) => ({ ink, facts: ink.conditions });
 const listed = (names: readonly string[]) => names.map((n) => `“${n}”`).join(', ') || 'none';
 
 /** Two names around an `=`; one inside a name is doubled. */
-function asPairs(text: string, before: Pair[] = []): Pair[] {
+function asPair(text: string): Pair {
   const parts = text.split(/(?<!=)=(?!=)/).map((p) => p.replaceAll('==', '='));
   if (parts.length !== 2 || !parts[0] || !parts[1])
     throw new InvalidArgumentError('Use OLD=NEW; an “=” inside a name is written twice.');
-  return [...before, [parts[0], parts[1]]];
+  return [parts[0], parts[1]];
 }
 
 /** What a PDF is printed on, by a profile. */
@@ -189,8 +187,6 @@ async function intentOf(file: string): Promise<PdfChange> {
   if (space !== 'cmyk') throw new FormatError(`${file}: it is not the profile of a press.`);
   return { do: 'intent', name, profile };
 }
-
-const asEach = (text: string, before: string[] = []) => [...before, text];
 
 function asNames(text: string): string[] {
   const names = text.split(',').map((n) => n.trim());

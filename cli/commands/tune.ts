@@ -1,8 +1,8 @@
 import { type Command, InvalidArgumentError } from 'commander';
-import { type Color, type Condition, toHex } from '../core/color/index.ts';
-import type { Format } from '../core/formats/index.ts';
-import { DISPLAY_P3, pressGamutOf, SRGB } from '../core/harmony/index.ts';
-import { allSwatches, type Library } from '../core/swatch/model.ts';
+import { type Condition, toHex } from '../../core/color/index.ts';
+import { type Format, FormatError } from '../../core/formats/index.ts';
+import { DISPLAY_P3, pressGamutOf, SRGB } from '../../core/harmony/index.ts';
+import { allSwatches } from '../../core/swatch/model.ts';
 import {
   EVEN,
   type Even,
@@ -13,19 +13,12 @@ import {
   type Tuned,
   type Tuning,
   tune,
-} from '../core/tune/index.ts';
-import { asWritable, byEnding, converted, refuseOverSource, wrongUsage } from './convert.ts';
-import { open, STREAM, type Streams, write } from './files.ts';
-
-interface Shell {
-  streams: Streams;
-  /** Reads a colour as it is typed. @throws FormatError naming it */
-  color(text: string): Color;
-  condition(library?: Library): Promise<Condition>;
-  print(json: boolean | undefined, value: unknown, text: string): void;
-  /** Bad input: exit code 1. */
-  refuse(message: string): never;
-}
+} from '../../core/tune/index.ts';
+import { asColor, asNumber, asWritable, byEnding, eachName, oneOf, wrongUsage } from '../args.ts';
+import { converted, refuseOverSource } from '../conversion.ts';
+import { conditionHere } from '../engine.ts';
+import { open, STREAM, write } from '../files.ts';
+import type { Shell } from '../shell.ts';
 
 interface Given {
   group?: string[];
@@ -47,38 +40,37 @@ const WITHIN = ['srgb', 'p3', 'press'] as const;
 type Within = (typeof WITHIN)[number];
 
 /** The command `tune`: colours moved together, into a file of their own. */
-export function addTune(program: Command, shell: Shell): void {
+export function addTune(program: Command, { streams, report, note }: Shell): void {
   program
     .command('tune')
     .description('move colours together: lighter, calmer, closer to one light, reversed for a dark surround')
     .argument('<file>', 'the swatch file to read, - for standard input')
     .argument('<out>', 'the file to write, - for standard output')
-    .option('--group <name>', 'only the swatches of this group (repeatable)', listed)
-    .option('--lightness <n>', 'add this to the lightness of OKLCh, in hundredths', asNumber)
-    .option('--chroma <factor>', 'multiply the chroma', asFactor)
-    .option('--hue <degrees>', 'turn the hue', asNumber)
+    .option('--group <name>', 'only the swatches of this group (repeatable)', eachName)
+    .option('--lightness <n>', 'add this to the lightness of OKLCh, in hundredths', asNumber())
+    .option('--chroma <factor>', 'multiply the chroma', asNumber({ min: 0, hint: '1 changes nothing' }))
+    .option('--hue <degrees>', 'turn the hue', asNumber())
     .option('--blend <color=percent>', 'move towards a colour', asShare)
     .option('--even <what=percent>', `even out ${EVEN.join(', ')} (repeatable)`, asEven)
     .option('--reverse', 'make light dark and dark light, and keep contrast ratios')
     .option('--light <from=to>', `show them in another light: ${LIGHT_NAMES.join(', ')}`, asLight)
     .option('--like <file=percent>', 'move towards the mean and spread of another file', asShare)
-    .option('--within <gamut>', `keep them inside ${WITHIN.join(', ')}`, asWithin, 'srgb')
+    .option('--within <gamut>', `keep them inside ${WITHIN.join(', ')}`, oneOf(WITHIN), 'srgb')
     .option('--to <id>', 'write this format instead of going by the ending', asWritable)
     .option('--force', 'write over what is read, also where the format keeps less')
     .option('--json', 'one JSON value')
     .action(async (from: string, to: string, given: Given) => {
-      const { streams } = shell;
       if (to === STREAM && given.json)
         throw wrongUsage('--json and a file on standard output cannot be combined');
       if (to === STREAM && !given.to) throw wrongUsage('- needs --to with the format to write');
       const format = given.to ?? byEnding(to);
       const opened = await open(from, undefined, false, streams);
       const { library } = opened;
-      const condition = await shell.condition(library);
-      const tuning = await tuningOf(given, shell, condition);
+      const condition = await conditionHere(library);
+      const tuning = await tuningOf(given, condition);
       for (const name of given.group ?? [])
         if (!library.groups.some((g) => g.name === name))
-          shell.refuse(
+          throw new FormatError(
             `${from} has no group “${name}”; it has ${library.groups.map((g) => `“${g.name}”`).join(', ')}.`,
           );
       const wanted = library.groups
@@ -106,30 +98,29 @@ export function addTune(program: Command, shell: Shell): void {
       await write(to, result.bytes, streams);
       const alone = wanted.filter((s) => !isTunable(s)).length;
       const text = described(tuned, alone, condition) + result.text;
-      if (to === STREAM) streams.err(text);
-      else
-        shell.print(
-          given.json,
-          {
-            swatches: tuned.map((t) => ({
-              swatch: t.swatch.name,
-              from: toHex(t.swatch.color, condition),
-              to: toHex(t.color, condition),
-              deltaE00: t.deltaE00,
-              ...(t.lostChroma > 0 ? { lostChroma: t.lostChroma } : {}),
-            })),
-            leftAlone: alone,
-            changes: result.json.changes,
-            warnings: opened.warnings,
-          },
-          text,
-        );
-      for (const w of opened.warnings) if (!given.json) streams.err(`Note: ${w}\n`);
+      report(
+        to,
+        given.json,
+        {
+          swatches: tuned.map((t) => ({
+            swatch: t.swatch.name,
+            from: toHex(t.swatch.color, condition),
+            to: toHex(t.color, condition),
+            deltaE00: t.deltaE00,
+            ...(t.lostChroma > 0 ? { lostChroma: t.lostChroma } : {}),
+          })),
+          leftAlone: alone,
+          changes: result.json.changes,
+          warnings: opened.warnings,
+        },
+        text,
+      );
+      note(given.json, opened.warnings);
     });
 }
 
 /** What is asked for, with what other files and colours it needs. */
-async function tuningOf(given: Given, shell: Shell, condition: Condition): Promise<Tuning> {
+async function tuningOf(given: Given, condition: Condition): Promise<Tuning> {
   const { lightness, chroma, hue, blend, even, reverse, light, like } = given;
   const nothing = [lightness, chroma, hue, blend, even, reverse, light, like].every((v) => v === undefined);
   if (nothing)
@@ -153,7 +144,7 @@ async function tuningOf(given: Given, shell: Shell, condition: Condition): Promi
     ...(reverse ? { reverse } : {}),
     ...(light ? { relight: light } : {}),
     ...(match ? { match } : {}),
-    ...(blend ? { blend: { toward: shell.color(blend[0]), percent: blend[1] } } : {}),
+    ...(blend ? { blend: { toward: asColor(blend[0]), percent: blend[1] } } : {}),
   };
 }
 
@@ -169,18 +160,6 @@ function described(tuned: readonly Tuned[], alone: number, condition: Condition)
   return `${lines.join('\n')}\n`;
 }
 
-const listed = (text: string, before: string[] = []) => [...before, text];
-
-function asNumber(text: string): number {
-  const value = Number(text);
-  if (text.trim() === '' || !Number.isFinite(value)) throw new InvalidArgumentError('It is a number.');
-  return value;
-}
-function asFactor(text: string): number {
-  const value = asNumber(text);
-  if (value < 0) throw new InvalidArgumentError('It is a number of 0 or more; 1 changes nothing.');
-  return value;
-}
 function asPercent(text: string): number {
   const value = Number(text.replace(/%$/, ''));
   if (text.trim() === '' || !(value >= 0 && value <= 100))
@@ -204,9 +183,4 @@ function asLight(text: string): { from: Light; to: Light } {
   if (!from || !to)
     throw new InvalidArgumentError(`Use FROM=TO, such as D65=A, with two of ${LIGHT_NAMES.join(', ')}.`);
   return { from, to };
-}
-function asWithin(text: string): Within {
-  const within = WITHIN.find((w) => w === text);
-  if (!within) throw new InvalidArgumentError(`It is one of ${WITHIN.join(', ')}.`);
-  return within;
 }

@@ -8,9 +8,8 @@ import {
   omittedText,
   outlinesOf,
   textsOf,
-} from '../core/board/index.ts';
-import type { Condition } from '../core/color/index.ts';
-import { FormatError } from '../core/formats/index.ts';
+} from '../../core/board/index.ts';
+import { FormatError } from '../../core/formats/index.ts';
 import {
   allSwatches,
   type Board,
@@ -29,11 +28,13 @@ import {
   type PageSizeId,
   pageSizeIds,
   pageText,
-} from '../core/swatch/index.ts';
-import { wrongUsage } from './convert.ts';
-import { pictureOf } from './drawing.ts';
-import { localServices } from './engine.ts';
-import { STREAM, type Streams, write } from './files.ts';
+} from '../../core/swatch/index.ts';
+import { asNumber, oneOf, wrongUsage } from '../args.ts';
+import { pictureOf } from '../drawing.ts';
+import { conditionHere, localServices } from '../engine.ts';
+import { STREAM, write } from '../files.ts';
+import { libraryNamed } from '../libraries.ts';
+import type { Shell } from '../shell.ts';
 
 const ENDINGS = ['pdf', 'png', 'svg'] as const;
 
@@ -52,22 +53,8 @@ interface Given {
   json?: boolean;
 }
 
-/** The command `board`: colours on a page that lays itself out, as PDF, PNG or SVG. */
-export function addBoardCommand(
-  program: Command,
-  {
-    streams,
-    print,
-    libraryNamed,
-    condition,
-  }: {
-    streams: Streams;
-    print(json: boolean | undefined, value: unknown, text: string): void;
-    /** A swatch file, or a book by its name. */
-    libraryNamed(place: string): Promise<Library>;
-    condition(library: Library): Promise<Condition>;
-  },
-): void {
+/** `board`: colours on a page that lays itself out, as PDF, PNG or SVG. */
+export function addBoard(program: Command, { streams, report }: Shell): void {
   program
     .command('board')
     .description('colours on a page that lays itself out')
@@ -75,7 +62,7 @@ export function addBoardCommand(
     .argument('<out>', 'a PDF with separations, a PNG or an SVG, by its ending')
     .option('--board <name>', 'a board that the file has')
     .option('--group <name>', 'a board of this group')
-    .option('--layout <id>', `how it lays itself out: ${layoutIds.join(', ')}`, asLayout)
+    .option('--layout <id>', `how it lays itself out: ${layoutIds.join(', ')}`, oneOf(layoutIds))
     .option('--page <size>', `the paper: ${pageSizeIds.join(', ')}`, asPage)
     .option('--landscape', 'wider than high')
     .option(
@@ -84,8 +71,8 @@ export function addBoardCommand(
       asWeight,
       [],
     )
-    .option('--number <n>', 'of an SVG or PNG, which of several pages', asWhole, 1)
-    .option('--dpi <n>', 'of a PNG, pixels an inch', asDpi, 150)
+    .option('--number <n>', 'of an SVG or PNG, which of several pages', asNumber({ min: 1, whole: true }), 1)
+    .option('--dpi <n>', 'of a PNG, pixels an inch', asNumber({ min: 10, max: 2400 }), 150)
     .option('--bleed', 'of a PDF, 3 mm around what is cut')
     .option('--marks', 'of a PDF, marks where it is cut')
     .option('--x4', 'a PDF/X-4, with the profile it is printed on')
@@ -97,7 +84,7 @@ export function addBoardCommand(
       if (given.board !== undefined && given.group !== undefined)
         throw wrongUsage('--board and --group cannot be combined');
       const library = await libraryNamed(place);
-      const on = await condition(library);
+      const on = await conditionHere(library);
       const board = boardIn(library, given, place);
       const sources: BoardSources = { library, condition: on, pictures: [] };
       const laid = layOut(board, sources);
@@ -155,8 +142,7 @@ export function addBoardCommand(
         ...warnings.map((w) => `Note: ${w}`),
         '',
       ].join('\n');
-      if (out === STREAM) streams.err(given.json ? `${JSON.stringify(found)}\n` : said);
-      else print(given.json, found, said);
+      report(out, given.json, found, said);
     });
 }
 
@@ -230,11 +216,6 @@ function boardIn(
   };
 }
 
-const asLayout = (text: string): LayoutId => {
-  const id = layoutIds.find((l) => l === text);
-  if (!id) throw new InvalidArgumentError(`It is one of ${layoutIds.join(', ')}.`);
-  return id;
-};
 const asPage = (text: string): PageSizeId => {
   const id = pageSizeIds.find(
     (p) => p === text.toLowerCase() || PAGE_SIZES[p].label.toLowerCase() === text.toLowerCase(),
@@ -248,14 +229,4 @@ const asWeight = (text: string, before: [string, number][]): [string, number][] 
   if (!name || weight < 1 || weight > MAX_WEIGHT)
     throw new InvalidArgumentError(`It is a name, = and a whole number from 1 to ${MAX_WEIGHT}.`);
   return [...before, [name, weight]];
-};
-const asWhole = (text: string): number => {
-  const n = Number(text);
-  if (!Number.isInteger(n) || n < 1) throw new InvalidArgumentError('It is a whole number from 1 on.');
-  return n;
-};
-const asDpi = (text: string): number => {
-  const n = Number(text);
-  if (!(n >= 10 && n <= 2400)) throw new InvalidArgumentError('It is a number from 10 to 2400.');
-  return n;
 };

@@ -3,12 +3,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, describe, expect, it } from 'vitest';
-import { formatById, writeAs } from '../core/formats/index.ts';
-import { PdfInks } from '../core/pdf/inks.ts';
-import { emptyBoard } from '../core/swatch/index.ts';
-import { coated, libraryOf } from '../core/testing.ts';
-import { localServices } from './engine.ts';
-import { runCommand } from './testing.ts';
+import { formatById, writeAs } from '../../core/formats/index.ts';
+import { PdfInks } from '../../core/pdf/inks.ts';
+import { emptyBoard } from '../../core/swatch/index.ts';
+import { coated, libraryOf } from '../../core/testing.ts';
+import { localServices } from '../engine.ts';
+import { runCommand } from '../testing.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'papillon-board-'));
 afterAll(() => rmSync(folder, { recursive: true }));

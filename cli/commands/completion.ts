@@ -1,8 +1,10 @@
-import { type Command, InvalidArgumentError } from 'commander';
-import { formats, writable } from '../core/formats/index.ts';
+import type { Command } from 'commander';
+import { formats, writable } from '../../core/formats/index.ts';
+import { oneOf } from '../args.ts';
+import type { Shell } from '../shell.ts';
 
 const SHELLS = ['bash', 'zsh', 'fish'] as const;
-type Shell = (typeof SHELLS)[number];
+type ShellName = (typeof SHELLS)[number];
 
 /** The flags of a command, long ones first named. */
 const flagsOf = (command: Command) =>
@@ -64,19 +66,13 @@ function fish(commands: readonly Command[]): string {
   return `${[...first, ...flags].join('\n')}\n`;
 }
 
-const SCRIPTS: Record<Shell, (commands: readonly Command[]) => string> = { bash, zsh, fish };
-
-function asShell(text: string): Shell {
-  const shell = SHELLS.find((s) => s === text);
-  if (!shell) throw new InvalidArgumentError(`This shell is not supported. Use one of ${SHELLS.join(', ')}.`);
-  return shell;
-}
+const SCRIPTS: Record<ShellName, (commands: readonly Command[]) => string> = { bash, zsh, fish };
 
 /** `completion`: what makes a shell complete the others. */
-export function addCompletion(program: Command, out: (text: string) => void): void {
+export function addCompletion(program: Command, { streams: { out } }: Shell): void {
   program
     .command('completion')
     .description('a script that makes a shell complete commands, flags and formats')
-    .argument('<shell>', SHELLS.join(', '), asShell)
-    .action((shell: Shell) => out(SCRIPTS[shell](program.commands)));
+    .argument('<shell>', SHELLS.join(', '), oneOf(SHELLS))
+    .action((shell: ShellName) => out(SCRIPTS[shell](program.commands)));
 }

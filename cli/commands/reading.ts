@@ -1,4 +1,4 @@
-import { type Command, InvalidArgumentError } from 'commander';
+import type { Command } from 'commander';
 import {
   type Compared,
   compareInks,
@@ -13,19 +13,14 @@ import {
   readMeasurements,
   toleranceOf,
   writeReport,
-} from '../core/reading/index.ts';
-import { ILLUMINANTS, type Illuminant, type Observer } from '../core/spectral/index.ts';
-import { lastPart } from '../core/text/names.ts';
-import { wrongUsage } from './convert.ts';
-import { localServices } from './engine.ts';
-import { readChecked, STREAM, type Streams, write } from './files.ts';
-
-interface Shell {
-  streams: Streams;
-  print(json: boolean | undefined, value: unknown, text: string): void;
-  /** Bad input: exit code 1. */
-  refuse(message: string): never;
-}
+} from '../../core/reading/index.ts';
+import { ILLUMINANTS, type Illuminant, type Observer } from '../../core/spectral/index.ts';
+import { FormatError } from '../../core/text/error.ts';
+import { lastPart } from '../../core/text/names.ts';
+import { oneOf, wrongUsage } from '../args.ts';
+import { localServices } from '../engine.ts';
+import { readChecked, readInput, STREAM, write } from '../files.ts';
+import type { Shell } from '../shell.ts';
 
 interface Given {
   compare?: string;
@@ -37,10 +32,11 @@ interface Given {
   json?: boolean;
 }
 
+const upper = (text: string) => text.trim().toUpperCase();
 const formNames = READING_FORMS.map((f) => f.id).join(', ');
 
 /** The command `reading`: measured inks in figures. */
-export function addReading(program: Command, shell: Shell): void {
+export function addReading(program: Command, { streams, print, note }: Shell): void {
   program
     .command('reading')
     .description('read measured inks: Lab, spot colour tone value, density and opacity of every step')
@@ -49,23 +45,26 @@ export function addReading(program: Command, shell: Shell): void {
       'files of measurements with spectra: CGATS, CxF or CSV; several for one ink are put together',
     )
     .option('--compare <file>', 'how far each step is from that of another measurement')
-    .option('--light <name>', `under another light: ${ILLUMINANTS.join(', ')}`, asLight, 'D50')
-    .option('--observer <degrees>', 'seen by the observer of 2 or 10 degrees', asObserver, '2')
+    .option(
+      '--light <name>',
+      `under another light: ${ILLUMINANTS.join(', ')}`,
+      oneOf(ILLUMINANTS, upper),
+      'D50',
+    )
+    .option('--observer <degrees>', 'seen by the observer of 2 or 10 degrees', oneOf(['2', '10']), '2')
     .option('--report <file>', 'write a report of all inks as PDF')
     .option('--to <format>', `write the inks as ${formNames}, to --out or standard output`)
     .option('--out <file>', 'where --to goes')
     .option('--json', 'one JSON value')
     .action(async (paths: string[], { compare, light, observer, report, to, out, json }: Given) => {
-      const { streams } = shell;
       const form = to === undefined ? null : READING_FORMS.find((f) => f.id === to.toLowerCase());
       if (form === undefined) throw wrongUsage(`--to ${to} is not known. It is one of ${formNames}.`);
       if (out !== undefined && !form) throw wrongUsage('--out needs --to, which says what is written.');
       if (form && json && (out === undefined || out === STREAM))
         throw wrongUsage('--json and --to both go to standard output. Name a file with --out.');
       const read = async (path: string) => {
-        if (path !== STREAM) return readMeasurements(await readChecked(path), path);
-        if (!streams.input) shell.refuse('standard input is not available.');
-        return readMeasurements(await streams.input(), 'standard input');
+        const { name, bytes } = await readInput(path, streams, readChecked);
+        return readMeasurements(bytes, name);
       };
       const { inks, warnings } = inksOf(await Promise.all(paths.map(read)));
       const other = compare ? inksOf([await read(compare)]) : null;
@@ -103,7 +102,7 @@ export function addReading(program: Command, shell: Shell): void {
       if (form) {
         const [first, ...rest] = inks.map((ink) => kept(ink));
         if (form.id === 'cgats' && rest.length > 0)
-          shell.refuse(
+          throw new FormatError(
             `${paths.join(', ')}: a CGATS file takes one ink, and here are ${inks.length}. Write CxF or CSV.`,
           );
         if (form.id === 'cxf')
@@ -116,7 +115,7 @@ export function addReading(program: Command, shell: Shell): void {
       }
       const isData = form && (out === undefined || out === STREAM);
       if (!isData)
-        shell.print(
+        print(
           json,
           {
             inks: found.map(({ ink, figures, compared }) => ({
@@ -139,7 +138,7 @@ export function addReading(program: Command, shell: Shell): void {
           },
           `${found.map((f) => described(f.ink, f.figures, f.compared)).join('\n')}`,
         );
-      if (!json) for (const w of said) streams.err(`Note: ${w}\n`);
+      note(json, said);
     });
 }
 
@@ -160,14 +159,4 @@ function described(ink: MeasuredInk, { steps, opacity }: InkFigures, compared: C
     ].join('');
   });
   return `${head}${columns}${lines.join('\n')}\n${opacity === null ? '' : `Opacity ${opacity.toFixed(2)}\n`}`;
-}
-
-function asLight(text: string): Illuminant {
-  const light = ILLUMINANTS.find((l) => l === text.trim().toUpperCase());
-  if (!light) throw new InvalidArgumentError(`It is one of ${ILLUMINANTS.join(', ')}.`);
-  return light;
-}
-function asObserver(text: string): Observer {
-  if (text !== '2' && text !== '10') throw new InvalidArgumentError('It is 2 or 10.');
-  return text;
 }

@@ -17,16 +17,16 @@ import {
   readFlat,
   recolored,
   recoloredPixels,
-} from '../core/artwork/index.ts';
-import type { Condition } from '../core/color/index.ts';
-import { baseName, FormatError } from '../core/formats/index.ts';
-import { isPdf } from '../core/pdf/sniff.ts';
-import { inSrgb, pictureType, warningOf } from '../core/picture/index.ts';
-import type { Library } from '../core/swatch/model.ts';
-import { wrongUsage } from './convert.ts';
-import { pictureOf } from './drawing.ts';
-import { conditionHere, localServices } from './engine.ts';
-import { named, openedPdf, readWhole, STREAM, type Streams, write } from './files.ts';
+} from '../../core/artwork/index.ts';
+import { baseName } from '../../core/formats/index.ts';
+import { isPdf } from '../../core/pdf/sniff.ts';
+import { inSrgb, pictureType, warningOf } from '../../core/picture/index.ts';
+import { asNumber, oneOf, wrongUsage } from '../args.ts';
+import { pictureOf } from '../drawing.ts';
+import { conditionHere, localServices } from '../engine.ts';
+import { named, openedPdf, readInput, STREAM, write } from '../files.ts';
+import { libraryNamed } from '../libraries.ts';
+import type { Shell } from '../shell.ts';
 
 const ENDINGS = ['svg', 'png', 'pdf'] as const;
 
@@ -37,37 +37,8 @@ function asPair(text: string, before: [string, string][]): [string, string][] {
   return [...before, [from, to]];
 }
 
-function asNumber(least: number, most: number) {
-  return (text: string) => {
-    const value = Number(text);
-    if (!(text.trim() !== '' && value >= least && value <= most))
-      throw new InvalidArgumentError(`Use a number from ${least} to ${most}.`);
-    return value;
-  };
-}
-
-function asLinks(text: string): 'classes' | 'variables' {
-  if (text !== 'classes' && text !== 'variables')
-    throw new InvalidArgumentError('It is “classes” or “variables”.');
-  return text;
-}
-
-/** `papillon apply`: a drawing in the colours of a library. */
-export function addApply(
-  program: Command,
-  {
-    streams,
-    print,
-    libraryNamed,
-    condition,
-  }: {
-    streams: Streams;
-    print(json: boolean | undefined, value: unknown, text: string): void;
-    /** A swatch file, or a book by its name. */
-    libraryNamed(place: string): Promise<Library>;
-    condition(library: Library): Promise<Condition>;
-  },
-): void {
+/** `apply`: a drawing in the colours of a library. */
+export function addApply(program: Command, { streams, report }: Shell): void {
   program
     .command('apply')
     .description('a drawing in the colours of a library; everything else in it stays to the letter')
@@ -81,9 +52,17 @@ export function addApply(
       [],
     )
     .option('--nearest', 'every other colour becomes the nearest of the library')
-    .option('--within <dE>', 'with --nearest: what is further away than this ΔE00 stays', asNumber(0, 200))
-    .option('--dpi <n>', 'of a PNG, pixels an inch', asNumber(10, 2400), 300)
-    .option('--links <how>', 'an SVG says which swatch parts have: by classes, or by variables', asLinks)
+    .option(
+      '--within <dE>',
+      'with --nearest: what is further away than this ΔE00 stays',
+      asNumber({ min: 0, max: 200 }),
+    )
+    .option('--dpi <n>', 'of a PNG, pixels an inch', asNumber({ min: 10, max: 2400 }), 300)
+    .option(
+      '--links <how>',
+      'an SVG says which swatch parts have: by classes, or by variables',
+      oneOf(['classes', 'variables']),
+    )
     .option('--fresh', 'of a PDF: a new file without the old colours, not an update behind the old one')
     .option('--json', 'one JSON value')
     .action(async (file, out, { with: place, map, nearest, within, dpi, links, fresh, json }) => {
@@ -94,11 +73,8 @@ export function addApply(
         throw wrongUsage('say what becomes of the colours: --map OLD=NEW, or --nearest');
       if (within !== undefined && !nearest) throw wrongUsage('--within goes with --nearest');
       const library = await libraryNamed(place);
-      const on = await condition(library);
-      const fromStream = file === STREAM;
-      if (fromStream && !streams.input) throw new FormatError('standard input is not available.');
-      const bytes = fromStream ? await streams.input!() : await readWhole(file);
-      const called = fromStream ? 'standard input' : file;
+      const on = await conditionHere(library);
+      const { name: called, bytes } = await readInput(file, streams);
       const assign = <From extends PaintedColor>(colors: readonly From[]) =>
         named(called, () =>
           assignColors(
@@ -116,8 +92,8 @@ export function addApply(
       let size: Pick<ArtworkSize, 'width' | 'height' | 'unit'>;
       if (pictureType(bytes)) {
         if (ending !== 'png') throw wrongUsage('a picture stays one: the ending must be .png');
-        const { decodePicture } = await import('./picture.ts');
-        const picture = await decodePicture(file, bytes);
+        const { decodePicture } = await import('../picture.ts');
+        const picture = await decodePicture(called, bytes);
         const converted = inSrgb(picture);
         warnings.push(...(picture.note ? [picture.note] : []), ...warningOf(converted));
         const flat = named(called, () => readFlat(converted.picture));
@@ -140,7 +116,7 @@ export function addApply(
         ({ size } = artwork);
         warnings.push(...artwork.warnings);
         if (ending === 'pdf') {
-          const name = baseName(fromStream ? '' : file);
+          const name = baseName(file === STREAM ? '' : file);
           const made = await artworkPdf([{ artwork, makings: own, name }], library, name, {
             ...(await localServices(library)),
             condition: on,
@@ -177,8 +153,7 @@ export function addApply(
           `${c.from} ${c.from === c.to ? 'stays    ' : `→ ${c.to}`}  ΔE00 ${c.deltaE00.toFixed(1).padStart(4)}  ${c.parts} ${c.parts === 1 ? 'part ' : 'parts'}${c.swatch ? `  ${c.swatch}` : ''}`,
       );
       const said = [...lines, ...warnings.map((t) => `Note: ${t}`), ''].join('\n');
-      if (out === STREAM) streams.err(json ? `${JSON.stringify(found)}\n` : said);
-      else print(json, found, said);
+      report(out, json, found, said);
     });
 }
 
