@@ -18,6 +18,7 @@ import type { Format, PlainFormat } from './formats/format.ts';
 import { recognise } from './formats/registry.ts';
 import type { Options } from './options.ts';
 import type { Decoders } from './picture/index.ts';
+import type { Services } from './services.ts';
 import { countingIds, type Library, type Swatch } from './swatch/model.ts';
 import { SURFACES } from './swatch/surfaces.ts';
 
@@ -38,7 +39,11 @@ export const decoders: Decoders = {
 export const coated = conditionIn(engine, USUAL_CONDITION);
 export const uncoated = conditionIn(engine, { ...USUAL_CONDITION, profile: SHIPPED.uncoated });
 /** The services of formats that set no type. */
-export const services = { condition: coated };
+export const services: Services = {
+  condition: coated,
+  loadFont: (font) => Promise.reject(new Error(`No type is set here, in ${font}.`)),
+  drawLabels: async (_, data) => data,
+};
 
 /** Any text a person or a file could bring, astral planes, right-to-left and control characters included. */
 export const anyName = fc.oneof(

@@ -1,3 +1,4 @@
+import type { Row as ResultRow } from '@libsql/client';
 import { and, between, desc, eq, gt, isNotNull, lt, type SQL, sql } from 'drizzle-orm';
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { conditionOf } from '../core/color/index.ts';
@@ -275,7 +276,7 @@ async function applyOnce(
     statement(stepsText(sql`${library.num}`, by)),
   ]);
   wake();
-  return { ...reply, steps: stepsFrom(results.at(-1)!.rows as unknown as StepRow[]) };
+  return { ...reply, steps: stepsFrom((results.at(-1)?.rows ?? []).map(stepOf)) };
 }
 
 const TOO_MUCH =
@@ -416,6 +417,11 @@ function stepsText(library: SQL, by: string): SQL {
 
 /** What this person can undo and redo, as a query; {@link stepsFrom} reads the answer. */
 export const stepsQuery = (tx: Tx, library: SQL, by: string) => tx.all<StepRow>(stepsText(library, by));
+
+const stepOf = ({ id, label, seq, undoes, step, undone }: ResultRow): StepRow => ({
+  ...{ id: String(id), label: String(label), seq: Number(seq) },
+  ...{ undoes: undoes === null ? null : String(undoes), step: String(step), undone: Number(undone) },
+});
 
 /** What can be undone and redone, the next last. */
 export function stepsFrom(found: readonly StepRow[]): Steps {

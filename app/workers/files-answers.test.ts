@@ -52,7 +52,7 @@ describe('the files worker', () => {
 
   it('refuses what is too large before it is read', async () => {
     const large = {
-      file: { size: 80e6, slice: () => new Blob(['x'.repeat(64)]) } as unknown as File,
+      file: Object.defineProperty(new File(['x'.repeat(64)], 'film'), 'size', { value: 80e6 }),
       path: 'film',
     };
     const [told] = await answers.read({ files: [large], text: false }, context);
@@ -61,7 +61,9 @@ describe('the files worker', () => {
 
   it('goes on when a file goes away under its hands', async () => {
     const gone = {
-      file: { slice: () => ({ arrayBuffer: () => Promise.reject(new Error('gone')) }) } as unknown as File,
+      file: Object.assign(new File([], 'gone.ase'), {
+        slice: () => Object.assign(new Blob(), { arrayBuffer: () => Promise.reject(new Error('gone')) }),
+      }),
       path: 'gone.ase',
     };
     const came = await answers.read({ files: [gone, file('x.hex', '#112233')], text: false }, context);

@@ -94,7 +94,7 @@ function hueSpace(
     name,
     gamut: 'rgb',
     channels: [HUE, part(name[1]!), part(name[2]!)],
-    toCulori: ([h, a, b]) => ({ mode, h, [parts[0]]: a, [parts[1]]: b }) as unknown as CuloriColor,
+    toCulori: ([h, a, b]) => ({ mode, h, ...{ [parts[0]]: a, [parts[1]]: b } }) as CuloriColor,
     fromCulori: (color) => {
       // each gives its own mode back
       const numbers = (to[mode] as (c: CuloriColor) => unknown)(color) as Record<string, number | undefined>;

@@ -3,7 +3,6 @@ import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { type Color, INTERPOLATIONS, type InterpolationId } from '../color/index.ts';
 import { paintGradient, shadeToRgb, shading } from '../gradient/index.ts';
-import type { Services } from '../services.ts';
 import {
   addGradients,
   addGroups,
@@ -43,8 +42,7 @@ const swatches = dusk.groups[0]!.swatches;
 /** What the format demands as its first line. */
 const FIRST = `${MARK} Gradient`;
 
-const changes = (library: Library, format: Format) =>
-  allChanges(library, format, services as unknown as Services);
+const changes = (library: Library, format: Format) => allChanges(library, format, services);
 
 /** The library with one gradient through its three swatches. */
 function withGradient(way: InterpolationId, more: Partial<Gradient['data']> = {}): Library {

@@ -122,6 +122,17 @@ const PLAIN_WIDTH = 500;
 const [ABOVE, BELOW] = [0.75, 0.2];
 
 const UNIT: Matrix = [1, 0, 0, 1, 0, 0];
+/** The first six of some numbers, where there are six. */
+function matrixIn([a, b, c, d, e, f]: readonly number[]): Matrix | null {
+  return a === undefined ||
+    b === undefined ||
+    c === undefined ||
+    d === undefined ||
+    e === undefined ||
+    f === undefined
+    ? null
+    : [a, b, c, d, e, f];
+}
 export const times = (m: Matrix, n: Matrix): Matrix => [
   m[0] * n[0] + m[1] * n[2],
   m[0] * n[1] + m[1] * n[3],
@@ -342,7 +353,7 @@ export abstract class PdfInterpreter extends PdfSpaces {
 
   private matrixOf(dict: Pdf.PDFDict | null): Matrix {
     const given = this.numbers(this.get(dict, 'Matrix'));
-    return given.length === 6 && given.every(Number.isFinite) ? (given as unknown as Matrix) : UNIT;
+    return (given.length === 6 && given.every(Number.isFinite) && matrixIn(given)) || UNIT;
   }
 
   protected form(
@@ -477,7 +488,7 @@ export abstract class PdfInterpreter extends PdfSpaces {
           now = before.pop() ?? now;
           break;
         case 'cm':
-          if (v.length >= 6) now.matrix = times(v.slice(0, 6) as unknown as Matrix, now.matrix);
+          now.matrix = times(matrixIn(v) ?? UNIT, now.matrix);
           break;
         case 'w':
           now.lineWidth = v[0] ?? now.lineWidth;
@@ -571,7 +582,7 @@ export abstract class PdfInterpreter extends PdfSpaces {
           next(v[0] ?? 0, v[1] ?? 0);
           break;
         case 'Tm':
-          if (v.length >= 6) line = v.slice(0, 6) as unknown as Matrix;
+          line = matrixIn(v) ?? line;
           place = line;
           break;
         case 'T*':

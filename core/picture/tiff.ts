@@ -92,7 +92,7 @@ export async function readTiff(bytes: Uint8Array<ArrayBuffer>): Promise<Samples>
   };
   const data = await image.readRasters({ interleave: true, pool: pool as unknown as Pool });
   if (wrong !== null) throw wrong;
-  return { directory, ...layout, data: data as unknown as ArrayLike<number> };
+  return { directory, ...layout, data: data as ArrayLike<number> };
 }
 
 function checkedLayout(directory: Directory): Omit<Samples, 'directory' | 'data'> {

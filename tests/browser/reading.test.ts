@@ -41,7 +41,9 @@ const stored = async (library: string) =>
   (await (await fetch(`${harness.url}/libraries/${library}/changes`)).json()).library.groups.flatMap(
     (g: { swatches: object[] }) => g.swatches,
   ) as {
+    id: string;
     name: string;
+    note: string;
     kind: string;
     color: { space: string; components: number[] };
     spectrum?: { values: number[] };
@@ -144,7 +146,7 @@ describe('a reading in the library', () => {
   it('is kept with its swatch, and what is written of it is an edit that can be undone', async () => {
     const [kept] = await items();
     expect([kept!.kind, kept!.name, kept!.data.ink.steps.length]).toEqual(['reading', 'Orange', 5]);
-    const orangeSwatch = (await stored(id)).find((s) => s.name === 'Orange') as unknown as { id: string };
+    const orangeSwatch = (await stored(id)).find((s) => s.name === 'Orange')!;
     expect(kept!.refs).toEqual([orangeSwatch.id]);
     await screen.button('Orange');
     await screen.fill('Substrate', 'coated, 150 g');
@@ -362,10 +364,7 @@ describe('a photograph as a reading', () => {
     const before = (await stored('tray')).length;
     await screen.button('Put 24 in the tray');
     await expect.poll(async () => (await stored('tray')).length).toBe(before + 24);
-    const came = (await stored('tray')).slice(before) as unknown as {
-      color: { space: string; components: number[] };
-      note: string;
-    }[];
+    const came = (await stored('tray')).slice(before);
     const off = came.map(({ color }, i) =>
       new ColorJs('lab', color.components as [number, number, number]).deltaE(
         new ColorJs('lab', shown[i] as [number, number, number]),

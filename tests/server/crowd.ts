@@ -1,3 +1,5 @@
+import { Readable } from 'node:stream';
+import type { ReadableStream } from 'node:stream/web';
 import { IDBFactory } from 'fake-indexeddb';
 import 'fake-indexeddb/auto';
 import { Colors } from '~/colors/colors';
@@ -153,7 +155,7 @@ async function listen(store: LibraryStore, url: string, signal: AbortSignal): Pr
       const response = await fetch(url, { signal });
       const decoder = new TextDecoder();
       let text = '';
-      for await (const bytes of response.body as unknown as AsyncIterable<Uint8Array>) {
+      for await (const bytes of Readable.fromWeb(response.body as ReadableStream)) {
         text += decoder.decode(bytes, { stream: true });
         for (let at = text.indexOf('\n\n'); at >= 0; at = text.indexOf('\n\n')) {
           const [, event, data] = /^event: (\w+)\ndata: (.*)$/s.exec(text.slice(0, at)) ?? [];

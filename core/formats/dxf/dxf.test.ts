@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import DxfParser from 'dxf-parser';
+import DxfParser, { type ISolidEntity } from 'dxf-parser';
 import { describe, expect, it } from 'vitest';
 import { deltaE00, fromRgb8, toHex, toLab, toRgb8 } from '../../color/index.ts';
 import { gradientsOf } from '../../swatch/gradient.ts';
@@ -25,11 +25,11 @@ describe('DXF', () => {
       expect(layers[name].colorIndex).toBe(nearestIndexed(toRgb8(swatches[i].color, coated)));
     });
     expect(names[2]).toBe('Boot-top red');
-    expect(drawing.entities.map((e) => [e.type, e.layer, (e as unknown as { color: number }).color])).toEqual(
+    expect(drawing.entities.map((e) => [e.type, e.layer, e.color])).toEqual(
       names.map((n, i) => ['SOLID', n, rgb(i)]),
     );
     // the first chip is at the upper left, 10 mm wide
-    const [{ points }] = drawing.entities as unknown as { points: { x: number; y: number }[] }[];
+    const [{ points }] = drawing.entities as ISolidEntity[];
     expect([Math.min(...points.map((p) => p.x)), Math.max(...points.map((p) => p.x))]).toEqual([0, 10]);
     expect([Math.min(...points.map((p) => p.y)), Math.max(...points.map((p) => p.y))]).toEqual([10, 20]);
   });
@@ -43,7 +43,7 @@ describe('DXF', () => {
     const pure = [1, 2, 3, 4, 5, 6, 7, 10, 30, 50, 90, 130, 170, 210];
     const lines = pure.flatMap((i) => ['0', 'LINE', '8', '0', '62', `${i}`]);
     const text = ['0', 'SECTION', '2', 'ENTITIES', ...lines, '0', 'ENDSEC', '0', 'EOF', ''].join('\n');
-    const entities = new DxfParser().parseSync(text)!.entities as unknown as { color: number }[];
+    const entities = new DxfParser().parseSync(text)!.entities;
     expect(entities.map((e) => e.color)).toEqual(pure.map((i) => Number.parseInt(hex[i - 1]!, 16)));
   });
 

@@ -3,7 +3,6 @@ import type { MeshPhongMaterial } from 'three';
 import { MTLLoader } from 'three/examples/jsm/loaders/MTLLoader.js';
 import { describe, expect, it } from 'vitest';
 import { toRgb, toRgb8 } from '../../color/index.ts';
-import type { Services } from '../../services.ts';
 import { surfacesOf } from '../../swatch/surfaces.ts';
 import { coated, fleet, libraryOf, readBy, recognisedAs, services, shiny, writeBy } from '../../testing.ts';
 import { changes } from '../changes.ts';
@@ -87,9 +86,9 @@ describe('surfaces', () => {
     expect(text).toMatch(/Ns 510\nPr 0.25\nPm 1/);
     expect(text).toMatch(/Pr 0.8\nPm 0/);
     expect(writeBy(mtl, fleet)).not.toMatch(/Pr/);
-    const { libraryLosses } = await changes(library, gpl, services as unknown as Services);
+    const { libraryLosses } = await changes(library, gpl, services);
     expect(libraryLosses).toContain('surfaces of materials');
-    expect((await changes(library, gltf, services as unknown as Services)).libraryLosses).toEqual([]);
+    expect((await changes(library, gltf, services)).libraryLosses).toEqual([]);
   });
 });
 

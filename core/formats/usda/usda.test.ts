@@ -8,17 +8,16 @@ import { surfacesOf } from '../../swatch/surfaces.ts';
 import { coated, libraryOf, readBy, recognisedAs, shiny, writeBy } from '../../testing.ts';
 import { usda } from './usda.ts';
 
+/** What the parser makes of a scene: parts in parts, and texts. */
+// biome-ignore lint/suspicious/noExplicitAny: its types know no contents
+type Part = { [name: string]: any };
+
 describe('USDA', () => {
   it('is read by the parser of three, with names, colours in linear light, and surfaces', () => {
-    const scene = new USDAParser().parseText(writeBy(usda, shiny)) as unknown as Record<
-      string,
-      Record<string, Record<string, Record<string, string>>>
-    >;
-    const materials = Object.values(scene['def Scope "Materials"']!);
+    const scene = new USDAParser().parseText(writeBy(usda, shiny)) as Part;
+    const materials = Object.values<Part>(scene['def Scope "Materials"']);
     const swatches = shiny.groups.flatMap((g) => g.swatches);
-    expect(materials.map((m) => (m as unknown as { displayName: string }).displayName)).toEqual(
-      swatches.map((s) => `"${s.name}"`),
-    );
+    expect(materials.map((m) => m.displayName)).toEqual(swatches.map((s) => `"${s.name}"`));
     const sea = materials[1]!['def Shader "Surface"']!;
     // sRGB 47 is 0.02843 in linear light, 125 is 0.20508, 107 is 0.14703 (IEC 61966-2-1)
     expect(sea['color3f inputs:diffuseColor']).toBe('(0.028426, 0.2050787, 0.1470273)');

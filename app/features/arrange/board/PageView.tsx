@@ -167,8 +167,8 @@ const Shape = memo(
 
 /** Whether two marks are drawn alike: most stay while one is dragged. */
 function sameMark(a: Mark, b: Mark): boolean {
-  const [one, other] = [a, b] as unknown as [Record<string, unknown>, Record<string, unknown>];
-  return Object.keys(one).every((key) => one[key] === other[key]) && a.is === b.is;
+  const other = new Map<string, unknown>(Object.entries(b));
+  return Object.entries(a).every(([key, value]) => value === other.get(key)) && a.is === b.is;
 }
 
 /** A frame around all that belongs to what is chosen. */
