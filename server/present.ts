@@ -32,8 +32,14 @@ export const arrive = (
       .onConflictDoUpdate({ target: present.page, set: values });
   });
 
-/** Says what is selected on a page. */
-export const point = (db: Db, libraryId: string, page: string, selection: readonly string[]): Promise<void> =>
+/** Says what is selected on a page. @param by whose page it has to be; anyone's for owners */
+export const point = (
+  db: Db,
+  libraryId: string,
+  page: string,
+  selection: readonly string[],
+  by: string | null,
+): Promise<void> =>
   write(db, async (tx) => {
     await tx
       .update(present)
@@ -41,6 +47,7 @@ export const point = (db: Db, libraryId: string, page: string, selection: readon
       .where(
         and(
           eq(present.page, page),
+          ...(by === null ? [] : [eq(present.person, by)]),
           sql`${present.library} = (SELECT num FROM libraries WHERE id = ${libraryId})`,
         ),
       );

@@ -339,35 +339,42 @@ async function pagesOf(db: Db, library: Library, id: string, condition: Conditio
   }));
 }
 
-/** Whether a link's board shows something of the library; a link to the whole library shows all of it. */
-async function shows(db: Db, link: OpenLink<PageLink>, ref: string): Promise<Library | null> {
-  const library = await readLibrary(db, link.library.id);
-  if (!library) return null;
-  // what is asked about is shown, too
-  const ways = new Set(colorwaysOf(library, ref).map((c) => c.id));
+/** What the page of a link shows beside swatches: what lies on its boards, and the colourways it asks about. */
+async function partsShown(db: Db, link: OpenLink<PageLink>, library: Library) {
+  const asked = new Set<string>();
   for (const { choice } of allows(link.data.access, 'comment') ? choicesIn(library) : [])
-    if (choice.refs.some((r) => ways.has(r)) && (await asksHere(db, link, choice))) return library;
-  const { board: id } = link.data;
-  const board = boardsOf(library).find((b) => b.id === id);
-  return board?.data.objects.some((o) => o.refs.includes(ref)) ? library : null;
+    if (await asksHere(db, link, choice)) for (const ref of choice.refs) asked.add(ref);
+  const isShown = (board: { id: string }) => board.id === link.data.board || asked.has(board.id);
+  const objects = boardsOf(library).flatMap((b) => (isShown(b) ? b.data.objects.map((o) => o.refs) : []));
+  return { asked, objects };
 }
 
-/** A kept picture that a link's board shows, by its id; null when the board does not show it. */
-export const showsPicture = async (db: Db, link: OpenLink<PageLink>, picture: string): Promise<boolean> =>
-  (await shows(db, link, picture)) !== null;
+/** Whether the page of a link shows a kept picture, by its id. */
+export async function showsPicture(db: Db, link: OpenLink<PageLink>, picture: string): Promise<boolean> {
+  const library = await readLibrary(db, link.library.id);
+  return (
+    library !== null && (await partsShown(db, link, library)).objects.some((refs) => refs.includes(picture))
+  );
+}
 
-/** A work of a link's board as SVG; null when the board does not show it, or it is not a drawing. */
+/** A work that a link shows in this colourway, as SVG, empty for none; null when it does not, or it is not a drawing. */
 export async function sharedWork(
   db: Db,
   link: OpenLink<PageLink>,
   work: string,
   colorway: string,
 ): Promise<string | null> {
-  const library = await shows(db, link, work);
+  const library = await readLibrary(db, link.library.id);
   const item = library && artworksOf(library).find((a) => a.id === work);
-  const bytes = item && (await readArtworkBytes(db, item.data.asset));
-  if (!library || !item || !bytes) return null;
+  if (!library || !item) return null;
   const way = colorwaysOf(library, work).find((c) => c.id === colorway) ?? null;
+  if (colorway !== '' && !way) return null;
+  const { asked, objects } = await partsShown(db, link, library);
+  const isShown =
+    (way && asked.has(way.id)) ||
+    objects.some(([first, second = '']) => first === work && second === colorway);
+  const bytes = isShown && (await readArtworkBytes(db, item.data.asset));
+  if (!bytes) return null;
   const condition = await conditionFor(
     db,
     conditionOf(library),

@@ -1,7 +1,8 @@
+import { createHash } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endpoints } from '../../app/api/index.ts';
 import { LEVELS, type Level } from '../../core/level.ts';
-import type { Library, Reply, Sent } from '../../core/swatch/index.ts';
+import { emptyBoard, type Library, type Reply, type Sent } from '../../core/swatch/index.ts';
 import { libraryOf } from '../../core/testing.ts';
 import type { PageLink } from '../../server/links.ts';
 import type { SharedView } from '../../server/shared.ts';
@@ -371,6 +372,77 @@ describe('a choice', () => {
   });
 });
 
+describe('what a choice shows', () => {
+  it('is its colourways and the works on its boards, and no other colourway of them', async () => {
+    const svg = new TextEncoder().encode(
+      '<svg xmlns="http://www.w3.org/2000/svg" width="9mm" height="9mm"><path fill="#8a1c24" d="M0 0h9v9z"/></svg>',
+    );
+    const asset = createHash('sha256').update(svg).digest('hex');
+    await fetch(`${server.url}/artworks/${asset}`, {
+      method: 'PUT',
+      headers: { Cookie: owner, 'Content-Type': 'application/octet-stream' },
+      body: svg,
+    });
+    const colors = [{ hex: '#8a1c24', name: 'Red', parts: 1, fills: 1 }];
+    const facts = { asset, form: 'drawing', parts: 1, colors, count: 1, width: 9, height: 9, unit: 'mm' };
+    const board = (id: string) =>
+      emptyBoard(id, id, [{ id: 'o', of: 'work', refs: ['hull', 'ash'], name: 'Hull', weight: 1 }]);
+    const library = libraryOf('Boats', { Deck: [['Teak', '#6d4a2c']] });
+    library.items = [
+      { id: 'hull', kind: 'artwork', name: 'Hull', refs: [], data: facts },
+      ...['oak', 'elm', 'ash'].map((id) => ({
+        ...{ id, kind: 'colorway', name: id, refs: [] },
+        data: { artwork: 'hull', links: [] },
+      })),
+      board('one'),
+      board('two'),
+    ];
+    const boats = await (await ask('/libraries', { cookie: owner, method: 'POST', body: library })).text();
+    // a new library gives new ids
+    const { items = [] } = (await read(owner, boats)).library;
+    const idOf = (name: string) => items.find((item) => item.name === name)?.id ?? name;
+    for (const refs of [
+      ['oak', 'elm'],
+      ['one', 'two'],
+    ]) {
+      const data = { by: 'the-owner', author: 'Owner', at: 1 };
+      const fields = { kind: 'choice', name: 'Which?', refs: refs.map(idOf), order: 'a8', data };
+      const op = { op: 'put' as const, of: 'item' as const, id: `asked-${refs[0]}`, fields };
+      const asked = { id: `choice-${++n}-eeee`, by: 'the-owner', label: 'ask', ops: [op] };
+      expect((await change(owner, { changes: [asked] }, boats)).status).toBe(200);
+    }
+    const shown = async (guest: Guest, colorway: string) =>
+      (await ask(`/s/${guest.token}/works/${idOf('Hull')}?colorway=${idOf(colorway)}`, {})).status;
+    const a = await come('comment', 'A', {}, boats);
+    const status = async (guest: Guest) =>
+      Promise.all(['oak', 'elm', 'ash', 'yew', ''].map((way) => shown(guest, way)));
+    expect(await status(a)).toEqual([200, 200, 200, 404, 404]);
+    // who only looks is not asked
+    expect(await status(await come('view', '', {}, boats))).toEqual([404, 404, 404, 404, 404]);
+    expect(await status(await come('view', '', { board: idOf('one') }, boats))).toEqual([
+      404, 404, 200, 404, 404,
+    ]);
+  });
+
+  it('stays as it was asked, whoever closes it', async () => {
+    const marit = await come('edit', 'Marit');
+    const put = (cookie: string, op: object) =>
+      change(cookie, {
+        changes: [{ id: `choice-${++n}-dddd`, by: 'the-owner', label: 'ask', ops: [op as never] }],
+      });
+    const data = { by: 'the-owner', author: 'Owner', at: 1 };
+    const fields = { kind: 'choice', name: 'Which red?', refs: [swatch, 'another'], order: 'a9', data };
+    await put(owner, { op: 'put', of: 'item', id: 'reds', fields });
+    const set = (fields: object) => put(marit.cookie, { op: 'set', of: 'item', id: 'reds', fields });
+    expect((await set({ name: 'Another question' })).status).toBe(409);
+    expect((await set({ data: { by: 'x', author: 'Mallory', at: 2, closed: true } })).status).toBe(200);
+    expect((await read(owner)).library.items?.find((i) => i.id === 'reds')).toMatchObject({
+      name: 'Which red?',
+      data: { ...data, closed: true },
+    });
+  });
+});
+
 describe('a visit', () => {
   it('is remembered by person: what others did since is told, one’s own is not', async () => {
     const [a, b] = [await come('edit', 'A'), await come('edit', 'B')];
@@ -421,6 +493,18 @@ describe('who is here', () => {
       body: { page: 'the-visitors-page', selection: [swatch] },
     });
     await until(new RegExp(`"name":"Marit","selection":\\["${swatch}"\\]`));
+    // nobody points for another
+    const theirs = { page: 'the-owners-page', selection: ['pointed-at'] };
+    await ask(`/libraries/${id}/present`, { cookie: marit.cookie, method: 'POST', body: theirs });
+    const third = await ask(`/libraries/${id}/events?page=the-third-page-1&by=the-owner-34`, {
+      cookie: owner,
+    });
+    const arrived = third.body!.getReader();
+    let seen = '';
+    while (!/event: people/.test(seen)) seen += new TextDecoder().decode((await arrived.read()).value);
+    expect(seen).toMatch(/the-owner|Owner/);
+    expect(seen).not.toMatch(/pointed-at/);
+    await arrived.cancel();
     const began = Date.now();
     await change(marit.cookie, { changes: [rename('Heard')] });
     await until(/event: news.*Heard/s);
