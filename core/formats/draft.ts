@@ -9,6 +9,7 @@ import {
 } from '../color/index.ts';
 import type { Options } from '../options.ts';
 import { type Board, boardAgain } from '../swatch/board.ts';
+import { commentsFromFile, type FileComment } from '../swatch/comment-file.ts';
 import { GRADIENT, type GradientData, MAX_STOPS, type Stop } from '../swatch/gradient.ts';
 import { itemAgain } from '../swatch/items.ts';
 import type { BookFacts, Group, Item, NewId, Swatch } from '../swatch/model.ts';
@@ -144,6 +145,8 @@ export class Draft {
     this.boards.push({ board, groups });
   }
   private readonly boards: { board: Board; groups: Group[] }[] = [];
+  /** What people have written about it. */
+  comments: readonly FileComment[] = [];
 
   private tied(ids: readonly string[]): Omit<Item, 'id'>[] {
     if (this.gradients.length === 0) return [];
@@ -258,7 +261,7 @@ export class Draft {
       groups.unshift(this.loose);
     const { id, name, note, columns, condition, book } = this;
     const ids =
-      this.items.length + this.gradients.length + this.boards.length > 0
+      this.items.length + this.gradients.length + this.boards.length + this.comments.length > 0
         ? [this.loose, ...this.groups].flatMap((g) => g.swatches.map((s) => s.id))
         : [];
     const own = this.items.map(({ refs, ...item }) => {
@@ -269,18 +272,19 @@ export class Draft {
       return again && { ...again, id: this.newId() };
     });
     const items: Item[] = own.flatMap((item) => item ?? []);
+    const shown = [...own];
+    const at = (ref: string, groups: readonly Group[]): string | undefined => {
+      const [kind = '', place] = ref.split(' ');
+      const n = Number(place);
+      return { swatch: ids[n], group: groups[n]?.id, item: shown[n]?.id }[kind];
+    };
     for (const { board, groups } of this.boards) {
-      const places: Record<string, (at: number) => string | undefined> = {
-        swatch: (at) => ids[at],
-        group: (at) => groups[at]?.id,
-        item: (at) => own[at]?.id,
-      };
-      const again = boardAgain(board, (ref) => {
-        const [kind = '', at] = ref.split(' ');
-        return places[kind]?.(Number(at));
-      });
-      if (again) items.push({ ...again, id: this.newId() });
+      const again = boardAgain(board, (ref) => at(ref, groups));
+      const made = again && { ...again, id: this.newId() };
+      if (made) items.push(made);
+      shown.push(made);
     }
+    items.push(...commentsFromFile(this.comments, (on) => at(on, []), this.newId));
     for (const gradient of this.tied(ids)) items.push({ ...gradient, id: this.newId() });
     const warnings = this.unsaid > 0 ? [...this.warnings, `${this.unsaid} more of the kind.`] : this.warnings;
     return {

@@ -32,6 +32,32 @@ describe('CxF', () => {
     expect(readBy(cxf, writeBy(cxf, library)).swatches[0].tint).toEqual(tint);
   });
 
+  it('has comments on its samples when it is asked to, as tags that any reader of them has', () => {
+    const [ink] = fleet.groups[1].swatches;
+    const data = {
+      by: 'secret',
+      author: 'Anna',
+      at: Date.UTC(2026, 10, 3),
+      text: 'Why <so> red?',
+      thread: null,
+    };
+    const items = [
+      { id: 'a', kind: 'comment', name: '', refs: [ink.id], data },
+      { id: 'b', kind: 'comment', name: '', refs: [ink.id], data: { ...data, text: 'Because', thread: 'a' } },
+    ];
+    expect(writeBy(cxf, { ...fleet, items })).not.toMatch(/Anna/);
+    const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', removeNSPrefix: true });
+    const { CxF } = parser.parse(writeBy(cxf, { ...fleet, items }, { comments: true }));
+    const object = CxF.Resources.ObjectCollection.Object.find(
+      (o: { '@Name': string }) => o['@Name'] === ink.name,
+    );
+    const tags = object.TagCollection.Tag.map((t: Record<string, string>) => [t['@Name'], t['@Value']]);
+    expect(tags.slice(-2)).toEqual([
+      ['Comment 1', 'Anna, 2026-11-03: Why <so> red?'],
+      ['Comment 2', 'Anna, 2026-11-03: Because'],
+    ]);
+  });
+
   it('is read by fast-xml-parser: objects with Lab, CMYK and spectra under their names', () => {
     const parser = new XMLParser({
       ignoreAttributes: false,

@@ -12,13 +12,14 @@ import {
   xyYToXyz,
   xyz50ToLab,
 } from '../../color/index.ts';
+import { optionOf } from '../../options.ts';
 import { spectrumToLab } from '../../spectral/index.ts';
 import { isLoose, KINDS, type Spectrum, type Swatch } from '../../swatch/model.ts';
 import { FormatError } from '../../text/error.ts';
 import { plural, writeText } from '../../text/text.ts';
 import { childOf, elements, escapeXml, parseXml, rootIs, type XmlNode } from '../../text/xml.ts';
-import type { Draft } from '../draft.ts';
-import { xmlDecoder } from '../draft.ts';
+import { commentLines, commentsOption } from '../comments.ts';
+import { type Draft, xmlDecoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
 
 const NAMESPACE = 'http://colorexchangeformat.com/CxF3-core';
@@ -85,6 +86,7 @@ export const cxf: PlainFormat = {
     'XML of colour measurement and print (ISO 17972-1, for spot inks -4). Keeps names, Lab, CMYK, spectra and notes.',
   endings: ['cxf', 'xml'],
   mime: 'application/xml',
+  options: [commentsOption],
   traits: {
     read: true,
     write: true,
@@ -131,7 +133,8 @@ export const cxf: PlainFormat = {
     warnWithout(without, draft);
   }),
 
-  encode(library, { condition, now = UNKNOWN_DATE }) {
+  encode(library, { condition, now = UNKNOWN_DATE }, options) {
+    const comments = optionOf(cxf, options, 'comments') ? commentLines(library) : new Map<string, string[]>();
     const grids: Spectrum[] = [];
     const whites = new Set<White>();
     const specId = ({ start, step }: Spectrum) => {
@@ -149,6 +152,7 @@ export const cxf: PlainFormat = {
           whites,
           condition,
           now,
+          comments.get(s.id),
         ),
       ),
     );
@@ -356,6 +360,7 @@ function objectOf(
   whites: Set<White>,
   condition: Condition,
   now: string,
+  comments: readonly string[] = [],
 ): string {
   const main = swatch.color.white ? swatch.color : carried(swatch.color, cxf.traits.spaces, condition);
   const others = [...(swatch.alternates ?? [])];
@@ -394,6 +399,7 @@ function objectOf(
     ['Tint of', swatch.tint?.of],
     ['Tint', swatch.tint && String(swatch.tint.percent)],
     ['Alpha', swatch.alpha === undefined || swatch.alpha === 1 ? undefined : String(swatch.alpha)],
+    ...comments.map((text, i): [string, string] => [`Comment ${i + 1}`, text]),
   ];
   const list = tags.flatMap(([name, value]) =>
     value === undefined ? [] : [`<cc:Tag Name="${name}" Value="${escapeXml(value)}"/>`],

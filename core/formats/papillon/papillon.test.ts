@@ -3,6 +3,7 @@ import Ajv from 'ajv';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { SHIPPED } from '../../color/index.ts';
+import { emptyBoard, gradientThrough, isComment, threadsOf } from '../../swatch/index.ts';
 import { countingIds } from '../../swatch/model.ts';
 import { anyLibrary, fleet, readBy, services, writeBy } from '../../testing.ts';
 import { openSwatchFile, tooLarge } from '../registry.ts';
@@ -50,6 +51,49 @@ describe('Papillon’s own file', () => {
       ],
     };
     expect(bare(readBy(papillon, papillon.encode(full, services)).library)).toEqual(bare(full));
+  });
+
+  it('has comments when it is asked to, and they come back on what they are on, without whose they are', () => {
+    const [swatch] = fleet.groups[1].swatches;
+    const says = (id: string, on: string, more: object) => ({
+      ...{ id, kind: 'comment', name: '', refs: [on] },
+      data: { by: 'secret-of-anna', author: 'Anna', at: 1.7e12, text: '', thread: null, ...more },
+    });
+    const library = {
+      ...fleet,
+      items: [
+        gradientThrough('dusk', 'Dusk', fleet.groups[1].swatches, 'oklab'),
+        emptyBoard('wall', 'Wall', [{ id: 'o', of: 'swatch', refs: [swatch.id], name: '', weight: 1 }]),
+        says('a', swatch.id, { text: 'Why so red?' }),
+        says('b', swatch.id, { thread: 'a', text: 'It is the law.\n=1+1', author: 'قارب' }),
+        says('c', swatch.id, { thread: 'a', mark: 'resolved' }),
+        says('d', 'dusk', { text: 'Longer' }),
+        says('e', 'wall', { text: 'Wider' }),
+        says('f', 'gone', { text: 'On nothing' }),
+      ],
+    };
+    expect(writeBy(papillon, library)).not.toMatch(/Why so red/);
+    const text = writeBy(papillon, library, { comments: true });
+    expect(text).not.toMatch(/secret/);
+    expect(new Ajv({ strictTypes: false }).compile(fileSchema)(JSON.parse(text))).toBe(true);
+    const { library: back } = readBy(papillon, text);
+    const names = new Map([
+      ...back.groups.flatMap((g) => g.swatches.map((s) => [s.id, s.name] as const)),
+      ...back.items!.map((i) => [i.id, i.name] as const),
+    ]);
+    const threads = [...threadsOf(back)].flatMap(([on, list]) =>
+      list.map((t) => [names.get(on), t.isResolved, ...[t.first, ...t.answers].map((c) => c.data.text)]),
+    );
+    expect(threads).toEqual([
+      [swatch.name, true, 'Why so red?', 'It is the law.\n=1+1', ''],
+      ['Dusk', false, 'Longer'],
+      ['Wall', false, 'Wider'],
+    ]);
+    const [first, answer] = back.items!.filter(isComment);
+    expect([first!.data.by, answer!.data.author, answer!.data.at]).toEqual(['', 'قارب', 1.7e12]);
+    // one that a program has written wrongly is left out, and nothing else
+    const wrong = text.replace('"answers":0', '"answers":77').replace('swatch 0', 'swatch 900');
+    expect(readBy(papillon, wrong).swatches.length).toBe(fleet.groups.flatMap((g) => g.swatches).length);
   });
 
   it('is valid by the schema that is published in docs, which is the one that is checked', () => {

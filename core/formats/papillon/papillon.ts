@@ -1,11 +1,14 @@
 import { SPACES } from '../../color/index.ts';
+import { optionOf } from '../../options.ts';
 import { ShapeError } from '../../shape.ts';
 import { BOARD, boardAgain, boardsOf, isBoard } from '../../swatch/board.ts';
+import { commentsForFile } from '../../swatch/comment-file.ts';
 import { itemAgain } from '../../swatch/items.ts';
 import type { Item } from '../../swatch/model.ts';
 import { FormatError } from '../../text/error.ts';
 import { isRecord, parseJson } from '../../text/json.ts';
 import { readText, sniff, writeText } from '../../text/text.ts';
+import { commentsOption } from '../comments.ts';
 import { decoder } from '../draft.ts';
 import type { PlainFormat } from '../format.ts';
 import { checkFile } from './checks.ts';
@@ -17,6 +20,7 @@ export const papillon: PlainFormat = {
   about: 'Papillon’s own file. Keeps everything, spectra and origins too.',
   endings: ['papillon.json'],
   mime: 'application/json',
+  options: [commentsOption],
   traits: {
     read: true,
     write: true,
@@ -56,12 +60,13 @@ export const papillon: PlainFormat = {
       return own;
     });
     for (const board of boards) draft.addBoard(board, groups);
+    draft.comments = library.comments ?? [];
   }),
 
-  encode({ id: _, items = [], ...library }) {
+  encode({ id: _, items = [], ...library }, __, options) {
     const groups = library.groups.map((g) => ({
       name: g.name,
-      swatches: g.swatches.map(({ id: __, ...swatch }) => swatch),
+      swatches: g.swatches.map(({ id: ___, ...swatch }) => swatch),
     }));
     const places = new Map(library.groups.flatMap((g) => g.swatches).map((s, at) => [s.id, at]));
     // what refers to swatches that are not there is left out with them
@@ -69,7 +74,7 @@ export const papillon: PlainFormat = {
       const again = itemAgain(item, (id) => places.get(id));
       return again ? [again] : [];
     });
-    const kept: NonNullable<Bare['items']> = whole.map(({ id: ___, ...rest }) => rest);
+    const kept: NonNullable<Bare['items']> = whole.map(({ id: ____, ...rest }) => rest);
     // a board refers by kind and place; the file contains neither pictures nor artwork
     const shown = new Map([
       ...[...places].map(([id, at]) => [id, `swatch ${at}`] as const),
@@ -78,17 +83,26 @@ export const papillon: PlainFormat = {
     ]);
     for (const board of boardsOf({ items })) {
       const again = boardAgain(board, (id) => shown.get(id));
-      if (again) kept.push({ kind: again.kind, name: again.name, data: again.data });
+      if (!again) continue;
+      shown.set(board.id, `item ${kept.length}`);
+      kept.push({ kind: again.kind, name: again.name, data: again.data });
     }
-    const bare: Omit<Bare, 'groups'> = { ...library, ...(kept.length > 0 ? { items: kept } : {}) };
+    const comments = optionOf(papillon, options, 'comments')
+      ? commentsForFile({ items }, (id) => shown.get(id))
+      : [];
+    const bare: Omit<Bare, 'groups'> = {
+      ...library,
+      ...(kept.length > 0 ? { items: kept } : {}),
+      ...(comments.length > 0 ? { comments } : {}),
+    };
     // a swatch to a line: short enough for people, and for what a file may have
     const lines = groups.map(
       (g) =>
         `{"name":${JSON.stringify(g.name)},"swatches":[\n${g.swatches.map((s) => JSON.stringify(s)).join(',\n')}\n]}`,
     );
-    const { groups: ____, ...rest } = bare as Bare;
+    const { groups: _____, ...rest } = bare as Bare;
     return writeText(
-      `{"papillon":${VERSION},"library":${JSON.stringify(rest).slice(0, -1)},"groups":[\n${lines.join(',\n')}\n]}}\n`,
+      `{"papillon":${comments.length > 0 ? VERSION : 3},"library":${JSON.stringify(rest).slice(0, -1)},"groups":[\n${lines.join(',\n')}\n]}}\n`,
     );
   },
 };
