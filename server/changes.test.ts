@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, beforeEach, describe, expect, it } from 'vitest';
+import { afterAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { fromRgb8 } from '../core/color/index.ts';
 import {
   addSwatches,
@@ -396,6 +396,89 @@ describe('all or nothing', () => {
     const read = async (pragma: string) =>
       Object.values((await db.$client.execute(`PRAGMA ${pragma}`)).rows[0])[0];
     expect([await read('journal_mode'), await read('synchronous')]).toEqual(['wal', 2]);
+  });
+});
+
+describe('what many send at once', () => {
+  const people = Array.from({ length: 40 }, (_, i) => `person-${i}`);
+
+  it('is done in the order in which it came, each once, and every page hears of all of it', async () => {
+    const r = await rows();
+    const [a, b, c] = ['a', 'b', 'c'].map((name) => idOf(r, name));
+    const places = [a, b, c];
+    const changes = people.map((by, i) => ({
+      ...{ id: newId(), by },
+      ...setFields([places[i % 3]!], { name: `${by} was here` }),
+    }));
+    const send = () =>
+      Promise.all(changes.map((one) => applyChanges(db, id, { by: one.by, seen: 0, changes: [one] })));
+    const replies = await send();
+    expect(replies.map((reply) => reply.outcomes[0]!.seq)).toEqual(people.map((_, i) => i + 1));
+    // the last ones hold, and those before them are told of
+    expect(await names()).toEqual(['', 'person-39 was here person-37 was here person-38 was here']);
+    expect(replies[39]!.outcomes[0]!.said).toEqual([expect.stringMatching(/named it “person-36 was here”/)]);
+    replies.forEach((reply, i) => {
+      // of all but their own with what they did
+      expect(reply.changes!.flatMap((one) => (one.ops ? [] : [one.by]))).toEqual([people[i]]);
+      expect(reply.changes!.map((one) => one.seq)).toEqual(
+        Array.from({ length: reply.seq }, (_, n) => n + 1),
+      );
+      expect(reply.steps.undo).toEqual([{ id: changes[i]!.id, label: changes[i]!.label }]);
+    });
+    // sent again, as after replies that were lost
+    expect((await send()).map((reply) => reply.outcomes)).toEqual(replies.map((reply) => reply.outcomes));
+    expect((await historySize(db, id)).count).toBe(40);
+  });
+
+  it('takes few requests, and what one of them sends wrongly is their own affair', async () => {
+    const { epoch } = await newsOf(db, id, 0, 'me');
+    const batch = vi.spyOn(db.$client, 'batch');
+    const sent = people.map((by, i) => ({
+      ...{ by, seen: 0, epoch: i === 7 ? 'another' : epoch },
+      changes: [
+        { id: newId(), by, ...(i === 9 ? setFields(['gone'], { name: 'x' }) : renameLibrary(id, by)) },
+      ],
+    }));
+    const settled = await Promise.allSettled(sent.map((one) => applyChanges(db, id, one)));
+    expect(batch.mock.calls.length).toBeLessThan(10);
+    expect(settled.flatMap((s, i) => (s.status === 'rejected' ? [[i, s.reason.name]] : []))).toEqual([
+      [7, 'OtherDatabaseError'],
+    ]);
+    const seqs = settled.map((s) => s.status === 'fulfilled' && s.value.outcomes[0]!.seq);
+    expect([seqs[8], seqs[9], seqs[10], seqs[39]]).toEqual([8, null, 9, 38]);
+    expect((await readLibrary(db, id))!.name).toBe('person-39');
+    // of a library that is gone, the one who means other data is not refused
+    const gone = await Promise.allSettled(
+      [epoch, 'another'].map((of) => applyChanges(db, 'gone', { ...sent[0]!, epoch: of })),
+    );
+    expect(gone.map((s) => s.status === 'rejected' && s.reason.name)).toEqual([
+      'RefusedError',
+      'OtherDatabaseError',
+    ]);
+  });
+
+  it('is taken back by each for themselves, also while others write', async () => {
+    const r = await rows();
+    const [a, b] = ['a', 'b'].map((name) => idOf(r, name));
+    const [mine, yours] = [newId(), newId()];
+    const reply = await Promise.all([
+      applyChanges(db, id, {
+        ...{ by: 'me', seen: 0 },
+        changes: [{ id: mine, by: 'me', ...setFields([a!], { name: 'Mine' }) }],
+      }),
+      applyChanges(db, id, {
+        ...{ by: 'you', seen: 0 },
+        changes: [{ id: yours, by: 'you', ...setFields([b!], { name: 'Yours' }) }],
+      }),
+      applyChanges(db, id, {
+        ...{ by: 'me', seen: 0 },
+        changes: [{ id: newId(), by: 'me', label: 'undo', ops: [], undoes: mine }],
+      }),
+    ]);
+    expect(reply.map((one) => one.outcomes[0]!.seq)).toEqual([1, 2, 3]);
+    expect(await names()).toEqual(['', 'a Yours c']);
+    expect(reply[2]!.steps).toMatchObject({ undo: [], redo: [{ of: mine }] });
+    expect(reply[1]!.steps.undo).toMatchObject([{ id: yours }]);
   });
 });
 

@@ -31,6 +31,7 @@ import {
   fits,
   guard,
   guarded,
+  isPassing,
   oneByOne,
   type Statement,
   statement,
@@ -117,36 +118,107 @@ export class OtherDatabaseError extends Error {
   }
 }
 
+/** Changes that somebody has sent, until they are decided. */
+interface Waiting {
+  sent: Sent;
+  to: 'library' | 'book';
+  resolve(reply: Reply): void;
+  reject(error: unknown): void;
+}
+
+/** Who waits, by library. */
+const lines = new WeakMap<Db, Map<string, Waiting[]>>();
+
+/** So many requests are decided together, and so many steps; what is longer goes by itself. */
+const MAX_TOGETHER = 32;
+const MAX_STEPS_TOGETHER = 500;
+
 /**
  * The one place where changes are applied and kept: all or none of those sent, each once, however often it is sent. What
- * does not fit any more is left out and told. What they touch is read with one request and written with another, which fails
- * when something has changed in between; then it begins again.
+ * does not fit any more is left out and told. Those of many people who write to one library at once are decided together: what
+ * they touch is read with one request and written with another, which fails when something has changed in between; then it
+ * begins again.
  *
  * @param to books are only changed by what keeps them
  * @throws RefusedError when the library is not there, or is a book
  * @throws OtherDatabaseError when the changes were made for other data
  */
-export const applyChanges = (
+export function applyChanges(
   db: Db,
   libraryId: string,
   sent: Sent,
-  to: 'library' | 'book' = 'library',
-): Promise<Reply> => oneByOne(db, libraryId, () => guarded(() => applyOnce(db, libraryId, sent, to)));
+  to: Waiting['to'] = 'library',
+): Promise<Reply> {
+  const known = lines.get(db) ?? new Map<string, Waiting[]>();
+  lines.set(db, known);
+  const line = known.get(libraryId) ?? [];
+  known.set(libraryId, line);
+  return new Promise((resolve, reject) => {
+    line.push({ sent, to, resolve, reject });
+    void oneByOne(db, libraryId, async () => {
+      const some = takeSome(line);
+      if (line.length === 0) known.delete(libraryId);
+      // none are left where those before have taken them along
+      if (some.length > 0) await decide(db, libraryId, some);
+    });
+  });
+}
+
+const stepsIn = ({ sent }: Waiting) => sent.changes.reduce((n, c) => n + c.ops.length, 0);
+
+/** Takes those from the head of a line that are decided together, in their order. */
+function takeSome(line: Waiting[]): Waiting[] {
+  let steps = 0;
+  const end = line.findIndex((one, i) => {
+    steps += stepsIn(one);
+    return i > 0 && (i >= MAX_TOGETHER || steps > MAX_STEPS_TOGETHER || one.to !== line[0]!.to);
+  });
+  return line.splice(0, end < 0 ? line.length : end);
+}
+
+async function decide(db: Db, libraryId: string, some: readonly Waiting[]): Promise<void> {
+  try {
+    const sent = some.map((w) => w.sent);
+    const replies = await guarded(() => applyOnce(db, libraryId, sent, some[0]!.to));
+    some.forEach(({ resolve, reject }, i) => {
+      const reply = replies[i]!;
+      if (reply instanceof Error) reject(reply);
+      else resolve(reply);
+    });
+  } catch (error) {
+    const isOfAll = some.length === 1 || isPassing(error);
+    // what is wrong with one is no fault of the others
+    if (isOfAll) for (const { reject } of some) reject(error);
+    else for (const one of some) await decide(db, libraryId, [one]);
+  }
+}
+
+/** A change that has just been made, as pages hear of it. */
+interface JustMade {
+  news: DoneChange;
+  /** Among those decided together, whose it is. */
+  from: number;
+  /** It was made in the very form in which it was sent. */
+  asSent: boolean;
+}
 
 async function applyOnce(
   db: Db,
   id: string,
-  { by, seen, epoch: made, changes: sent }: Sent,
-  to: 'library' | 'book',
-): Promise<Reply> {
+  all: readonly Sent[],
+  to: Waiting['to'],
+): Promise<(Reply | OtherDatabaseError | RefusedError)[]> {
   const num = numOf(id);
-  const ids = JSON.stringify(sent.map((c) => c.id));
-  const undone = JSON.stringify(sent.flatMap((c) => c.undoes ?? []));
-  const plain = sent.flatMap((c) => (c.undoes ? [] : c.ops));
+  const every = all.flatMap((s) => s.changes);
+  const people = [...new Set(all.map((s) => s.by))];
+  const ids = JSON.stringify(every.map((c) => c.id));
+  const undone = JSON.stringify(every.flatMap((c) => c.undoes ?? []));
+  const plain = every.flatMap((c) => (c.undoes ? [] : c.ops));
   // what is made and taken back at once goes back to where only the database knows it was
-  const sentIds = new Set(sent.map((c) => c.id));
-  const withHomes = sent.some((c) => c.undoes && sentIds.has(c.undoes));
-  const [found, epochs, known, targets, newsRows, stepRows, ...rows] = await ask(db, [
+  const sentIds = new Set(every.map((c) => c.id));
+  const withHomes = every.some((c) => c.undoes && sentIds.has(c.undoes));
+  const seen = [...new Set(all.map((s) => s.seen))];
+  const [found, epochs, known, targets, stepRows, ...others] = await ask(db, [
     libraryQuery(db, id),
     epochQuery(db),
     db
@@ -161,18 +233,28 @@ async function applyOnce(
         sql`${changes.id} IN (SELECT value FROM json_each(${undone}) UNION
           SELECT undoes FROM changes WHERE id IN (SELECT value FROM json_each(${undone})))`,
       ),
-    newsQuery(db, num, seen),
-    stepsQuery(db, num, by),
+    stepsQuery(db, num, people),
     ...rowQueries(db, num, plain, withHomes),
+    ...seen.map((n) => newsQuery(db, num, n)),
   ]);
+  const [swatchRows, groupRows, first, members, itemRows, libraryRows, ...newsRows] = others;
+  const rows = [swatchRows, groupRows, first, members, itemRows, libraryRows] as const;
   const epoch = epochs[0]?.value ?? '';
-  if (made !== undefined && made !== epoch) throw new OtherDatabaseError();
-  const library = there(found);
-  if (library.book !== (to === 'book'))
-    throw new RefusedError('A book is not edited. Make a library of it, which can be.');
+  const isOther = ({ epoch: made }: Sent) => made !== undefined && made !== epoch;
+  let library: (typeof found)[number];
+  try {
+    library = there(found);
+    if (library.book !== (to === 'book'))
+      throw new RefusedError('A book is not edited. Make a library of it, which can be.');
+  } catch (error) {
+    // a refusal is only for those who mean this database
+    if (error instanceof RefusedError)
+      return all.map((sent) => (isOther(sent) ? new OtherDatabaseError() : error));
+    throw error;
+  }
   const done = new Map(known.map((k) => [k.id, k]));
   const past = new Map<string, Target>(targets.map((t) => [t.id, targetOf(t)]));
-  const fresh = sent.filter((c) => !done.has(c.id));
+  const fresh = every.filter((c) => !done.has(c.id));
   // what takes back what was done before it was known touches rows that only that one names
   const back = fresh.flatMap((c) => (c.undoes ? (past.get(c.undoes)?.done?.inverse ?? []) : []));
   const named = [...plain, ...back];
@@ -180,28 +262,20 @@ async function applyOnce(
     back.length > 0 ? await ask(db, rowQueries(db, library.num, named, withHomes)) : rows,
     await swatchesBeyond(db, library.num, named),
   );
+  const newsSince = new Map(seen.map((n, i) => [n, newsFrom(newsRows[i]!, n, library.seq)]));
 
-  const outcomes: Outcome[] = [];
-  const news = newsFrom(newsRows, seen, library.seq);
-  /** Changes that the page did not make in this very form. */
-  const theirs = news?.filter((c) => !sent.some((s) => s.id === c.id)) ?? [];
   const kept: Statement[] = [];
   const flags = new Map<string, boolean>();
+  const made: JustMade[] = [];
   let { seq } = library;
-  for (const change of sent) {
+  /** What becomes of a change; the next one finds the library as it left it. */
+  const decideOn = (change: Change, from: number, theirs: readonly DoneChange[]): Outcome => {
     const before = done.get(change.id);
-    if (before) {
-      outcomes.push(outcomeOf(before, library.num));
-      continue;
-    }
-    const made = applyOne(change, touched, theirs, library.num, past);
+    if (before) return outcomeOf(before, library.num);
+    const one = applyOne(change, touched, theirs, library.num, past);
     // a second one of the same id among those sent is answered as the first
-    if (made.applied === null) {
-      const outcome = { id: change.id, seq: null, said: made.said };
-      outcomes.push(outcome);
-      continue;
-    }
-    const { applied, said, over, step, restored, asSent } = made;
+    if (one.applied === null) return { id: change.id, seq: null, said: one.said };
+    const { applied, said, over, step, restored, asSent } = one;
     const { id, label, undoes } = change;
     const text = said.length > 0 ? saidData.write({ lines: said, ...(over ? { over } : {}) }) : null;
     const insert = statement(
@@ -222,18 +296,15 @@ async function applyOnce(
         at: new Date(),
       }),
     );
-    if (!fits(db, insert)) {
-      outcomes.push({ id, seq: null, said: [TOO_MUCH] });
-      continue;
-    }
+    if (!fits(db, insert)) return { id, seq: null, said: [TOO_MUCH] };
     seq++;
     kept.push(insert);
     touched.write(applied.writes);
     if (change.undoes) flags.set(change.undoes, true);
     if (restored) flags.set(restored, false);
     for (const [target, undone] of flags) {
-      const one = past.get(target);
-      if (one) one.undone = undone;
+      const known = past.get(target);
+      if (known) known.undone = undone;
     }
     past.set(id, {
       id,
@@ -245,38 +316,57 @@ async function applyOnce(
       done: { ops: applied.ops, inverse: applied.inverse },
     });
     done.set(id, { id, library: library.num, seq, said: text });
-    outcomes.push({ id, seq, said });
-    news?.push({
-      seq,
-      id,
-      by: change.by,
-      label,
+    const news: DoneChange = {
+      ...{ seq, id, by: change.by, label, ops: applied.ops },
       ...(undoes ? { undoes } : {}),
-      ...(asSent ? {} : { ops: applied.ops }),
+      ...(over ? { over } : {}),
       ...(isTalk(applied) ? { talk: true } : {}),
-    });
-  }
-  const reply = { outcomes, epoch, seq, changes: news };
-  if (seq === library.seq) return { ...reply, steps: stepsFrom(stepRows) };
-  const { writes } = touched;
-  const colors = colorsIn(writes);
-  const own = writes.find((w) => w.of === 'library')?.after as Pick<LibraryFacts, 'condition'> | undefined;
-  const condition = await conditionFor(db, conditionOf(own ?? libraryData.read(library.data)), colors);
-  const results = await writeAll(db, [
-    guard(sql`EXISTS (SELECT 1 FROM libraries WHERE num = ${library.num} AND seq = ${library.seq} AND deleted_at IS NULL)
+    };
+    made.push({ news, from, asSent });
+    return { id, seq, said };
+  };
+  const outcomes = all.map((sent, from) => {
+    if (isOther(sent)) return [];
+    const own = new Set(sent.changes.map((c) => c.id));
+    /** Changes that the page did not make in this very form. */
+    const theirs = [...(newsSince.get(sent.seen) ?? []), ...made.map((m) => m.news)].filter(
+      (c) => !own.has(c.id),
+    );
+    return sent.changes.map((change) => decideOn(change, from, theirs));
+  });
+
+  let steps = stepRows;
+  if (seq > library.seq) {
+    const { writes } = touched;
+    const colors = colorsIn(writes);
+    const own = writes.find((w) => w.of === 'library')?.after as Pick<LibraryFacts, 'condition'> | undefined;
+    const condition = await conditionFor(db, conditionOf(own ?? libraryData.read(library.data)), colors);
+    const results = await writeAll(db, [
+      guard(sql`EXISTS (SELECT 1 FROM libraries WHERE num = ${library.num} AND seq = ${library.seq} AND deleted_at IS NULL)
       AND EXISTS (SELECT 1 FROM about WHERE key = 'epoch' AND value = ${epoch})`),
-    ...(await rowStatements(db, library, writes, condition, touched.numbers)),
-    ...kept,
-    ...[...flags].map(([id, undone]) =>
-      statement(sql`UPDATE changes SET undone = ${Number(undone)} WHERE id = ${id}`),
-    ),
-    statement(
-      sql`UPDATE libraries SET seq = ${seq}, band = NULL, changed_at = ${Date.now()} WHERE num = ${library.num}`,
-    ),
-    statement(stepsText(sql`${library.num}`, by)),
-  ]);
-  wake();
-  return { ...reply, steps: stepsFrom((results.at(-1)?.rows ?? []).map(stepOf)) };
+      ...(await rowStatements(db, library, writes, condition, touched.numbers)),
+      ...kept,
+      ...[...flags].map(([id, undone]) =>
+        statement(sql`UPDATE changes SET undone = ${Number(undone)} WHERE id = ${id}`),
+      ),
+      statement(
+        sql`UPDATE libraries SET seq = ${seq}, band = NULL, changed_at = ${Date.now()} WHERE num = ${library.num}`,
+      ),
+      statement(stepsText(sql`${library.num}`, people)),
+    ]);
+    wake();
+    steps = (results.at(-1)?.rows ?? []).map(stepOf);
+  }
+  return all.map((sent, from) => {
+    if (isOther(sent)) return new OtherDatabaseError();
+    const news = newsSince.get(sent.seen)?.concat(
+      made.map(({ news: { ops, ...rest }, from: whose, asSent }) =>
+        // a page knows what it has sent
+        whose === from && asSent ? rest : { ...rest, ...(ops ? { ops } : {}) },
+      ),
+    );
+    return { outcomes: outcomes[from]!, epoch, seq, changes: news ?? null, steps: stepsFrom(steps, sent.by) };
+  });
 }
 
 const TOO_MUCH =
@@ -399,15 +489,16 @@ interface StepRow {
   undoes: string | null;
   step: string;
   undone: number;
+  author: string;
 }
 
-function stepsText(library: SQL, by: string): SQL {
+function stepsText(library: SQL, people: readonly string[]): SQL {
   const last = (author: string, step: 'edit' | 'undo', undone: boolean, most: number) =>
-    sql`SELECT * FROM (SELECT id, label, seq, undoes, step, undone FROM ${changes}
+    sql`SELECT * FROM (SELECT id, label, seq, undoes, step, undone, author FROM ${changes}
       WHERE library = ${library} AND author = ${author} AND step = ${step} AND undone = ${Number(undone)} AND ops IS NOT NULL
       ORDER BY seq DESC LIMIT ${most})`;
   // nobody's changes, from before it was kept who made them, are anyone's to take back
-  const parts = [...new Set([by, ''])].flatMap((author) => [
+  const parts = [...new Set([...people, ''])].flatMap((author) => [
     last(author, 'edit', false, STEPS_KNOWN),
     last(author, 'undo', false, STEPS_KNOWN),
     last(author, 'edit', true, 1),
@@ -415,17 +506,19 @@ function stepsText(library: SQL, by: string): SQL {
   return sql.join(parts, sql` UNION ALL `);
 }
 
-/** What this person can undo and redo, as a query; {@link stepsFrom} reads the answer. */
-export const stepsQuery = (tx: Tx, library: SQL, by: string) => tx.all<StepRow>(stepsText(library, by));
+/** What these people can undo and redo, as a query; {@link stepsFrom} reads the answer. */
+export const stepsQuery = (tx: Tx, library: SQL, people: readonly string[]) =>
+  tx.all<StepRow>(stepsText(library, people));
 
-const stepOf = ({ id, label, seq, undoes, step, undone }: ResultRow): StepRow => ({
+const stepOf = ({ id, label, seq, undoes, step, undone, author }: ResultRow): StepRow => ({
   ...{ id: String(id), label: String(label), seq: Number(seq) },
   ...{ undoes: undoes === null ? null : String(undoes), step: String(step), undone: Number(undone) },
+  author: String(author),
 });
 
-/** What can be undone and redone, the next last. */
-export function stepsFrom(found: readonly StepRow[]): Steps {
-  const rows = [...found].sort((a, b) => a.seq - b.seq);
+/** What one of them can undo and redo, the next last. */
+export function stepsFrom(found: readonly StepRow[], by: string): Steps {
+  const rows = found.filter((r) => r.author === by || r.author === '').sort((a, b) => a.seq - b.seq);
   // a new change ends what could be redone, also when it has itself been taken back since
   const latest = rows.findLast((r) => r.step === 'edit')?.seq ?? 0;
   return {
@@ -490,14 +583,14 @@ export async function newsOf(db: Db, libraryId: string, seen: number, by: string
     libraryQuery(db, libraryId),
     epochQuery(db),
     newsQuery(db, num, seen),
-    stepsQuery(db, num, by),
+    stepsQuery(db, num, [by]),
   ]);
   const { seq } = there(found);
   return {
     epoch: epochs[0]?.value ?? '',
     seq,
     changes: newsFrom(newsRows, seen, seq),
-    steps: stepsFrom(stepRows),
+    steps: stepsFrom(stepRows, by),
   };
 }
 

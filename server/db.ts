@@ -332,7 +332,7 @@ export async function tried<T>(
 }
 
 /** Whether an error says that the database was taken or not to be reached, or is just being made, and not that something is wrong. */
-function isPassing(error: unknown): boolean {
+export function isPassing(error: unknown): boolean {
   for (
     let e = error as { code?: string; message?: string; cause?: unknown } | undefined;
     e;

@@ -422,7 +422,7 @@ async function readBeginning(
       .orderBy(asc(groups.orderKey), asc(groups.id)),
     tx.select().from(items).where(eq(items.library, num)),
     epochQuery(tx),
-    stepsQuery(tx, num, by),
+    stepsQuery(tx, num, [by]),
     firstSwatches(tx, num, FIRST_SWATCHES, MORE_SWATCHES),
     moreSwatches(tx, num, null, MORE_SWATCHES),
   ]);
@@ -443,7 +443,7 @@ async function readBeginning(
         id: item.id,
         fields: { order: item.orderKey, kind: item.kind, name: item.name, ...itemData.read(item.data) },
       })),
-      steps: stepsFrom(stepRows),
+      steps: stepsFrom(stepRows, by),
     },
   };
 }

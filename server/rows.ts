@@ -211,7 +211,9 @@ export class TouchedRows implements RowReader {
 
 /** Makes a reader of the answers to {@link rowQueries} and of {@link swatchesBeyond}. */
 export function readerFrom(
-  [swatchRows, groupRows, first, memberRows, itemRows, libraryRows]: Answers<ReturnType<typeof rowQueries>>,
+  [swatchRows, groupRows, first, memberRows, itemRows, libraryRows]: Readonly<
+    Answers<ReturnType<typeof rowQueries>>
+  >,
   more: readonly SwatchRow[],
 ): TouchedRows {
   const found = new Map<string, Fields>();
