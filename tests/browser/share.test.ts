@@ -133,6 +133,49 @@ describe('a link', () => {
   });
 });
 
+describe('behind a proxy that lets no events through', () => {
+  it('pages ask by themselves, and say neither that they are away nor that they are alone', async () => {
+    const hull = await harness.keep(libraryOf('Proxied', { Hull: [['Red', '#b3262b']] }));
+    const asked = { is: 'page', name: 'Link', access: 'view', board: null, formats: [], expires: null };
+    const made = await fetch(`${harness.url}/libraries/${hull}/links`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(asked),
+    });
+    const { token } = (await made.json()) as { token: string };
+    const open = async (to: string) => {
+      const screen = await harness.empty();
+      await screen.page.setBypassServiceWorker(true);
+      await screen.page.setRequestInterception(true);
+      screen.page.on('request', (request) =>
+        /\/events/.test(request.url()) ? request.respond({ status: 502 }) : request.continue(),
+      );
+      await screen.go(to);
+      return screen;
+    };
+    const [editor, viewer] = [await open(`/libraries/${hull}/arrange`), await open(`/s/${token}`)];
+    await editor.text(/Red/);
+    await viewer.text(/Red/);
+    const { library: now } = (await (await fetch(`${harness.url}/libraries/${hull}/changes`)).json()) as {
+      library: Library;
+    };
+    const op = { op: 'set', of: 'swatch', id: now.groups[0]!.swatches[0]!.id, fields: { name: 'Boot-top' } };
+    const change = { id: 'change-through-a-proxy', by: 'somebody', label: 'rename', ops: [op] };
+    const sent = await fetch(`${harness.url}/libraries/${hull}/changes`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ by: 'somebody', seen: 0, changes: [change] }),
+    });
+    expect(sent.status).toBe(200);
+    for (const screen of [editor, viewer]) {
+      await screen.page.bringToFront();
+      await screen.text(/Boot-top/);
+      expect(await screen.page.evaluate(() => document.body.innerText)).not.toMatch(/cannot be reached/);
+      await screen.page.close();
+    }
+  });
+});
+
 /** The board as the server calls it. */
 async function boardOf(): Promise<string> {
   const reply = await fetch(`${harness.url}/libraries/${id}/changes`);
