@@ -198,6 +198,14 @@ export function sharedView(db: Db, link: OpenLink<PageLink>, base: string): Prom
   return view;
 }
 
+const texts = new WeakMap<SharedView, string>();
+/** A view as JSON, made once for all who ask. */
+export function viewText(view: SharedView): string {
+  const text = texts.get(view) ?? JSON.stringify(view);
+  texts.set(view, text);
+  return text;
+}
+
 async function viewOf(db: Db, link: OpenLink<PageLink>, base: string): Promise<SharedView | null> {
   const whole = await readLibrary(db, link.library.id);
   const part = whole && partOf(whole, link.data);

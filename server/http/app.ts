@@ -10,6 +10,7 @@ import { tell } from '../answers.ts';
 import { log, pathOf } from '../log.ts';
 import type { Visitor } from '../people.ts';
 import { addressKey } from './attempts.ts';
+import { fewAtOnce } from './few-at-once.ts';
 import { fileLinks } from './file-links.ts';
 import {
   type Known,
@@ -47,7 +48,14 @@ const MAX_MISSES = 50;
 const MISSES_MS = 600_000;
 /** So often one address may name itself, comment and pick by links in a minute: an office writes less. */
 const MAX_SAID = 300;
-const SAID_MS = 60_000;
+/** And so often look at links and fetch their files, pictures included. */
+const MAX_LOOKED = 1500;
+const MINUTE_MS = 60_000;
+/** What links ask for is worked on by so many at once. */
+const AT_ONCE = 2;
+/** Whoever is told to wait waits so long for that, ms; not more of them than so many. */
+const HELD_MS = 1000;
+const MAX_HELD = 1000;
 /** More addresses are not told apart; the oldest goes. */
 const MAX_ADDRESSES = 10_000;
 /** What has its content in its name never changes. */
@@ -71,8 +79,8 @@ export function makeApp(
   // whom a request is from, and that it came encrypted, is believed of those proxies alone that were named
   app.set('trust proxy', settings.proxies.length > 0 ? settings.proxies : false);
   app.use(logged, ...headers, onlyPaths(settings), onlyReadable, onlyOwnName(settings), notTooOften());
-  app.use(['/f', '/s'], unlisted, notGuessed());
-  app.post('/s/*rest', notTooOften(MAX_SAID, SAID_MS));
+  app.use(['/f', '/s'], unlisted, notGuessed(), notTooOften(MAX_LOOKED, MINUTE_MS), fewAtOnce(AT_ONCE));
+  app.post('/s/*rest', notTooOften(MAX_SAID, MINUTE_MS));
   app.use('/f', fileLinks);
   app.use(
     onlyOwnPages(settings),
@@ -121,6 +129,21 @@ const logged: RequestHandler = (request, response, next) => {
   next();
 };
 
+let held = 0;
+/** Tells somebody to wait, and lets them wait for it: who asks again at the first answer would keep others waiting with that alone. */
+function refuseSlowly(response: ServerResponse, text: string): void {
+  if (held >= MAX_HELD) {
+    refuse(response, 429, text);
+    return;
+  }
+  held++;
+  const timer = setTimeout(() => refuse(response, 429, text), HELD_MS);
+  response.once('close', () => {
+    held--;
+    clearTimeout(timer);
+  });
+}
+
 export const notTooOften = (limit = MAX_REQUESTS, windowMs = WINDOW_MS): RequestHandler =>
   rateLimit({
     windowMs,
@@ -129,7 +152,7 @@ export const notTooOften = (limit = MAX_REQUESTS, windowMs = WINDOW_MS): Request
     legacyHeaders: false,
     handler(_request, response) {
       response.setHeader('Retry-After', String(Math.ceil(windowMs / 1000)));
-      refuse(response, 429, 'That is more than Papillon can answer. Wait a moment and try again.');
+      refuseSlowly(response, 'That is more than Papillon can answer. Wait a moment and try again.');
     },
   });
 
@@ -148,9 +171,8 @@ export function notGuessed(limit = MAX_MISSES, windowMs = MISSES_MS): RequestHan
     const known = ofNow(key);
     if (known && known.count >= limit) {
       response.setHeader('Retry-After', String(Math.ceil((known.until - Date.now()) / 1000)));
-      return refuse(
+      return refuseSlowly(
         response,
-        429,
         'These were many links that open nothing. Wait some minutes and try again.',
       );
     }

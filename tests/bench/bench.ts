@@ -1,4 +1,4 @@
-// npm run bench [pictures | drag | formats | storage | color | artwork | cleaning | database | page | pages | large | waits | tune | board | reading | pdf]: our quantiser beside general-purpose ones on the same pixels, and every
+// npm run bench [pictures | drag | formats | storage | color | artwork | cleaning | database | page | pages | large | waits | tune | board | reading | pdf | floods]: our quantiser beside general-purpose ones on the same pixels, and every
 // format with 100,000 swatches beside other readers, all in the same run; edits, whole libraries and the search
 // beside the first versions' way of keeping them
 
@@ -24,6 +24,7 @@ import { benchColor } from './color.ts';
 import { contenders, kMeans, type Method, type Rgb } from './contenders.ts';
 import { benchDatabase } from './database.ts';
 import { benchDrag } from './drag.ts';
+import { benchFloods } from './floods.ts';
 import { benchFormats } from './formats.ts';
 import { benchHarmony } from './harmony.ts';
 import { benchLarge } from './large.ts';
@@ -164,6 +165,7 @@ if (part === 'tune') await benchTune();
 if (part === 'board') await benchBoard();
 if (part === 'reading') await benchReading();
 if (part === 'pdf') await benchPdf();
+if (part === 'floods') await benchFloods();
 if (!part || part === 'books') await benchBooks();
 if (!part || part === 'harmony') await benchHarmony();
 if (!part || part === 'storage') {

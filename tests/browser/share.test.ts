@@ -170,7 +170,7 @@ describe('behind a proxy that lets no events through', () => {
     for (const screen of [editor, viewer]) {
       await screen.page.bringToFront();
       await screen.text(/Boot-top/);
-      expect(await screen.page.evaluate(() => document.body.innerText)).not.toMatch(/cannot be reached/);
+      expect(await screen.page.$eval('body', (body) => body.textContent)).not.toMatch(/cannot be reached/);
       await screen.page.close();
     }
   });

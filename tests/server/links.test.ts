@@ -52,6 +52,35 @@ beforeAll(async () => {
 });
 afterAll(() => server?.stop());
 
+describe('many who fetch what a link gives', () => {
+  it('leave the owner served meanwhile, and are all served themselves', async () => {
+    const colors = Array.from({ length: 3000 }, (_, i): [string, string] => [`Rope ${i}`, '#6d4a2c']);
+    const large = await (await asOwner('/libraries', 'POST', libraryOf('Large', { All: colors }))).text();
+    const { token } = await make(page({ formats: null }), large);
+    const fetched = Promise.all(
+      Array.from({ length: 60 }, async (_, i) => {
+        const reply = await asVisitor(`/s/${token}${['/files/csv', '/view', ''][i % 3]}`);
+        await reply.arrayBuffer();
+        return reply.status;
+      }),
+    );
+    const own = Array.from({ length: 10 }, async () => (await asOwner(`/libraries/${id}/changes`)).status);
+    expect(new Set(await Promise.all(own))).toEqual(new Set([200]));
+    expect(new Set(await fetched)).toEqual(new Set([200]));
+  });
+
+  it('and those who do not wait for their answer hold nobody up', async () => {
+    const { token } = await make(page());
+    for (let i = 0; i < 20; i++) {
+      const stop = new AbortController();
+      const asked = asVisitor(`/s/${token}`, { signal: stop.signal }).catch(() => null);
+      setTimeout(() => stop.abort(), i % 4);
+      await asked;
+    }
+    expect((await asVisitor(`/s/${token}/view`)).status).toBe(200);
+  });
+});
+
 describe('whoever has a link', () => {
   it('sees its page without a password, and needs no script of the application for it', async () => {
     const { token } = await make(page());

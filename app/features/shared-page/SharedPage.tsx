@@ -23,6 +23,18 @@ export interface Standing {
 
 /** With more of them a list is easier to find one in. */
 const MAX_BUTTONS = 6;
+/** The server draws so many swatches; the page itself the others: many who look at a large library keep nobody waiting. */
+const MAX_DRAWN = 240;
+
+/** Groups with as many swatches together. */
+function firstOf(groups: SharedView['groups'], most: number): SharedView['groups'] {
+  let room = most;
+  return groups.flatMap(({ name, swatches }) => {
+    const shown = swatches.slice(0, room);
+    room -= shown.length;
+    return shown.length > 0 ? [{ name, swatches: shown }] : [];
+  });
+}
 
 /** The page of a link: a library or a board to look at, read and download from. It has no steps, and changes nothing. */
 export function SharedPage({
@@ -52,6 +64,9 @@ export function SharedPage({
   // times are of where the page is read, which the server does not know
   const [changed, setChanged] = useState('');
   useEffect(() => setChanged(when(new Date(view.changedAt), new Date())), [view.changedAt]);
+  const [isAlive, setAlive] = useState(false);
+  useEffect(() => setAlive(true), []);
+  const groups = isAlive ? view.groups : firstOf(view.groups, MAX_DRAWN);
   if (standing.ended) return <Ended />;
   const copy = async (label: string, text: string) => {
     await navigator.clipboard.writeText(text).catch(() => undefined);
@@ -124,9 +139,15 @@ export function SharedPage({
             onPoint={choose}
           />
         ))}
-        {view.groups.map((group, n) => (
+        {groups.map((group, n) => (
           <Group key={n} {...group} chosen={swatch?.id} marks={open} onChoose={choose} />
         ))}
+        {!isAlive && all.length > MAX_DRAWN && (
+          <noscript className={`second ${css.none}`}>
+            {(all.length - MAX_DRAWN).toLocaleString('en-GB')} further swatches are shown where scripts may
+            run.
+          </noscript>
+        )}
         {all.length === 0 && (
           <p className={css.none}>
             {view.pages ? 'This board has no swatches.' : 'This library has no swatches yet.'}
