@@ -94,9 +94,11 @@ export async function downloadOfLink(
   format: string,
 ): Promise<MadeFile | null> {
   if (!allowedFormats(link.data).some((f) => f.id === format)) return null;
+  const key = JSON.stringify([link.id, link.library.seq, link.data.board, format]);
+  const known = kept.get(key);
+  if (known !== undefined) return once(key, () => known);
   const part = await sharedLibrary(db, link);
   if (!part) return null;
-  const key = JSON.stringify([link.id, link.library.seq, link.data.board, format]);
   return once(key, async () =>
     made(await encoded(db, part, format, {}, link.library.changedAt), format, part.name),
   );

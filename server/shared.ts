@@ -1,4 +1,6 @@
 import { createHash } from 'node:crypto';
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
 import { shownWork } from '../core/artwork/kit.ts';
 import { boardSvg, layOut, workKey } from '../core/board/index.ts';
 import { type Condition, conditionOf, notations, toHex } from '../core/color/index.ts';
@@ -111,6 +113,8 @@ export interface SharedView {
   first: string | null;
   /** Swatches of the library that are not among these. */
   left: number;
+  /** Swatches that the page has still to ask for. */
+  later: number;
   /** The pages of the board as SVG, and their proportion. */
   pages: { svg: string; ratio: number }[] | null;
   downloads: { format: string; name: string; about: string }[];
@@ -198,12 +202,30 @@ export function sharedView(db: Db, link: OpenLink<PageLink>, base: string): Prom
   return view;
 }
 
-const texts = new WeakMap<SharedView, string>();
-/** A view as JSON, made once for all who ask. */
-export function viewText(view: SharedView): string {
-  const text = texts.get(view) ?? JSON.stringify(view);
-  texts.set(view, text);
-  return text;
+/** A page of a link begins with so many swatches, and asks for the others itself: many who look at a large library keep nobody waiting. */
+const MAX_FIRST = 240;
+
+/** What a page begins with. */
+export function beginningOf(view: SharedView): SharedView {
+  let room = MAX_FIRST;
+  const groups = view.groups.flatMap(({ name, swatches }) => {
+    const shown = swatches.slice(0, room);
+    room -= shown.length;
+    return shown.length > 0 ? [{ name, swatches: shown }] : [];
+  });
+  const all = (of: SharedView['groups']) => of.reduce((n, g) => n + g.swatches.length, 0);
+  return { ...view, groups, later: all(view.groups) - all(groups) };
+}
+
+/** A view as JSON, plain and packed, made once for all who ask. */
+const texts = new WeakMap<SharedView, { plain: Buffer; packed: Promise<Buffer> }>();
+export async function viewBytes(view: SharedView, asPacked: boolean): Promise<Buffer> {
+  const known = texts.get(view);
+  if (known) return asPacked ? known.packed : known.plain;
+  const plain = Buffer.from(JSON.stringify(view));
+  const packed = promisify(gzip)(plain);
+  texts.set(view, { plain, packed });
+  return asPacked ? packed : plain;
 }
 
 async function viewOf(db: Db, link: OpenLink<PageLink>, base: string): Promise<SharedView | null> {
@@ -246,6 +268,7 @@ async function viewOf(db: Db, link: OpenLink<PageLink>, base: string): Promise<S
     from: data.board === null ? null : library.name,
     changedAt: library.changedAt.toISOString(),
     left: allSwatches(part).length - (MAX_SHOWN - room),
+    later: 0,
     pages: data.board === null ? null : await pagesOf(db, whole, data.board, condition, base),
     downloads: allowedFormats(data).map(({ id, name, about }) => ({ format: id, name, about })),
   };

@@ -3,7 +3,7 @@ import { isRouteErrorResponse } from 'react-router';
 import { loaded } from '#server/answers';
 import { guestOf, linkOf, NO_LINK, PRIVATE } from '#server/http/link';
 import { database } from '#server/open';
-import { authorMark, type SharedView, sharedView, viewText } from '#server/shared';
+import { authorMark, beginningOf, sharedView } from '#server/shared';
 import island from '~/features/shared-page/island?worker&url';
 import { Ended, SharedPage } from '~/features/shared-page/SharedPage';
 import { readSurround } from '~/theme/cookie';
@@ -18,7 +18,7 @@ const nothing = async () => undefined;
 const still = { mayDelete: false, rename: nothing, write: nothing, mark: nothing, remove: nothing };
 
 export const meta: Route.MetaFunction = ({ data }) => [
-  { title: data ? `${(data as { title: string }).title} · Papillon` : 'Papillon' },
+  { title: data ? `${(data as { view: { title: string } }).view.title} · Papillon` : 'Papillon' },
   { name: 'robots', content: 'noindex, nofollow' },
   { name: 'referrer', content: 'no-referrer' },
 ];
@@ -31,25 +31,21 @@ export const loader = ({ request, params: { token } }: Route.LoaderArgs) =>
     if (!view) throw new Response(NO_LINK, { status: 404, headers: PRIVATE });
     const guest = await guestOf(request, link);
     const me = guest && { name: guest.name, by: authorMark(guest.id) };
-    // as text, which many who look at the same share
-    return { title: view.title, text: viewText(view), base, me, surround: readSurround(request) };
+    return { view: beginningOf(view), base, me, surround: readSurround(request) };
   });
 
 export default function SharedRoute({ loaderData }: Route.ComponentProps) {
   const nonce = useContext(NonceContext);
-  const { text: shown, title: _, ...others } = loaderData;
-  const view: SharedView = JSON.parse(shown);
-  const text = `{"view":${shown},${JSON.stringify(others).slice(1)}`.replaceAll('<', '\\u003c');
+  const text = JSON.stringify(loaderData).replaceAll('<', '\\u003c');
   return (
     <>
       <div id="shared">
         <SharedPage
-          {...others}
-          view={view}
+          {...loaderData}
           onSurround={() => undefined}
           onPick={nothing}
           standing={{ ended: false, away: false }}
-          commenting={view.threads ? () => ({ ...still, me: others.me }) : null}
+          commenting={loaderData.view.threads ? () => ({ ...still, me: loaderData.me }) : null}
         />
       </div>
       {/* biome-ignore lint/security/noDangerouslySetInnerHtml: data that nothing runs, without a “<” */}

@@ -23,19 +23,6 @@ export interface Standing {
 
 /** With more of them a list is easier to find one in. */
 const MAX_BUTTONS = 6;
-/** The server draws so many swatches; the page itself the others: many who look at a large library keep nobody waiting. */
-const MAX_DRAWN = 240;
-
-/** Groups with as many swatches together. */
-function firstOf(groups: SharedView['groups'], most: number): SharedView['groups'] {
-  let room = most;
-  return groups.flatMap(({ name, swatches }) => {
-    const shown = swatches.slice(0, room);
-    room -= shown.length;
-    return shown.length > 0 ? [{ name, swatches: shown }] : [];
-  });
-}
-
 /** The page of a link: a library or a board to look at, read and download from. It has no steps, and changes nothing. */
 export function SharedPage({
   view,
@@ -64,9 +51,6 @@ export function SharedPage({
   // times are of where the page is read, which the server does not know
   const [changed, setChanged] = useState('');
   useEffect(() => setChanged(when(new Date(view.changedAt), new Date())), [view.changedAt]);
-  const [isAlive, setAlive] = useState(false);
-  useEffect(() => setAlive(true), []);
-  const groups = isAlive ? view.groups : firstOf(view.groups, MAX_DRAWN);
   if (standing.ended) return <Ended />;
   const copy = async (label: string, text: string) => {
     await navigator.clipboard.writeText(text).catch(() => undefined);
@@ -139,13 +123,12 @@ export function SharedPage({
             onPoint={choose}
           />
         ))}
-        {groups.map((group, n) => (
+        {view.groups.map((group, n) => (
           <Group key={n} {...group} chosen={swatch?.id} marks={open} onChoose={choose} />
         ))}
-        {!isAlive && all.length > MAX_DRAWN && (
+        {view.later > 0 && (
           <noscript className={`second ${css.none}`}>
-            {(all.length - MAX_DRAWN).toLocaleString('en-GB')} further swatches are shown where scripts may
-            run.
+            {view.later.toLocaleString('en-GB')} further swatches are shown where scripts may run.
           </noscript>
         )}
         {all.length === 0 && (

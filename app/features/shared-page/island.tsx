@@ -79,6 +79,7 @@ function useLive(
       events.addEventListener('gone', end);
     };
     reload.current = load;
+    if (first.later > 0) void load();
     connect();
     // a connection that is cut may look open for long
     const off = () => away(true);
