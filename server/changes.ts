@@ -1,4 +1,4 @@
-import type { Row as ResultRow } from '@libsql/client';
+import type { Row as ResultRow, ResultSet } from '@libsql/client';
 import { and, between, desc, eq, gt, isNotNull, lt, type SQL, sql } from 'drizzle-orm';
 import type { AnySQLiteColumn } from 'drizzle-orm/sqlite-core';
 import { conditionOf } from '../core/color/index.ts';
@@ -29,6 +29,7 @@ import {
   ask,
   type Db,
   fits,
+  GuardError,
   guard,
   guarded,
   isPassing,
@@ -38,6 +39,7 @@ import {
   type Tx,
   write,
   writeAll,
+  writeWithin,
 } from './db.ts';
 import {
   colorsIn,
@@ -179,7 +181,8 @@ function takeSome(line: Waiting[]): Waiting[] {
 async function decide(db: Db, libraryId: string, some: readonly Waiting[]): Promise<void> {
   try {
     const sent = some.map((w) => w.sent);
-    const replies = await guarded(() => applyOnce(db, libraryId, sent, some[0]!.to));
+    const replies = await applyAll(db, libraryId, sent, some[0]!.to);
+    wake();
     some.forEach(({ resolve, reject }, i) => {
       const reply = replies[i]!;
       if (reply instanceof Error) reject(reply);
@@ -202,8 +205,27 @@ interface JustMade {
   asSent: boolean;
 }
 
+/** Whoever another server was quicker than so often takes the database for itself: else it could go on for long. */
+const MAX_OVERTAKEN = 2;
+
+async function applyAll(db: Db, id: string, all: readonly Sent[], to: Waiting['to']) {
+  try {
+    return await guarded(
+      () => applyOnce(db, db, (statements) => writeAll(db, statements), id, all, to),
+      MAX_OVERTAKEN,
+    );
+  } catch (error) {
+    if (!(error instanceof GuardError)) throw error;
+    return await write(db, (tx) =>
+      applyOnce(db, tx, (statements) => writeWithin(tx, statements), id, all, to),
+    );
+  }
+}
+
 async function applyOnce(
   db: Db,
+  tx: Tx,
+  put: (statements: readonly Statement[]) => Promise<ResultSet[]>,
   id: string,
   all: readonly Sent[],
   to: Waiting['to'],
@@ -218,24 +240,24 @@ async function applyOnce(
   const sentIds = new Set(every.map((c) => c.id));
   const withHomes = every.some((c) => c.undoes && sentIds.has(c.undoes));
   const seen = [...new Set(all.map((s) => s.seen))];
-  const [found, epochs, known, targets, stepRows, ...others] = await ask(db, [
-    libraryQuery(db, id),
-    epochQuery(db),
-    db
+  const [found, epochs, known, targets, stepRows, ...others] = await ask(tx, [
+    libraryQuery(tx, id),
+    epochQuery(tx),
+    tx
       .select({ id: changes.id, library: changes.library, seq: changes.seq, said: changes.said })
       .from(changes)
       .where(sql`${changes.id} IN (SELECT value FROM json_each(${ids}))`),
     // with what those that are taken back have taken back themselves
-    db
+    tx
       .select(targetColumns)
       .from(changes)
       .where(
         sql`${changes.id} IN (SELECT value FROM json_each(${undone}) UNION
           SELECT undoes FROM changes WHERE id IN (SELECT value FROM json_each(${undone})))`,
       ),
-    stepsQuery(db, num, people),
-    ...rowQueries(db, num, plain, withHomes),
-    ...seen.map((n) => newsQuery(db, num, n)),
+    stepsQuery(tx, num, people),
+    ...rowQueries(tx, num, plain, withHomes),
+    ...seen.map((n) => newsQuery(tx, num, n)),
   ]);
   const [swatchRows, groupRows, first, members, itemRows, libraryRows, ...newsRows] = others;
   const rows = [swatchRows, groupRows, first, members, itemRows, libraryRows] as const;
@@ -259,8 +281,8 @@ async function applyOnce(
   const back = fresh.flatMap((c) => (c.undoes ? (past.get(c.undoes)?.done?.inverse ?? []) : []));
   const named = [...plain, ...back];
   const touched = readerFrom(
-    back.length > 0 ? await ask(db, rowQueries(db, library.num, named, withHomes)) : rows,
-    await swatchesBeyond(db, library.num, named),
+    back.length > 0 ? await ask(tx, rowQueries(tx, library.num, named, withHomes)) : rows,
+    await swatchesBeyond(tx, library.num, named),
   );
   const newsSince = new Map(seen.map((n, i) => [n, newsFrom(newsRows[i]!, n, library.seq)]));
 
@@ -341,10 +363,10 @@ async function applyOnce(
     const colors = colorsIn(writes);
     const own = writes.find((w) => w.of === 'library')?.after as Pick<LibraryFacts, 'condition'> | undefined;
     const condition = await conditionFor(db, conditionOf(own ?? libraryData.read(library.data)), colors);
-    const results = await writeAll(db, [
+    const results = await put([
       guard(sql`EXISTS (SELECT 1 FROM libraries WHERE num = ${library.num} AND seq = ${library.seq} AND deleted_at IS NULL)
       AND EXISTS (SELECT 1 FROM about WHERE key = 'epoch' AND value = ${epoch})`),
-      ...(await rowStatements(db, library, writes, condition, touched.numbers)),
+      ...(await rowStatements(tx, library, writes, condition, touched.numbers)),
       ...kept,
       ...[...flags].map(([id, undone]) =>
         statement(sql`UPDATE changes SET undone = ${Number(undone)} WHERE id = ${id}`),
@@ -354,7 +376,6 @@ async function applyOnce(
       ),
       statement(stepsText(sql`${library.num}`, people)),
     ]);
-    wake();
     steps = (results.at(-1)?.rows ?? []).map(stepOf);
   }
   return all.map((sent, from) => {

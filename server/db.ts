@@ -134,6 +134,13 @@ export async function run(tx: Tx, statements: readonly Statement[]): Promise<voi
   for (const piece of pieces(statements)) await tx.$client.batch(piece);
 }
 
+/** The same of a transaction that writes, as {@link writeAll} does by itself. */
+export async function writeWithin(tx: Tx, statements: readonly Statement[]): Promise<ResultSet[]> {
+  let last: ResultSet[] = [];
+  for (const piece of pieces(statements)) last = await tx.$client.batch(piece);
+  return last;
+}
+
 /** Larger requests are sent in parts, characters and bytes. */
 const MAX_REQUEST_SIZE = 4_000_000;
 
@@ -186,11 +193,7 @@ export function writeAll(db: Db, statements: readonly Statement[]): Promise<Resu
     const writer = writers.get(db)!;
     try {
       if (parts.length === 1) return await batch(db, writer, first!);
-      return await transact(db, writer, async (tx) => {
-        let last: ResultSet[] = [];
-        for (const part of parts) last = await tx.$client.batch(part);
-        return last;
-      });
+      return await transact(db, writer, (tx) => writeWithin(tx, statements));
     } catch (error) {
       throw isGuard(error) ? new GuardError() : error;
     }
@@ -236,15 +239,19 @@ function isGuard(error: unknown): boolean {
 /** How often a write is decided again because what it was based on had changed. */
 const MAX_GUARDED_TRIES = 40;
 
-/** Reads, decides and writes under a {@link guard}, and does so again where that does not hold, or where the outcome is unknown. */
-export async function guarded<T>(attempt: () => Promise<T>): Promise<T> {
-  for (let left = MAX_GUARDED_TRIES; ; left--) {
+/**
+ * Reads, decides and writes under a {@link guard}, and does so again where that does not hold, or where the outcome is unknown.
+ *
+ * @param most tries, before the last {@link GuardError} is thrown
+ */
+export async function guarded<T>(attempt: () => Promise<T>, most = MAX_GUARDED_TRIES): Promise<T> {
+  for (let left = most; ; left--) {
     try {
       return await tried(attempt, (error) => !(error instanceof GuardError));
     } catch (error) {
       if (left <= 1 || !(error instanceof GuardError)) throw error;
       // others are at it, too: not all of them at the same moment
-      await new Promise((done) => setTimeout(done, Math.random() * 4 * (MAX_GUARDED_TRIES - left + 1)));
+      await new Promise((done) => setTimeout(done, Math.random() * 4 * (most - left + 1)));
     }
   }
 }
