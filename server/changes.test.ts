@@ -414,7 +414,7 @@ describe('what many send at once', () => {
       Promise.all(changes.map((one) => applyChanges(db, id, { by: one.by, seen: 0, changes: [one] })));
     const replies = await send();
     expect(replies.map((reply) => reply.outcomes[0]!.seq)).toEqual(people.map((_, i) => i + 1));
-    // the last ones hold, and those before them are told of
+    // the last ones hold, and each names the one before it
     expect(await names()).toEqual(['', 'person-39 was here person-37 was here person-38 was here']);
     expect(replies[39]!.outcomes[0]!.said).toEqual([expect.stringMatching(/named it “person-36 was here”/)]);
     replies.forEach((reply, i) => {

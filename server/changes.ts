@@ -131,7 +131,7 @@ interface Waiting {
 /** Who waits, by library. */
 const lines = new WeakMap<Db, Map<string, Waiting[]>>();
 
-/** So many requests are decided together, and so many steps; what is longer goes by itself. */
+/** The most requests, and the most steps, that are decided together; a longer request goes by itself. */
 const MAX_TOGETHER = 32;
 const MAX_STEPS_TOGETHER = 500;
 
@@ -190,7 +190,7 @@ async function decide(db: Db, libraryId: string, some: readonly Waiting[]): Prom
     });
   } catch (error) {
     const isOfAll = some.length === 1 || isPassing(error);
-    // what is wrong with one is no fault of the others
+    // a request that fails fails alone
     if (isOfAll) for (const { reject } of some) reject(error);
     else for (const one of some) await decide(db, libraryId, [one]);
   }
@@ -205,7 +205,7 @@ interface JustMade {
   asSent: boolean;
 }
 
-/** Whoever another server was quicker than so often takes the database for itself: else it could go on for long. */
+/** After this many writes that another server was quicker with, the next one is a transaction: else it could go on for long. */
 const MAX_OVERTAKEN = 2;
 
 async function applyAll(db: Db, id: string, all: readonly Sent[], to: Waiting['to']) {

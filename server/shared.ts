@@ -202,7 +202,7 @@ export function sharedView(db: Db, link: OpenLink<PageLink>, base: string): Prom
   return view;
 }
 
-/** A page of a link begins with so many swatches, and asks for the others itself: many who look at a large library keep nobody waiting. */
+/** The most swatches that a page of a link begins with; it asks for the others itself, so that many who look at a large library keep nobody waiting. */
 const MAX_FIRST = 240;
 
 /** What a page begins with. */

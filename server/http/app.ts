@@ -51,9 +51,9 @@ const MAX_SAID = 300;
 /** And so often look at links and fetch their files, pictures included. */
 const MAX_LOOKED = 1500;
 const MINUTE_MS = 60_000;
-/** What links ask for is worked on by so many at once. */
+/** The most requests by links that are worked on at once. */
 const AT_ONCE = 2;
-/** Whoever is told to wait waits so long for that, ms; not more of them than so many. */
+/** A refusal of one request too many is held back this long, ms; the most that are held back at once. */
 const HELD_MS = 1000;
 const MAX_HELD = 1000;
 /** More addresses are not told apart; the oldest goes. */
@@ -130,7 +130,7 @@ const logged: RequestHandler = (request, response, next) => {
 };
 
 let held = 0;
-/** Tells somebody to wait, and lets them wait for it: who asks again at the first answer would keep others waiting with that alone. */
+/** Refuses after a pause: whoever asks again at each answer would keep others waiting with that alone. */
 function refuseSlowly(response: ServerResponse, text: string): void {
   if (held >= MAX_HELD) {
     refuse(response, 429, text);

@@ -6,8 +6,10 @@ import { Turns } from '../turns.ts';
 const IS_STREAM = /\/events$/;
 
 /**
- * So many of these requests are worked on at once, until their answer begins; the others wait in the order they came. What many who
- * have a link ask for at the same moment keeps the owner waiting no longer than a few of them.
+ * Works on a few of these requests at once, until their answers begin; the others wait in the order they came. What many people with
+ * links ask for at the same moment then keeps the owner waiting no longer than a few of them.
+ *
+ * @param most at once
  */
 export function fewAtOnce(most: number): RequestHandler {
   const turns = new Turns(most);
