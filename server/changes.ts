@@ -159,7 +159,7 @@ export function applyChanges(
     line.push({ sent, to, resolve, reject });
     void oneByOne(db, libraryId, async () => {
       const some = takeSome(line);
-      if (line.length === 0) known.delete(libraryId);
+      if (line.length === 0 && known.get(libraryId) === line) known.delete(libraryId);
       // none are left where those before have taken them along
       if (some.length > 0) await decide(db, libraryId, some);
     });

@@ -48,8 +48,8 @@ const MAX_MISSES = 50;
 const MISSES_MS = 600_000;
 /** So often one address may name itself, comment and pick by links in a minute: an office writes less. */
 const MAX_SAID = 300;
-/** And so often look at links and fetch their files, pictures included. */
-const MAX_LOOKED = 1500;
+/** And so often look at links and fetch their files: an office of many asks at every edit. */
+const MAX_LOOKED = 6000;
 const MINUTE_MS = 60_000;
 /** The most requests by links that are worked on at once. */
 const AT_ONCE = 2;

@@ -1,3 +1,4 @@
+import { request } from 'node:http';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { endpoints } from '../../app/api/index.ts';
 import { libraryOf } from '../../core/testing.ts';
@@ -69,8 +70,18 @@ describe('many who fetch what a link gives', () => {
     expect(new Set(await fetched)).toEqual(new Set([200]));
   });
 
-  it('and those who do not wait for their answer hold nobody up', async () => {
-    const { token } = await make(page());
+  it('and those who send slowly, or do not wait for their answer, hold nobody up', async () => {
+    const { token } = await make(page({ access: 'comment' }));
+    const slow = Array.from({ length: 8 }, () => {
+      const headers = { 'Content-Type': 'application/json', 'Content-Length': '900' };
+      const sending = request(`${server.url}/s/${token}/person`, { method: 'POST', headers });
+      sending.on('error', () => undefined);
+      sending.write('{');
+      return sending;
+    });
+    const reply = await asVisitor(`/s/${token}/view`, { signal: AbortSignal.timeout(10_000) });
+    expect(reply.status).toBe(200);
+    for (const sending of slow) sending.destroy();
     for (let i = 0; i < 20; i++) {
       const stop = new AbortController();
       const asked = asVisitor(`/s/${token}`, { signal: stop.signal }).catch(() => null);

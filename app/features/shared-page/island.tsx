@@ -38,22 +38,35 @@ function useLive(
     let seen = first.version;
     let silence: ReturnType<typeof setTimeout> | undefined;
     let again: ReturnType<typeof setTimeout> | undefined;
+    let later: ReturnType<typeof setTimeout> | undefined;
     let events: EventSource;
     const away = (is: boolean) => setStanding((was) => (was.away === is ? was : { ...was, away: is }));
     const stop = () => {
       events.close();
       clearTimeout(silence);
       clearTimeout(again);
+      clearTimeout(later);
     };
     const end = () => {
       stop();
       setStanding({ ended: true, away: false });
     };
+    let asked = 0;
+    let shown = 0;
     const load = async () => {
+      const turn = ++asked;
       const reply = await fetch(`${base}/view`).catch(() => null);
       if (reply?.status === 404) return end();
+      if (reply && !reply.ok) {
+        // told to wait, or something went wrong there
+        clearTimeout(later);
+        later = setTimeout(load, LOOK_MS);
+      }
       if (!reply?.ok) return;
       const next = (await reply.json()) as SharedView;
+      // one that was asked for later may have come before
+      if (turn < shown) return;
+      shown = turn;
       seen = next.version;
       setView(next);
       clearTimeout(silence);
