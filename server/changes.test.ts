@@ -457,6 +457,28 @@ describe('what many send at once', () => {
     ]);
   });
 
+  it('holds where one of them cannot be worked with', async () => {
+    const r = await rows();
+    const [a, b, c] = ['a', 'b', 'c'].map((name) => idOf(r, name));
+    const send = (by: string, at: string, fields: object) =>
+      applyChanges(db, id, {
+        ...{ by, seen: 0 },
+        changes: [
+          { id: newId(), by, label: 'x', ops: [{ op: 'set', of: 'swatch', id: at, fields: { ...fields } }] },
+        ],
+      });
+    // nothing that is checked at the door is like this; what is left of it must not take others along
+    const color = { space: 'none such', components: [1] };
+    const settled = await Promise.allSettled([
+      send('me', a!, { name: 'Mine' }),
+      send('you', b!, { color }),
+      send('they', c!, { name: 'Theirs' }),
+    ]);
+    expect(settled.map((s) => s.status)).toEqual(['fulfilled', 'rejected', 'fulfilled']);
+    expect(await names()).toEqual(['', 'Mine b Theirs']);
+    expect((await historySize(db, id)).count).toBe(2);
+  });
+
   it('is taken back by each for themselves, also while others write', async () => {
     const r = await rows();
     const [a, b] = ['a', 'b'].map((name) => idOf(r, name));

@@ -101,7 +101,7 @@ describe('a file that comes back', () => {
     expect([trip.removed, trip.added, first!.id]).toEqual([[], [], first!.id]);
   });
 
-  it('leaves alone what the library no longer has, and takes only what is wanted', async () => {
+  it('leaves out swatches that have been deleted here, and takes only what is chosen', async () => {
     const back = await returned('ase', (library) => {
       for (const s of allSwatches(library)) s.name = `${s.name} elsewhere`;
     });

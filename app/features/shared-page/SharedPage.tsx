@@ -23,6 +23,7 @@ export interface Standing {
 
 /** With more of them a list is easier to find one in. */
 const MAX_BUTTONS = 6;
+
 /** The page of a link: a library or a board to look at, read and download from. It has no steps, and changes nothing. */
 export function SharedPage({
   view,
